@@ -1,0 +1,363 @@
+//! The address map of one fitting: how the memory controller spreads physical addresses over channels, slots and cells.
+//!
+//! Stages, forward:
+//!
+//! 1. holes are taken out: physical addresses become *packed* ones that count fitted memory from zero;
+//! 2. a region of packed addresses is spread over its ways: the way is a number whose bits are parities of address
+//!    bits, and the bits at the granule are left out of what remains;
+//! 3. what remains is an address inside the channel, which belongs to the slot whose share holds it;
+//! 4. the address inside the module becomes rank, bank, row and column by parities of its bits.
+//!
+//! A map belongs to a fitting, a firmware and its settings, not to a model of mainboard.
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+
+use super::linear::{BitMatrix, parity};
+use crate::units::{ByteRange, PhysAddr};
+
+/// Where a word sits inside a module. JEDEC coordinates; the column counts 64-bit words here.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Cell {
+    /// Rank.
+    #[serde(default)]
+    pub rank: u32,
+    /// Bank, bank group included.
+    pub bank: u32,
+    /// Row.
+    pub row: u32,
+    /// Word within the row.
+    pub column: u32,
+}
+
+/// A word's place: slot and cell.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Placed {
+    /// Slot.
+    pub slot: String,
+    /// Place inside the module.
+    pub cell: Cell,
+}
+
+/// How many bits each coordinate has, and how they follow from the word address inside the module.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct CellMap {
+    column_bits: u32,
+    bank_bits: u32,
+    row_bits: u32,
+    rank_bits: u32,
+    matrix: BitMatrix,
+}
+
+impl CellMap {
+    /// Columns lowest, then banks, then rows, then ranks; bank bits are hashed with the lowest row bits, as memory
+    /// controllers do so that neighbouring rows of one stream fall into different banks.
+    ///
+    /// # Errors
+    /// When the module would need more address bits than there are.
+    pub fn hashed(column_bits: u32, bank_bits: u32, row_bits: u32, rank_bits: u32) -> Result<Self, MapError> {
+        let bits = column_bits + bank_bits + row_bits + rank_bits;
+        let mut rows: Vec<u64> = (0..bits.min(64)).map(|bit| 1u64 << bit).collect();
+        for bank in 0..bank_bits.min(row_bits) {
+            rows[(column_bits + bank) as usize] |= 1 << (column_bits + bank_bits + bank);
+        }
+        let matrix = BitMatrix::new(rows).ok_or(MapError::NotOneToOne("the cell coordinates"))?;
+        Ok(Self { column_bits, bank_bits, row_bits, rank_bits, matrix })
+    }
+
+    /// Bytes of a module with these coordinates.
+    pub fn bytes(&self) -> u64 {
+        8 << self.matrix.bits()
+    }
+
+    fn cell(&self, module_address: u64) -> Cell {
+        let mut rest = self.matrix.apply(module_address >> 3);
+        let mut take = |bits: u32| {
+            let value = rest & ((1 << bits) - 1);
+            rest >>= bits;
+            value as u32
+        };
+        let (column, bank, row, rank) =
+            (take(self.column_bits), take(self.bank_bits), take(self.row_bits), take(self.rank_bits));
+        Cell { rank, bank, row, column }
+    }
+
+    fn module_address(&self, cell: Cell) -> Option<u64> {
+        let mut value = 0u64;
+        let parts = [
+            (cell.rank, self.rank_bits),
+            (cell.row, self.row_bits),
+            (cell.bank, self.bank_bits),
+            (cell.column, self.column_bits),
+        ];
+        for (coordinate, bits) in parts {
+            if u64::from(coordinate) >> bits != 0 {
+                return None;
+            }
+            value = value << bits | u64::from(coordinate);
+        }
+        Some(self.matrix.invert(value) << 3)
+    }
+}
+
+/// One channel's part in a region: which bytes of which slots it spreads over, in order.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Way {
+    /// First byte inside the channel that this region uses.
+    pub channel_start: u64,
+    /// Slots of the channel with their cells, in the order in which the channel stacks them.
+    pub slots: Vec<(String, CellMap)>,
+}
+
+/// A piece of the packed address space that is spread in one manner.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Region {
+    /// First packed byte.
+    pub start: u64,
+    /// Length in bytes.
+    pub bytes: u64,
+    /// Channels; a power of two.
+    pub ways: Vec<Way>,
+    /// Neighbouring bytes that stay together: 2 to this power.
+    pub granule_bits: u32,
+    /// For each bit of the way: which bits of the address inside the region it is the parity of.
+    pub way_masks: Vec<u64>,
+}
+
+impl Region {
+    fn way_bits(&self) -> u32 {
+        self.ways.len().trailing_zeros()
+    }
+
+    fn split(&self, offset: u64) -> (usize, u64) {
+        let way = self.way_masks.iter().enumerate().fold(0, |way, (bit, mask)| {
+            way | usize::from(parity(mask & offset)) << bit
+        });
+        let low = offset & ((1 << self.granule_bits) - 1);
+        let high = offset >> (self.granule_bits + self.way_bits());
+        (way, high << self.granule_bits | low)
+    }
+
+    fn join(&self, way: usize, inside: u64) -> u64 {
+        let low = inside & ((1 << self.granule_bits) - 1);
+        let high = inside >> self.granule_bits;
+        let without_way = high << (self.granule_bits + self.way_bits()) | low;
+        // Each mask holds its own granule bit and no other one (checked when built), so each bit follows by itself.
+        self.way_masks.iter().enumerate().fold(without_way, |offset, (bit, mask)| {
+            let wanted = way >> bit & 1 == 1;
+            let have = parity(mask & without_way);
+            offset | u64::from(wanted != have) << (self.granule_bits + bit as u32)
+        })
+    }
+
+    fn check(&self) -> Result<(), MapError> {
+        let bits = self.way_bits();
+        if !self.ways.len().is_power_of_two() || self.way_masks.len() != bits as usize {
+            return Err(MapError::NotOneToOne("the number of ways and their masks"));
+        }
+        let granule_field = ((1u64 << bits) - 1) << self.granule_bits;
+        let below = (1u64 << self.granule_bits) - 1;
+        for (bit, mask) in self.way_masks.iter().enumerate() {
+            if mask & granule_field != 1 << (self.granule_bits + bit as u32) || mask & below != 0 {
+                return Err(MapError::NotOneToOne("a way's mask"));
+            }
+        }
+        if !self.bytes.is_multiple_of(1 << (self.granule_bits + bits)) {
+            return Err(MapError::NotOneToOne("the length of a region"));
+        }
+        Ok(())
+    }
+}
+
+/// Why a map cannot be used.
+#[derive(Debug, Error, PartialEq, Eq)]
+pub enum MapError {
+    /// Two addresses would reach the same cell.
+    #[error("the address map is not one-to-one: {0} would send two addresses to the same cell")]
+    NotOneToOne(&'static str),
+    /// Physical ranges do not fit the regions.
+    #[error("the address map's physical ranges hold {ranges} bytes, but its regions hold {regions}")]
+    Size {
+        /// Bytes in the physical ranges.
+        ranges: u64,
+        /// Bytes in the regions.
+        regions: u64,
+    },
+}
+
+/// The whole map.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct AddressMap {
+    /// Physical ranges in ascending order; packed addresses run through them.
+    physical: Vec<ByteRange>,
+    regions: Vec<Region>,
+}
+
+impl AddressMap {
+    /// Checks and keeps the map.
+    ///
+    /// # Errors
+    /// When it is not one-to-one or the sizes do not agree.
+    pub fn new(physical: Vec<ByteRange>, regions: Vec<Region>) -> Result<Self, MapError> {
+        if physical.windows(2).any(|pair| pair[0].end > pair[1].start) {
+            return Err(MapError::NotOneToOne("overlapping physical ranges"));
+        }
+        let mut next = 0;
+        for region in &regions {
+            region.check()?;
+            if region.start != next {
+                return Err(MapError::NotOneToOne("overlapping regions"));
+            }
+            next += region.bytes;
+        }
+        let ranges = physical.iter().map(|range| range.len()).sum();
+        if ranges != next {
+            return Err(MapError::Size { ranges, regions: next });
+        }
+        Ok(Self { physical, regions })
+    }
+
+    /// Physical ranges of the map.
+    pub fn physical(&self) -> &[ByteRange] {
+        &self.physical
+    }
+
+    /// Address to slot and cell; nothing outside the map.
+    pub fn locate(&self, address: PhysAddr) -> Option<Placed> {
+        let packed = self.pack(address)?;
+        let region = self.regions.iter().find(|region| packed < region.start + region.bytes)?;
+        let (way, inside) = region.split(packed - region.start);
+        let way = &region.ways[way];
+        let mut rest = inside + way.channel_start;
+        for (slot, cells) in &way.slots {
+            if rest < cells.bytes() {
+                return Some(Placed { slot: slot.clone(), cell: cells.cell(rest) });
+            }
+            rest -= cells.bytes();
+        }
+        None
+    }
+
+    /// Slot and cell to the address of the word; nothing when there is no such cell.
+    pub fn address(&self, placed: &Placed) -> Option<PhysAddr> {
+        for region in &self.regions {
+            for (index, way) in region.ways.iter().enumerate() {
+                let Some(channel_address) = channel_address(way, placed) else { continue };
+                let Some(inside) = channel_address.checked_sub(way.channel_start) else { continue };
+                if inside < region.bytes / region.ways.len() as u64 {
+                    return self.unpack(region.start + region.join(index, inside));
+                }
+            }
+        }
+        None
+    }
+
+    fn pack(&self, address: PhysAddr) -> Option<u64> {
+        let mut before = 0;
+        for range in &self.physical {
+            if (range.start..range.end).contains(&address.0) {
+                return Some(before + (address.0 - range.start));
+            }
+            before += range.len();
+        }
+        None
+    }
+
+    fn unpack(&self, packed: u64) -> Option<PhysAddr> {
+        let mut rest = packed;
+        for range in &self.physical {
+            if rest < range.len() {
+                return Some(PhysAddr(range.start + rest));
+            }
+            rest -= range.len();
+        }
+        None
+    }
+}
+
+fn channel_address(way: &Way, placed: &Placed) -> Option<u64> {
+    let mut before = 0;
+    for (slot, cells) in &way.slots {
+        if *slot == placed.slot {
+            return Some(before + cells.module_address(placed.cell)?);
+        }
+        before += cells.bytes();
+    }
+    None
+}
+
+#[cfg(test)]
+mod tests {
+    use proptest::prelude::*;
+    use rstest::rstest;
+
+    use super::*;
+    use crate::units::GIB;
+
+    fn cells() -> CellMap {
+        CellMap::hashed(7, 4, 16, 0).unwrap()
+    }
+
+    fn way(slot: &str) -> Way {
+        Way { channel_start: 0, slots: vec![(slot.to_owned(), cells())] }
+    }
+
+    /// Two channels of 1 GiB, way bit hashed, with a hole from 1 to 3 GiB.
+    fn two_channels() -> AddressMap {
+        let region = Region {
+            start: 0,
+            bytes: 2 * GIB,
+            ways: vec![way("A1"), way("B1")],
+            granule_bits: 8,
+            way_masks: vec![1 << 8 | 1 << 14 | 1 << 21],
+        };
+        AddressMap::new(vec![ByteRange::new(0, GIB), ByteRange::new(3 * GIB, 4 * GIB)], vec![region]).unwrap()
+    }
+
+    #[test]
+    fn sizes_follow_from_the_bits() {
+        assert_eq!(cells().bytes(), GIB);
+    }
+
+    /// Worked out by hand: address 0x100 has way bit 8 set, nothing else, so it is the first granule of channel B.
+    #[rstest]
+    #[case(0x0, "A1", 0, 0)]
+    #[case(0x100, "B1", 0, 0)]
+    #[case(0x200, "A1", 0, 32)]
+    #[case(0x4000, "B1", 8, 0)]
+    #[case(0x4100, "A1", 8, 0)]
+    fn addresses_by_hand(#[case] address: u64, #[case] slot: &str, #[case] bank: u32, #[case] column: u32) {
+        let placed = two_channels().locate(PhysAddr(address)).unwrap();
+        assert_eq!((placed.slot.as_str(), placed.cell.bank, placed.cell.column), (slot, bank, column));
+    }
+
+    #[test]
+    fn addresses_in_the_hole_are_nowhere() {
+        assert_eq!(two_channels().locate(PhysAddr(2 * GIB)), None);
+        assert_eq!(two_channels().locate(PhysAddr(4 * GIB)), None);
+    }
+
+    #[rstest]
+    #[case::own_bit_missing(vec![1 << 14])]
+    #[case::no_mask(vec![])]
+    #[case::inside_the_granule(vec![1 << 8 | 1 << 3])]
+    fn wrong_masks_are_refused(#[case] way_masks: Vec<u64>) {
+        let region = Region { start: 0, bytes: 2 * GIB, ways: vec![way("A1"), way("B1")], granule_bits: 8, way_masks };
+        assert!(matches!(
+            AddressMap::new(vec![ByteRange::new(0, 2 * GIB)], vec![region]),
+            Err(MapError::NotOneToOne(_))
+        ));
+    }
+
+    proptest! {
+        #[test]
+        fn every_word_has_its_own_cell(word in 0u64..(2 * GIB / 8)) {
+            let map = two_channels();
+            let packed = word * 8;
+            let address = PhysAddr(if packed < GIB { packed } else { packed + 2 * GIB });
+            let placed = map.locate(address).expect("inside the map");
+            prop_assert_eq!(map.address(&placed), Some(address));
+        }
+    }
+}

@@ -1,0 +1,99 @@
+//! What is fitted where.
+
+mod smbios;
+
+use serde::{Deserialize, Serialize};
+
+pub use smbios::SmbiosFacts;
+
+use crate::ports::Firmware;
+use crate::units::bytes_text;
+
+/// One memory module.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Module {
+    /// Serial number; empty when the firmware gives none.
+    pub serial: String,
+    /// Maker.
+    pub maker: String,
+    /// Part number.
+    pub part: String,
+    /// Size in bytes.
+    pub bytes: u64,
+    /// Speed in force in MT/s, where known.
+    pub speed: Option<u32>,
+    /// Byte lanes: eight, or nine with ECC.
+    pub byte_lanes: u8,
+    /// Name that the technician gave it.
+    pub mark: Option<String>,
+}
+
+impl Module {
+    /// The last four characters of the serial number, as people read it off a label.
+    pub fn short_serial(&self) -> String {
+        let count = self.serial.chars().count();
+        if count <= 4 {
+            return self.serial.clone();
+        }
+        format!("…{}", self.serial.chars().skip(count - 4).collect::<String>())
+    }
+
+    /// What to call it in a sentence: its mark, else its serial number, else its part number.
+    pub fn name(&self) -> String {
+        match (&self.mark, self.serial.is_empty(), self.part.is_empty()) {
+            (Some(mark), ..) => mark.clone(),
+            (None, false, _) => self.short_serial(),
+            (None, true, false) => self.part.clone(),
+            (None, true, true) => format!("the {} module", bytes_text(self.bytes)),
+        }
+    }
+}
+
+/// One slot, or one place where memory is soldered.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Slot {
+    /// Name as the mainboard prints it.
+    pub id: String,
+    /// Channel, where known.
+    pub channel: Option<String>,
+    /// What sits in it.
+    pub module: Option<Module>,
+}
+
+/// The machine as fitted.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Board {
+    /// Mainboard maker and product, where known.
+    pub mainboard: String,
+    /// Firmware version and date, where known.
+    pub firmware: String,
+    /// Slots in the order in which the firmware lists them; empty when nothing tells.
+    pub slots: Vec<Slot>,
+}
+
+impl Board {
+    /// Reads the board from the firmware's tables. Without tables the board is empty: nothing is guessed.
+    pub fn read(firmware: &dyn Firmware) -> Self {
+        firmware.smbios().map(|tables| SmbiosFacts::read(&tables).into_board()).unwrap_or_default()
+    }
+
+    /// Memory fitted by the sum of the modules; nothing where no table tells.
+    pub fn fitted_bytes(&self) -> Option<u64> {
+        (!self.slots.is_empty()).then(|| self.modules().map(|(_, module)| module.bytes).sum())
+    }
+
+    /// Every fitted module with its slot.
+    pub fn modules(&self) -> impl Iterator<Item = (&Slot, &Module)> {
+        self.slots.iter().filter_map(|slot| slot.module.as_ref().map(|module| (slot, module)))
+    }
+
+    /// The slot of this name.
+    pub fn slot(&self, id: &str) -> Option<&Slot> {
+        self.slots.iter().find(|slot| slot.id == id)
+    }
+
+    /// Which serial number sits in which slot.
+    pub fn placement(&self) -> Vec<(String, String)> {
+        self.modules().map(|(slot, module)| (slot.id.clone(), module.serial.clone())).collect()
+    }
+}

@@ -1,0 +1,452 @@
+//! Passes, tests and elements in order; merges what the workers report and tells it on.
+
+use std::ops::Range;
+use std::sync::mpsc;
+use std::time::Duration;
+
+use super::control::{Control, Order};
+use super::plant::{self, Plant};
+use super::shares::{Round, rounds, turns};
+use super::turnaround::flush_after;
+use super::watch::Watch;
+use super::worker::{BLOCK_BYTES, Ground, Report, sweep_share};
+use crate::address::Locator;
+use crate::journal::{EndReason, Entry, ErrorReport, Progress, TestEnd};
+use crate::march::{Element, March, TestSpec};
+use crate::pattern::{WordRule, pass_seed};
+use crate::ports::{Clock, Counters, Memory, Sensors};
+use crate::recipe::{Recipe, RecipeError};
+use crate::sweep::ElementWork;
+use crate::tally::Tally;
+
+/// What a run needs.
+pub struct RunSetup<'a> {
+    /// Leased memory.
+    pub memory: &'a dyn Memory,
+    /// Time.
+    pub clock: &'a dyn Clock,
+    /// Hardware error counters.
+    pub counters: &'a dyn Counters,
+    /// Temperatures.
+    pub sensors: &'a dyn Sensors,
+    /// Addresses to slots.
+    pub locator: &'a Locator,
+    /// What to run.
+    pub recipe: &'a Recipe,
+    /// Seed of the run.
+    pub seed: u64,
+    /// Cores that may work.
+    pub cores: usize,
+    /// Largest cache in bytes.
+    pub cache_bytes: u64,
+    /// Pause, skip, stop.
+    pub control: &'a Control,
+}
+
+/// Progress is told this often.
+const TELL_NS: u64 = 200_000_000;
+/// Counters and sensors are read this often.
+const WATCH_NS: u64 = 2_000_000_000;
+/// Samples told for one test in one pass.
+const TEST_SAMPLES: usize = 128;
+/// Second looks for one element; shared by its workers.
+const LOOKS: u32 = 256;
+/// How often a pause and the end of the time are looked at while workers are busy.
+const POLL: Duration = Duration::from_millis(100);
+
+/// Runs the recipe to its end and tells everything to `tell`, in order; the last entry is [`Entry::Ended`].
+///
+/// # Errors
+/// When the recipe cannot be run; nothing was told then.
+pub fn run(setup: &RunSetup<'_>, tell: &mut dyn FnMut(Entry)) -> Result<EndReason, RecipeError> {
+    let specs = setup.recipe.specs()?;
+    let mut coordinator = Coordinator::new(setup, tell);
+    let reason = coordinator.passes(&specs);
+    coordinator.look_around(true);
+    coordinator.say(Entry::Ended { reason });
+    Ok(reason)
+}
+
+/// Sweeps over the held memory in one pass of these tests.
+pub fn sweeps_per_pass(specs: &[&TestSpec], recipe: &Recipe, cores: usize) -> u64 {
+    let sweeps: usize = specs.iter().map(|spec| spec.march().sweeps()).sum();
+    (sweeps * turns(recipe.cores, cores)) as u64
+}
+
+struct Coordinator<'a> {
+    setup: &'a RunSetup<'a>,
+    tell: &'a mut dyn FnMut(Entry),
+    watch: Watch<'a>,
+    progress: Progress,
+    pending: Tally,
+    samples_left: usize,
+    test_errors: u64,
+    run_errors: u64,
+    begin_ns: u64,
+    told_ns: u64,
+    watched_ns: u64,
+    paused: bool,
+    paused_since_ns: u64,
+    paused_ns: u64,
+    /// Set when the run ends by itself rather than by the technician.
+    ended: Option<EndReason>,
+}
+
+/// What a test works with in one pass.
+struct TestRun<'a> {
+    spec: &'a TestSpec,
+    march: March,
+    rule: WordRule,
+    turn: usize,
+    /// The planted word is still due in this pass.
+    plant_due: bool,
+}
+
+impl<'a> Coordinator<'a> {
+    fn new(setup: &'a RunSetup<'a>, tell: &'a mut dyn FnMut(Entry)) -> Self {
+        let now = setup.clock.now_ns();
+        Self {
+            setup,
+            tell,
+            watch: Watch::new(setup.counters, setup.sensors),
+            progress: Progress::default(),
+            pending: Tally::default(),
+            samples_left: 0,
+            test_errors: 0,
+            run_errors: 0,
+            begin_ns: now,
+            told_ns: now,
+            watched_ns: now,
+            paused: false,
+            paused_since_ns: 0,
+            paused_ns: 0,
+            ended: None,
+        }
+    }
+
+    fn passes(&mut self, specs: &[&TestSpec]) -> EndReason {
+        let mut pass = 0;
+        while self.setup.recipe.passes.is_none_or(|passes| pass < passes) {
+            pass += 1;
+            self.pass(pass, specs);
+            if self.setup.control.order() == Order::Stop {
+                return self.ended.unwrap_or(EndReason::Stopped);
+            }
+        }
+        EndReason::Completed
+    }
+
+    fn pass(&mut self, pass: u32, specs: &[&TestSpec]) {
+        let seed = pass_seed(self.setup.seed, pass);
+        self.say(Entry::PassBegan { pass, seed });
+        self.progress = Progress { pass, ..Progress::default() };
+        let (begin_ns, paused_ns) = (self.setup.clock.now_ns(), self.paused_ns);
+        // Another test each pass, so that over time every kind of check has to prove itself.
+        let plant_at = (pass as usize - 1) % specs.len();
+        let mut plant_due = true;
+        let mut complete = true;
+        for (at, spec) in specs.iter().enumerate() {
+            let due = plant_due && at >= plant_at;
+            let (finished, planted) = self.test(pass, spec, seed, due);
+            plant_due &= !planted;
+            complete &= finished;
+            if self.setup.control.order() == Order::Stop {
+                complete &= at + 1 == specs.len();
+                break;
+            }
+        }
+        let running_ns = (self.setup.clock.now_ns() - begin_ns).saturating_sub(self.paused_ns - paused_ns);
+        self.say(Entry::PassEnded { pass, complete, seconds: running_ns as f64 / 1e9 });
+    }
+
+    /// Returns whether the test finished and whether it proved the checker.
+    fn test(&mut self, pass: u32, spec: &TestSpec, seed: u64, plant_due: bool) -> (bool, bool) {
+        self.setup.control.begin_test();
+        self.say(Entry::TestBegan { pass, test: spec.name.to_owned() });
+        self.progress = Progress {
+            pass,
+            test: spec.name.to_owned(),
+            pass_done: self.progress.pass_done,
+            ..Progress::default()
+        };
+        self.samples_left = TEST_SAMPLES;
+        self.test_errors = 0;
+        let pass_done = self.progress.pass_done;
+        let turns = turns(self.setup.recipe.cores, self.setup.cores);
+        let rule = spec.background(seed).into();
+        let mut run = TestRun { spec, march: spec.march(), rule, turn: 0, plant_due };
+        let mut finished = true;
+        for turn in 0..turns {
+            run.turn = turn;
+            finished = finished && self.elements(&mut run);
+        }
+        self.flush_news();
+        self.say(Entry::TestEnded(TestEnd {
+            pass,
+            test: spec.name.to_owned(),
+            finished,
+            errors: self.test_errors,
+            bytes_swept: self.progress.test_done,
+            sweep_ns: self.progress.test_ns,
+        }));
+        if !finished {
+            let whole = self.setup.memory.layout().bytes() * (run.march.sweeps() * turns) as u64;
+            self.progress.pass_done = pass_done + whole;
+        }
+        (finished, plant_due && !run.plant_due)
+    }
+
+    fn elements(&mut self, run: &mut TestRun<'_>) -> bool {
+        let elements = run.march.0.clone();
+        let mut leaves = None;
+        for (at, element) in elements.iter().enumerate() {
+            let next = elements.get(at + 1);
+            self.progress.element = at as u32 + 1;
+            self.progress.notation = element.to_string();
+            self.progress.done = 0;
+            let done = match element {
+                Element::Idle(wait) => self.idle(*wait),
+                Element::Sweep { .. } => self.element(run, element, next, leaves),
+            };
+            if !done {
+                return false;
+            }
+            leaves = element.leaves().or(leaves);
+        }
+        true
+    }
+
+    /// Waits in small pieces, so that control is still listened to.
+    fn idle(&mut self, wait: Duration) -> bool {
+        let until = self.setup.clock.now_ns() + wait.as_nanos() as u64;
+        while self.setup.clock.now_ns() < until {
+            self.setup.clock.sleep(POLL.min(Duration::from_nanos(until - self.setup.clock.now_ns())));
+            self.check_ends();
+            self.setup.control.wait_while_paused();
+            if self.setup.control.order() != Order::Go {
+                return false;
+            }
+        }
+        true
+    }
+
+    fn element(
+        &mut self,
+        run: &mut TestRun<'_>,
+        element: &Element,
+        next: Option<&Element>,
+        leaves: Option<bool>,
+    ) -> bool {
+        let Some(work) = ElementWork::of(element, run.rule) else { return true };
+        let memory = self.setup.memory;
+        let plant_seed = self.setup.seed ^ u64::from(self.progress.pass) << 32;
+        let plant = match leaves {
+            Some(leaves) if run.plant_due && element.reads() => plant::plant(memory, run.rule, leaves, plant_seed),
+            _ => None,
+        };
+        let bytes = memory.layout().bytes();
+        let mut plant_seen = false;
+        for round in rounds(self.setup.recipe.cores, self.setup.cores, run.turn, bytes, work.down) {
+            plant_seen |= self.round(run, &work, plant, &round);
+            self.flush_round(element, next, &round);
+        }
+        let finished = self.setup.control.order() == Order::Go || self.progress.done == bytes;
+        if let Some(plant) = plant {
+            plant::remove(memory, plant, element, plant_seen || finished);
+            if plant_seen || finished {
+                run.plant_due = false;
+                self.say(Entry::Planted {
+                    pass: self.progress.pass,
+                    test: run.spec.name.to_owned(),
+                    address: memory.address_of(plant.offset),
+                    caught: plant_seen,
+                });
+            }
+        }
+        self.note_changes();
+        finished && self.setup.control.order() == Order::Go
+    }
+
+    /// Runs one round and returns whether the planted word was seen.
+    fn round(&mut self, run: &TestRun<'_>, work: &ElementWork, plant: Option<Plant>, round: &Round) -> bool {
+        let test = run.spec.name;
+        let ground = Ground {
+            memory: self.setup.memory,
+            clock: self.setup.clock,
+            control: self.setup.control,
+            locator: self.setup.locator,
+            work,
+            plant,
+            test,
+            pass: self.progress.pass,
+            element: self.progress.element,
+            looks: LOOKS / round.len().max(1) as u32,
+        };
+        let mut plant_seen = false;
+        let mut busy = vec![0u64; self.setup.cores.max(1)];
+        if self.setup.memory.is_concurrent() {
+            std::thread::scope(|scope| {
+                let (sender, reports) = mpsc::channel::<Report>();
+                for share in round {
+                    let sender = sender.clone();
+                    let ground = &ground;
+                    // A report that nobody waits for any more can only come after the scope, which waits for workers.
+                    scope.spawn(move || sweep_share(ground, share, &mut |report| drop(sender.send(report))));
+                }
+                drop(sender);
+                loop {
+                    match reports.recv_timeout(POLL) {
+                        Ok(report) => plant_seen |= self.take(report, &mut busy),
+                        Err(mpsc::RecvTimeoutError::Timeout) => self.note_pause(),
+                        Err(mpsc::RecvTimeoutError::Disconnected) => break,
+                    }
+                    self.check_ends();
+                }
+            });
+        } else {
+            for share in round {
+                sweep_share(&ground, share, &mut |report| {
+                    plant_seen |= self.take(report, &mut busy);
+                    self.check_ends();
+                });
+            }
+        }
+        // Workers of a round run beside each other: the slowest one is the time of the sweep. Simulated memory runs
+        // them one after the other and shares one clock.
+        self.progress.test_ns += match self.setup.memory.is_concurrent() {
+            true => busy.iter().max().copied().unwrap_or(0),
+            false => busy.iter().sum(),
+        };
+        plant_seen
+    }
+
+    fn take(&mut self, report: Report, busy: &mut [u64]) -> bool {
+        if let Some(busy) = busy.get_mut(report.core) {
+            *busy += report.busy_ns;
+        }
+        self.progress.done += report.bytes;
+        self.progress.test_done += report.bytes;
+        self.progress.pass_done += report.bytes;
+        let first = self.run_errors == 0 && !report.tally.is_empty();
+        self.test_errors += report.tally.words;
+        self.run_errors += report.tally.words;
+        let before = self.pending.samples.len();
+        self.pending.merge(&report.tally, before + self.samples_left);
+        self.samples_left -= self.pending.samples.len() - before;
+        if report.pausing {
+            self.flush_news();
+        }
+        self.note_pause();
+        let now = self.setup.clock.now_ns();
+        if first || now - self.told_ns >= TELL_NS {
+            self.flush_news();
+        }
+        self.look_around(false);
+        report.plant_seen
+    }
+
+    /// Tells what was gathered since the last time.
+    fn flush_news(&mut self) {
+        self.told_ns = self.setup.clock.now_ns();
+        if !self.pending.is_empty() {
+            let tally = std::mem::take(&mut self.pending);
+            let report = ErrorReport { pass: self.progress.pass, test: self.progress.test.clone(), tally };
+            self.say(Entry::Errors(Box::new(report)));
+        }
+        let progress = self.progress.clone();
+        self.say(Entry::Progress(progress));
+    }
+
+    fn flush_round(&mut self, element: &Element, next: Option<&Element>, round: &Round) {
+        let recipe = self.setup.recipe;
+        std::thread::scope(|scope| {
+            for share in round {
+                let tail = flush_after(element, next, share.held.clone(), self.setup.cache_bytes, recipe.caches);
+                if tail.is_empty() {
+                    continue;
+                }
+                let (memory, control) = (self.setup.memory, self.setup.control);
+                let flush = move || flush_blocks(memory, control, tail);
+                if memory.is_concurrent() {
+                    scope.spawn(flush);
+                } else {
+                    flush();
+                }
+            }
+        });
+    }
+
+    fn note_changes(&mut self) {
+        let changes = self.setup.memory.changes();
+        let ranges = |held: &Range<u64>| self.setup.memory.layout().ranges_of(held.clone());
+        if !changes.moved.is_empty() {
+            let bytes = changes.moved.iter().map(|held| held.end - held.start).sum();
+            let moved = changes.moved.iter().flat_map(|held| ranges(held).ranges().to_vec()).collect();
+            self.say(Entry::Moved { ranges: moved, bytes });
+        }
+        for (held, address) in changes.lost {
+            let slots = self.setup.locator.attribute(address).slots;
+            self.say(Entry::Uncorrected { address, slots, bytes: held.end - held.start });
+        }
+    }
+
+    fn look_around(&mut self, now: bool) {
+        let now_ns = self.setup.clock.now_ns();
+        if now || now_ns - self.watched_ns >= WATCH_NS {
+            self.watched_ns = now_ns;
+            for entry in self.watch.look() {
+                self.say(entry);
+            }
+        }
+    }
+
+    fn note_pause(&mut self) {
+        let paused = self.setup.control.is_paused();
+        if paused == self.paused {
+            return;
+        }
+        self.paused = paused;
+        let now = self.setup.clock.now_ns();
+        if paused {
+            self.paused_since_ns = now;
+            self.say(Entry::Paused);
+        } else {
+            self.paused_ns += now - self.paused_since_ns;
+            self.say(Entry::Resumed);
+        }
+    }
+
+    /// Ends the run when its time is up or when enough errors were found.
+    fn check_ends(&mut self) {
+        self.note_pause();
+        if self.ended.is_some() {
+            return;
+        }
+        let recipe = self.setup.recipe;
+        let elapsed_ns = self.setup.clock.now_ns() - self.begin_ns;
+        let time_up = recipe.for_seconds.is_some_and(|seconds| elapsed_ns >= seconds.saturating_mul(1_000_000_000));
+        let enough = recipe.stop_after.is_some_and(|limit| self.run_errors >= limit);
+        self.ended = match (enough, time_up) {
+            (true, _) => Some(EndReason::ErrorLimit),
+            (false, true) => Some(EndReason::TimeUp),
+            (false, false) => None,
+        };
+        if self.ended.is_some() && self.setup.control.order() != Order::Stop {
+            self.setup.control.stop();
+        }
+    }
+
+    fn say(&mut self, entry: Entry) {
+        (self.tell)(entry);
+    }
+}
+
+fn flush_blocks(memory: &dyn Memory, control: &Control, held: Range<u64>) {
+    for block in super::worker::blocks(held, false) {
+        debug_assert!(block.end - block.start <= BLOCK_BYTES);
+        if control.order() != Order::Go {
+            return;
+        }
+        memory.flush(block);
+    }
+}

@@ -1,0 +1,77 @@
+//! The journal of a job: what is in which slot, and what became of it. Runs have journals of their own.
+
+use serde::{Deserialize, Serialize};
+
+use crate::board::Module;
+
+/// Which module sits where.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct Fitting {
+    /// Slot and serial number of every fitted module.
+    pub placement: Vec<(String, String)>,
+}
+
+/// One record of a job's journal.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(tag = "record", rename_all = "kebab-case")]
+pub enum JobEntry {
+    /// First record.
+    Opened {
+        /// Version of the journal format.
+        format: u32,
+        /// Machine.
+        machine: String,
+        /// Milliseconds since 1970.
+        wall_ms: i64,
+    },
+    /// A module that was seen in this job.
+    Seen {
+        /// The module.
+        module: Module,
+    },
+    /// Modules were put into slots.
+    Fitted {
+        /// The new fitting.
+        fitting: Fitting,
+    },
+    /// A run was made in the present fitting.
+    Ran {
+        /// Its id.
+        run: String,
+    },
+}
+
+/// What a job's journal adds up to.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct JobState {
+    /// Machine.
+    pub machine: String,
+    /// Every module seen, in the order of first sight.
+    pub modules: Vec<Module>,
+    /// The last fitting written down.
+    pub fitting: Option<Fitting>,
+    /// Runs in order.
+    pub runs: Vec<String>,
+}
+
+impl JobState {
+    /// Takes one more record.
+    pub fn apply(&mut self, entry: &JobEntry) {
+        match entry {
+            JobEntry::Opened { machine, .. } => self.machine.clone_from(machine),
+            JobEntry::Seen { module } => {
+                match self.modules.iter_mut().find(|known| known.serial == module.serial) {
+                    Some(known) => *known = module.clone(),
+                    None => self.modules.push(module.clone()),
+                }
+            }
+            JobEntry::Fitted { fitting } => self.fitting = Some(fitting.clone()),
+            JobEntry::Ran { run } => {
+                if !self.runs.contains(run) {
+                    self.runs.push(run.clone());
+                }
+            }
+        }
+    }
+}

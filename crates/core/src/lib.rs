@@ -1,0 +1,21 @@
+//! All computation of Revisum: what a test is, how memory is swept, what the errors mean and which part is at fault.
+//!
+//! This crate has no interface, opens no files and reads no wall clock. Whatever it needs from a machine comes in
+//! through the traits in [`ports`], which `revisum-linux` implements on real hardware and `revisum-sim` on simulated
+//! machines. A faulty bit is data here, never an `Err`.
+
+pub mod address;
+pub mod board;
+pub mod confidence;
+pub mod engine;
+//ISO
+pub mod journal;
+pub mod march;
+pub mod pattern;
+pub mod ports;
+pub mod recipe;
+pub mod run_state;
+pub mod sweep;
+pub mod tally;
+pub mod text;
+pub mod units;

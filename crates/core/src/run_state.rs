@@ -1,0 +1,463 @@
+//! What a run's records add up to. A live run and a journal opened again use this same fold, so both look the same.
+
+use serde::{Deserialize, Serialize};
+
+use crate::confidence::Worth;
+use crate::journal::{Begin, EndReason, Entry, ErrorReport, Framed, Held, Progress, TestEnd};
+use crate::tally::Tally;
+use crate::units::{PhysAddr, RangeSet, counted};
+
+/// Samples kept for a whole run.
+const MOST_SAMPLES: usize = 512;
+
+/// How a run stands or ended.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Outcome {
+    /// Running, no error yet.
+    CleanSoFar,
+    /// Ended as planned, every test finished, no error of any kind.
+    Clean,
+    /// Any error, however it ended.
+    ErrorsFound,
+    /// Ended before every test had finished once, nothing found.
+    CutShort,
+    /// Power loss, hang or restart: the journal has no end.
+    Interrupted,
+    /// A planted wrong word was not reported, so nothing that this run says can be believed.
+    CheckingFailed,
+}
+
+impl Outcome {
+    /// The words on the screen.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::CleanSoFar => "clean so far",
+            Self::Clean => "clean",
+            Self::ErrorsFound => "errors found",
+            Self::CutShort => "cut short",
+            Self::Interrupted => "interrupted",
+            Self::CheckingFailed => "checking failed",
+        }
+    }
+}
+
+/// One test in one pass.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct CellState {
+    /// Pass, from 1.
+    pub pass: u32,
+    /// Words that read wrong.
+    pub errors: u64,
+    /// Bytes swept so far.
+    pub bytes_swept: u64,
+    /// Nanoseconds of the sweeps.
+    pub sweep_ns: u64,
+    /// Over: `Some(true)` when all its elements ran.
+    pub finished: Option<bool>,
+}
+
+/// One test over all passes.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct TestState {
+    /// Name.
+    pub name: String,
+    /// Passes in which it finished.
+    pub passes: u32,
+    /// Words that read wrong, over all passes.
+    pub errors: u64,
+    /// Bytes swept, over all passes.
+    pub bytes_swept: u64,
+    /// Nanoseconds of the sweeps, over all passes.
+    pub sweep_ns: u64,
+    /// The latest passes, oldest first; at most [`MOST_CELLS`].
+    pub cells: Vec<CellState>,
+}
+
+/// Passes kept one by one; a run without end must not grow.
+pub const MOST_CELLS: usize = 64;
+
+impl TestState {
+    fn cell(&mut self, pass: u32) -> &mut CellState {
+        let at = match self.cells.iter().rposition(|cell| cell.pass == pass) {
+            Some(at) => at,
+            None => {
+                if self.cells.len() == MOST_CELLS {
+                    self.cells.remove(0);
+                }
+                self.cells.push(CellState { pass, ..CellState::default() });
+                self.cells.len() - 1
+            }
+        };
+        &mut self.cells[at]
+    }
+}
+
+/// Errors that the hardware itself reported.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct HardwareErrors {
+    /// Counted as corrected.
+    pub corrected: u64,
+    /// Counted or signalled as uncorrected.
+    pub uncorrected: u64,
+    /// Where, in the words of drivers and as addresses; the first few.
+    pub places: Vec<String>,
+}
+
+/// Everything known of a run.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct RunState {
+    /// Id of the journal.
+    pub id: String,
+    /// Header.
+    pub begin: Begin,
+    /// What is held.
+    pub held: Held,
+    /// Tests in running order.
+    pub tests: Vec<TestState>,
+    /// Where it is.
+    pub progress: Progress,
+    /// Current or last pass.
+    pub pass: u32,
+    /// Passes in which every test finished, and the seconds that they took.
+    pub full_passes: u32,
+    /// Seconds of the full passes.
+    pub full_pass_seconds: f64,
+    /// All wrong words.
+    pub errors: Tally,
+    /// When the first wrong word was recorded, in milliseconds since the start.
+    pub first_error_ms: Option<u64>,
+    /// Planted words reported.
+    pub plants_caught: u32,
+    /// Planted words not reported.
+    pub plants_missed: u32,
+    /// What moved away while held.
+    pub moved: RangeSet,
+    /// Bytes that moved or were lost.
+    pub void_bytes: u64,
+    /// Hardware reports.
+    pub hardware: HardwareErrors,
+    /// Latest temperature.
+    pub heat: Option<(String, f64)>,
+    /// Paused now.
+    pub paused: bool,
+    /// Why it ended.
+    pub end: Option<EndReason>,
+    /// Milliseconds since the start at the latest record.
+    pub t_ms: u64,
+    /// Milliseconds spent in pauses.
+    pub paused_ms: u64,
+    /// Records folded.
+    pub records: u64,
+    paused_at_ms: Option<u64>,
+}
+
+impl RunState {
+    /// Takes one more record.
+    pub fn apply(&mut self, framed: &Framed<Entry>) {
+        self.records += 1;
+        self.t_ms = self.t_ms.max(framed.t_ms);
+        match &framed.entry {
+            Entry::Begin(begin) => self.apply_begin(&framed.journal, begin),
+            Entry::Held(held) => self.held = held.clone(),
+            Entry::PassBegan { pass, .. } => self.pass = *pass,
+            Entry::TestBegan { pass, test } => {
+                self.test(test).cell(*pass);
+                self.progress.pass = *pass;
+                self.progress.test.clone_from(test);
+                (self.progress.test_done, self.progress.test_ns) = (0, 0);
+            }
+            Entry::Progress(progress) => self.apply_progress(progress),
+            Entry::Errors(report) => self.apply_errors(framed.t_ms, report),
+            Entry::Planted { caught: true, .. } => self.plants_caught += 1,
+            Entry::Planted { caught: false, .. } => self.plants_missed += 1,
+            Entry::Moved { ranges, bytes } => {
+                self.moved = self.moved.ranges().iter().chain(ranges.ranges()).copied().collect();
+                self.void_bytes += bytes;
+            }
+            Entry::Uncorrected { address, bytes, .. } => {
+                self.void_bytes += bytes;
+                self.hardware.uncorrected += 1;
+                self.note_place(address.map_or_else(|| "at an unknown address".into(), |at: PhysAddr| at.to_string()));
+            }
+            Entry::Corrected { label, corrected, uncorrected } => {
+                self.hardware.corrected += corrected;
+                self.hardware.uncorrected += uncorrected;
+                self.note_place(label.clone());
+            }
+            Entry::Heat { sensor, celsius } => self.heat = Some((sensor.clone(), *celsius)),
+            Entry::Paused => {
+                self.paused = true;
+                self.paused_at_ms = Some(framed.t_ms);
+            }
+            Entry::Resumed => self.resume(framed.t_ms),
+            Entry::TestEnded(end) => self.apply_test_end(end),
+            Entry::PassEnded { complete: true, seconds, .. } => {
+                self.full_passes += 1;
+                self.full_pass_seconds += seconds;
+            }
+            Entry::PassEnded { complete: false, .. } => {}
+            Entry::Ended { reason } => {
+                self.resume(framed.t_ms);
+                self.end = Some(*reason);
+            }
+        }
+    }
+
+    fn apply_begin(&mut self, id: &str, begin: &Begin) {
+        id.clone_into(&mut self.id);
+        self.begin = begin.clone();
+        let specs = begin.recipe.as_ref().and_then(|recipe| recipe.specs().ok()).unwrap_or_default();
+        self.tests = specs
+            .iter()
+            .map(|spec| TestState { name: spec.name.to_owned(), ..TestState::default() })
+            .collect();
+    }
+
+    fn apply_progress(&mut self, progress: &Progress) {
+        self.progress = progress.clone();
+        let cell = self.test(&progress.test).cell(progress.pass);
+        cell.bytes_swept = progress.test_done;
+        cell.sweep_ns = progress.test_ns;
+    }
+
+    fn apply_errors(&mut self, t_ms: u64, report: &ErrorReport) {
+        self.first_error_ms.get_or_insert(t_ms);
+        let words = report.tally.words;
+        self.errors.merge(&report.tally, MOST_SAMPLES);
+        let test = self.test(&report.test);
+        test.errors += words;
+        test.cell(report.pass).errors += words;
+    }
+
+    fn apply_test_end(&mut self, end: &TestEnd) {
+        let test = self.test(&end.test);
+        test.passes += u32::from(end.finished);
+        test.bytes_swept += end.bytes_swept;
+        test.sweep_ns += end.sweep_ns;
+        let cell = test.cell(end.pass);
+        (cell.bytes_swept, cell.sweep_ns, cell.finished) = (end.bytes_swept, end.sweep_ns, Some(end.finished));
+    }
+
+    fn resume(&mut self, t_ms: u64) {
+        self.paused = false;
+        if let Some(since) = self.paused_at_ms.take() {
+            self.paused_ms += t_ms.saturating_sub(since);
+        }
+    }
+
+    fn note_place(&mut self, place: String) {
+        if self.hardware.places.len() < 8 && !self.hardware.places.contains(&place) {
+            self.hardware.places.push(place);
+        }
+    }
+
+    /// The test of this name; one that the header did not announce is added at the end.
+    fn test(&mut self, name: &str) -> &mut TestState {
+        let at = self.tests.iter().position(|test| test.name == name).unwrap_or_else(|| {
+            self.tests.push(TestState { name: name.to_owned(), ..TestState::default() });
+            self.tests.len() - 1
+        });
+        &mut self.tests[at]
+    }
+
+    /// Any error, from the sweeps or from the hardware itself.
+    pub fn has_errors(&self) -> bool {
+        self.errors.words > 0 || self.hardware.corrected > 0 || self.hardware.uncorrected > 0
+    }
+
+    /// How it stands; `live` tells a running run from one whose journal simply stops.
+    pub fn outcome(&self, live: bool) -> Outcome {
+        if self.end.is_none() && !live {
+            return Outcome::Interrupted;
+        }
+        if self.has_errors() {
+            return Outcome::ErrorsFound;
+        }
+        if self.plants_missed > 0 {
+            return Outcome::CheckingFailed;
+        }
+        match self.end {
+            None => Outcome::CleanSoFar,
+            Some(_) if self.tested_bytes() > 0 && self.plants_caught > 0 => Outcome::Clean,
+            Some(_) => Outcome::CutShort,
+        }
+    }
+
+    /// Memory that every requested test finished on, in bytes.
+    pub fn tested_bytes(&self) -> u64 {
+        let all_finished = !self.tests.is_empty() && self.tests.iter().all(|test| test.passes > 0);
+        if all_finished { self.held.bytes.saturating_sub(self.void_bytes) } else { 0 }
+    }
+
+    /// Seconds since the start, pauses left out.
+    pub fn running_seconds(&self) -> f64 {
+        let paused = self.paused_ms + self.paused_at_ms.map_or(0, |since| self.t_ms - since);
+        self.t_ms.saturating_sub(paused) as f64 / 1000.0
+    }
+
+    /// Bytes of one pass over all tests.
+    pub fn pass_bytes(&self) -> u64 {
+        self.held.bytes * self.held.sweeps_per_pass
+    }
+
+    /// Share of this pass that is done, 0 to 1.
+    pub fn pass_ratio(&self) -> f64 {
+        match self.pass_bytes() {
+            0 => 0.0,
+            all => (self.progress.pass_done as f64 / all as f64).min(1.0),
+        }
+    }
+
+    /// Share of the whole plan that is done, 0 to 1; nothing when the plan has no end.
+    pub fn plan_ratio(&self) -> Option<f64> {
+        if self.end.is_some() {
+            return Some(1.0);
+        }
+        let recipe = self.begin.recipe.as_ref()?;
+        let by_passes = recipe
+            .passes
+            .map(|passes| (f64::from(self.pass.saturating_sub(1)) + self.pass_ratio()) / f64::from(passes.max(1)));
+        let by_time = recipe.for_seconds.map(|seconds| self.t_ms as f64 / 1000.0 / seconds as f64);
+        [by_passes, by_time].into_iter().flatten().reduce(f64::max).map(|ratio| ratio.min(1.0))
+    }
+
+    /// Seconds that are left by the pace so far; nothing when that cannot be told yet.
+    pub fn seconds_left(&self) -> Option<f64> {
+        let done = self.plan_ratio()?;
+        (done > 0.01 && self.end.is_none()).then(|| self.running_seconds() * (1.0 - done) / done)
+    }
+
+    /// What a clean result would be worth: full passes only.
+    pub fn worth(&self) -> Worth {
+        Worth { passes: self.full_passes, seconds: self.full_pass_seconds }
+    }
+
+    /// The result in one or two sentences.
+    pub fn sentence(&self, live: bool) -> String {
+        match self.outcome(live) {
+            Outcome::CleanSoFar => "No errors so far.".to_owned(),
+            Outcome::Clean => self.worth().sentence(),
+            Outcome::ErrorsFound => self.error_sentence(),
+            Outcome::CutShort if self.end == Some(EndReason::TimeUp) => {
+                "The time was up before every test had finished once; nothing was found until then.".to_owned()
+            }
+            Outcome::CutShort => "Stopped before every test had finished once; nothing was found until then.".to_owned(),
+            Outcome::Interrupted => self.interrupted_sentence(),
+            Outcome::CheckingFailed => {
+                "A wrong word was planted on purpose and the check did not report it. Nothing that this run says can \
+                 be believed: run it again, and on another boot drive if this happens again."
+                    .to_owned()
+            }
+        }
+    }
+
+    fn error_sentence(&self) -> String {
+        let mut parts = Vec::new();
+        if self.errors.words > 0 {
+            parts.push(format!("{} read wrong. None is normal.", counted(self.errors.words, "word")));
+        }
+        if self.hardware.uncorrected > 0 {
+            parts.push(format!(
+                "The hardware reported {}.",
+                counted(self.hardware.uncorrected, "uncorrected memory error")
+            ));
+        }
+        if self.hardware.corrected > 0 {
+            parts.push(format!("The hardware corrected {}.", counted(self.hardware.corrected, "memory error")));
+        }
+        parts.join(" ")
+    }
+
+    fn interrupted_sentence(&self) -> String {
+        let place = if self.progress.test.is_empty() {
+            "before the first test began".to_owned()
+        } else {
+            format!("in pass {} at {:.0} % of it, in {}", self.pass, self.pass_ratio() * 100.0, self.progress.test)
+        };
+        let found = if self.has_errors() { self.error_sentence() } else { "Nothing was found until then.".to_owned() };
+        format!("The run broke off {place}: power loss, hang or restart. {found}")
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+    use crate::recipe::{Depth, Recipe};
+
+    fn folded(entries: Vec<Entry>) -> RunState {
+        let mut state = RunState::default();
+        for (seq, entry) in (0u64..).zip(entries) {
+            state.apply(&Framed { journal: "j".into(), seq, t_ms: seq * 1000, entry });
+        }
+        state
+    }
+
+    fn begin() -> Entry {
+        let recipe = Recipe { tests: vec!["random".into()], ..Recipe::of_depth(Depth::Triage) };
+        Entry::Begin(Box::new(Begin { recipe: Some(recipe), ..Begin::default() }))
+    }
+
+    fn held() -> Entry {
+        Entry::Held(Held { bytes: 1 << 20, sweeps_per_pass: 4, ..Held::default() })
+    }
+
+    fn test_end(finished: bool) -> Entry {
+        Entry::TestEnded(TestEnd { pass: 1, test: "random".into(), finished, ..TestEnd::default() })
+    }
+
+    fn planted(caught: bool) -> Entry {
+        Entry::Planted { pass: 1, test: "random".into(), address: None, caught }
+    }
+
+    fn errors() -> Entry {
+        let tally = Tally { words: 3, ..Tally::default() };
+        Entry::Errors(Box::new(ErrorReport { pass: 1, test: "random".into(), tally }))
+    }
+
+    fn corrected() -> Entry {
+        Entry::Corrected { label: "mc0".into(), corrected: 1, uncorrected: 0 }
+    }
+
+    const DONE: Entry = Entry::Ended { reason: EndReason::Completed };
+
+    #[rstest]
+    #[case::as_planned(vec![planted(true), test_end(true), DONE], Outcome::Clean)]
+    #[case::nothing_proved_the_checker(vec![test_end(true), DONE], Outcome::CutShort)]
+    #[case::no_test_finished(vec![planted(true), test_end(false), DONE], Outcome::CutShort)]
+    #[case::any_error(vec![errors(), DONE], Outcome::ErrorsFound)]
+    #[case::corrected_forbids_clean(vec![planted(true), corrected(), test_end(true), DONE], Outcome::ErrorsFound)]
+    #[case::planted_word_missed(vec![planted(false), test_end(true), DONE], Outcome::CheckingFailed)]
+    #[case::no_end(vec![planted(true), test_end(true)], Outcome::Interrupted)]
+    #[case::no_end_with_errors(vec![errors()], Outcome::Interrupted)]
+    fn outcomes(#[case] tail: Vec<Entry>, #[case] expected: Outcome) {
+        let mut entries = vec![begin(), held()];
+        entries.extend(tail);
+        let state = folded(entries);
+        assert_eq!(state.outcome(false), expected);
+        assert!(!state.sentence(false).is_empty());
+    }
+
+    #[test]
+    fn a_running_run_is_clean_so_far_until_it_is_not() {
+        assert_eq!(folded(vec![begin(), held()]).outcome(true), Outcome::CleanSoFar);
+        assert_eq!(folded(vec![begin(), held(), errors()]).outcome(true), Outcome::ErrorsFound);
+    }
+
+    #[test]
+    fn pauses_do_not_count_as_running_time() {
+        let state = folded(vec![begin(), Entry::Paused, held(), held(), Entry::Resumed, held()]);
+        assert!((state.running_seconds() - 2.0).abs() < 1e-9);
+    }
+
+    #[test]
+    fn a_run_without_end_keeps_only_its_latest_passes() {
+        let mut entries = vec![begin(), held()];
+        entries.extend((1..200).map(|pass| Entry::TestBegan { pass, test: "random".into() }));
+        let state = folded(entries);
+        assert_eq!(state.tests[0].cells.len(), MOST_CELLS);
+        assert_eq!(state.tests[0].cells.last().unwrap().pass, 199);
+    }
+}

@@ -1,0 +1,186 @@
+//! One generic body for fill, verify and read-write elements; thin wrappers compile it for each instruction set.
+
+use std::arch::x86_64::{__m128i, __m256i, _MM_HINT_T0, _mm_prefetch, _mm_sfence};
+
+use super::vector::Vector;
+use super::{BadWord, Isa, LINE};
+use crate::pattern::{self, WordRule};
+
+/// Words in a cache line.
+const WORDS: usize = LINE / 8;
+/// How far ahead a verifying sweep prefetches, in bytes. Measured: nearer or farther is slower.
+const AHEAD_READ: isize = 2048;
+/// How far ahead a read-write sweep prefetches, in bytes.
+const AHEAD_READ_WRITE: isize = 1024;
+
+/// Whole cache lines to sweep.
+pub(super) struct Run {
+    pub ptr: *mut u8,
+    pub lines: usize,
+    pub first_index: u64,
+    pub read_flip: u64,
+    pub write_flip: u64,
+}
+
+/// Background kinds as the body's compile-time parameter.
+const CONSTANT: u8 = 0;
+const ADDRESS: u8 = 1;
+const RANDOM: u8 = 2;
+
+/// Chooses the compiled body for this work.
+///
+/// # Safety
+/// `run` must be valid memory aligned to a cache line, and `isa` present on this processor.
+pub(super) unsafe fn dispatch(
+    isa: Isa,
+    run: &Run,
+    rule: WordRule,
+    down: bool,
+    reads: bool,
+    writes: bool,
+    bad: &mut dyn FnMut(BadWord),
+) {
+    let body: Body = match (reads, writes) {
+        (false, _) => choose::<false, true>(isa, rule, down),
+        (true, false) => choose::<true, false>(isa, rule, down),
+        (true, true) => choose::<true, true>(isa, rule, down),
+    };
+    // SAFETY: the caller's promise.
+    unsafe { body(run, rule, bad) }
+}
+
+type Body = unsafe fn(&Run, WordRule, &mut dyn FnMut(BadWord));
+
+fn choose<const READ: bool, const WRITE: bool>(isa: Isa, rule: WordRule, down: bool) -> Body {
+    match (rule, down) {
+        (WordRule::Constant(_), false) => wrapper::<CONSTANT, true, READ, WRITE>(isa),
+        (WordRule::Constant(_), true) => wrapper::<CONSTANT, false, READ, WRITE>(isa),
+        (WordRule::Address, false) => wrapper::<ADDRESS, true, READ, WRITE>(isa),
+        (WordRule::Address, true) => wrapper::<ADDRESS, false, READ, WRITE>(isa),
+        (WordRule::Random { .. }, false) => wrapper::<RANDOM, true, READ, WRITE>(isa),
+        (WordRule::Random { .. }, true) => wrapper::<RANDOM, false, READ, WRITE>(isa),
+    }
+}
+
+fn wrapper<const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(isa: Isa) -> Body {
+    match isa {
+        Isa::Sse2 => lines_sse2::<KIND, UP, READ, WRITE>,
+        Isa::Avx2 => lines_avx2::<KIND, UP, READ, WRITE>,
+    }
+}
+
+#[target_feature(enable = "avx2")]
+unsafe fn lines_avx2<const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
+    run: &Run,
+    rule: WordRule,
+    bad: &mut dyn FnMut(BadWord),
+) {
+    // SAFETY: the caller's promise; AVX2 is enabled here.
+    unsafe { lines::<__m256i, 2, KIND, UP, READ, WRITE>(run, rule, bad) }
+}
+
+unsafe fn lines_sse2<const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
+    run: &Run,
+    rule: WordRule,
+    bad: &mut dyn FnMut(BadWord),
+) {
+    // SAFETY: the caller's promise; SSE2 is part of the base.
+    unsafe { lines::<__m128i, 4, KIND, UP, READ, WRITE>(run, rule, bad) }
+}
+
+/// The body. `N` registers make one cache line.
+#[inline(always)]
+unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
+    run: &Run,
+    rule: WordRule,
+    bad: &mut dyn FnMut(BadWord),
+) {
+    let (first_state, word_step) = running_state(rule);
+    let first_line = if UP { 0 } else { run.lines - 1 };
+    let index = run.first_index.wrapping_add((first_line * WORDS) as u64);
+    let states: [u64; WORDS] =
+        std::array::from_fn(|word| first_state.wrapping_add(word_step.wrapping_mul(index.wrapping_add(word as u64))));
+    let line_step = word_step.wrapping_mul(WORDS as u64);
+    let stride = if UP { LINE as isize } else { -(LINE as isize) };
+    let ahead = if WRITE { AHEAD_READ_WRITE } else { AHEAD_READ };
+    // SAFETY: the instruction set is present; every `line` below is one of the run's lines. Prefetching past the end
+    // is allowed: it never faults.
+    unsafe {
+        let mut state: [V; N] = std::array::from_fn(|j| V::from_words(states.as_ptr().add(j * V::WORDS)));
+        let step = V::splat(if UP { line_step } else { line_step.wrapping_neg() });
+        let (read_flip, write_flip) = (V::splat(run.read_flip), V::splat(run.write_flip));
+        let mut line = run.ptr.add(first_line * LINE);
+        for _ in 0..run.lines {
+            let plain: [V; N] = std::array::from_fn(|j| if KIND == RANDOM { mixed(state[j]) } else { state[j] });
+            if READ {
+                _mm_prefetch::<_MM_HINT_T0>(line.wrapping_offset(if UP { ahead } else { -ahead }).cast());
+                let read: [V; N] = std::array::from_fn(|j| V::load(line.add(j * LINE / N)));
+                let wanted: [V; N] = std::array::from_fn(|j| plain[j].xor(read_flip));
+                let mut differs = read[0].xor(wanted[0]);
+                for j in 1..N {
+                    differs = differs.or(read[j].xor(wanted[j]));
+                }
+                if differs.any() {
+                    report(line.offset_from(run.ptr) as u64, words(read), words(wanted), UP, bad);
+                }
+            }
+            if WRITE {
+                for (j, plain) in plain.iter().enumerate() {
+                    let word = plain.xor(write_flip);
+                    let at = line.add(j * LINE / N);
+                    if READ { word.store(at) } else { word.stream(at) }
+                }
+            }
+            if KIND != CONSTANT {
+                for state in &mut state {
+                    *state = state.add(step);
+                }
+            }
+            line = line.wrapping_offset(stride);
+        }
+        if WRITE && !READ {
+            _mm_sfence();
+        }
+    }
+}
+
+/// State of the word with index zero, and what each further word adds to it.
+fn running_state(rule: WordRule) -> (u64, u64) {
+    match rule {
+        WordRule::Constant(word) => (word, 0),
+        WordRule::Address => (0, 8),
+        WordRule::Random { seed } => (seed, pattern::STEP),
+    }
+}
+
+/// [`pattern::mix`] on a register.
+#[inline(always)]
+unsafe fn mixed<V: Vector>(state: V) -> V {
+    // SAFETY: the instruction set is present.
+    unsafe {
+        let low = state.multiply_low(V::splat(u64::from(pattern::MULTIPLY_LOW)));
+        let high = state.high_half().multiply_low(V::splat(u64::from(pattern::MULTIPLY_HIGH)));
+        low.xor(high.swap_halves()).add(state.rotate_left_17()).xor(V::splat(pattern::FINAL_XOR))
+    }
+}
+
+#[inline(always)]
+unsafe fn words<V: Vector, const N: usize>(registers: [V; N]) -> [u64; WORDS] {
+    let mut words = [0; WORDS];
+    for (j, register) in registers.into_iter().enumerate() {
+        // SAFETY: N registers of V::WORDS words make WORDS words.
+        unsafe { register.to_words(words.as_mut_ptr().add(j * V::WORDS)) };
+    }
+    words
+}
+
+#[cold]
+#[inline(never)]
+fn report(offset: u64, read: [u64; WORDS], wanted: [u64; WORDS], up: bool, bad: &mut dyn FnMut(BadWord)) {
+    for step in 0..WORDS {
+        let word = if up { step } else { WORDS - 1 - step };
+        if read[word] != wanted[word] {
+            bad(BadWord { offset: offset + word as u64 * 8, expected: wanted[word], actual: read[word] });
+        }
+    }
+}

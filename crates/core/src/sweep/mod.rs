@@ -1,0 +1,189 @@
+//! The loops that touch memory under test: the only unsafe code of this crate.
+//!
+//! One element over one contiguous span of memory, in pseudocode:
+//!
+//! ```text
+//! for each cache line of the span, ascending or descending:
+//!     prefetch a line some way ahead
+//!     expected = the background's words for this line
+//!     if the element reads:  read the line once; if any word differs from expected, report those words (cold)
+//!     if the element writes: store the new words (streaming stores when nothing was read, regular ones otherwise)
+//! ```
+//!
+//! Invariants:
+//! * Memory under test is a raw pointer and a length, never a Rust reference. Every load is volatile: with plain loads
+//!   the compiler may decide that it knows what it just stored and delete the comparison.
+//! * Words are compared in the registers that they were loaded into, so that what is reported is what was read.
+//! * [`scalar`] is the oracle: every fast kernel must report the same words and leave the same memory behind.
+#![allow(unsafe_code)]
+
+pub mod flush;
+pub mod scalar;
+pub mod second_look;
+
+mod kernel;
+mod vector;
+
+use crate::march::{Element, Op, Order};
+use crate::pattern::WordRule;
+
+/// A contiguous piece of memory under test.
+#[derive(Clone, Copy, Debug)]
+pub struct Span {
+    /// First byte; aligned to eight bytes.
+    pub ptr: *mut u8,
+    /// Length in bytes; a multiple of eight.
+    pub len: usize,
+    /// Address of the first word divided by eight, as [`WordRule::word`] takes it.
+    pub first_index: u64,
+}
+
+/// A 64-bit word that read wrong.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct BadWord {
+    /// Distance in bytes from the start of what was swept.
+    pub offset: u64,
+    /// What should have been there.
+    pub expected: u64,
+    /// What was read.
+    pub actual: u64,
+}
+
+/// One march element together with the background it works on.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct ElementWork {
+    /// Which word belongs where.
+    pub rule: WordRule,
+    /// Descending addresses.
+    pub down: bool,
+    /// Operations on each word in turn.
+    pub ops: Vec<Op>,
+}
+
+impl ElementWork {
+    /// The work of a sweeping element; nothing for a wait.
+    pub fn of(element: &Element, rule: WordRule) -> Option<Self> {
+        match element {
+            Element::Idle(_) => None,
+            Element::Sweep { order, ops } => Some(Self { rule, down: *order == Order::Down, ops: ops.clone() }),
+        }
+    }
+
+    /// True when the element stores without reading first: such stores bypass the cache.
+    pub fn only_writes(&self) -> bool {
+        self.ops.iter().all(|op| matches!(op, Op::Write { .. }))
+    }
+}
+
+/// Instruction sets that have kernels.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Isa {
+    /// 128-bit vectors: every 64-bit PC has them.
+    Sse2,
+    /// 256-bit vectors.
+    Avx2,
+}
+
+impl Isa {
+    /// The best of this processor.
+    pub fn detect() -> Self {
+        if std::arch::is_x86_feature_detected!("avx2") { Self::Avx2 } else { Self::Sse2 }
+    }
+}
+
+/// Runs one element over one span with the best kernel and reports every word that read wrong.
+///
+/// `bad` is called before the word is overwritten by the same element; it may read and rewrite that word.
+/// Offsets in reports count from the start of the span.
+///
+/// # Safety
+/// `span` must be valid for reads and writes of `span.len` bytes, aligned to eight bytes, and no Rust reference to it
+/// may exist. Other threads may only touch other bytes.
+pub unsafe fn sweep(isa: Isa, span: Span, work: &ElementWork, bad: &mut dyn FnMut(BadWord)) {
+    let Some(shape) = Shape::of(&work.ops) else {
+        // SAFETY: the caller's promise is the same.
+        return unsafe { scalar::sweep(span, work, bad) };
+    };
+    let head = (span.ptr.align_offset(LINE)).min(span.len);
+    let lines = (span.len - head) / LINE;
+    let tail_at = head + lines * LINE;
+    let (first, last) = if work.down { ((tail_at, span.len), (0, head)) } else { ((0, head), (tail_at, span.len)) };
+    // SAFETY: both edges lie within the caller's span.
+    unsafe { edge(span, first, work, bad) };
+    if lines > 0 {
+        let run = kernel::Run {
+            // SAFETY: `head` lies within the span.
+            ptr: unsafe { span.ptr.add(head) },
+            lines,
+            first_index: span.first_index + (head as u64 >> 3),
+            read_flip: shape.read_flip(),
+            write_flip: shape.write_flip(),
+        };
+        let mut shifted = |word: BadWord| bad(BadWord { offset: word.offset + head as u64, ..word });
+        // SAFETY: the lines are a part of the caller's span; `isa` comes from detection or is the base.
+        unsafe { kernel::dispatch(isa, &run, work.rule, work.down, shape.reads, shape.writes, &mut shifted) };
+    }
+    // SAFETY: as above.
+    unsafe { edge(span, last, work, bad) };
+}
+
+/// The words before the first and after the last whole cache line.
+///
+/// # Safety
+/// As for [`sweep`]; `from..to` must lie within the span.
+unsafe fn edge(span: Span, (from, to): (usize, usize), work: &ElementWork, bad: &mut dyn FnMut(BadWord)) {
+    let part = Span {
+        // SAFETY: `from` lies within the span.
+        ptr: unsafe { span.ptr.add(from) },
+        len: to - from,
+        first_index: span.first_index + (from as u64 >> 3),
+    };
+    let mut shifted = |word: BadWord| bad(BadWord { offset: word.offset + from as u64, ..word });
+    // SAFETY: a part of the caller's span.
+    unsafe { scalar::sweep(part, work, &mut shifted) };
+}
+
+/// Bytes in a cache line of every x86 processor this runs on.
+pub const LINE: usize = 64;
+
+/// The operation lists that have a fast kernel: `w`, `r`, and `r` then `w`.
+#[derive(Clone, Copy)]
+struct Shape {
+    reads: bool,
+    read_inverse: bool,
+    writes: bool,
+    write_inverse: bool,
+}
+
+impl Shape {
+    fn of(ops: &[Op]) -> Option<Self> {
+        let shape = |read: Option<bool>, write: Option<bool>| Self {
+            reads: read.is_some(),
+            read_inverse: read.unwrap_or(false),
+            writes: write.is_some(),
+            write_inverse: write.unwrap_or(false),
+        };
+        match *ops {
+            [Op::Write { inverse }] => Some(shape(None, Some(inverse))),
+            [Op::Read { inverse }] => Some(shape(Some(inverse), None)),
+            [Op::Read { inverse: read }, Op::Write { inverse: write }] => Some(shape(Some(read), Some(write))),
+            _ => None,
+        }
+    }
+
+    fn read_flip(self) -> u64 {
+        flip(self.read_inverse)
+    }
+
+    fn write_flip(self) -> u64 {
+        flip(self.write_inverse)
+    }
+}
+
+/// The mask that turns a background word into what an operation means.
+pub(crate) fn flip(inverse: bool) -> u64 {
+    if inverse { u64::MAX } else { 0 }
+}
+
+#[cfg(test)]
+mod tests;

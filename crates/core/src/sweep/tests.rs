@@ -1,0 +1,142 @@
+use proptest::prelude::*;
+
+use super::*;
+use crate::march::{March, Order};
+
+/// Memory under test for the property tests: an owned allocation that is only reached through its pointer.
+struct Buffer {
+    ptr: *mut u8,
+    bytes: usize,
+}
+
+const LAYOUT_ALIGN: usize = 4096;
+
+impl Buffer {
+    fn new(bytes: usize) -> Self {
+        let layout = std::alloc::Layout::from_size_align(bytes, LAYOUT_ALIGN).unwrap();
+        // SAFETY: the layout has a size above zero.
+        Self { ptr: unsafe { std::alloc::alloc_zeroed(layout) }, bytes }
+    }
+
+    fn span(&self, offset: usize, len: usize, first_index: u64) -> Span {
+        assert!(offset + len <= self.bytes);
+        // SAFETY: within the allocation.
+        Span { ptr: unsafe { self.ptr.add(offset) }, len, first_index }
+    }
+
+    fn words(&self) -> Vec<u64> {
+        // SAFETY: within the allocation, aligned.
+        (0..self.bytes / 8).map(|at| unsafe { self.ptr.cast::<u64>().add(at).read_volatile() }).collect()
+    }
+
+    fn spoil(&self, word: usize, mask: u64) {
+        // SAFETY: within the allocation, aligned.
+        unsafe {
+            let at = self.ptr.cast::<u64>().add(word);
+            at.write_volatile(at.read_volatile() ^ mask);
+        }
+    }
+}
+
+impl Drop for Buffer {
+    fn drop(&mut self) {
+        let layout = std::alloc::Layout::from_size_align(self.bytes, LAYOUT_ALIGN).unwrap();
+        // SAFETY: allocated with this layout.
+        unsafe { std::alloc::dealloc(self.ptr, layout) };
+    }
+}
+
+const BUFFER: usize = 16 << 10;
+
+fn rule() -> impl Strategy<Value = WordRule> {
+    prop_oneof![
+        any::<u64>().prop_map(WordRule::Constant),
+        Just(WordRule::Address),
+        any::<u64>().prop_map(|seed| WordRule::Random { seed })
+    ]
+}
+
+fn ops() -> impl Strategy<Value = Vec<Op>> {
+    let read = |inverse| Op::Read { inverse };
+    let write = |inverse| Op::Write { inverse };
+    prop_oneof![
+        any::<bool>().prop_map(move |i| vec![write(i)]),
+        any::<bool>().prop_map(move |i| vec![read(i)]),
+        any::<(bool, bool)>().prop_map(move |(r, w)| vec![read(r), write(w)]),
+        any::<(bool, bool)>().prop_map(move |(a, b)| vec![read(a), write(!a), read(!a), write(b)]),
+    ]
+}
+
+fn isas() -> Vec<Isa> {
+    let mut isas = vec![Isa::Sse2];
+    if Isa::detect() == Isa::Avx2 {
+        isas.push(Isa::Avx2);
+    }
+    isas
+}
+
+/// Fills, spoils some words, runs the element; returns what was reported and what the memory then holds.
+fn run_one(
+    how: impl Fn(Span, &ElementWork, &mut dyn FnMut(BadWord)),
+    work: &ElementWork,
+    (offset, len, first_index): (usize, usize, u64),
+    spoiled: &[(usize, u64)],
+) -> (Vec<BadWord>, Vec<u64>) {
+    let buffer = Buffer::new(BUFFER);
+    let span = buffer.span(offset, len, first_index);
+    let filled_with = match work.ops[0] {
+        Op::Read { inverse } => inverse,
+        Op::Write { inverse } => !inverse,
+    };
+    let fill = ElementWork { ops: vec![Op::Write { inverse: filled_with }], ..work.clone() };
+    // SAFETY: a span of the buffer, which nobody else uses.
+    unsafe { scalar::sweep(span, &fill, &mut |_| unreachable!("a fill reads nothing")) };
+    for (word, mask) in spoiled {
+        if len >= 8 {
+            buffer.spoil(offset / 8 + word % (len / 8), *mask);
+        }
+    }
+    let mut reported = Vec::new();
+    how(span, work, &mut |word| reported.push(word));
+    (reported, buffer.words())
+}
+
+proptest! {
+    #[test]
+    fn every_kernel_agrees_with_the_oracle(
+        rule in rule(),
+        ops in ops(),
+        down in any::<bool>(),
+        start in 0usize..40,
+        words in 0usize..900,
+        first_index in 0u64..1 << 40,
+        spoiled in prop::collection::vec((0usize..1000, 1u64..), 0..5),
+    ) {
+        let work = ElementWork { rule, down, ops };
+        let place = (start * 8, words * 8, first_index);
+        // SAFETY (both closures): run_one passes a span of its own buffer.
+        let oracle = run_one(|span, work, bad| unsafe { scalar::sweep(span, work, bad) }, &work, place, &spoiled);
+        for isa in isas() {
+            let fast = run_one(|span, work, bad| unsafe { sweep(isa, span, work, bad) }, &work, place, &spoiled);
+            prop_assert_eq!(&fast.0, &oracle.0, "reports of {:?}", isa);
+            prop_assert!(fast.1 == oracle.1, "memory after {:?}", isa);
+        }
+    }
+}
+
+#[test]
+fn the_report_comes_before_the_word_is_overwritten() {
+    let buffer = Buffer::new(4096);
+    let march: March = "up(w0); up(r0,w1)".parse().unwrap();
+    let works: Vec<_> = march.0.iter().filter_map(|element| ElementWork::of(element, WordRule::Constant(0))).collect();
+    let span = buffer.span(0, 4096, 0);
+    // SAFETY: a span of the buffer.
+    unsafe { sweep(Isa::detect(), span, &works[0], &mut |_| {}) };
+    buffer.spoil(3, 1 << 19);
+    let mut held = None;
+    // SAFETY: a span of the buffer.
+    unsafe { sweep(Isa::detect(), span, &works[1], &mut |_| held = Some(span.ptr.cast::<u64>().add(3).read_volatile())) };
+    assert_eq!(held, Some(1 << 19));
+    assert!(buffer.words().iter().all(|word| *word == u64::MAX));
+    assert_eq!(march.0[0], crate::march::Element::Sweep { order: Order::Up, ops: works[0].ops.clone() });
+}

@@ -1,0 +1,134 @@
+//! The few vector operations that the kernels need, once per instruction set.
+//!
+//! Every function is `inline(always)` so that it ends up inside a wrapper compiled for its instruction set.
+
+use std::arch::x86_64::*;
+
+/// A register of 64-bit words.
+///
+/// # Safety
+/// All functions require the instruction set to be present; pointers must be valid for one register and aligned to it.
+pub(super) trait Vector: Copy {
+    /// 64-bit words in one register.
+    const WORDS: usize;
+    unsafe fn splat(word: u64) -> Self;
+    unsafe fn from_words(words: *const u64) -> Self;
+    unsafe fn to_words(self, words: *mut u64);
+    /// Volatile: the compiler may neither drop, repeat nor guess it.
+    unsafe fn load(ptr: *const u8) -> Self;
+    unsafe fn store(self, ptr: *mut u8);
+    /// Past the cache.
+    unsafe fn stream(self, ptr: *mut u8);
+    unsafe fn xor(self, other: Self) -> Self;
+    unsafe fn or(self, other: Self) -> Self;
+    unsafe fn add(self, other: Self) -> Self;
+    /// Product of the low halves of each word.
+    unsafe fn multiply_low(self, other: Self) -> Self;
+    unsafe fn high_half(self) -> Self;
+    unsafe fn swap_halves(self) -> Self;
+    unsafe fn rotate_left_17(self) -> Self;
+    unsafe fn any(self) -> bool;
+}
+
+macro_rules! implement {
+    ($vector:ty, $words:literal, $splat:ident, $loadu:ident, $storeu:ident, $stream:ident, $xor:ident, $or:ident,
+     $add:ident, $multiply:ident, $right:ident, $left:ident, $shuffle:ident, $any:expr) => {
+        // SAFETY (each block): the trait's contract, that the instruction set is present and pointers are valid and
+        // aligned, is exactly what the intrinsics ask for.
+        impl Vector for $vector {
+            const WORDS: usize = $words;
+            #[inline(always)]
+            unsafe fn splat(word: u64) -> Self {
+                // SAFETY: the trait's contract.
+                unsafe { $splat(word.cast_signed()) }
+            }
+            #[inline(always)]
+            unsafe fn from_words(words: *const u64) -> Self {
+                // SAFETY: the trait's contract; unaligned load.
+                unsafe { $loadu(words.cast()) }
+            }
+            #[inline(always)]
+            unsafe fn to_words(self, words: *mut u64) {
+                // SAFETY: the trait's contract; unaligned store.
+                unsafe { $storeu(words.cast(), self) }
+            }
+            #[inline(always)]
+            unsafe fn load(ptr: *const u8) -> Self {
+                // SAFETY: the trait's contract.
+                unsafe { ptr.cast::<Self>().read_volatile() }
+            }
+            #[inline(always)]
+            unsafe fn store(self, ptr: *mut u8) {
+                // SAFETY: the trait's contract.
+                unsafe { ptr.cast::<Self>().write_volatile(self) }
+            }
+            #[inline(always)]
+            unsafe fn stream(self, ptr: *mut u8) {
+                // SAFETY: the trait's contract.
+                unsafe { $stream(ptr.cast(), self) }
+            }
+            #[inline(always)]
+            unsafe fn xor(self, other: Self) -> Self {
+                // SAFETY: the trait's contract.
+                unsafe { $xor(self, other) }
+            }
+            #[inline(always)]
+            unsafe fn or(self, other: Self) -> Self {
+                // SAFETY: the trait's contract.
+                unsafe { $or(self, other) }
+            }
+            #[inline(always)]
+            unsafe fn add(self, other: Self) -> Self {
+                // SAFETY: the trait's contract.
+                unsafe { $add(self, other) }
+            }
+            #[inline(always)]
+            unsafe fn multiply_low(self, other: Self) -> Self {
+                // SAFETY: the trait's contract.
+                unsafe { $multiply(self, other) }
+            }
+            #[inline(always)]
+            unsafe fn high_half(self) -> Self {
+                // SAFETY: the trait's contract.
+                unsafe { $right::<32>(self) }
+            }
+            #[inline(always)]
+            unsafe fn swap_halves(self) -> Self {
+                // SAFETY: the trait's contract.
+                unsafe { $shuffle::<0b10_11_00_01>(self) }
+            }
+            #[inline(always)]
+            unsafe fn rotate_left_17(self) -> Self {
+                // SAFETY: the trait's contract.
+                unsafe { $or($left::<17>(self), $right::<47>(self)) }
+            }
+            #[inline(always)]
+            unsafe fn any(self) -> bool {
+                // SAFETY: the trait's contract.
+                unsafe { $any(self) }
+            }
+        }
+    };
+}
+
+#[inline(always)]
+unsafe fn any_sse2(v: __m128i) -> bool {
+    // SAFETY: SSE2 is part of the 64-bit base.
+    unsafe { _mm_movemask_epi8(_mm_cmpeq_epi8(v, _mm_setzero_si128())) != 0xffff }
+}
+
+#[inline(always)]
+unsafe fn any_avx2(v: __m256i) -> bool {
+    // SAFETY: only reached where AVX2 is present.
+    unsafe { _mm256_testz_si256(v, v) == 0 }
+}
+
+implement!(
+    __m128i, 2, _mm_set1_epi64x, _mm_loadu_si128, _mm_storeu_si128, _mm_stream_si128, _mm_xor_si128, _mm_or_si128,
+    _mm_add_epi64, _mm_mul_epu32, _mm_srli_epi64, _mm_slli_epi64, _mm_shuffle_epi32, any_sse2
+);
+implement!(
+    __m256i, 4, _mm256_set1_epi64x, _mm256_loadu_si256, _mm256_storeu_si256, _mm256_stream_si256, _mm256_xor_si256,
+    _mm256_or_si256, _mm256_add_epi64, _mm256_mul_epu32, _mm256_srli_epi64, _mm256_slli_epi64, _mm256_shuffle_epi32,
+    any_avx2
+);
