@@ -8,7 +8,7 @@ pub mod address;
 pub mod board;
 pub mod confidence;
 pub mod engine;
-//ISO
+pub mod isolate;
 pub mod journal;
 pub mod march;
 pub mod pattern;

@@ -1,1 +1,37 @@
-//! x
+//! Access to a real machine under Linux: its memory, firmware tables, sensors, counters, clock and files.
+//!
+//! Everything here implements a port of `revisum-core`; unsafe code is fenced into [`sys`].
+
+mod clock;
+mod counters;
+mod firmware;
+mod journal_file;
+mod pool;
+mod reserve;
+mod sensors;
+mod sys;
+mod text_files;
+
+pub use clock::SystemClock;
+pub use counters::EdacCounters;
+pub use firmware::LinuxFirmware;
+pub use journal_file::{JournalFile, is_being_written};
+pub use pool::PoolSource;
+pub use sensors::HwmonSensors;
+
+use revisum_core::ports::Machine;
+
+/// The machine that this program runs on.
+pub fn this_machine() -> Machine {
+    Machine {
+        memory: Box::new(PoolSource),
+        clock: std::sync::Arc::new(SystemClock::new()),
+        firmware: Box::new(LinuxFirmware),
+        sensors: Box::new(HwmonSensors),
+        counters: Box::new(EdacCounters),
+        hands: None,
+    }
+}
+
+/// Bare sweeps over leased memory, for measuring: the mapped bytes of a lease.
+pub use pool::{Pool, PoolPart};

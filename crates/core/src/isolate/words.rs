@@ -1,0 +1,88 @@
+//! Odds in words: bands instead of digits, because stated odds run ahead of the truth.
+
+use super::case::Suspect;
+use super::model::Odds;
+
+/// The band of a probability.
+pub fn band(probability: f64) -> &'static str {
+    match probability {
+        p if p >= 0.99 => "practically certain",
+        p if p >= 0.95 => "very likely",
+        p if p >= 0.8 => "likely",
+        p if p >= 0.5 => "more likely than not",
+        p if p >= 0.05 => "possible",
+        _ => "hardly",
+    }
+}
+
+/// The suspect in words; `name` tells what people call a module.
+pub fn suspect_words(suspect: &Suspect, name: &dyn Fn(&str) -> String) -> String {
+    match suspect {
+        Suspect::Module(module) => format!("module {}", name(module)),
+        Suspect::Slot(slot) => format!("slot {slot}"),
+        Suspect::NoPart => "a loose seat or a single event".to_owned(),
+        Suspect::Combination(module) => format!("{} beside others", name(module)),
+        Suspect::Pair(a, b) => format!("{} and {} together", name(a), name(b)),
+        Suspect::SettingsOrController => "settings or controller".to_owned(),
+        Suspect::Other => "something else".to_owned(),
+    }
+}
+
+/// Who leads and how clearly, in a sentence.
+pub fn leading(odds: &[Odds], name: &dyn Fn(&str) -> String) -> String {
+    let Some(first) = odds.first() else { return "Nothing is known yet.".to_owned() };
+    let mut sentence =
+        format!("{} is {}", capitalised(&suspect_words(&first.suspect, name)), band(first.probability));
+    let rivals: Vec<String> = odds[1..]
+        .iter()
+        .filter(|odds| odds.probability >= 0.05)
+        .take(2)
+        .map(|odds| suspect_words(&odds.suspect, name))
+        .collect();
+    if !rivals.is_empty() {
+        let verb = if rivals.len() > 1 { "are" } else { "is" };
+        sentence.push_str(&format!("; {} {verb} not ruled out", rivals.join(" and ")));
+    }
+    sentence.push('.');
+    sentence
+}
+
+/// The words with a capital letter in front.
+fn capitalised(words: &str) -> String {
+    let mut chars = words.chars();
+    chars.next().map(|first| first.to_uppercase().chain(chars).collect()).unwrap_or_default()
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case(0.995, "practically certain")]
+    #[case(0.96, "very likely")]
+    #[case(0.8, "likely")]
+    #[case(0.5, "more likely than not")]
+    #[case(0.2, "possible")]
+    #[case(0.01, "hardly")]
+    fn bands(#[case] probability: f64, #[case] words: &str) {
+        assert_eq!(band(probability), words);
+    }
+
+    #[test]
+    fn the_sentence_names_rivals_that_are_still_possible() {
+        let odds = [
+            (Suspect::Module("s".into()), 0.7),
+            (Suspect::Slot("B1".into()), 0.2),
+            (Suspect::NoPart, 0.08),
+            (Suspect::Other, 0.02),
+        ]
+        .map(|(suspect, probability)| Odds { suspect, probability });
+        let sentence = leading(&odds, &|_| "red dot".into());
+        assert_eq!(
+            sentence,
+            "Module red dot is more likely than not; slot B1 and a loose seat or a single event are not ruled out."
+        );
+    }
+}

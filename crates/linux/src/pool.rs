@@ -1,0 +1,361 @@
+//! A locked pool of the machine's memory, swept in physical order.
+//!
+//! Works on any running Linux. As root the page map tells physical addresses; otherwise they are honestly unknown.
+//! Pages can be moved by the kernel even while locked: where allowed that is switched off for the time of the lease, and
+//! the page map is read again after every element.
+
+use std::collections::BTreeSet;
+use std::io;
+use std::ops::Range;
+use std::sync::{Arc, Mutex, PoisonError};
+
+use revisum_core::ports::{
+    Changes, Layout, LeaseError, LeaseRequest, Memory, MemoryOffer, MemorySource, MismatchSink, Segment,
+};
+use revisum_core::sweep::second_look::WordAccess;
+use revisum_core::sweep::{BadWord, ElementWork, Isa};
+use revisum_core::units::{ByteRange, PhysAddr, bytes_text};
+
+use crate::firmware::LinuxFirmware;
+use crate::reserve::{is_scarce, reachable};
+use crate::sys::affinity::{pin, usable_cores};
+use crate::sys::bus_error::{self, Watched};
+use crate::sys::mapping::{HUGE, Mapping};
+use crate::sys::pagemap::{PAGE, PageMap};
+
+/// Memory is taken in steps of this size, with a look at what is left after each.
+const STEP: usize = 64 << 20;
+
+/// Leases pools.
+pub struct PoolSource;
+
+impl MemorySource for PoolSource {
+    fn offer(&self) -> MemoryOffer {
+        let (reachable_bytes, limits) = reachable();
+        let usable = revisum_core::ports::Firmware::usable(&LinuxFirmware);
+        MemoryOffer { usable, reachable_bytes, addresses_known: addresses_visible(), limits }
+    }
+
+    fn lease(&self, request: &LeaseRequest) -> Result<Arc<dyn Memory>, LeaseError> {
+        Ok(Arc::new(Pool::lease(request)?))
+    }
+}
+
+/// Whether the page map shows frame numbers to this process.
+fn addresses_visible() -> bool {
+    let probe = Box::new(1u64);
+    let mut seen = false;
+    let at = (&raw const *probe as u64 / PAGE * PAGE) as *mut u8;
+    let walked = PageMap::open().and_then(|map| map.walk(at, PAGE as usize, |_, phys| seen = phys.is_some()));
+    walked.is_ok() && seen
+}
+
+/// A contiguous piece of the pool: where it lies in the mapping, and physically.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct PoolPart {
+    /// Offset in the mapping in bytes.
+    pub virt: u64,
+    /// Physical address, where known.
+    pub phys: Option<u64>,
+    /// Length in bytes.
+    pub bytes: u64,
+}
+
+/// Locked memory of this machine.
+pub struct Pool {
+    mapping: Mapping,
+    mapped: usize,
+    parts: Vec<PoolPart>,
+    layout: Layout,
+    pagemap: Option<PageMap>,
+    /// Offsets of held pages whose address no longer holds.
+    void: Mutex<BTreeSet<u64>>,
+    cores: Vec<usize>,
+    isa: Isa,
+    _watched: Option<Watched>,
+    _still: StillPages,
+}
+
+impl Pool {
+    /// Takes, locks and lays out memory.
+    ///
+    /// # Errors
+    /// When too much is asked for or the system refuses.
+    pub fn lease(request: &LeaseRequest) -> Result<Self, LeaseError> {
+        let (reachable_bytes, _) = reachable();
+        let wanted = request.bytes.map(|bytes| bytes.next_multiple_of(PAGE));
+        if wanted.unwrap_or(PAGE) > reachable_bytes {
+            return Err(too_much(wanted.unwrap_or(PAGE), reachable_bytes));
+        }
+        // With a range all that can be had is taken first: where pages come to lie is the kernel's choice.
+        let bytes = if request.range.is_some() { reachable_bytes } else { wanted.unwrap_or(reachable_bytes) };
+        volunteer_as_first_victim();
+        let still = StillPages::ask();
+        let mapping = Mapping::reserve(bytes as usize).map_err(|error| refused("reserving address space", error.into()))?;
+        let mapped = take(&mapping, bytes as usize, request.range.is_none().then_some(wanted).flatten())?;
+        let pagemap = PageMap::open().ok();
+        let parts = parts(&mapping, mapped, pagemap.as_ref(), request.range)
+            .map_err(|error| refused("reading the page map", error))?;
+        let parts = within(parts, request.range.and(wanted));
+        if parts.is_empty() {
+            let range = request.range.unwrap_or(ByteRange::new(0, 0));
+            let shown = format!("{} to {}", PhysAddr(range.start), PhysAddr(range.end));
+            return Err(LeaseError::OutOfReach(shown));
+        }
+        let layout = Layout::new(parts.iter().map(|part| (part.phys, part.bytes)));
+        let watched = Watched::watch(mapping.ptr(), mapped);
+        Ok(Self {
+            mapping,
+            mapped,
+            parts,
+            layout,
+            pagemap,
+            void: Mutex::default(),
+            cores: usable_cores(),
+            isa: Isa::detect(),
+            _watched: watched,
+            _still: still,
+        })
+    }
+
+    /// The pieces in sweep order, for measuring bare sweeps.
+    pub fn parts(&self) -> &[PoolPart] {
+        &self.parts
+    }
+
+    /// First byte of the mapping, for measuring bare sweeps.
+    pub fn ptr(&self) -> *mut u8 {
+        self.mapping.ptr()
+    }
+
+    /// Whether the hardware reported the page of this held byte bad: its fresh replacement must not be blamed.
+    fn is_lost(&self, offset: u64) -> bool {
+        !bus_error::none_reported() && self.lost_pages().contains(&(offset / PAGE * PAGE))
+    }
+
+    /// Offset in the held memory of a byte of the mapping.
+    fn held_offset(&self, virt: u64) -> Option<u64> {
+        self.parts.iter().zip(self.layout.segments()).find_map(|(part, segment)| {
+            (part.virt..part.virt + part.bytes).contains(&virt).then(|| segment.offset + (virt - part.virt))
+        })
+    }
+
+    fn void_pages(&self) -> std::sync::MutexGuard<'_, BTreeSet<u64>> {
+        self.void.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Pages whose frame is no longer the one that the layout says.
+    fn moved_pages(&self) -> Vec<u64> {
+        let Some(pagemap) = self.pagemap.as_ref().filter(|_| self.layout.addresses_known()) else { return Vec::new() };
+        let mut by_virt: Vec<(PoolPart, u64)> =
+            self.parts.iter().copied().zip(self.layout.segments().iter().map(|segment| segment.offset)).collect();
+        by_virt.sort_unstable_by_key(|(part, _)| part.virt);
+        let mut moved = Vec::new();
+        let mut at = 0;
+        let walked = pagemap.walk(self.mapping.ptr(), self.mapped, |page, phys| {
+            let virt = page * PAGE;
+            while by_virt.get(at).is_some_and(|(part, _)| part.virt + part.bytes <= virt) {
+                at += 1;
+            }
+            let Some((part, offset)) = by_virt.get(at).filter(|(part, _)| part.virt <= virt) else { return };
+            let expected = part.phys.map(|phys| phys + (virt - part.virt));
+            if phys != expected {
+                moved.push(offset + (virt - part.virt));
+            }
+        });
+        // A page map that can no longer be read vouches for nothing; it was readable when the pool was taken.
+        if walked.is_err() { self.layout.segments().iter().map(|segment| segment.offset).collect() } else { moved }
+    }
+
+    fn lost_pages(&self) -> Vec<u64> {
+        if bus_error::none_reported() {
+            return Vec::new();
+        }
+        let start = self.mapping.ptr() as u64;
+        let ours = bus_error::reported().into_iter().filter(|page| (start..start + self.mapped as u64).contains(page));
+        ours.filter_map(|page| self.held_offset(page - start)).collect()
+    }
+}
+
+impl Memory for Pool {
+    fn layout(&self) -> &Layout {
+        &self.layout
+    }
+
+    fn is_concurrent(&self) -> bool {
+        true
+    }
+
+    fn sweep(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
+        let mut one = |(at, segment, skip, len): (usize, Segment, u64, u64)| {
+            let from = segment.offset + skip;
+            let place = ((self.parts[at].virt + skip) as usize, len as usize, self.layout.index_of(from));
+            self.mapping.sweep(self.isa, place, work, &mut |word, again| {
+                let offset = from + word.offset;
+                if !self.is_lost(offset) {
+                    sink.mismatch(BadWord { offset, ..word }, again);
+                }
+            });
+        };
+        if work.down {
+            self.layout.parts(held).rev().for_each(&mut one);
+        } else {
+            self.layout.parts(held).for_each(&mut one);
+        }
+    }
+
+    fn flush(&self, held: Range<u64>) {
+        for (at, _, skip, len) in self.layout.parts(held) {
+            self.mapping.flush((self.parts[at].virt + skip) as usize, len as usize);
+        }
+    }
+
+    fn poke(&self, offset: u64, word: u64) -> u64 {
+        let Some((at, _, skip, _)) = self.layout.parts(offset..offset + 8).next() else { return !word };
+        let mut place = self.mapping.word((self.parts[at].virt + skip) as usize);
+        place.write(word);
+        place.read()
+    }
+
+    fn address_of(&self, offset: u64) -> Option<PhysAddr> {
+        if self.void_pages().contains(&(offset / PAGE * PAGE)) {
+            return None;
+        }
+        self.layout.address_of(offset)
+    }
+
+    fn enter_worker(&self, core: usize) {
+        pin(core, &self.cores);
+    }
+
+    fn changes(&self) -> Changes {
+        let lost_before = self.lost_pages();
+        let moved_now = self.moved_pages();
+        let mut void = self.void_pages();
+        let page = |offset: u64| offset..offset + PAGE;
+        let lost = lost_before
+            .iter()
+            .filter(|offset| void.insert(**offset))
+            .map(|offset| (page(*offset), self.layout.address_of(*offset)))
+            .collect();
+        let moved = moved_now.into_iter().filter(|offset| void.insert(*offset)).map(page).collect();
+        Changes { moved, lost }
+    }
+}
+
+fn too_much(asked: u64, reachable: u64) -> LeaseError {
+    LeaseError::TooMuch { asked: bytes_text(asked), reachable: bytes_text(reachable) }
+}
+
+fn refused(step: &'static str, source: io::Error) -> LeaseError {
+    LeaseError::Refused { step, source, advice: "Close other programs, ask for less memory, or run as root" }
+}
+
+/// Takes memory step by step and stops before the system runs short. Returns the bytes taken.
+fn take(mapping: &Mapping, bytes: usize, wanted: Option<u64>) -> Result<usize, LeaseError> {
+    let mut taken = 0;
+    while taken < bytes {
+        let step = STEP.min(bytes - taken);
+        let populated = mapping.populate(taken, step);
+        if populated.is_ok() {
+            taken += step;
+        }
+        if populated.is_ok() && !is_scarce() {
+            continue;
+        }
+        if let Some(wanted) = wanted.filter(|wanted| taken < *wanted as usize) {
+            return Err(too_much(wanted, taken as u64));
+        }
+        let back = if taken < bytes { step } else { 0 };
+        taken = (taken.saturating_sub(back)) / HUGE * HUGE;
+        mapping.release(taken, bytes - taken);
+        return match populated {
+            Err(error) if taken == 0 => Err(refused("locking memory", error.into())),
+            _ => Ok(taken),
+        };
+    }
+    Ok(taken)
+}
+
+/// The pool's contiguous pieces in physical order, only those inside `range` if one is given.
+fn parts(
+    mapping: &Mapping,
+    mapped: usize,
+    pagemap: Option<&PageMap>,
+    range: Option<ByteRange>,
+) -> io::Result<Vec<PoolPart>> {
+    let mut parts: Vec<PoolPart> = Vec::new();
+    let mut unknown = pagemap.is_none();
+    if let Some(pagemap) = pagemap {
+        pagemap.walk(mapping.ptr(), mapped, |page, phys| {
+            let virt = page * PAGE;
+            let Some(phys) = phys else {
+                unknown = true;
+                return;
+            };
+            if range.is_some_and(|range| phys < range.start || phys + PAGE > range.end) {
+                return;
+            }
+            match parts.last_mut() {
+                Some(last) if last.virt + last.bytes == virt && last.phys == Some(phys - last.bytes) => {
+                    last.bytes += PAGE;
+                }
+                _ => parts.push(PoolPart { virt, phys: Some(phys), bytes: PAGE }),
+            }
+        })?;
+    }
+    if unknown {
+        // Half-known addresses would be worse than none.
+        let whole = PoolPart { virt: 0, phys: None, bytes: mapped as u64 };
+        return Ok(if range.is_some() { Vec::new() } else { vec![whole] });
+    }
+    parts.sort_unstable_by_key(|part| part.phys);
+    Ok(parts)
+}
+
+/// The first `most` bytes of the pieces.
+fn within(parts: Vec<PoolPart>, most: Option<u64>) -> Vec<PoolPart> {
+    let mut left = most.unwrap_or(u64::MAX);
+    let mut kept = Vec::new();
+    for part in parts {
+        let bytes = part.bytes.min(left);
+        if bytes > 0 {
+            kept.push(PoolPart { bytes, ..part });
+        }
+        left -= bytes;
+    }
+    kept
+}
+
+/// If memory does run out, this program shall be the one that ends, not the owner's.
+fn volunteer_as_first_victim() {
+    // A kernel without this file is no reason not to test.
+    let _ = std::fs::write("/proc/self/oom_score_adj", "700");
+}
+
+/// While this lives the kernel is asked not to move locked pages (`vm.compact_unevictable_allowed`).
+struct StillPages {
+    before: Option<String>,
+}
+
+const COMPACTION: &str = "/proc/sys/vm/compact_unevictable_allowed";
+
+impl StillPages {
+    fn ask() -> Self {
+        let before = std::fs::read_to_string(COMPACTION).ok().filter(|value| value.trim() != "0");
+        let before = before.filter(|_| std::fs::write(COMPACTION, "0").is_ok());
+        Self { before }
+    }
+}
+
+impl Drop for StillPages {
+    fn drop(&mut self) {
+        if let Some(before) = &self.before {
+            // Nothing depends on it: the worst is that pages keep their places.
+            let _ = std::fs::write(COMPACTION, before);
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,120 @@
+use revisum_core::march::Op;
+use revisum_core::pattern::WordRule;
+
+use super::*;
+
+const SIZE: u64 = 8 << 20;
+
+fn pool() -> Pool {
+    Pool::lease(&LeaseRequest { bytes: Some(SIZE), range: None }).expect("8 MiB can be locked anywhere")
+}
+
+#[derive(Default)]
+struct Found(Vec<BadWord>);
+
+impl MismatchSink for Found {
+    fn mismatch(&mut self, word: BadWord, _again: &mut dyn WordAccess) {
+        self.0.push(word);
+    }
+}
+
+fn work(op: Op) -> ElementWork {
+    ElementWork { rule: WordRule::Address, down: false, ops: vec![op] }
+}
+
+fn write_and_read(pool: &Pool, between: impl FnOnce()) -> Vec<BadWord> {
+    let mut found = Found::default();
+    pool.sweep(0..SIZE, &work(Op::Write { inverse: false }), &mut found);
+    between();
+    pool.sweep(0..SIZE, &work(Op::Read { inverse: false }), &mut found);
+    found.0
+}
+
+#[test]
+fn the_layout_is_the_page_map_in_physical_order() {
+    let pool = pool();
+    assert_eq!(pool.layout().bytes(), SIZE);
+    if !pool.layout().addresses_known() {
+        assert!(!addresses_visible(), "addresses are unknown only where the page map hides them");
+        return;
+    }
+    let physical: Vec<u64> = pool.layout().segments().iter().filter_map(|segment| segment.phys).collect();
+    assert!(physical.is_sorted());
+    for (part, segment) in pool.parts.iter().zip(pool.layout().segments()) {
+        let mut seen = Vec::new();
+        let at = pool.mapping.ptr().wrapping_add(part.virt as usize);
+        PageMap::open().unwrap().walk(at, part.bytes as usize, |_, phys| seen.push(phys)).unwrap();
+        let expected: Vec<_> = (0..part.bytes / PAGE).map(|page| segment.phys.map(|phys| phys + page * PAGE)).collect();
+        assert_eq!(seen, expected);
+    }
+    assert_eq!(pool.changes(), Changes::default());
+}
+
+#[test]
+fn a_poked_word_is_found_at_its_offset() {
+    let pool = pool();
+    let at = 5 * PAGE + 24;
+    let found = write_and_read(&pool, || {
+        let right = pool.layout().index_of(at) << 3;
+        assert_eq!(pool.poke(at, right ^ 4), right ^ 4);
+    });
+    let right = pool.layout().index_of(at) << 3;
+    assert_eq!(found, [BadWord { offset: at, expected: right, actual: right ^ 4 }]);
+}
+
+#[test]
+fn a_page_that_moved_is_noticed_once_and_has_no_address_any_more() {
+    let pool = pool();
+    if !pool.layout().addresses_known() {
+        return assert!(!addresses_visible());
+    }
+    let page = 3 * PAGE;
+    let (at, _, skip, _) = pool.layout().parts(page..page + PAGE).next().unwrap();
+    let virt = (pool.parts[at].virt + skip) as usize;
+    let before = pool.layout().address_of(page);
+    // The kernel may hand the very same frame back; other pages taken in between make that unlikely, not impossible.
+    let others: Vec<Pool> = (0..4)
+        .map(|_| {
+            pool.mapping.exchange(virt, PAGE as usize).unwrap();
+            self::pool()
+        })
+        .collect();
+    let changes = pool.changes();
+    assert_eq!(changes.moved, [page..page + PAGE], "was at {before:?}");
+    assert_eq!(pool.address_of(page), None);
+    assert!(pool.address_of(page + PAGE).is_some());
+    assert_eq!(pool.changes(), Changes::default());
+    drop(others);
+}
+
+#[test]
+fn a_hardware_memory_error_is_survived_and_its_page_taken_out() {
+    let pool = pool();
+    let page = 7 * PAGE;
+    let (at, _, skip, _) = pool.layout().parts(page..page + PAGE).next().unwrap();
+    let victim = pool.ptr() as u64 + pool.parts[at].virt + skip;
+    let found = write_and_read(&pool, || bus_error::pretend(victim + 100).unwrap());
+    assert_eq!(found, [], "the fresh page holds zeros, which must not be blamed on the memory");
+    let changes = pool.changes();
+    assert_eq!(changes.lost, [(page..page + PAGE, pool.layout().address_of(page))]);
+}
+
+#[test]
+fn more_than_there_is_is_refused_with_both_amounts() {
+    let error = Pool::lease(&LeaseRequest { bytes: Some(1 << 50), range: None }).err().unwrap();
+    assert!(error.to_string().starts_with("1024 TiB of memory were asked for"), "{error}");
+}
+
+#[test]
+fn only_pages_inside_the_range_are_kept() {
+    let pool = pool();
+    let Some(middle) = pool.parts.first().and_then(|part| part.phys) else {
+        return assert!(!addresses_visible());
+    };
+    let kept = |range| parts(&pool.mapping, pool.mapped, pool.pagemap.as_ref(), Some(range)).unwrap();
+    let two_pages = kept(ByteRange::new(middle - 1, middle + 2 * PAGE + 1));
+    assert_eq!(two_pages.iter().map(|part| (part.phys, part.bytes)).collect::<Vec<_>>(), [(Some(middle), 2 * PAGE)]);
+    assert_eq!(kept(ByteRange::new(1 << 60, (1 << 60) + SIZE)), []);
+    let first = within(two_pages.clone(), Some(PAGE));
+    assert_eq!(first, [PoolPart { bytes: PAGE, ..two_pages[0] }]);
+}

@@ -1,0 +1,125 @@
+//! Memory under test: mapped, locked, and only ever handed out as a pointer and a length.
+
+use std::ptr::NonNull;
+
+use revisum_core::sweep::second_look::FlushedWord;
+use revisum_core::sweep::{BadWord, ElementWork, Isa, Span, flush, sweep};
+use rustix::io::Errno;
+use rustix::mm::{Advice, MapFlags, ProtFlags, madvise, mlock, mmap_anonymous, munmap};
+
+/// Pages of 2 MiB where the system gives them.
+pub(crate) const HUGE: usize = 2 << 20;
+
+/// An anonymous mapping, aligned to [`HUGE`], private to this process.
+pub(crate) struct Mapping {
+    whole: NonNull<u8>,
+    whole_len: usize,
+    start: NonNull<u8>,
+    len: usize,
+}
+
+// SAFETY: the mapping is plain memory; whoever uses its pointer promises in the sweeps to keep to disjoint bytes.
+unsafe impl Send for Mapping {}
+// SAFETY: as above; the struct itself is never changed after it was built.
+unsafe impl Sync for Mapping {}
+
+impl Mapping {
+    /// Reserves address space; no memory is taken yet.
+    pub fn reserve(len: usize) -> Result<Self, Errno> {
+        let whole_len = len + HUGE;
+        // SAFETY: a fresh mapping at an address of the kernel's choice touches nothing that exists.
+        let whole = unsafe {
+            mmap_anonymous(
+                std::ptr::null_mut(),
+                whole_len,
+                ProtFlags::READ | ProtFlags::WRITE,
+                MapFlags::PRIVATE | MapFlags::NORESERVE,
+            )?
+        };
+        let whole = NonNull::new(whole.cast::<u8>()).ok_or(Errno::NOMEM)?;
+        let skip = whole.as_ptr().align_offset(HUGE);
+        // SAFETY: the mapping is longer than asked for by one huge page, so the aligned start lies within it.
+        let start = unsafe { whole.add(skip) };
+        let mapping = Self { whole, whole_len, start, len };
+        // SAFETY: advice about our own mapping. Both are wishes: where the system does not know them, smaller pages
+        // serve as well and a crash file gets larger.
+        unsafe {
+            let _ = madvise(mapping.start.as_ptr().cast(), len, Advice::LinuxHugepage);
+            let _ = madvise(mapping.start.as_ptr().cast(), len, Advice::LinuxDontDump);
+        }
+        Ok(mapping)
+    }
+
+    /// Takes memory for a part of the mapping and locks it.
+    pub fn populate(&self, offset: usize, len: usize) -> Result<(), Errno> {
+        assert!(offset + len <= self.len);
+        // SAFETY: within the mapping; locking brings the pages in and changes no data.
+        unsafe { mlock(self.start.as_ptr().add(offset).cast(), len) }
+    }
+
+    /// Gives a part back to the system for good; the caller must not touch it again.
+    pub fn release(&self, offset: usize, len: usize) {
+        assert!(offset + len <= self.len);
+        // SAFETY: within the mapping. A failure leaves the memory with us until the mapping is dropped.
+        let _ = unsafe { munmap(self.start.as_ptr().add(offset).cast(), len) };
+    }
+
+    /// Runs one element over a part; `bad` is given each wrong word, its offset counted from the part, and a way to reach it
+    /// past the caches. Workers must be given disjoint parts.
+    pub fn sweep(
+        &self,
+        isa: Isa,
+        (offset, len, first_index): (usize, usize, u64),
+        work: &ElementWork,
+        bad: &mut dyn FnMut(BadWord, &mut FlushedWord),
+    ) {
+        assert!(offset + len <= self.len);
+        let ptr = self.start.as_ptr().wrapping_add(offset);
+        let mut with_access = |word: BadWord| {
+            // SAFETY: the word lies in the part that this worker sweeps, and nobody else uses it meanwhile.
+            let mut again = unsafe { FlushedWord::new(ptr.wrapping_add(word.offset as usize).cast()) };
+            bad(word, &mut again);
+        };
+        // SAFETY: within the mapping, which lives as long as `self`; no Rust reference to it ever exists.
+        unsafe { sweep(isa, Span { ptr, len, first_index }, work, &mut with_access) };
+    }
+
+    /// Puts the cache lines of a part back into memory.
+    pub fn flush(&self, offset: usize, len: usize) {
+        assert!(offset + len <= self.len);
+        // SAFETY: within the mapping; flushing changes no data.
+        unsafe { flush::flush(self.start.as_ptr().add(offset), len) };
+    }
+
+    /// One aligned word, reached past the caches; only while no worker sweeps it.
+    pub fn word(&self, offset: usize) -> FlushedWord {
+        assert!(offset + 8 <= self.len && offset.is_multiple_of(8));
+        // SAFETY: an aligned word within the mapping.
+        unsafe { FlushedWord::new(self.start.as_ptr().add(offset).cast()) }
+    }
+
+    /// Gives one page back and takes another in its place, as the kernel does when it moves one. For tests.
+    #[cfg(test)]
+    pub fn exchange(&self, offset: usize, len: usize) -> Result<(), Errno> {
+        assert!(offset + len <= self.len);
+        // SAFETY: within the mapping; the contents are lost, which memory under test can bear.
+        unsafe {
+            let at = self.start.as_ptr().add(offset).cast();
+            rustix::mm::munlock(at, len)?;
+            madvise(at, len, Advice::LinuxDontNeed)?;
+            mlock(at, len)
+        }
+    }
+
+    /// First byte.
+    pub fn ptr(&self) -> *mut u8 {
+        self.start.as_ptr()
+    }
+}
+
+impl Drop for Mapping {
+    fn drop(&mut self) {
+        // SAFETY: nobody holds the pointer any longer than the mapping. Parts given back earlier are simply skipped.
+        let _ = unsafe { munmap(self.whole.as_ptr().cast(), self.whole_len) };
+    }
+}
