@@ -3,6 +3,7 @@
 
 use std::io;
 use std::ops::Range;
+use std::sync::Arc;
 use std::time::Duration;
 
 use thiserror::Error;
@@ -170,6 +171,9 @@ pub enum LeaseError {
         /// Reachable, for people.
         reachable: String,
     },
+    /// There is nothing to lease.
+    #[error("no module is fitted, so the machine does not start. Put a module into a slot")]
+    NoModule,
     /// None of the wanted range could be had.
     #[error("none of the memory in {0} could be taken: the system holds it. Ask for a larger range, or none")]
     OutOfReach(String),
@@ -193,7 +197,7 @@ pub trait MemorySource: Send + Sync {
     ///
     /// # Errors
     /// When too much is asked for or the system refuses.
-    fn lease(&self, request: &LeaseRequest) -> Result<std::sync::Arc<dyn Memory>, LeaseError>;
+    fn lease(&self, request: &LeaseRequest) -> Result<Arc<dyn Memory>, LeaseError>;
 }
 
 /// Time. Durations only ever come from the monotonic side.
@@ -349,22 +353,26 @@ pub trait Hands: Send + Sync {
     fn refit(&self, placement: &[(String, String)]) -> Result<(), String>;
     /// Modules on the table: known, but in no slot.
     fn on_the_table(&self) -> Vec<crate::board::Module>;
+    /// Names that the technician gave to modules: `(serial number, mark)`.
+    fn marks(&self) -> Vec<(String, String)>;
+    /// What the owner says.
+    fn complaint(&self) -> String;
 }
 
 /// Everything that is known and reachable of one machine.
 pub struct Machine {
     /// Real memory or simulated memory.
-    pub memory: Box<dyn MemorySource>,
+    pub memory: Arc<dyn MemorySource>,
     /// Time.
-    pub clock: std::sync::Arc<dyn Clock>,
+    pub clock: Arc<dyn Clock>,
     /// Firmware tables and system facts.
-    pub firmware: Box<dyn Firmware>,
+    pub firmware: Arc<dyn Firmware>,
     /// Temperatures.
-    pub sensors: Box<dyn Sensors>,
+    pub sensors: Arc<dyn Sensors>,
     /// Hardware error counters.
-    pub counters: Box<dyn Counters>,
+    pub counters: Arc<dyn Counters>,
     /// Present on simulated machines only.
-    pub hands: Option<Box<dyn Hands>>,
+    pub hands: Option<Arc<dyn Hands>>,
 }
 
 impl Machine {

@@ -19,6 +19,7 @@ const PAGE_SHIFT: u32 = 12;
 pub struct Buckets {
     /// Each place is 2 to this power bytes long.
     shift: u32,
+    #[serde(with = "pairs")]
     counts: BTreeMap<u64, u64>,
 }
 
@@ -164,6 +165,7 @@ pub struct Tally {
     /// By second look.
     pub kinds: BTreeMap<Kind, u64>,
     /// By core.
+    #[serde(with = "pairs")]
     pub cores: BTreeMap<u16, u64>,
     /// A few words in full.
     pub samples: Vec<Sample>,
@@ -206,6 +208,30 @@ impl Tally {
 fn add_all<K: Ord + Clone>(into: &mut BTreeMap<K, u64>, from: &BTreeMap<K, u64>) {
     for (key, count) in from {
         *into.entry(key.clone()).or_default() += count;
+    }
+}
+
+/// Maps with numbers as keys are written as lists of pairs: JSON has only text as keys, and reading a tagged record does
+/// not turn text back into numbers.
+mod pairs {
+    use std::collections::BTreeMap;
+
+    use serde::{Deserialize, Deserializer, Serialize, Serializer};
+
+    pub fn serialize<K: Serialize, V: Serialize, S: Serializer>(
+        map: &BTreeMap<K, V>,
+        serializer: S,
+    ) -> Result<S::Ok, S::Error> {
+        serializer.collect_seq(map)
+    }
+
+    pub fn deserialize<'de, K, V, D>(deserializer: D) -> Result<BTreeMap<K, V>, D::Error>
+    where
+        K: Deserialize<'de> + Ord,
+        V: Deserialize<'de>,
+        D: Deserializer<'de>,
+    {
+        Ok(Vec::<(K, V)>::deserialize(deserializer)?.into_iter().collect())
     }
 }
 

@@ -19,16 +19,18 @@ pub use journal_file::{JournalFile, is_being_written};
 pub use pool::PoolSource;
 pub use sensors::HwmonSensors;
 
+use std::sync::Arc;
+
 use revisum_core::ports::Machine;
 
 /// The machine that this program runs on.
 pub fn this_machine() -> Machine {
     Machine {
-        memory: Box::new(PoolSource),
-        clock: std::sync::Arc::new(SystemClock::new()),
-        firmware: Box::new(LinuxFirmware),
-        sensors: Box::new(HwmonSensors),
-        counters: Box::new(EdacCounters),
+        memory: Arc::new(PoolSource),
+        clock: Arc::new(SystemClock::new()),
+        firmware: Arc::new(LinuxFirmware),
+        sensors: Arc::new(HwmonSensors),
+        counters: Arc::new(EdacCounters),
         hands: None,
     }
 }

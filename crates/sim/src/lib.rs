@@ -1,1 +1,19 @@
-//! x
+//! Simulated machines with true faults: the demonstration, and the ground on which locating and isolating are judged.
+//!
+//! Everything comes out of the same ports as on Linux: firmware tables as real SMBIOS bytes, memory as elements swept
+//! over ranges, time as a clock of its own. Faults belong to parts, so that moving a part moves its faults.
+
+mod bench;
+mod clock;
+mod crash_store;
+mod fault;
+mod firmware_tables;
+mod mapping;
+mod memory;
+mod spec;
+
+pub use bench::{Bench, SimOptions, simulated_machine};
+pub use clock::SimClock;
+pub use crash_store::CrashStore;
+pub use fault::FaultSpec;
+pub use spec::{MachineSpec, ModuleSpec, SlotSpec, SpecError, shipped, shipped_names};

@@ -231,7 +231,10 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
-    use crate::journal::{EndReason, Entry, Progress};
+    use crate::journal::{EndReason, Entry, ErrorReport, Progress};
+    use crate::sweep::BadWord;
+    use crate::sweep::second_look::Kind;
+    use crate::tally::Tally;
 
     #[derive(Clone, Default)]
     struct Shelf(Arc<Mutex<Vec<u8>>>);
@@ -246,12 +249,20 @@ mod tests {
         }
     }
 
+    fn error_report() -> ErrorReport {
+        let mut tally = Tally::default();
+        let word = BadWord { offset: 24, expected: 0, actual: 1 << 19 };
+        tally.add(word, 0x1_0000_0018, "B1", Kind::Recurring, 3);
+        ErrorReport { pass: 1, test: "random".into(), tally }
+    }
+
     fn entries() -> Vec<Entry> {
         let progress = Progress { pass: 1, test: "march-c-".into(), notation: "up(r0,w1)".into(), ..Progress::default() };
         vec![
             Entry::PassBegan { pass: 1, seed: u64::MAX },
             Entry::Progress(progress),
             Entry::Planted { pass: 1, test: "random".into(), address: None, caught: true },
+            Entry::Errors(Box::new(error_report())),
             Entry::Heat { sensor: "a \"quoted\" one, with \",\"crc\":\" inside".into(), celsius: 41.5 },
             Entry::Ended { reason: EndReason::Completed },
         ]
@@ -291,10 +302,10 @@ mod tests {
     }
 
     #[rstest]
-    #[case::rubbish_between(|lines: &mut Vec<String>| lines.insert(2, "\u{1b}[2J{{{{".into()), 5, (1, 0))]
-    #[case::a_line_gone(|lines: &mut Vec<String>| { lines.remove(2); }, 4, (0, 1))]
-    #[case::a_line_twice(|lines: &mut Vec<String>| { let line = lines[1].clone(); lines.insert(3, line); }, 5, (0, 0))]
-    #[case::a_line_changed(|lines: &mut Vec<String>| lines[2] = lines[2].replace("true", "false"), 4, (1, 0))]
+    #[case::rubbish_between(|lines: &mut Vec<String>| lines.insert(2, "\u{1b}[2J{{{{".into()), 6, (1, 0))]
+    #[case::a_line_gone(|lines: &mut Vec<String>| { lines.remove(2); }, 5, (0, 1))]
+    #[case::a_line_twice(|lines: &mut Vec<String>| { let line = lines[1].clone(); lines.insert(3, line); }, 6, (0, 0))]
+    #[case::a_line_changed(|lines: &mut Vec<String>| lines[2] = lines[2].replace("true", "false"), 5, (1, 0))]
     fn damage_in_the_middle_is_said(
         #[case] spoil: fn(&mut Vec<String>),
         #[case] kept: usize,
@@ -327,19 +338,19 @@ mod tests {
         let mut bytes = written();
         let other = String::from_utf8(bytes.clone()).unwrap().replace("\"journal\":\"j\"", "\"journal\":\"k\"");
         bytes.extend(other.as_bytes());
-        assert_eq!(read(&bytes).0.len(), 5);
+        assert_eq!(read(&bytes).0.len(), 6);
     }
 
     proptest! {
         #[test]
-        fn no_flipped_bit_goes_unnoticed(at in 0usize..700, bit in 0u8..8) {
+        fn no_flipped_bit_goes_unnoticed(at in 0usize..1200, bit in 0u8..8) {
             let whole = written();
             let mut spoiled = whole.clone();
             let at = at % spoiled.len();
             spoiled[at] ^= 1 << bit;
             let (found, damage) = read(&spoiled);
             prop_assert!(found.iter().all(|entry| entries().contains(entry)));
-            prop_assert!(found.len() == 5 || damage != Damage::default());
+            prop_assert!(found.len() == 6 || damage != Damage::default());
         }
 
         #[test]

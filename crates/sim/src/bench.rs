@@ -1,0 +1,211 @@
+//! A simulated machine on the bench: its parts, where they sit, and the ports that show it.
+
+use std::sync::{Arc, Mutex, PoisonError};
+
+use revisum_core::address::{AddressMap, Placed};
+use revisum_core::board::Module;
+use revisum_core::ports::{
+    Counters, EccCount, Firmware, Hands, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer,
+    MemorySource, Reading, Sensors, SmbiosTables, SystemFacts,
+};
+use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
+
+use crate::clock::{BEGIN_MS, SimClock};
+use crate::firmware_tables::tables;
+use crate::mapping::{address_map, physical, populated_channels};
+use crate::memory::SimMemory;
+use crate::spec::{MachineSpec, ModuleSpec};
+
+/// The first MiB belongs to the firmware.
+const FIRST_MIB: u64 = MIB;
+/// What moving modules takes: five minutes.
+const REFIT_NS: u64 = 300_000_000_000;
+
+/// How a machine is simulated.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct SimOptions {
+    /// Simulated seconds per real second; zero for as fast as possible.
+    pub pace: f64,
+    /// Wall time at which the simulation begins, in milliseconds since 1970; a fixed day when absent.
+    pub begin_ms: Option<i64>,
+}
+
+/// A machine with its present fitting.
+pub struct Bench {
+    spec: MachineSpec,
+    placement: Mutex<Vec<(String, String)>>,
+    clock: Arc<SimClock>,
+}
+
+/// Puts a machine on the bench.
+pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
+    let clock = Arc::new(SimClock::new(options.begin_ms.unwrap_or(BEGIN_MS), options.pace));
+    let placement = Mutex::new(spec.placement());
+    let bench = Arc::new(Bench { spec, placement, clock: clock.clone() });
+    Machine {
+        memory: bench.clone(),
+        clock,
+        firmware: bench.clone(),
+        sensors: bench.clone(),
+        counters: bench.clone(),
+        hands: Some(bench),
+    }
+}
+
+impl Bench {
+    fn placed(&self) -> Vec<(String, String)> {
+        self.placement.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    fn map(&self) -> Option<AddressMap> {
+        address_map(&self.spec, &self.placed()).ok()
+    }
+
+    fn fitted_bytes(&self) -> u64 {
+        self.placed().iter().filter_map(|(_, serial)| self.spec.module(serial)).map(|module| module.size).sum()
+    }
+
+    fn usable_ranges(&self) -> RangeSet {
+        let first = ByteRange::new(0, FIRST_MIB);
+        RangeSet::from(physical(self.fitted_bytes())).minus(&RangeSet::from(vec![first]))
+    }
+
+    fn reachable(&self) -> RangeSet {
+        let system = ByteRange::new(FIRST_MIB, FIRST_MIB + self.spec.held_by_system);
+        self.usable_ranges().minus(&RangeSet::from(vec![system]))
+    }
+
+    fn faults(&self, map: &AddressMap, layout: &Layout) -> Vec<(u64, crate::fault::StuckBits)> {
+        let placed = self.placed();
+        let faults = self.spec.faults.iter().filter_map(|fault| {
+            let (serial, cell, stuck) = fault.stuck();
+            let (slot, _) = placed.iter().find(|(_, fitted)| fitted == serial)?;
+            let address = map.address(&Placed { slot: slot.clone(), cell })?;
+            Some((layout.offset_of(PhysAddr(address.0))?, stuck))
+        });
+        faults.collect()
+    }
+}
+
+fn board_module(module: &ModuleSpec) -> Module {
+    Module {
+        serial: module.serial.clone(),
+        maker: module.maker.clone(),
+        part: module.part.clone(),
+        bytes: module.size,
+        speed: Some(u32::from(module.speed)),
+        byte_lanes: 8,
+        mark: module.mark.clone(),
+    }
+}
+
+/// The first `most` bytes of the ranges.
+fn first_bytes(ranges: &RangeSet, most: u64) -> Vec<ByteRange> {
+    let mut left = most;
+    let mut kept = Vec::new();
+    for range in ranges.ranges() {
+        let bytes = range.len().min(left);
+        left -= bytes;
+        if bytes > 0 {
+            kept.push(ByteRange::new(range.start, range.start + bytes));
+        }
+    }
+    kept
+}
+
+impl MemorySource for Bench {
+    fn offer(&self) -> MemoryOffer {
+        MemoryOffer {
+            usable: self.usable_ranges(),
+            reachable_bytes: self.reachable().bytes(),
+            addresses_known: true,
+            limits: vec!["The running system holds the rest.".to_owned()],
+        }
+    }
+
+    fn lease(&self, request: &LeaseRequest) -> Result<Arc<dyn Memory>, LeaseError> {
+        let map = self.map().filter(|_| self.fitted_bytes() > 0).ok_or(LeaseError::NoModule)?;
+        let mut ranges = self.reachable();
+        if let Some(range) = request.range {
+            ranges = ranges.intersection(&RangeSet::from(vec![range]));
+            if ranges.bytes() == 0 {
+                let shown = format!("{} to {}", PhysAddr(range.start), PhysAddr(range.end));
+                return Err(LeaseError::OutOfReach(shown));
+            }
+        }
+        if let Some(wanted) = request.bytes.filter(|wanted| *wanted > ranges.bytes()) {
+            return Err(LeaseError::TooMuch { asked: bytes_text(wanted), reachable: bytes_text(ranges.bytes()) });
+        }
+        let wanted = request.bytes.map_or(ranges.bytes(), |bytes| bytes.next_multiple_of(4096));
+        let kept = first_bytes(&ranges, wanted);
+        let layout = Layout::new(kept.iter().map(|range| (Some(range.start), range.len())));
+        let faults = self.faults(&map, &layout);
+        let channels = populated_channels(&self.spec, &self.placed()) as u64;
+        let bandwidth = self.spec.channel_bandwidth * channels;
+        Ok(Arc::new(SimMemory::new(layout, self.clock.clone(), bandwidth, faults)))
+    }
+}
+
+impl Firmware for Bench {
+    fn smbios(&self) -> Option<SmbiosTables> {
+        Some(tables(&self.spec, &self.placed()))
+    }
+
+    fn usable(&self) -> RangeSet {
+        self.usable_ranges()
+    }
+
+    fn facts(&self) -> SystemFacts {
+        SystemFacts {
+            machine: self.spec.name.clone(),
+            title: self.spec.title.clone(),
+            processor: self.spec.processor.clone(),
+            cores: self.spec.cores,
+            cache_bytes: self.spec.cache,
+            guest: false,
+            seen_bytes: self.fitted_bytes(),
+        }
+    }
+
+    fn address_map(&self) -> Option<AddressMap> {
+        self.map()
+    }
+}
+
+impl Sensors for Bench {
+    fn temperatures(&self) -> Vec<Reading> {
+        Vec::new()
+    }
+}
+
+impl Counters for Bench {
+    fn read(&self) -> Vec<EccCount> {
+        Vec::new()
+    }
+}
+
+impl Hands for Bench {
+    fn refit(&self, placement: &[(String, String)]) -> Result<(), String> {
+        self.spec.check_placement(placement)?;
+        address_map(&self.spec, placement).map_err(|error| error.to_string())?;
+        *self.placement.lock().unwrap_or_else(PoisonError::into_inner) = placement.to_vec();
+        self.clock.skip(REFIT_NS);
+        Ok(())
+    }
+
+    fn on_the_table(&self) -> Vec<Module> {
+        let placed = self.placed();
+        let loose = self.spec.modules.iter().filter(|module| !placed.iter().any(|(_, fitted)| *fitted == module.serial));
+        loose.map(board_module).collect()
+    }
+
+    fn marks(&self) -> Vec<(String, String)> {
+        let marked = self.spec.modules.iter().filter_map(|module| Some((module.serial.clone(), module.mark.clone()?)));
+        marked.collect()
+    }
+
+    fn complaint(&self) -> String {
+        self.spec.complaint.clone()
+    }
+}
+

@@ -1,0 +1,166 @@
+//! The whole path on a simulated machine: engine, locating, moving a module, and odds.
+
+use revisum_core::address::{Certainty, Locator};
+use revisum_core::board::Board;
+use revisum_core::engine::{Control, RunSetup, run, sweeps_per_pass};
+use revisum_core::journal::{Begin, Entry, Framed, Held, JournalWriter, read_journal};
+use revisum_core::ports::{JournalStore, LeaseRequest, Machine};
+use revisum_core::recipe::{CoreSharing, Depth, Recipe};
+use revisum_core::run_state::{Outcome, RunState};
+use revisum_sim::{CrashStore, SimOptions, shipped, simulated_machine};
+use rstest::rstest;
+
+fn dome() -> Machine {
+    simulated_machine(shipped("dome-1").unwrap().unwrap(), SimOptions::default())
+}
+
+fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
+    let memory = machine.memory.lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range }).unwrap();
+    let board = Board::read(machine.firmware.as_ref());
+    let facts = machine.firmware.facts();
+    let locator = Locator::new(&board, machine.firmware.address_map());
+    let setup = RunSetup {
+        memory: memory.as_ref(),
+        clock: machine.clock.as_ref(),
+        counters: machine.counters.as_ref(),
+        sensors: machine.sensors.as_ref(),
+        locator: &locator,
+        recipe,
+        seed,
+        cores: facts.cores,
+        cache_bytes: facts.cache_bytes,
+        control: &Control::default(),
+    };
+    let held = Held {
+        bytes: memory.layout().bytes(),
+        ranges: memory.layout().ranges_of(0..memory.layout().bytes()),
+        sweeps_per_pass: sweeps_per_pass(&recipe.specs().unwrap(), recipe, facts.cores),
+        ..Held::default()
+    };
+    let begin = Begin { recipe: Some(recipe.clone()), board, seed, ..Begin::default() };
+    let mut all = vec![Entry::Begin(Box::new(begin)), Entry::Held(held)];
+    run(&setup, &mut |entry| all.push(entry)).unwrap();
+    all
+}
+
+fn folded(entries: &[Entry]) -> RunState {
+    let mut state = RunState::default();
+    for (seq, entry) in (0u64..).zip(entries) {
+        state.apply(&Framed { journal: "j".into(), seq, t_ms: seq, entry: entry.clone() });
+    }
+    state
+}
+
+fn triage() -> Recipe {
+    Recipe::of_depth(Depth::Triage)
+}
+
+fn refit(machine: &Machine, placement: &[(&str, &str)]) {
+    let placement: Vec<_> = placement.iter().map(|(slot, serial)| ((*slot).to_owned(), (*serial).to_owned())).collect();
+    machine.hands.as_ref().unwrap().refit(&placement).unwrap();
+}
+
+#[test]
+fn the_firmware_tables_say_what_is_fitted() {
+    let board = Board::read(dome().firmware.as_ref());
+    assert_eq!(board.mainboard, "Tarnwerk Holm M2");
+    let fitted: Vec<_> = board.modules().map(|(slot, module)| (slot.id.as_str(), module.serial.as_str())).collect();
+    assert_eq!(fitted, [("A1", "HA220093"), ("B1", "HA220094")]);
+    assert_eq!(board.slots[2].channel.as_deref(), Some("B"));
+    assert_eq!(board.fitted_bytes(), Some(16 << 30));
+}
+
+#[rstest]
+#[case::as_found(&[("A1", "HA220093"), ("B1", "HA220094")], "B1")]
+#[case::exchanged(&[("A1", "HA220094"), ("B1", "HA220093")], "A1")]
+#[case::same_channel(&[("A1", "HA220093"), ("A2", "HA220094")], "A2")]
+#[case::alone(&[("B2", "HA220094")], "B2")]
+fn the_fault_moves_with_its_module(#[case] placement: &[(&str, &str)], #[case] slot: &str) {
+    let machine = dome();
+    refit(&machine, placement);
+    let state = folded(&entries(&machine, &triage(), 1));
+    assert_eq!(state.outcome(false), Outcome::ErrorsFound);
+    assert_eq!(state.errors.slots.keys().collect::<Vec<_>>(), [slot]);
+    for sample in &state.errors.samples {
+        assert_eq!((sample.slots.as_slice(), sample.certainty), ([slot.to_owned()].as_slice(), Certainty::Certain));
+        assert_eq!(sample.actual.0 ^ sample.expected.0, 1 << 19);
+        let cell = Locator::new(&state.begin.board, machine.firmware.address_map()).attribute(sample.address).cell;
+        assert_eq!(cell.map(|cell| (cell.bank, cell.row, cell.column)), Some((5, 0x1a3c, 0x2e)));
+    }
+}
+
+#[test]
+fn addresses_change_with_the_fitting() {
+    let machine = dome();
+    let first = |machine: &Machine| folded(&entries(machine, &triage(), 1)).errors.samples[0].address;
+    let before = first(&machine);
+    refit(&machine, &[("A1", "HA220094")]);
+    assert_ne!(before, first(&machine));
+}
+
+#[test]
+fn without_the_bad_module_it_is_clean() {
+    let machine = dome();
+    refit(&machine, &[("A1", "HA220093")]);
+    assert_eq!(machine.hands.as_ref().unwrap().on_the_table().len(), 1);
+    assert_eq!(folded(&entries(&machine, &triage(), 1)).outcome(false), Outcome::Clean);
+}
+
+#[rstest]
+#[case(CoreSharing::Solo)]
+#[case(CoreSharing::Split)]
+#[case(CoreSharing::Relay)]
+#[case(CoreSharing::Rota)]
+fn the_same_seed_gives_the_same_run(#[case] cores: CoreSharing) {
+    let recipe = Recipe { cores, passes: Some(2), ..triage() };
+    let run = |seed| entries(&dome(), &recipe, seed);
+    assert_eq!(run(3), run(3));
+    assert_ne!(run(3), run(4));
+}
+
+#[rstest]
+#[case(&[("A1", "HA220093"), ("A1", "HA220094")], "two modules would sit in slot A1")]
+#[case(&[("A1", "HA220093"), ("B1", "HA220093")], "would sit in two slots")]
+#[case(&[("Z9", "HA220093")], "no slot Z9")]
+fn impossible_fittings_are_refused(#[case] placement: &[(&str, &str)], #[case] reason: &str) {
+    let machine = dome();
+    let placement: Vec<_> = placement.iter().map(|(slot, serial)| ((*slot).to_owned(), (*serial).to_owned())).collect();
+    let error = machine.hands.as_ref().unwrap().refit(&placement).unwrap_err();
+    assert!(error.contains(reason), "{error}");
+}
+
+#[test]
+fn an_empty_machine_does_not_start() {
+    let machine = dome();
+    refit(&machine, &[]);
+    let error = machine.memory.lease(&LeaseRequest::default()).err().unwrap();
+    assert!(error.to_string().contains("no module is fitted"), "{error}");
+}
+
+/// At whatever record the power goes, exactly what was synced is read again, and none of it is called clean.
+#[test]
+fn a_power_loss_at_any_record_keeps_what_was_synced_and_is_never_clean() {
+    let entries = entries(&dome(), &triage(), 1);
+    for synced in 0..entries.len() {
+        let store = CrashStore::default();
+        let mut writer = JournalWriter::new(Box::new(store.clone()) as Box<dyn JournalStore>, "j");
+        for (at, entry) in entries.iter().enumerate() {
+            writer.append(at as u64, entry.clone()).unwrap();
+            if at + 1 == synced {
+                writer.sync().unwrap();
+            }
+        }
+        let mut state = RunState::default();
+        let mut read = Vec::new();
+        let left = store.after_power_loss();
+        let damage = read_journal::<Entry>(&mut left.as_slice(), |framed| {
+            state.apply(&framed);
+            read.push(framed.entry);
+        });
+        assert_eq!(read, entries[..synced]);
+        assert!(damage.unwrap().sentence().is_none());
+        if synced < entries.len() {
+            assert_eq!(state.outcome(false), Outcome::Interrupted);
+        }
+    }
+}
