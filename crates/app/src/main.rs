@@ -1,1 +1,27 @@
-fn main(){}
+//! Revisum: tests the memory of a suspect PC, names the part at fault and says what a clean run is worth.
+//!
+//! `cli` reads arguments; `wire` chooses real or simulated hardware, nobody else does; `session` runs a recipe and
+//! `recorder` is the only writer of its journal; `commands` work without the full screen, `tui` is the full screen.
+
+mod cli;
+mod commands;
+mod data_dir;
+mod exit;
+mod records;
+mod recorder;
+mod session;
+mod tui;
+mod wall_time;
+mod wire;
+
+use std::process::ExitCode;
+
+fn main() -> ExitCode {
+    match commands::dispatch(cli::parse()) {
+        Ok(exit) => exit.into(),
+        Err(error) => {
+            eprintln!("revisum: {error:#}");
+            exit::code_of(&error).into()
+        }
+    }
+}

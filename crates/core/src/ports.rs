@@ -339,7 +339,7 @@ pub struct PastRun {
 }
 
 /// What is known of modules from earlier runs.
-pub trait History: Send + Sync {
+pub trait History {
     /// Earlier runs of the module with this serial number, oldest first.
     fn of_module(&self, serial: &str) -> Vec<PastRun>;
 }

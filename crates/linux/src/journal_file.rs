@@ -10,6 +10,7 @@ use rustix::fs::{FlockOperation, flock};
 /// An open journal. The lock tells other programs that its run is not over.
 pub struct JournalFile {
     file: File,
+    len: u64,
 }
 
 impl JournalFile {
@@ -23,7 +24,7 @@ impl JournalFile {
         if let Some(folder) = path.parent() {
             File::open(folder)?.sync_all()?;
         }
-        Ok(Self { file })
+        Ok(Self { file, len: 0 })
     }
 
     /// Opens a journal to add to it, and creates it when there is none. A torn last line is ended first, so that the
@@ -38,13 +39,20 @@ impl JournalFile {
         if bytes.last().is_some_and(|last| *last != b'\n') {
             file.write_all(b"\n")?;
         }
-        Ok(Self { file })
+        let len = file.metadata()?.len();
+        Ok(Self { file, len })
     }
 }
 
 impl JournalStore for JournalFile {
     fn append(&mut self, bytes: &[u8]) -> io::Result<()> {
-        self.file.write_all(bytes)
+        if let Err(error) = self.file.write_all(bytes) {
+            // Half a record must not stay in the way of the next one. Where even this fails the reader says so.
+            let _ = self.file.set_len(self.len);
+            return Err(error);
+        }
+        self.len += bytes.len() as u64;
+        Ok(())
     }
 
     fn sync(&mut self) -> io::Result<()> {

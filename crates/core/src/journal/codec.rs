@@ -212,6 +212,11 @@ impl JournalWriter {
         self.store.sync()
     }
 
+    /// Id of the journal.
+    pub fn id(&self) -> &str {
+        &self.journal
+    }
+
     /// Records written.
     pub fn len(&self) -> u64 {
         self.seq

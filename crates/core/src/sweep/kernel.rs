@@ -106,16 +106,28 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
     // SAFETY: the instruction set is present; every `line` below is one of the run's lines. Prefetching past the end
     // is allowed: it never faults.
     unsafe {
-        let mut state: [V; N] = std::array::from_fn(|j| V::from_words(states.as_ptr().add(j * V::WORDS)));
+        // Loops, not closures: a closure is a function of its own, compiled without the wrapper's instruction set.
+        let mut state = [V::splat(0); N];
+        for j in 0..N {
+            state[j] = V::from_words(states.as_ptr().add(j * V::WORDS));
+        }
         let step = V::splat(if UP { line_step } else { line_step.wrapping_neg() });
         let (read_flip, write_flip) = (V::splat(run.read_flip), V::splat(run.write_flip));
         let mut line = run.ptr.add(first_line * LINE);
         for _ in 0..run.lines {
-            let plain: [V; N] = std::array::from_fn(|j| if KIND == RANDOM { mixed(state[j]) } else { state[j] });
+            let mut plain = state;
+            if KIND == RANDOM {
+                for word in &mut plain {
+                    *word = mixed(*word);
+                }
+            }
             if READ {
                 _mm_prefetch::<_MM_HINT_T0>(line.wrapping_offset(if UP { ahead } else { -ahead }).cast());
-                let read: [V; N] = std::array::from_fn(|j| V::load(line.add(j * LINE / N)));
-                let wanted: [V; N] = std::array::from_fn(|j| plain[j].xor(read_flip));
+                let (mut read, mut wanted) = (plain, plain);
+                for j in 0..N {
+                    read[j] = V::load(line.add(j * LINE / N));
+                    wanted[j] = plain[j].xor(read_flip);
+                }
                 let mut differs = read[0].xor(wanted[0]);
                 for j in 1..N {
                     differs = differs.or(read[j].xor(wanted[j]));

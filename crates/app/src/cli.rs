@@ -1,0 +1,230 @@
+//! Arguments as they are typed.
+
+use std::path::PathBuf;
+
+use clap::{Args, Parser, Subcommand, ValueEnum};
+use revisum_core::recipe::{Caches, CoreSharing, Depth};
+use revisum_core::units::{ByteRange, parse_address, parse_bytes, parse_duration};
+
+/// Tests the memory of a suspect PC, names the part at fault, and says what a clean run is worth.
+///
+/// Without a command it opens the full screen on this machine.
+#[derive(Debug, Parser)]
+#[command(name = "revisum", version)]
+pub struct Cli {
+    /// Folder for records [default: the platform's data folder]
+    #[arg(long, global = true, value_name = "DIR")]
+    pub data: Option<PathBuf>,
+    /// What to do
+    #[command(subcommand)]
+    pub command: Option<Command>,
+}
+
+/// Commands.
+#[derive(Debug, Subcommand)]
+pub enum Command {
+    /// Full screen on a simulated workshop, with records of its own
+    Demo(DemoArgs),
+    /// A run without the full screen: progress on stderr, the result on stdout
+    ///
+    /// Exit codes: 0 clean, 1 errors found (however it ended), 2 wrong use, 3 could not run or the checking itself
+    /// failed, 4 cut short with nothing found.
+    Check(CheckArgs),
+    /// Lists recorded runs, newest first
+    Logs(LogsArgs),
+    /// Shows one recorded run
+    Log(LogArgs),
+}
+
+/// Arguments of `demo`.
+#[derive(Debug, Args)]
+pub struct DemoArgs {
+    /// Simulated machine
+    #[arg(long, value_name = "NAME", default_value = "dome-1")]
+    pub machine: String,
+    /// Seed of all that is random
+    #[arg(long, value_name = "N", default_value_t = 1)]
+    pub seed: u64,
+    /// Simulated seconds in a real second
+    #[arg(long, value_name = "FACTOR", default_value_t = 3.0, value_parser = pace)]
+    pub pace: f64,
+}
+
+/// Arguments of `check`.
+#[derive(Debug, Args)]
+pub struct CheckArgs {
+    /// Memory to hold, as in 256M or 8G [default: all that can be had]
+    #[arg(long, value_name = "SIZE", value_parser = parse_bytes)]
+    pub memory: Option<u64>,
+    /// How long to look
+    #[arg(long, value_enum, default_value_t = DepthArg::Triage)]
+    pub depth: DepthArg,
+    /// Tests by name, separated by commas [default: all]
+    #[arg(long, value_name = "A,B", value_delimiter = ',')]
+    pub tests: Option<Vec<String>>,
+    /// Number of passes [default: by depth]
+    #[arg(long, value_name = "N")]
+    pub passes: Option<u32>,
+    /// End at this time of day
+    #[arg(long, value_name = "HH:MM", conflicts_with = "for_time")]
+    pub until: Option<String>,
+    /// End after this time, as in 20min, 24h or 3d
+    #[arg(long = "for", id = "for_time", value_name = "TIME", value_parser = parse_duration)]
+    pub for_time: Option<u64>,
+    /// Only memory in this physical range, as in 4G..6G or 0x100000000..0x180000000
+    #[arg(long, value_name = "FROM..TO", value_parser = range)]
+    pub range: Option<ByteRange>,
+    /// How the cores share the work
+    #[arg(long, value_enum, default_value_t = CoresArg::Split)]
+    pub cores: CoresArg,
+    /// How caches are kept out of the way
+    #[arg(long, value_enum, default_value_t = CachesArg::PerTest)]
+    pub caches: CachesArg,
+    /// End once this many words have read wrong
+    #[arg(long, value_name = "N")]
+    pub stop_after: Option<u64>,
+    /// A simulated machine by name, or a machine file
+    #[arg(long, value_name = "NAME|FILE")]
+    pub sim: Option<String>,
+    /// Seed of the random words [default: a new one; simulated: 1]
+    #[arg(long, value_name = "N")]
+    pub seed: Option<u64>,
+    /// Result as JSON
+    #[arg(long)]
+    pub json: bool,
+}
+
+/// Arguments of `logs`.
+#[derive(Debug, Args)]
+pub struct LogsArgs {
+    /// Only runs with this text in their machine, modules, tests, outcome or id
+    #[arg(long, value_name = "TEXT")]
+    pub find: Option<String>,
+    /// Folder with journals [default: the records' own]
+    pub dir: Option<PathBuf>,
+    /// List as JSON
+    #[arg(long)]
+    pub json: bool,
+}
+
+/// Arguments of `log`.
+#[derive(Debug, Args)]
+pub struct LogArgs {
+    /// Id of a run, the beginning of one, "last", or a journal file
+    pub run: String,
+    /// Result as JSON
+    #[arg(long)]
+    pub json: bool,
+    /// Also draw the board with the errors on it
+    #[arg(long, value_name = "FILE")]
+    pub svg: Option<PathBuf>,
+}
+
+/// [`Depth`] on the command line.
+#[derive(Clone, Copy, Debug, ValueEnum)]
+pub enum DepthArg {
+    /// One pass, minutes
+    Triage,
+    /// About an hour
+    Survey,
+    /// Eight hours, or as --for or --until say
+    Overnight,
+}
+
+impl From<DepthArg> for Depth {
+    fn from(depth: DepthArg) -> Self {
+        match depth {
+            DepthArg::Triage => Self::Triage,
+            DepthArg::Survey => Self::Survey,
+            DepthArg::Overnight => Self::Overnight,
+        }
+    }
+}
+
+/// [`CoreSharing`] on the command line.
+#[derive(Clone, Copy, Debug, ValueEnum)]
+pub enum CoresArg {
+    /// One core
+    Solo,
+    /// All cores, each its share
+    Split,
+    /// Each core in turn takes all of it, test by test
+    Relay,
+    /// The work moves from core to core, block by block
+    Rota,
+}
+
+impl From<CoresArg> for CoreSharing {
+    fn from(cores: CoresArg) -> Self {
+        match cores {
+            CoresArg::Solo => Self::Solo,
+            CoresArg::Split => Self::Split,
+            CoresArg::Relay => Self::Relay,
+            CoresArg::Rota => Self::Rota,
+        }
+    }
+}
+
+/// [`Caches`] on the command line.
+#[derive(Clone, Copy, Debug, ValueEnum)]
+pub enum CachesArg {
+    /// As each test needs it
+    PerTest,
+    /// Long sweeps, flushed where they turn round
+    Flow,
+    /// Flushed after every sweep
+    Bypass,
+}
+
+impl From<CachesArg> for Caches {
+    fn from(caches: CachesArg) -> Self {
+        match caches {
+            CachesArg::PerTest => Self::PerTest,
+            CachesArg::Flow => Self::Flow,
+            CachesArg::Bypass => Self::Bypass,
+        }
+    }
+}
+
+fn range(text: &str) -> Result<ByteRange, String> {
+    let (from, to) = text.split_once("..").ok_or_else(|| format!("{text:?} is not a range; write it as in 4G..6G"))?;
+    let range = ByteRange::new(parse_address(from)?, parse_address(to)?);
+    if range.is_empty() { Err(format!("{text:?} holds nothing: its end must lie above its start")) } else { Ok(range) }
+}
+
+fn pace(text: &str) -> Result<f64, String> {
+    let pace: f64 = text.parse().map_err(|_| format!("{text:?} is not a number"))?;
+    if (0.0..=1e6).contains(&pace) { Ok(pace) } else { Err("a pace lies between 0 (as fast as possible) and 1000000".into()) }
+}
+
+/// Reads the arguments; on a mistake says so and ends with the code for wrong use.
+pub fn parse() -> Cli {
+    Cli::parse()
+}
+
+#[cfg(test)]
+mod tests {
+    use clap::CommandFactory;
+    use rstest::rstest;
+
+    use super::*;
+
+    #[test]
+    fn the_definitions_are_consistent() {
+        Cli::command().debug_assert();
+    }
+
+    #[rstest]
+    #[case(&["check", "--memory", "lots"], false)]
+    #[case(&["check", "--range", "6G..4G"], false)]
+    #[case(&["check", "--range", "4G"], false)]
+    #[case(&["check", "--for", "3", "--passes", "2"], false)]
+    #[case(&["check", "--until", "07:00", "--for", "3h"], false)]
+    #[case(&["check", "--depth", "deep"], false)]
+    #[case(&["demo", "--pace", "-3"], false)]
+    #[case(&["check", "--memory", "256M", "--range", "0x1_0000_0000..6G", "--cores", "relay"], true)]
+    fn arguments(#[case] arguments: &[&str], #[case] understood: bool) {
+        let all = std::iter::once("revisum").chain(arguments.iter().copied());
+        assert_eq!(Cli::try_parse_from(all).is_ok(), understood);
+    }
+}

@@ -1,0 +1,37 @@
+//! `revisum log`: one recorded run.
+
+use std::io::Write;
+use std::path::Path;
+
+use anyhow::{Context, Result};
+
+use super::result::{RunResult, text};
+use crate::cli::LogArgs;
+use crate::data_dir::DataDir;
+use crate::exit::Exit;
+use crate::records::{Standing, find_run, read_run};
+
+/// Shows one run.
+///
+/// # Errors
+/// When there is no such run or its journal cannot be read.
+pub fn log(data: Option<&Path>, args: &LogArgs) -> Result<Exit> {
+    let path = find_run(&DataDir::choose(data, None)?.runs(), &args.run)?;
+    let recorded = read_run(&path)?;
+    let live = recorded.standing == Standing::Running;
+    if let Some(damage) = recorded.damage.sentence() {
+        eprintln!("revisum: {damage}");
+    }
+    let mut out = std::io::stdout().lock();
+    if args.json {
+        serde_json::to_writer(&mut out, &RunResult::new(&recorded.state, live, &path))?;
+        writeln!(out)?;
+    } else {
+        write!(out, "{}", text(&recorded.state, live))?;
+    }
+    if let Some(file) = &args.svg {
+        let drawing = revisum_view::board_drawing(&recorded.state);
+        std::fs::write(file, drawing).with_context(|| format!("{} cannot be written", file.display()))?;
+    }
+    Ok(Exit::Clean)
+}

@@ -1,0 +1,57 @@
+//! Where records are kept.
+
+use std::path::{Path, PathBuf};
+
+use anyhow::{Context, Result};
+use etcetera::BaseStrategy;
+
+/// The folder with all records.
+#[derive(Clone, Debug)]
+pub struct DataDir {
+    root: PathBuf,
+}
+
+impl DataDir {
+    /// The given folder, else the platform's data folder; `sub` is added to the latter only.
+    ///
+    /// # Errors
+    /// When no home folder is known.
+    pub fn choose(given: Option<&Path>, sub: Option<&str>) -> Result<Self> {
+        if let Some(root) = given {
+            return Ok(Self { root: root.to_owned() });
+        }
+        let base = etcetera::choose_base_strategy()
+            .context("this user has no home folder, so there is no place for records: name one with --data DIR")?;
+        let root = base.data_dir().join("revisum");
+        Ok(Self { root: sub.map_or(root.clone(), |sub| root.join(sub)) })
+    }
+
+    /// Journals of runs.
+    pub fn runs(&self) -> PathBuf {
+        self.root.join("runs")
+    }
+
+    /// Journals of jobs.
+    pub fn jobs(&self) -> PathBuf {
+        self.root.join("jobs")
+    }
+
+    /// Makes the folders and makes sure that they can be written to.
+    ///
+    /// # Errors
+    /// With the folder's name and what to do.
+    pub fn prepare(&self) -> Result<()> {
+        for folder in [self.runs(), self.jobs()] {
+            let advice = || {
+                format!(
+                    "records cannot be kept in {}: choose a folder that can be written to with --data DIR",
+                    folder.display()
+                )
+            };
+            std::fs::create_dir_all(&folder).with_context(advice)?;
+            let probe = folder.join(format!(".probe-{}", std::process::id()));
+            std::fs::write(&probe, b"").and_then(|()| std::fs::remove_file(&probe)).with_context(advice)?;
+        }
+        Ok(())
+    }
+}

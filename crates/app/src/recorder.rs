@@ -1,0 +1,261 @@
+//! The only writer of a run's journal: appends each record, folds it into the state and publishes what it adds up to.
+
+use std::collections::VecDeque;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::mpsc::{Receiver, RecvTimeoutError};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::time::{Duration, Instant};
+
+use revisum_core::journal::{Entry, Framed, JournalWriter};
+use revisum_core::run_state::RunState;
+
+/// What was written is forced out at least this often: a power loss costs less than a second.
+const SYNC_EVERY: Duration = Duration::from_millis(250);
+/// Snapshots are published at most this often.
+const PUBLISH_EVERY: Duration = Duration::from_millis(50);
+/// Records kept while the medium refuses them.
+const MOST_WAITING: usize = 10_000;
+/// How often a refusing medium is tried again.
+const RETRY_EVERY: Duration = Duration::from_secs(1);
+
+/// What the rest of the program sees of a run.
+#[derive(Default)]
+pub struct Live {
+    state: Mutex<Arc<RunState>>,
+    trouble: Mutex<Option<String>>,
+    failure: Mutex<Option<String>>,
+    over: AtomicBool,
+}
+
+fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
+    mutex.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+impl Live {
+    /// The latest snapshot.
+    pub fn state(&self) -> Arc<RunState> {
+        locked(&self.state).clone()
+    }
+
+    /// Why records are not being kept at the moment.
+    pub fn trouble(&self) -> Option<String> {
+        locked(&self.trouble).clone()
+    }
+
+    /// Why the run could not begin or go on.
+    pub fn failure(&self) -> Option<String> {
+        locked(&self.failure).clone()
+    }
+
+    /// True once nothing more will come.
+    pub fn is_over(&self) -> bool {
+        self.over.load(Ordering::SeqCst)
+    }
+
+    /// Notes that the run could not be made.
+    pub fn fail(&self, why: String) {
+        *locked(&self.failure) = Some(why);
+    }
+
+    /// Notes that nothing more will come.
+    pub fn finish(&self) {
+        self.over.store(true, Ordering::SeqCst);
+    }
+}
+
+/// Writes, folds and publishes until the sender is gone.
+pub struct Recorder<'a> {
+    writer: JournalWriter,
+    state: RunState,
+    live: &'a Live,
+    published: &'a dyn Fn(),
+    waiting: VecDeque<(u64, Entry)>,
+    dirty: bool,
+    stale: bool,
+    synced_at: Instant,
+    published_at: Option<Instant>,
+    retry_at: Instant,
+}
+
+impl<'a> Recorder<'a> {
+    /// A recorder for one run; `published` is called after every new snapshot.
+    pub fn new(writer: JournalWriter, live: &'a Live, published: &'a dyn Fn()) -> Self {
+        Self {
+            writer,
+            state: RunState::default(),
+            live,
+            published,
+            waiting: VecDeque::new(),
+            dirty: false,
+            stale: false,
+            synced_at: Instant::now(),
+            published_at: None,
+            retry_at: Instant::now(),
+        }
+    }
+
+    /// Records until the run is over.
+    pub fn record(mut self, entries: &Receiver<(u64, Entry)>) {
+        loop {
+            match entries.recv_timeout(PUBLISH_EVERY) {
+                Ok((t_ms, entry)) => self.take(t_ms, entry),
+                Err(RecvTimeoutError::Timeout) => {}
+                Err(RecvTimeoutError::Disconnected) => break,
+            }
+            self.keep_up(false);
+        }
+        self.retry_at = Instant::now();
+        self.keep_up(true);
+    }
+
+    fn take(&mut self, t_ms: u64, entry: Entry) {
+        let first_error = self.state.errors.is_empty() && matches!(entry, Entry::Errors(_));
+        // The screen stays complete even while the medium refuses records; it then says that they are not kept.
+        let framed = Framed { journal: self.state.id.clone(), seq: 0, t_ms, entry };
+        if let Entry::Begin(_) = framed.entry {
+            self.state.apply(&Framed { journal: self.writer.id().to_owned(), ..framed.clone() });
+        } else {
+            self.state.apply(&framed);
+        }
+        self.stale = true;
+        if self.waiting.len() < MOST_WAITING {
+            self.waiting.push_back((t_ms, framed.entry));
+        }
+        self.write_out();
+        if first_error {
+            self.sync();
+        }
+    }
+
+    fn write_out(&mut self) {
+        if self.live.trouble().is_some() && Instant::now() < self.retry_at {
+            return;
+        }
+        while let Some((t_ms, entry)) = self.waiting.front() {
+            if let Err(error) = self.writer.append(*t_ms, entry) {
+                self.trouble(&error);
+                return;
+            }
+            self.waiting.pop_front();
+            self.dirty = true;
+        }
+    }
+
+    fn sync(&mut self) {
+        if !self.dirty {
+            return;
+        }
+        match self.writer.sync() {
+            Ok(()) => {
+                self.dirty = false;
+                if self.waiting.is_empty() {
+                    *locked(&self.live.trouble) = None;
+                }
+            }
+            Err(error) => self.trouble(&error),
+        }
+        self.synced_at = Instant::now();
+    }
+
+    fn trouble(&mut self, error: &std::io::Error) {
+        let lost = if self.waiting.len() == MOST_WAITING { ", and the latest ones are lost" } else { "" };
+        *locked(&self.live.trouble) =
+            Some(format!("not recorded: {error}. The run goes on; {} records wait{lost}", self.waiting.len()));
+        self.retry_at = Instant::now() + RETRY_EVERY;
+        self.stale = true;
+    }
+
+    fn keep_up(&mut self, last: bool) {
+        if !self.waiting.is_empty() {
+            self.write_out();
+        }
+        if last || self.synced_at.elapsed() >= SYNC_EVERY {
+            self.sync();
+        }
+        let due = self.published_at.is_none_or(|at| at.elapsed() >= PUBLISH_EVERY);
+        if self.stale && (due || last) {
+            *locked(&self.live.state) = Arc::new(self.state.clone());
+            self.published_at = Some(Instant::now());
+            self.stale = false;
+            (self.published)();
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use std::io;
+    use std::sync::mpsc;
+
+    use revisum_core::journal::{Begin, EndReason, read_journal};
+    use revisum_core::ports::JournalStore;
+
+    use super::*;
+
+    /// Refuses everything until a given number of calls was made.
+    #[derive(Clone, Default)]
+    struct Stubborn {
+        bytes: Arc<Mutex<Vec<u8>>>,
+        refusals: Arc<Mutex<u32>>,
+    }
+
+    impl JournalStore for Stubborn {
+        fn append(&mut self, bytes: &[u8]) -> io::Result<()> {
+            let mut left = locked(&self.refusals);
+            if *left > 0 {
+                *left -= 1;
+                return Err(io::Error::new(io::ErrorKind::StorageFull, "no space left"));
+            }
+            locked(&self.bytes).extend_from_slice(bytes);
+            Ok(())
+        }
+        fn sync(&mut self) -> io::Result<()> {
+            Ok(())
+        }
+    }
+
+    fn record_with(refusals: u32) -> (Live, Vec<Entry>, Vec<Entry>) {
+        let store = Stubborn::default();
+        *locked(&store.refusals) = refusals;
+        let live = Live::default();
+        let (sender, entries) = mpsc::channel();
+        let told = vec![
+            Entry::Begin(Box::new(Begin { machine: "m".into(), ..Begin::default() })),
+            Entry::PassBegan { pass: 1, seed: 1 },
+            Entry::Ended { reason: EndReason::Completed },
+        ];
+        for (t_ms, entry) in (0u64..).zip(&told) {
+            sender.send((t_ms, entry.clone())).unwrap();
+        }
+        drop(sender);
+        let quiet = || {};
+        Recorder::new(JournalWriter::new(Box::new(store.clone()), "j"), &live, &quiet).record(&entries);
+        let mut kept = Vec::new();
+        let bytes = locked(&store.bytes).clone();
+        read_journal::<Entry>(&mut bytes.as_slice(), |framed| kept.push(framed.entry)).unwrap();
+        (live, told, kept)
+    }
+
+    #[test]
+    fn everything_told_is_kept_and_shown() {
+        let (live, told, kept) = record_with(0);
+        assert_eq!(kept, told);
+        assert_eq!((live.state().id.as_str(), live.state().end), ("j", Some(EndReason::Completed)));
+        assert_eq!(live.trouble(), None);
+    }
+
+    #[test]
+    fn records_go_out_late_when_the_medium_refused_at_first() {
+        let (live, told, kept) = record_with(1);
+        assert_eq!(kept, told);
+        assert_eq!(live.trouble(), None);
+    }
+
+    #[test]
+    fn a_medium_that_refuses_is_said_and_the_screen_stays_complete() {
+        let (live, _, kept) = record_with(u32::MAX);
+        assert!(kept.is_empty());
+        assert!(live.trouble().unwrap().contains("not recorded: no space left"));
+        assert_eq!(live.state().end, Some(EndReason::Completed));
+    }
+}

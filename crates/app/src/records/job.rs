@@ -1,0 +1,207 @@
+//! The journal of a job, and what its runs say about the parts.
+
+use std::collections::BTreeMap;
+use std::fs::File;
+use std::io::BufReader;
+use std::path::{Path, PathBuf};
+
+use anyhow::{Context, Result};
+use revisum_core::board::{Board, Module};
+use revisum_core::isolate::{Case, Evidence, KnownModule, KnownSlot, RunFact};
+use revisum_core::journal::{FORMAT_VERSION, Fitting, JobEntry, JobState, JournalWriter, read_journal};
+use revisum_core::ports::{History, PastRun};
+use revisum_core::run_state::{Outcome, RunState};
+use revisum_linux::JournalFile;
+
+use super::runs::{Recorded, Standing, read_run};
+
+/// An open job: its journal and its runs.
+pub struct Job {
+    state: JobState,
+    writer: JournalWriter,
+    runs_folder: PathBuf,
+    runs: BTreeMap<String, Recorded>,
+}
+
+impl Job {
+    /// Opens the job of this machine, or begins it.
+    ///
+    /// # Errors
+    /// When its journal cannot be read or written.
+    pub fn open(jobs: &Path, runs_folder: &Path, machine: &str, wall_ms: i64) -> Result<Self> {
+        let name: String = machine.chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).take(40).collect();
+        let path = jobs.join(format!("{name}.job"));
+        let (mut state, mut next_seq) = (JobState::default(), 0);
+        if path.exists() {
+            let file = File::open(&path).with_context(|| format!("the job {} cannot be opened", path.display()))?;
+            // Damage costs the damaged records only; whatever is missing is asked of the machine again.
+            read_journal::<JobEntry>(&mut BufReader::new(file), |framed| {
+                next_seq = framed.seq + 1;
+                state.apply(&framed.entry);
+            })
+            .with_context(|| format!("the job {} cannot be read", path.display()))?;
+        }
+        let file = JournalFile::open_to_append(&path).with_context(|| {
+            format!("the job {} cannot be written: another Revisum may have it open", path.display())
+        })?;
+        let writer = JournalWriter::resume(Box::new(file), &name, next_seq);
+        let mut job = Self { state, writer, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
+        if job.writer.is_empty() {
+            job.note(JobEntry::Opened { format: FORMAT_VERSION, machine: machine.to_owned(), wall_ms })?;
+        }
+        for run in job.state.runs.clone() {
+            job.load(&run);
+        }
+        Ok(job)
+    }
+
+    /// What was written down so far.
+    pub fn state(&self) -> &JobState {
+        &self.state
+    }
+
+    /// Runs of the job, oldest first; those whose journals can be read.
+    pub fn runs(&self) -> impl DoubleEndedIterator<Item = &Recorded> {
+        self.state.runs.iter().filter_map(|id| self.runs.get(id))
+    }
+
+    /// Writes down every module that is here and was not known yet.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn see(&mut self, modules: impl IntoIterator<Item = Module>) -> Result<()> {
+        for module in modules {
+            if !module.serial.is_empty() && !self.state.modules.contains(&module) {
+                self.note(JobEntry::Seen { module })?;
+            }
+        }
+        Ok(())
+    }
+
+    /// Writes down a new fitting.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn fitted(&mut self, placement: Vec<(String, String)>) -> Result<()> {
+        self.note(JobEntry::Fitted { fitting: Fitting { placement } })
+    }
+
+    /// Writes down that a run was made.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn ran(&mut self, run: &str) -> Result<()> {
+        self.note(JobEntry::Ran { run: run.to_owned() })?;
+        self.load(run);
+        Ok(())
+    }
+
+    /// Reads a run's journal again, after it has grown.
+    pub fn load(&mut self, run: &str) {
+        // A journal that cannot be read is not evidence; the list of logs says what is wrong with it.
+        if let Ok(recorded) = read_run(&self.runs_folder.join(format!("{run}.journal"))) {
+            self.runs.insert(run.to_owned(), recorded);
+        }
+    }
+
+    fn note(&mut self, entry: JobEntry) -> Result<()> {
+        self.writer
+            .append(0, entry.clone())
+            .and_then(|_| self.writer.sync())
+            .context("the job's journal cannot be written; what was entered is not kept")?;
+        self.state.apply(&entry);
+        Ok(())
+    }
+
+    /// The module with this serial number, if it was ever seen here.
+    pub fn module(&self, serial: &str) -> Option<&Module> {
+        self.state.modules.iter().find(|module| module.serial == serial)
+    }
+
+    /// What to call a module.
+    pub fn name_of(&self, serial: &str) -> String {
+        self.module(serial).map_or_else(|| serial.to_owned(), Module::name)
+    }
+
+    /// The job as evidence for the odds.
+    pub fn case(&self, board: &Board) -> Case {
+        let runs: Vec<RunFact> = self.runs().filter_map(run_fact).collect();
+        let pass_minutes = self.runs().filter_map(|run| one_module_pass_minutes(&run.state)).next_back();
+        let fitted = board.modules().map(|(_, module)| module.serial.clone());
+        let mut modules: Vec<String> =
+            self.state.modules.iter().map(|module| module.serial.clone()).chain(fitted).collect();
+        modules.retain(|serial| !serial.is_empty());
+        modules.sort();
+        modules.dedup();
+        Case {
+            slots: board
+                .slots
+                .iter()
+                .map(|slot| KnownSlot { id: slot.id.clone(), channel: slot.channel.clone() })
+                .collect(),
+            modules: modules.into_iter().map(|id| KnownModule { id }).collect(),
+            runs,
+            pass_minutes: pass_minutes.unwrap_or(10.0),
+        }
+    }
+}
+
+/// A run as evidence; nothing when it proves nothing, as one that was cut short clean or whose checking failed.
+fn run_fact(recorded: &Recorded) -> Option<RunFact> {
+    let state = &recorded.state;
+    let placement = state.begin.board.placement();
+    if placement.is_empty() || recorded.standing == Standing::Running || state.plants_missed > 0 {
+        return None;
+    }
+    let passes = f64::from(state.full_passes)
+        + if state.pass > state.full_passes { state.pass_ratio() } else { 0.0 };
+    let evidence = if state.has_errors() {
+        Evidence::Errors { slot: standing_out(state) }
+    } else {
+        Evidence::Clean
+    };
+    if evidence == Evidence::Clean && passes == 0.0 {
+        return None;
+    }
+    Some(RunFact { placement, minutes: state.running_seconds() / 60.0, passes, evidence })
+}
+
+/// The one slot that nearly all wrong words were placed in.
+fn standing_out(state: &RunState) -> Option<String> {
+    let (slots, words) = state.errors.slots.iter().max_by_key(|(_, words)| **words)?;
+    let single = !slots.is_empty() && !slots.contains(' ');
+    (single && *words * 10 >= state.errors.words * 9).then(|| slots.clone())
+}
+
+/// Minutes of one pass over one module at the pace of this run.
+fn one_module_pass_minutes(state: &RunState) -> Option<f64> {
+    let modules = state.begin.board.modules().count();
+    let channels: std::collections::BTreeSet<_> =
+        state.begin.board.modules().map(|(slot, _)| slot.channel.clone().unwrap_or_else(|| slot.id.clone())).collect();
+    let per_pass = state.full_pass_seconds / f64::from(state.full_passes);
+    let factor = (1.0 + 0.6 * (channels.len() as f64 - 1.0)) / modules as f64;
+    (state.full_passes > 0 && modules > 0).then(|| (per_pass / 60.0 * factor).max(0.01))
+}
+
+impl History for Job {
+    fn of_module(&self, serial: &str) -> Vec<PastRun> {
+        let of_run = |run: &Recorded| {
+            let (slot, _) = run.state.begin.board.modules().find(|(_, module)| module.serial == serial)?;
+            let outcome = match run.standing {
+                Standing::Running => Outcome::CleanSoFar,
+                Standing::Over(outcome) => outcome,
+            };
+            let here = |(slots, words): (&String, &u64)| {
+                slots.split(' ').any(|named| named == slot.id).then_some(*words).unwrap_or(0)
+            };
+            Some(PastRun {
+                run: run.id.clone(),
+                machine: run.state.begin.machine.clone(),
+                slot: slot.id.clone(),
+                outcome,
+                errors: run.state.errors.slots.iter().map(here).sum(),
+            })
+        };
+        self.runs().filter_map(of_run).collect()
+    }
+}

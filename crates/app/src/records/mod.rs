@@ -1,0 +1,7 @@
+//! Journals on disk: finding, reading and writing them.
+
+mod job;
+mod runs;
+
+pub use job::Job;
+pub use runs::{Recorded, RunSummary, Standing, create_run, find_run, list_runs, read_run};

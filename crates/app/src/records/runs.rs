@@ -1,0 +1,268 @@
+//! Journals of runs.
+
+use std::fs::File;
+use std::io::BufReader;
+use std::path::{Path, PathBuf};
+
+use anyhow::{Context, Result, anyhow};
+use jiff::tz::TimeZone;
+use revisum_core::journal::{Damage, Entry, JournalWriter, read_journal};
+use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::text::cleaned;
+use revisum_linux::{JournalFile, is_being_written};
+use serde::Serialize;
+
+use crate::exit::WrongUse;
+use crate::wall_time;
+
+const EXTENSION: &str = "journal";
+/// Journals looked at in one folder.
+const MOST_FILES: usize = 100_000;
+
+/// Whether a run is over.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Standing {
+    /// Some program is writing its journal.
+    Running,
+    /// Ended, or broken off.
+    Over(Outcome),
+}
+
+impl Standing {
+    /// The words on the screen.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::Running => "running",
+            Self::Over(outcome) => outcome.words(),
+        }
+    }
+
+    /// The word in JSON.
+    pub fn word(self) -> String {
+        match self {
+            Self::Running => "running".to_owned(),
+            Self::Over(outcome) => outcome.words().replace(' ', "-"),
+        }
+    }
+}
+
+/// A journal read again.
+#[derive(Clone, Debug)]
+pub struct Recorded {
+    /// Where it is.
+    pub path: PathBuf,
+    /// Id: the file's name.
+    pub id: String,
+    /// What its records add up to.
+    pub state: RunState,
+    /// What could not be read.
+    pub damage: Damage,
+    /// Whether it is over.
+    pub standing: Standing,
+}
+
+/// One line of the list of runs.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct RunSummary {
+    /// Id.
+    pub id: String,
+    /// Outcome in a word.
+    pub outcome: String,
+    /// Start, RFC 3339.
+    pub started: String,
+    /// Words that read wrong.
+    pub errors: u64,
+    /// Machine.
+    pub machine: String,
+    /// Everything in it is simulated.
+    pub simulated: bool,
+    /// Start in milliseconds since 1970.
+    #[serde(skip)]
+    pub wall_ms: i64,
+    /// What to search in.
+    #[serde(skip)]
+    pub text: String,
+    /// A sentence about damage, if there is any.
+    pub damage: Option<String>,
+}
+
+/// Starts a journal for a run that begins now. Returns its id too.
+///
+/// # Errors
+/// When the file cannot be created.
+pub fn create_run(folder: &Path, machine: &str, wall_ms: i64) -> Result<(String, JournalWriter)> {
+    let name: String = machine.chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).take(40).collect();
+    let base = format!("{}-{name}", wall_time::format(wall_ms, &TimeZone::UTC, "%Y-%m-%d-%H%M%S"));
+    for attempt in 1..1000 {
+        let id = if attempt == 1 { base.clone() } else { format!("{base}-{attempt}") };
+        let path = folder.join(format!("{id}.{EXTENSION}"));
+        match JournalFile::create(&path) {
+            // The journal itself carries the plain id: the same simulated run gives the same bytes.
+            Ok(file) => return Ok((id, JournalWriter::new(Box::new(file), &base))),
+            Err(error) if error.kind() == std::io::ErrorKind::AlreadyExists => {}
+            Err(error) => {
+                return Err(error).with_context(|| {
+                    format!("the journal {} cannot be written; choose another folder with --data DIR", path.display())
+                });
+            }
+        }
+    }
+    Err(anyhow!("a thousand runs began in the same second; wait for the next one"))
+}
+
+/// Reads one journal.
+///
+/// # Errors
+/// When it cannot be opened, or holds no record of a run at all.
+pub fn read_run(path: &Path) -> Result<Recorded> {
+    let file = File::open(path).with_context(|| format!("{} cannot be opened", path.display()))?;
+    let mut state = RunState::default();
+    let damage = read_journal::<Entry>(&mut BufReader::new(file), |framed| state.apply(&framed))
+        .with_context(|| format!("{} cannot be read", path.display()))?;
+    if state.records == 0 {
+        let why = damage.sentence().unwrap_or_else(|| "It is empty.".to_owned());
+        return Err(anyhow!("{} holds no record of a run. {why}", path.display()));
+    }
+    let standing = match state.end {
+        None if is_being_written(path) => Standing::Running,
+        _ => Standing::Over(state.outcome(false)),
+    };
+    let id = path.file_stem().map(|stem| cleaned(&stem.to_string_lossy(), 80)).unwrap_or_default();
+    Ok(Recorded { path: path.to_owned(), id, state, damage, standing })
+}
+
+/// Lists the runs in a folder, newest first, and says which files could not be read.
+///
+/// # Errors
+/// When the folder itself cannot be read; a folder that is not there yet has no runs.
+pub fn list_runs(folder: &Path) -> Result<(Vec<RunSummary>, Vec<String>)> {
+    let (mut runs, mut unreadable) = (Vec::new(), Vec::new());
+    for path in journals(folder)? {
+        match read_run(&path) {
+            Ok(recorded) => runs.push(summary(&recorded)),
+            Err(error) => unreadable.push(cleaned(&format!("{error:#}"), 300)),
+        }
+    }
+    runs.sort_by(|a, b| b.wall_ms.cmp(&a.wall_ms).then_with(|| natural(&b.id).cmp(&natural(&a.id))));
+    Ok((runs, unreadable))
+}
+
+/// Ids of one second differ in a number at the end: `…-2` comes before `…-10`.
+fn natural(id: &str) -> (usize, &str) {
+    (id.len(), id)
+}
+
+fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
+    let entries = match std::fs::read_dir(folder) {
+        Ok(entries) => entries,
+        Err(error) if error.kind() == std::io::ErrorKind::NotFound => return Ok(Vec::new()),
+        Err(error) => return Err(error).with_context(|| format!("the folder {} cannot be read", folder.display())),
+    };
+    let is_journal = |path: &PathBuf| path.extension().is_some_and(|extension| extension == EXTENSION);
+    let mut paths: Vec<PathBuf> =
+        entries.take(MOST_FILES).flatten().map(|entry| entry.path()).filter(is_journal).collect();
+    paths.sort();
+    Ok(paths)
+}
+
+fn summary(recorded: &Recorded) -> RunSummary {
+    let begin = &recorded.state.begin;
+    let modules = begin.board.modules().map(|(slot, module)| {
+        format!("{} {} {} {} {}", slot.id, module.serial, module.maker, module.part, module.mark.as_deref().unwrap_or(""))
+    });
+    let tests = recorded.state.tests.iter().map(|test| test.name.clone());
+    let words: Vec<String> = modules.chain(tests).collect();
+    let machine = cleaned(&begin.machine, 40);
+    let text = format!("{} {machine} {} {}", recorded.id, recorded.standing.words(), words.join(" ")).to_lowercase();
+    RunSummary {
+        id: recorded.id.clone(),
+        outcome: recorded.standing.word(),
+        started: wall_time::machine_form(begin.wall_ms),
+        errors: recorded.state.errors.words,
+        machine,
+        simulated: begin.simulated,
+        wall_ms: begin.wall_ms,
+        text,
+        damage: recorded.damage.sentence(),
+    }
+}
+
+/// The journal that is meant: a file, `last`, an id or the beginning of one.
+///
+/// # Errors
+/// When there is none, or several.
+pub fn find_run(folder: &Path, wanted: &str) -> Result<PathBuf> {
+    let as_file = Path::new(wanted);
+    if as_file.is_file() {
+        return Ok(as_file.to_owned());
+    }
+    if wanted == "last" {
+        let newest = list_runs(folder)?.0.into_iter().next();
+        let newest = newest.ok_or_else(|| WrongUse("there is no recorded run yet".to_owned()))?;
+        return Ok(folder.join(format!("{}.{EXTENSION}", newest.id)));
+    }
+    let exact = folder.join(format!("{wanted}.{EXTENSION}"));
+    if exact.is_file() {
+        return Ok(exact);
+    }
+    let begins = |path: &PathBuf| path.file_stem().is_some_and(|stem| stem.to_string_lossy().starts_with(wanted));
+    let mut matching: Vec<PathBuf> = journals(folder)?.into_iter().filter(begins).collect();
+    match matching.len() {
+        1 => Ok(matching.remove(0)),
+        0 => Err(WrongUse(format!("there is no run {wanted:?}. `revisum logs` lists them")).into()),
+        several => Err(WrongUse(format!("{several} runs begin with {wanted:?}; give more of the id")).into()),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_core::journal::{Begin, EndReason};
+
+    use super::*;
+
+    const WALL_MS: i64 = 1_933_766_160_000;
+
+    fn write_run(folder: &Path, ended: bool) -> String {
+        let (id, mut writer) = create_run(folder, "dome 1", WALL_MS).unwrap();
+        let begin = Begin { machine: "dome 1".into(), wall_ms: WALL_MS, ..Begin::default() };
+        writer.append(0, Entry::Begin(Box::new(begin))).unwrap();
+        if ended {
+            writer.append(5, Entry::Ended { reason: EndReason::Stopped }).unwrap();
+        }
+        writer.sync().unwrap();
+        id
+    }
+
+    #[test]
+    fn runs_are_listed_newest_first_and_found_by_id_or_its_beginning() {
+        let folder = tempfile::tempdir().unwrap();
+        let first = write_run(folder.path(), true);
+        let second = write_run(folder.path(), false);
+        assert_eq!((first.as_str(), second.as_str()), ("2031-04-12-131600-dome-1", "2031-04-12-131600-dome-1-2"));
+        std::fs::write(folder.path().join("junk.journal"), b"\x00\xffnot a journal").unwrap();
+        let (runs, unreadable) = list_runs(folder.path()).unwrap();
+        let seen: Vec<_> = runs.iter().map(|run| (run.id.as_str(), run.outcome.as_str())).collect();
+        assert_eq!(seen, [(second.as_str(), "interrupted"), (first.as_str(), "cut-short")]);
+        assert_eq!(unreadable.len(), 1);
+        assert!(find_run(folder.path(), "last").unwrap().ends_with(format!("{second}.journal")));
+        assert!(find_run(folder.path(), &first).unwrap().ends_with(format!("{first}.journal")));
+        assert!(find_run(folder.path(), "2031").unwrap_err().to_string().contains("2 runs begin with"));
+        assert!(find_run(folder.path(), "2032").unwrap_err().to_string().contains("no run"));
+    }
+
+    #[test]
+    fn a_journal_that_is_being_written_is_running_not_interrupted() {
+        let folder = tempfile::tempdir().unwrap();
+        let (id, mut writer) = create_run(folder.path(), "m", WALL_MS).unwrap();
+        writer.append(0, Entry::Begin(Box::default())).unwrap();
+        let path = folder.path().join(format!("{id}.journal"));
+        assert_eq!(read_run(&path).unwrap().standing, Standing::Running);
+        drop(writer);
+        assert_eq!(read_run(&path).unwrap().standing, Standing::Over(Outcome::Interrupted));
+    }
+
+    #[test]
+    fn a_folder_that_is_not_there_has_no_runs() {
+        assert!(list_runs(Path::new("/nowhere/at/all")).unwrap().0.is_empty());
+    }
+}

@@ -1,0 +1,149 @@
+//! One run from lease to last record.
+
+use std::sync::Arc;
+use std::sync::mpsc::{SyncSender, sync_channel};
+use std::thread::JoinHandle;
+
+use anyhow::{Context, Result};
+use revisum_core::address::Locator;
+use revisum_core::board::Board;
+use revisum_core::engine::{Control, RunSetup, run, sweeps_per_pass};
+use revisum_core::journal::{Begin, Entry, FORMAT_VERSION, Held};
+use revisum_core::ports::{LeaseRequest, Machine, Memory, SystemFacts};
+use revisum_core::recipe::Recipe;
+
+use crate::data_dir::DataDir;
+use crate::records::create_run;
+use crate::recorder::{Live, Recorder};
+
+/// Records that may wait for the recorder before the engine waits for it.
+const QUEUE: usize = 4096;
+
+/// What to run and where to record it.
+pub struct Order {
+    /// The machine.
+    pub machine: Arc<Machine>,
+    /// What is fitted, with the technician's marks.
+    pub board: Board,
+    /// What to run.
+    pub recipe: Recipe,
+    /// Seed.
+    pub seed: u64,
+    /// Where records go.
+    pub data: DataDir,
+    /// Job that the run belongs to.
+    pub job: String,
+}
+
+/// A run that is going on.
+pub struct RunHandle {
+    /// Pause, skip, stop.
+    pub control: Arc<Control>,
+    /// What it has come to.
+    pub live: Arc<Live>,
+    thread: JoinHandle<Option<String>>,
+}
+
+impl RunHandle {
+    /// Waits for the end and returns the id of the run, if it came to have one.
+    pub fn wait(self) -> Option<String> {
+        self.thread.join().ok().flatten()
+    }
+}
+
+/// Begins a run on threads of its own; `published` is called whenever there is something new to show.
+pub fn start(order: Order, published: impl Fn() + Send + Sync + 'static) -> RunHandle {
+    let (control, live) = (Arc::new(Control::default()), Arc::new(Live::default()));
+    let (thread_control, thread_live) = (control.clone(), live.clone());
+    let thread = std::thread::spawn(move || {
+        let ran = make(&order, &thread_control, &thread_live, &published);
+        let id = ran.unwrap_or_else(|error| {
+            thread_live.fail(format!("{error:#}"));
+            None
+        });
+        thread_live.finish();
+        published();
+        id
+    });
+    RunHandle { control, live, thread }
+}
+
+fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + Sync)) -> Result<Option<String>> {
+    let machine = &order.machine;
+    let facts = machine.firmware.facts();
+    let specs = order.recipe.specs()?;
+    let request = LeaseRequest { bytes: order.recipe.memory, range: order.recipe.range };
+    let memory = machine.memory.lease(&request)?;
+    let locator = Locator::new(&order.board, machine.firmware.address_map());
+    let (id, writer) = create_run(&order.data.runs(), &facts.machine, machine.clock.wall_ms())?;
+    let (sender, entries) = sync_channel::<(u64, Entry)>(QUEUE);
+    let begin_ns = machine.clock.now_ns();
+    std::thread::scope(|scope| {
+        scope.spawn(move || Recorder::new(writer, live, &|| published()).record(&entries));
+        // The sender moves in: when it is dropped the recorder writes its last and ends, and the scope with it.
+        let mut tell = teller(sender, machine, begin_ns);
+        tell(Entry::Begin(Box::new(begin(order, &facts, &locator))));
+        tell(Entry::Held(held(order, memory.as_ref(), &facts, sweeps_per_pass(&specs, &order.recipe, facts.cores))));
+        let setup = RunSetup {
+            memory: memory.as_ref(),
+            clock: machine.clock.as_ref(),
+            counters: machine.counters.as_ref(),
+            sensors: machine.sensors.as_ref(),
+            locator: &locator,
+            recipe: &order.recipe,
+            seed: order.seed,
+            cores: facts.cores,
+            cache_bytes: facts.cache_bytes,
+            control,
+        };
+        run(&setup, &mut tell)
+    })
+    .context("the run could not begin")?;
+    Ok(Some(id))
+}
+
+fn teller(sender: SyncSender<(u64, Entry)>, machine: &Machine, begin_ns: u64) -> impl FnMut(Entry) + '_ {
+    move |entry| {
+        let t_ms = (machine.clock.now_ns() - begin_ns) / 1_000_000;
+        // A recorder that is gone has panicked; the scope passes that on, so nothing is lost silently.
+        let _ = sender.send((t_ms, entry));
+    }
+}
+
+fn begin(order: &Order, facts: &SystemFacts, locator: &Locator) -> Begin {
+    let clock = &order.machine.clock;
+    Begin {
+        format: FORMAT_VERSION,
+        program: env!("CARGO_PKG_VERSION").to_owned(),
+        machine: facts.machine.clone(),
+        job: order.job.clone(),
+        simulated: order.machine.is_simulated(),
+        guest: facts.guest,
+        wall_ms: clock.wall_ms(),
+        wall_doubtful: clock.wall_is_doubtful(),
+        seed: order.seed,
+        recipe: Some(order.recipe.clone()),
+        board: order.board.clone(),
+        fitted_bytes: order.board.fitted_bytes(),
+        usable_bytes: order.machine.firmware.usable().bytes(),
+        attribution: locator.reason().to_owned(),
+    }
+}
+
+fn held(order: &Order, memory: &dyn Memory, facts: &SystemFacts, sweeps_per_pass: u64) -> Held {
+    let layout = memory.layout();
+    Held {
+        bytes: layout.bytes(),
+        ranges: layout.ranges_of(0..layout.bytes()),
+        addresses_known: layout.addresses_known(),
+        cores: facts.cores,
+        sweeps_per_pass,
+        limits: order.machine.memory.offer().limits,
+    }
+}
+
+/// A seed that no other run has.
+pub fn fresh_seed() -> u64 {
+    use std::hash::{BuildHasher, Hasher};
+    std::hash::RandomState::new().build_hasher().finish()
+}
