@@ -49,8 +49,6 @@ impl Standing {
 /// A journal read again.
 #[derive(Clone, Debug)]
 pub struct Recorded {
-    /// Where it is.
-    pub path: PathBuf,
     /// Id: the file's name.
     pub id: String,
     /// What its records add up to.
@@ -128,7 +126,7 @@ pub fn read_run(path: &Path) -> Result<Recorded> {
         _ => Standing::Over(state.outcome(false)),
     };
     let id = path.file_stem().map(|stem| cleaned(&stem.to_string_lossy(), 80)).unwrap_or_default();
-    Ok(Recorded { path: path.to_owned(), id, state, damage, standing })
+    Ok(Recorded { id, state, damage, standing })
 }
 
 /// Lists the runs in a folder, newest first, and says which files could not be read.

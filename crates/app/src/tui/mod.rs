@@ -1,5 +1,58 @@
 //! The full screen.
+//!
+//! One way: an event changes the state (`update`, without input or output), the state asks for effects, the `workshop`
+//! carries them out, the views draw what the state says. Views only read.
+
+mod action;
+mod canvas;
+mod effect;
+mod event_loop;
+mod keymap;
+mod state;
+mod terminal;
+mod theme;
+mod update;
+mod views;
+mod widgets;
+mod workshop;
+
 use std::path::Path;
-use crate::{cli::DemoArgs, exit::Exit};
-pub fn real(_data: Option<&Path>) -> anyhow::Result<Exit> { anyhow::bail!("x") }
-pub fn demo(_data: Option<&Path>, _args: &DemoArgs) -> anyhow::Result<Exit> { anyhow::bail!("x") }
+
+use anyhow::Result;
+use revisum_sim::SimOptions;
+
+use self::workshop::Workshop;
+use crate::cli::DemoArgs;
+use crate::data_dir::DataDir;
+use crate::exit::Exit;
+use crate::records::list_runs;
+use crate::wire;
+
+/// What passes between two simulated sittings: a quarter of an hour.
+const BETWEEN_SITTINGS_MS: i64 = 900_000;
+
+/// The full screen on this machine.
+///
+/// # Errors
+/// When there is no terminal, or records cannot be kept.
+pub fn real(data: Option<&Path>) -> Result<Exit> {
+    let data = DataDir::choose(data, None)?;
+    data.prepare()?;
+    event_loop::run(Workshop::open(wire::real(), data, None)?)?;
+    Ok(Exit::Clean)
+}
+
+/// The full screen on a simulated machine.
+///
+/// # Errors
+/// When there is no such machine, no terminal, or records cannot be kept.
+pub fn demo(data: Option<&Path>, args: &DemoArgs) -> Result<Exit> {
+    let data = DataDir::choose(data, Some("demo"))?;
+    data.prepare()?;
+    // Simulated time goes on where the last sitting ended, so that runs keep their order.
+    let newest = list_runs(&data.runs())?.0.iter().map(|run| run.wall_ms).max();
+    let options = SimOptions { pace: args.pace, begin_ms: newest.map(|wall_ms| wall_ms + BETWEEN_SITTINGS_MS) };
+    let machine = wire::simulated(&args.machine, options)?;
+    event_loop::run(Workshop::open(machine, data, Some(args.seed))?)?;
+    Ok(Exit::Clean)
+}

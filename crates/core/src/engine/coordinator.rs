@@ -88,6 +88,9 @@ struct Coordinator<'a> {
     paused: bool,
     paused_since_ns: u64,
     paused_ns: u64,
+    /// Nanoseconds of sweeping in this test before the round at hand, and of each core within it.
+    base_ns: u64,
+    busy_ns: Vec<u64>,
     /// Set when the run ends by itself rather than by the technician.
     ended: Option<EndReason>,
 }
@@ -120,6 +123,8 @@ impl<'a> Coordinator<'a> {
             paused: false,
             paused_since_ns: 0,
             paused_ns: 0,
+            base_ns: 0,
+            busy_ns: Vec::new(),
             ended: None,
         }
     }
@@ -283,7 +288,8 @@ impl<'a> Coordinator<'a> {
             looks: LOOKS / round.len().max(1) as u32,
         };
         let mut plant_seen = false;
-        let mut busy = vec![0u64; self.setup.cores.max(1)];
+        self.base_ns = self.progress.test_ns;
+        self.busy_ns = vec![0; self.setup.cores.max(1)];
         if self.setup.memory.is_concurrent() {
             std::thread::scope(|scope| {
                 let (sender, reports) = mpsc::channel::<Report>();
@@ -296,7 +302,7 @@ impl<'a> Coordinator<'a> {
                 drop(sender);
                 loop {
                     match reports.recv_timeout(POLL) {
-                        Ok(report) => plant_seen |= self.take(report, &mut busy),
+                        Ok(report) => plant_seen |= self.take(report),
                         Err(mpsc::RecvTimeoutError::Timeout) => self.note_pause(),
                         Err(mpsc::RecvTimeoutError::Disconnected) => break,
                     }
@@ -306,24 +312,25 @@ impl<'a> Coordinator<'a> {
         } else {
             for share in round {
                 sweep_share(&ground, share, &mut |report| {
-                    plant_seen |= self.take(report, &mut busy);
+                    plant_seen |= self.take(report);
                     self.check_ends();
                 });
             }
         }
-        // Workers of a round run beside each other: the slowest one is the time of the sweep. Simulated memory runs
-        // them one after the other and shares one clock.
-        self.progress.test_ns += match self.setup.memory.is_concurrent() {
-            true => busy.iter().max().copied().unwrap_or(0),
-            false => busy.iter().sum(),
-        };
         plant_seen
     }
 
-    fn take(&mut self, report: Report, busy: &mut [u64]) -> bool {
-        if let Some(busy) = busy.get_mut(report.core) {
+    fn take(&mut self, report: Report) -> bool {
+        if let Some(busy) = self.busy_ns.get_mut(report.core) {
             *busy += report.busy_ns;
         }
+        // Workers of a round run beside each other: the slowest one is the time of the sweep. Simulated memory runs
+        // them one after the other and shares one clock.
+        let round_ns: u64 = match self.setup.memory.is_concurrent() {
+            true => self.busy_ns.iter().max().copied().unwrap_or(0),
+            false => self.busy_ns.iter().sum(),
+        };
+        self.progress.test_ns = self.base_ns + round_ns;
         self.progress.done += report.bytes;
         self.progress.test_done += report.bytes;
         self.progress.pass_done += report.bytes;

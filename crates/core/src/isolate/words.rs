@@ -20,7 +20,7 @@ pub fn suspect_words(suspect: &Suspect, name: &dyn Fn(&str) -> String) -> String
     match suspect {
         Suspect::Module(module) => format!("module {}", name(module)),
         Suspect::Slot(slot) => format!("slot {slot}"),
-        Suspect::NoPart => "a loose seat or a single event".to_owned(),
+        Suspect::NoPart => "a loose seat or one event".to_owned(),
         Suspect::Combination(module) => format!("{} beside others", name(module)),
         Suspect::Pair(a, b) => format!("{} and {} together", name(a), name(b)),
         Suspect::SettingsOrController => "settings or controller".to_owned(),
@@ -28,11 +28,11 @@ pub fn suspect_words(suspect: &Suspect, name: &dyn Fn(&str) -> String) -> String
     }
 }
 
-/// Who leads and how clearly, in a sentence.
+/// Who leads and how clearly, and who else is still possible.
 pub fn leading(odds: &[Odds], name: &dyn Fn(&str) -> String) -> String {
     let Some(first) = odds.first() else { return "Nothing is known yet.".to_owned() };
-    let mut sentence =
-        format!("{} is {}", capitalised(&suspect_words(&first.suspect, name)), band(first.probability));
+    let suspect = suspect_words(&first.suspect, name);
+    let mut sentence = format!("Most suspect: {suspect}, {}.", band(first.probability));
     let rivals: Vec<String> = odds[1..]
         .iter()
         .filter(|odds| odds.probability >= 0.05)
@@ -40,17 +40,9 @@ pub fn leading(odds: &[Odds], name: &dyn Fn(&str) -> String) -> String {
         .map(|odds| suspect_words(&odds.suspect, name))
         .collect();
     if !rivals.is_empty() {
-        let verb = if rivals.len() > 1 { "are" } else { "is" };
-        sentence.push_str(&format!("; {} {verb} not ruled out", rivals.join(" and ")));
+        sentence.push_str(&format!(" Not ruled out: {}.", rivals.join("; ")));
     }
-    sentence.push('.');
     sentence
-}
-
-/// The words with a capital letter in front.
-fn capitalised(words: &str) -> String {
-    let mut chars = words.chars();
-    chars.next().map(|first| first.to_uppercase().chain(chars).collect()).unwrap_or_default()
 }
 
 #[cfg(test)]
@@ -82,7 +74,7 @@ mod tests {
         let sentence = leading(&odds, &|_| "red dot".into());
         assert_eq!(
             sentence,
-            "Module red dot is more likely than not; slot B1 and a loose seat or a single event are not ruled out."
+            "Most suspect: module red dot, more likely than not. Not ruled out: slot B1; a loose seat or one event."
         );
     }
 }

@@ -1,0 +1,80 @@
+//! Everything that the technician can do.
+
+/// The views, under their fixed numbers.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum View {
+    /// 2: what is fitted.
+    Board,
+    /// 3: what to run.
+    Recipe,
+    /// 4: the run.
+    Run,
+    /// 6: which part it is.
+    Swap,
+    /// 8: earlier runs.
+    Logs,
+}
+
+impl View {
+    /// The views that exist, in the order of their numbers.
+    pub const ALL: [Self; 5] = [Self::Board, Self::Recipe, Self::Run, Self::Swap, Self::Logs];
+
+    /// Its number key; numbers of views that do not exist yet stay free.
+    pub fn digit(self) -> char {
+        match self {
+            Self::Board => '2',
+            Self::Recipe => '3',
+            Self::Run => '4',
+            Self::Swap => '6',
+            Self::Logs => '8',
+        }
+    }
+
+    /// Its name.
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::Board => "Board",
+            Self::Recipe => "Recipe",
+            Self::Run => "Run",
+            Self::Swap => "Swap",
+            Self::Logs => "Logs",
+        }
+    }
+}
+
+/// What a key asks for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Action {
+    /// Show a view.
+    Show(View),
+    /// Up in a list.
+    Up,
+    /// Down in a list.
+    Down,
+    /// The value or choice before.
+    Left,
+    /// The value or choice after.
+    Right,
+    /// The next sensible step here.
+    Proceed,
+    /// Back, or the list of all actions when there is nothing to go back to.
+    Back,
+    /// Switch the chosen item, or take out and put in.
+    Switch,
+    /// Hold the run, or let it go on.
+    PauseOrGoOn,
+    /// Leave the test at hand unfinished.
+    SkipTest,
+    /// End the run.
+    StopRun,
+    /// The recipe as its depth gives it.
+    Defaults,
+    /// All keys for here.
+    Help,
+    /// All actions by name.
+    Actions,
+    /// Draw everything again.
+    Redraw,
+    /// Leave the program.
+    Quit,
+}

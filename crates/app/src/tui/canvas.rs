@@ -1,0 +1,94 @@
+//! Drawing text at places, clipped to an area.
+
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::Style;
+use unicode_width::UnicodeWidthStr;
+
+use super::theme::Theme;
+
+/// An area of the screen to draw on. Coordinates count from its corner; what does not fit is cut off.
+pub struct Canvas<'a> {
+    buffer: &'a mut Buffer,
+    area: Rect,
+    /// Colours and marks.
+    pub theme: &'a Theme,
+}
+
+impl<'a> Canvas<'a> {
+    /// The area of a buffer.
+    pub fn new(buffer: &'a mut Buffer, area: Rect, theme: &'a Theme) -> Self {
+        let area = area.intersection(buffer.area);
+        Self { buffer, area, theme }
+    }
+
+    /// Columns.
+    pub fn width(&self) -> u16 {
+        self.area.width
+    }
+
+    /// Rows.
+    pub fn height(&self) -> u16 {
+        self.area.height
+    }
+
+    /// A part of this canvas.
+    pub fn part(&mut self, x: u16, y: u16, width: u16, height: u16) -> Canvas<'_> {
+        let area = Rect::new(self.area.x.saturating_add(x), self.area.y.saturating_add(y), width, height);
+        let area = area.intersection(self.area);
+        Canvas { buffer: self.buffer, area, theme: self.theme }
+    }
+
+    /// Everything below this row.
+    pub fn below(&mut self, y: u16) -> Canvas<'_> {
+        let (width, height) = (self.width(), self.height().saturating_sub(y));
+        self.part(0, y, width, height)
+    }
+
+    /// Writes text and returns the column after it.
+    pub fn put(&mut self, x: u16, y: u16, style: Style, text: &str) -> u16 {
+        if y >= self.area.height || x >= self.area.width {
+            return x;
+        }
+        let room = usize::from(self.area.width - x);
+        let (end, _) = self.buffer.set_stringn(self.area.x + x, self.area.y + y, text, room, style);
+        end - self.area.x
+    }
+
+    /// Writes text that ends before this column.
+    pub fn put_right(&mut self, end: u16, y: u16, style: Style, text: &str) {
+        let width = text.width() as u16;
+        self.put(end.saturating_sub(width), y, style, text);
+    }
+
+    /// Fills a row.
+    pub fn fill_row(&mut self, y: u16, style: Style) {
+        let blank = " ".repeat(usize::from(self.width()));
+        self.put(0, y, style, &blank);
+    }
+
+    /// Writes a paragraph within a width and returns the rows it took.
+    pub fn paragraph(&mut self, x: u16, y: u16, width: u16, style: Style, text: &str) -> u16 {
+        let width = width.min(self.width().saturating_sub(x)).max(8);
+        let lines = textwrap::wrap(text, usize::from(width));
+        for (row, line) in (y..).zip(&lines) {
+            self.put(x, row, style, line);
+        }
+        lines.len() as u16
+    }
+
+    /// A row of `label  value`.
+    pub fn fact(&mut self, x: u16, y: u16, label: &str, value: &str) -> u16 {
+        let (label_style, text) = (self.theme.label(), self.theme.text());
+        self.put(x, y, label_style, label);
+        self.put(x + FACT_INDENT, y, text, value)
+    }
+
+    /// A full-width block for a widget of a library.
+    pub fn render(&mut self, widget: impl ratatui::widgets::Widget) {
+        widget.render(self.area, self.buffer);
+    }
+}
+
+/// Columns that labels take.
+pub const FACT_INDENT: u16 = 14;

@@ -1,0 +1,24 @@
+//! What the state asks the rest of the program to do.
+
+use revisum_core::recipe::Recipe;
+
+/// An effect.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Effect {
+    /// Begin a run.
+    StartRun(Recipe),
+    /// Hold the run, or let it go on.
+    PauseOrGoOn,
+    /// Leave the test at hand.
+    SkipTest,
+    /// End the run, if there is one.
+    StopRun,
+    /// Put modules so: `(slot, serial number)`.
+    Refit(Vec<(String, String)>),
+    /// Read the list of recorded runs.
+    ListLogs,
+    /// Read a recorded run.
+    OpenLog(String),
+    /// Draw everything again.
+    Redraw,
+}

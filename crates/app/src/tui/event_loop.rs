@@ -1,0 +1,121 @@
+//! Waits for something to happen, changes the state, carries out effects, draws.
+
+use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, channel};
+use std::time::Duration;
+
+use anyhow::{Context, Result};
+use crossterm::event::{Event as Input, KeyEvent, KeyEventKind};
+use signal_hook::consts::{SIGHUP, SIGINT, SIGTERM};
+use signal_hook::iterator::Signals;
+
+use super::effect::Effect;
+use super::state::App;
+use super::terminal::{Screen, TerminalGuard};
+use super::theme::Theme;
+use super::workshop::Workshop;
+use super::{update, views};
+
+/// The clock in the header moves this often.
+const TICK: Duration = Duration::from_secs(1);
+/// Events taken together before the screen is drawn again.
+const BURST: usize = 64;
+
+enum Event {
+    Key(KeyEvent),
+    Resized(u16, u16),
+    /// The run has something new.
+    Published,
+    /// The system asks the program to end.
+    Ended,
+}
+
+/// Runs the full screen until somebody leaves it.
+///
+/// # Errors
+/// When there is no terminal or it cannot be drawn on.
+pub fn run(mut workshop: Workshop) -> Result<()> {
+    let (guard, mut screen) = TerminalGuard::enter()?;
+    let (sender, inbox) = channel();
+    listen_to_keys(sender.clone());
+    listen_to_signals(sender.clone())?;
+    let size = screen.size().context("the size of the terminal is unknown")?;
+    let mut app = App::new(workshop.facts(), (size.width, size.height));
+    let ended = serve(&mut app, &mut workshop, &mut screen, &inbox, &sender);
+    workshop.close();
+    drop(guard);
+    ended
+}
+
+fn serve(
+    app: &mut App,
+    workshop: &mut Workshop,
+    screen: &mut Screen,
+    inbox: &Receiver<Event>,
+    sender: &Sender<Event>,
+) -> Result<()> {
+    let theme = Theme::detect();
+    while !app.quit {
+        app.facts.wall_ms = workshop.wall_ms();
+        screen.draw(|frame| views::draw(frame, app, &theme))?;
+        match inbox.recv_timeout(TICK) {
+            Ok(event) => take(app, workshop, screen, sender, event)?,
+            Err(RecvTimeoutError::Timeout) => {}
+            Err(RecvTimeoutError::Disconnected) => return Ok(()),
+        }
+        for event in inbox.try_iter().take(BURST) {
+            take(app, workshop, screen, sender, event)?;
+        }
+    }
+    Ok(())
+}
+
+fn take(app: &mut App, workshop: &mut Workshop, screen: &mut Screen, sender: &Sender<Event>, event: Event) -> Result<()> {
+    match event {
+        Event::Key(key) => {
+            for effect in update::key(app, key) {
+                if effect == Effect::Redraw {
+                    screen.clear()?;
+                }
+                let sender = sender.clone();
+                // Once the screen is gone nobody needs to be told any more.
+                workshop.perform(app, effect, move || drop(sender.send(Event::Published)));
+            }
+        }
+        Event::Resized(width, height) => app.size = (width, height),
+        Event::Published => {
+            workshop.follow_run(app);
+        }
+        Event::Ended => app.quit = true,
+    }
+    Ok(())
+}
+
+fn listen_to_keys(sender: Sender<Event>) {
+    std::thread::spawn(move || {
+        loop {
+            let event = match crossterm::event::read() {
+                Ok(Input::Key(key)) if key.kind != KeyEventKind::Release => Event::Key(key),
+                Ok(Input::Resize(width, height)) => Event::Resized(width, height),
+                Ok(_) => continue,
+                // The terminal is gone: end as if asked to.
+                Err(_) => Event::Ended,
+            };
+            let last = matches!(event, Event::Ended);
+            if sender.send(event).is_err() || last {
+                return;
+            }
+        }
+    });
+}
+
+fn listen_to_signals(sender: Sender<Event>) -> Result<()> {
+    let mut signals = Signals::new([SIGTERM, SIGINT, SIGHUP]).context("signals cannot be listened to")?;
+    std::thread::spawn(move || {
+        for _ in signals.forever() {
+            if sender.send(Event::Ended).is_err() {
+                return;
+            }
+        }
+    });
+    Ok(())
+}

@@ -1,0 +1,118 @@
+//! Which key does what, where. The footer, the help and the list of actions are made from this table.
+
+use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
+
+use super::action::{Action, View};
+use super::state::App;
+
+/// A key and what it does.
+#[derive(Clone, Debug)]
+pub struct Binding {
+    /// The key.
+    pub key: KeyCode,
+    /// As people read it.
+    pub name: &'static str,
+    /// What it does.
+    pub action: Action,
+    /// What it does, in words for this place and moment.
+    pub words: String,
+    /// Whether the footer shows it.
+    pub footer: bool,
+}
+
+fn binding(key: KeyCode, name: &'static str, action: Action, words: impl Into<String>, footer: bool) -> Binding {
+    Binding { key, name, action, words: words.into(), footer }
+}
+
+/// The keys that do something here and now, most important first.
+pub fn bindings(app: &App) -> Vec<Binding> {
+    let mut all = own(app);
+    all.push(binding(KeyCode::Char('?'), "?", Action::Help, "keys for here", false));
+    if app.opened.is_some() {
+        all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the list", true));
+    } else {
+        all.push(binding(KeyCode::Esc, "Esc", Action::Back, "all actions", true));
+    }
+    all.push(binding(KeyCode::Char(':'), ":", Action::Actions, "all actions, by typing part of a name", false));
+    for view in View::ALL {
+        let words = match view {
+            View::Board => "board: what is fitted",
+            View::Recipe => "recipe: what to run",
+            View::Run => "run",
+            View::Swap => "swap: which part is it",
+            View::Logs => "logs: earlier runs",
+        };
+        let name = match view.digit() {
+            '2' => "2",
+            '3' => "3",
+            '4' => "4",
+            '6' => "6",
+            _ => "8",
+        };
+        all.push(binding(KeyCode::Char(view.digit()), name, Action::Show(view), words, false));
+    }
+    all.push(binding(KeyCode::Char('g'), "g", Action::Redraw, "draw a garbled screen again", false));
+    all.push(binding(KeyCode::Char('q'), "q", Action::Quit, "leave", true));
+    all
+}
+
+fn own(app: &App) -> Vec<Binding> {
+    let mut own = Vec::new();
+    if let Some(words) = app.next_step_words() {
+        own.push(binding(KeyCode::Enter, "Enter", Action::Proceed, words, true));
+    }
+    let space = |words: &str, action| binding(KeyCode::Char(' '), "Space", action, words, true);
+    match app.view {
+        View::Board => {
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another slot", true));
+        }
+        View::Recipe => {
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "choose", true));
+            own.push(binding(KeyCode::Right, "←→", Action::Right, "change", true));
+            own.push(binding(KeyCode::Char('d'), "d", Action::Defaults, "defaults", true));
+        }
+        View::Run => {}
+        View::Swap if app.facts.can_move => {
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another slot", true));
+            own.push(space("take out, put in", Action::Switch));
+            own.push(binding(KeyCode::Right, "←→", Action::Right, "another module to put in", false));
+        }
+        View::Swap => {}
+        View::Logs if app.opened.is_none() => {
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another run", true));
+        }
+        View::Logs => {}
+    }
+    if app.is_running() {
+        let words = if app.run_state().is_some_and(|state| state.paused) { "go on" } else { "pause" };
+        if app.view != View::Swap {
+            own.push(space(words, Action::PauseOrGoOn));
+        }
+        own.push(binding(KeyCode::Char('n'), "n", Action::SkipTest, "next test", app.view == View::Run));
+        own.push(binding(KeyCode::Char('x'), "x", Action::StopRun, "stop the run", true));
+    }
+    own
+}
+
+/// What a key means now.
+pub fn action_of(app: &App, key: KeyEvent) -> Option<Action> {
+    if key.modifiers.contains(KeyModifiers::CONTROL) {
+        return match key.code {
+            KeyCode::Char('c') => Some(Action::Quit),
+            KeyCode::Char('l') => Some(Action::Redraw),
+            _ => None,
+        };
+    }
+    match key.code {
+        KeyCode::Up => return Some(Action::Up),
+        KeyCode::Down => return Some(Action::Down),
+        KeyCode::Left => return Some(Action::Left),
+        KeyCode::Right => return Some(Action::Right),
+        _ => {}
+    }
+    let code = match key.code {
+        KeyCode::Char(letter) => KeyCode::Char(letter.to_ascii_lowercase()),
+        other => other,
+    };
+    bindings(app).into_iter().find(|binding| binding.key == code).map(|binding| binding.action)
+}

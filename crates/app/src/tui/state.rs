@@ -1,0 +1,271 @@
+//! What the interface knows. Views only read it; only `update` changes it.
+
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
+use revisum_core::board::{Board, Module};
+use revisum_core::isolate::{Advice, Verdict};
+use revisum_core::ports::{MemoryOffer, PastRun};
+use revisum_core::recipe::{CoreSharing, Depth, Recipe};
+use revisum_core::run_state::{Outcome, RunState};
+
+use super::action::{Action, View};
+use super::keymap::Binding;
+use crate::records::{Recorded, RunSummary};
+
+/// What is known of the machine and the job.
+#[derive(Clone, Debug, Default)]
+pub struct Facts {
+    /// Machine.
+    pub machine: String,
+    /// What it is for.
+    pub title: String,
+    /// What the owner says.
+    pub complaint: String,
+    /// Everything is simulated.
+    pub simulated: bool,
+    /// A virtual machine.
+    pub guest: bool,
+    /// Processor.
+    pub processor: String,
+    /// Cores.
+    pub cores: usize,
+    /// Memory that the system sees.
+    pub seen_bytes: u64,
+    /// What is fitted.
+    pub board: Board,
+    /// Modules in no slot.
+    pub table: Vec<Module>,
+    /// What could be tested.
+    pub offer: MemoryOffer,
+    /// Odds and next step.
+    pub advice: Option<Advice>,
+    /// Earlier runs of each module.
+    pub history: BTreeMap<String, Vec<PastRun>>,
+    /// Runs of this job, oldest first.
+    pub trials: Vec<Trial>,
+    /// Whether the program can move modules itself.
+    pub can_move: bool,
+    /// Names of modules by serial number.
+    pub names: BTreeMap<String, String>,
+    /// Bytes a second in the latest run here.
+    pub measured_rate: Option<f64>,
+    /// The machine's wall time in milliseconds since 1970.
+    pub wall_ms: i64,
+}
+
+/// A run of this job, for the table of what was tried.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Trial {
+    /// What was fitted.
+    pub placement: Vec<(String, String)>,
+    /// How it ended.
+    pub outcome: Outcome,
+    /// Words that read wrong.
+    pub errors: u64,
+    /// Slots that they were placed in.
+    pub slots: Vec<String>,
+    /// Seconds that it ran.
+    pub seconds: f64,
+    /// Full passes.
+    pub passes: u32,
+}
+
+impl Facts {
+    /// What to call a module.
+    pub fn name_of(&self, serial: &str) -> String {
+        self.names.get(serial).cloned().unwrap_or_else(|| serial.to_owned())
+    }
+}
+
+/// The run of this sitting.
+#[derive(Clone, Debug, Default)]
+pub struct RunView {
+    /// What it has come to.
+    pub state: Arc<RunState>,
+    /// Nothing more will come.
+    pub over: bool,
+    /// Why records are not kept.
+    pub trouble: Option<String>,
+    /// Why it could not be made.
+    pub failure: Option<String>,
+}
+
+/// Something in front of the view.
+#[derive(Clone, Debug)]
+pub enum Overlay {
+    /// All keys for here.
+    Help,
+    /// All actions, with what was typed and the chosen line.
+    Actions {
+        /// Typed so far.
+        typed: String,
+        /// Chosen line.
+        chosen: usize,
+    },
+    /// A question that Enter says yes to.
+    LeaveWhileRunning,
+    /// Something to be told.
+    Notice(String),
+}
+
+/// The rows of the Recipe view.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum RecipeRow {
+    /// A depth.
+    Depth(Depth),
+    /// A test of the catalogue.
+    Test(usize),
+    /// Number of passes.
+    Passes,
+    /// Core sharing.
+    Cores,
+}
+
+/// The rows of the Recipe view from top to bottom.
+pub fn recipe_rows() -> Vec<RecipeRow> {
+    let depths = Depth::ALL.into_iter().map(RecipeRow::Depth);
+    let tests = (0..revisum_core::march::CATALOG.len()).map(RecipeRow::Test);
+    depths.chain(tests).chain([RecipeRow::Passes, RecipeRow::Cores]).collect()
+}
+
+/// The order in which core sharing is stepped through.
+pub const SHARINGS: [CoreSharing; 4] = [CoreSharing::Solo, CoreSharing::Split, CoreSharing::Relay, CoreSharing::Rota];
+
+/// The whole state of the interface.
+#[derive(Clone, Debug)]
+pub struct App {
+    /// Machine and job.
+    pub facts: Facts,
+    /// What is shown.
+    pub view: View,
+    /// What to run.
+    pub recipe: Recipe,
+    /// The run of this sitting.
+    pub run: Option<RunView>,
+    /// Recorded runs, newest first.
+    pub logs: Vec<RunSummary>,
+    /// Journals that could not be read.
+    pub unreadable: Vec<String>,
+    /// A recorded run that is shown.
+    pub opened: Option<Arc<Recorded>>,
+    /// Chosen slot.
+    pub slot: usize,
+    /// Chosen row of the recipe.
+    pub recipe_row: usize,
+    /// Chosen line of the logs.
+    pub log: usize,
+    /// Which loose module would be put in.
+    pub loose: usize,
+    /// In front of the view.
+    pub overlay: Option<Overlay>,
+    /// Columns and rows.
+    pub size: (u16, u16),
+    /// Time to leave.
+    pub quit: bool,
+}
+
+impl App {
+    /// The first screen.
+    pub fn new(facts: Facts, size: (u16, u16)) -> Self {
+        Self {
+            facts,
+            view: View::Board,
+            recipe: Recipe::of_depth(Depth::Triage),
+            run: None,
+            logs: Vec::new(),
+            unreadable: Vec::new(),
+            opened: None,
+            slot: 0,
+            recipe_row: 0,
+            log: 0,
+            loose: 0,
+            overlay: None,
+            size,
+            quit: false,
+        }
+    }
+
+    /// Whether a run is going on.
+    pub fn is_running(&self) -> bool {
+        self.run.as_ref().is_some_and(|run| !run.over)
+    }
+
+    /// The run of this sitting.
+    pub fn run_state(&self) -> Option<&RunState> {
+        self.run.as_ref().map(|run| run.state.as_ref()).filter(|state| state.records > 0)
+    }
+
+    /// The run that the present view is about: an opened log, else the run of this sitting; and whether it is live.
+    pub fn shown_run(&self) -> Option<(&RunState, bool)> {
+        match (&self.opened, self.view) {
+            (Some(recorded), View::Logs) => Some((&recorded.state, false)),
+            _ => self.run_state().map(|state| (state, self.is_running())),
+        }
+    }
+
+    /// The board that is drawn: an opened log shows the one that it was made on.
+    pub fn shown_board(&self) -> &Board {
+        match (&self.opened, self.view) {
+            (Some(recorded), View::Logs) => &recorded.state.begin.board,
+            _ => &self.facts.board,
+        }
+    }
+
+    /// Whether modules were moved since the last run of this job.
+    pub fn moved_since_last_run(&self) -> bool {
+        let sorted = |placement: Vec<(String, String)>| {
+            let mut placement = placement;
+            placement.sort();
+            placement
+        };
+        let now = sorted(self.facts.board.placement());
+        self.facts.trials.last().is_some_and(|trial| sorted(trial.placement.clone()) != now)
+    }
+
+    /// The step that the advice proposes, if it is open.
+    pub fn proposal(&self) -> Option<&revisum_core::isolate::Experiment> {
+        match &self.facts.advice.as_ref()?.verdict {
+            Verdict::Open { next, .. } => Some(next),
+            _ => None,
+        }
+    }
+
+    /// What Enter does here, in words; nothing when there is no next step.
+    pub fn next_step_words(&self) -> Option<String> {
+        match self.view {
+            View::Logs if self.opened.is_some() => None,
+            View::Logs => (!self.logs.is_empty()).then(|| "open".to_owned()),
+            View::Run if self.is_running() => None,
+            _ if self.is_running() => Some("watch the run".to_owned()),
+            View::Swap => self.swap_step_words(),
+            View::Run if self.has_suspicion() => Some("what to do next".to_owned()),
+            View::Board | View::Recipe | View::Run => Some(format!("run {}", self.recipe.depth.word())),
+        }
+    }
+
+    fn swap_step_words(&self) -> Option<String> {
+        if self.moved_since_last_run() {
+            return Some("run with this fitting".to_owned());
+        }
+        if self.proposal().is_some() {
+            return self.facts.can_move.then(|| "do this step and run".to_owned());
+        }
+        Some(format!("run {}", self.recipe.depth.word()))
+    }
+
+    /// Whether some run of this job failed.
+    pub fn has_suspicion(&self) -> bool {
+        self.facts.advice.as_ref().is_some_and(|advice| advice.verdict != Verdict::NothingToFind)
+    }
+}
+
+/// Bindings that match what was typed into the list of actions.
+pub fn matching(bindings: Vec<Binding>, typed: &str) -> Vec<Binding> {
+    let typed = typed.to_lowercase();
+    bindings
+        .into_iter()
+        .filter(|binding| !matches!(binding.action, Action::Back | Action::Actions | Action::Down | Action::Right))
+        .filter(|binding| binding.words.to_lowercase().contains(&typed))
+        .collect()
+}

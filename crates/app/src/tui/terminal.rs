@@ -1,0 +1,56 @@
+//! Taking the terminal and giving it back, whatever happens.
+
+use std::io::{Write, stdout};
+
+use anyhow::{Context, Result};
+use crossterm::cursor::{Hide, Show};
+use crossterm::execute;
+use crossterm::terminal::{EnterAlternateScreen, LeaveAlternateScreen, disable_raw_mode, enable_raw_mode};
+use ratatui::Terminal;
+use ratatui::backend::CrosstermBackend;
+
+use super::theme::Theme;
+
+/// The screen.
+pub type Screen = Terminal<CrosstermBackend<std::io::Stdout>>;
+
+/// Holds the terminal; gives it back when dropped.
+pub struct TerminalGuard;
+
+impl TerminalGuard {
+    /// Takes the terminal, and makes sure that a panic gives it back before it speaks.
+    ///
+    /// # Errors
+    /// When there is no terminal.
+    pub fn enter() -> Result<(Self, Screen)> {
+        let usual = std::panic::take_hook();
+        std::panic::set_hook(Box::new(move |panic| {
+            restore();
+            usual(panic);
+        }));
+        enable_raw_mode().context("the full screen needs a terminal; `revisum check` works without one")?;
+        let guard = Self;
+        execute!(stdout(), EnterAlternateScreen, Hide)?;
+        if let Some(palette) = Theme::console_setup() {
+            stdout().write_all(palette.as_bytes())?;
+        }
+        let mut screen = Terminal::new(CrosstermBackend::new(stdout()))?;
+        screen.clear()?;
+        Ok((guard, screen))
+    }
+}
+
+impl Drop for TerminalGuard {
+    fn drop(&mut self) {
+        restore();
+    }
+}
+
+fn restore() {
+    // Each step helps by itself, and there is nobody left to tell about a failure.
+    let _ = disable_raw_mode();
+    if Theme::console_setup().is_some() {
+        let _ = stdout().write_all(b"\x1b]R");
+    }
+    let _ = execute!(stdout(), LeaveAlternateScreen, Show);
+}

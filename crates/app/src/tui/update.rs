@@ -1,0 +1,314 @@
+//! How the state changes: a key becomes an action, an action changes the state and may ask for effects. No input or
+//! output happens here.
+
+use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
+use revisum_core::march::CATALOG;
+use revisum_core::recipe::{Depth, Recipe};
+
+use super::action::{Action, View};
+use super::effect::Effect;
+use super::keymap::{action_of, bindings};
+use super::state::{App, Overlay, RecipeRow, SHARINGS, matching, recipe_rows};
+
+/// Takes one key press.
+pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
+    if key.modifiers.contains(KeyModifiers::CONTROL) && key.code == KeyCode::Char('c') {
+        return leave(app);
+    }
+    match app.overlay.take() {
+        None => action_of(app, key).map(|action| act(app, action)).unwrap_or_default(),
+        Some(Overlay::Actions { typed, chosen }) => key_in_actions(app, key, typed, chosen),
+        Some(Overlay::LeaveWhileRunning) => match key.code {
+            KeyCode::Enter => leave(app),
+            _ => Vec::new(),
+        },
+        Some(Overlay::Help | Overlay::Notice(_)) => Vec::new(),
+    }
+}
+
+fn leave(app: &mut App) -> Vec<Effect> {
+    app.quit = true;
+    vec![Effect::StopRun]
+}
+
+fn key_in_actions(app: &mut App, key: KeyEvent, mut typed: String, chosen: usize) -> Vec<Effect> {
+    let matching = matching(bindings(app), &typed);
+    let last = matching.len().saturating_sub(1);
+    let mut chosen = chosen.min(last);
+    match key.code {
+        KeyCode::Esc => return Vec::new(),
+        KeyCode::Enter => {
+            return matching.get(chosen).map(|binding| act(app, binding.action)).unwrap_or_default();
+        }
+        KeyCode::Up => chosen = chosen.saturating_sub(1),
+        KeyCode::Down => chosen = (chosen + 1).min(last),
+        KeyCode::Backspace => {
+            typed.pop();
+        }
+        KeyCode::Char(letter) if typed.len() < 40 => {
+            typed.push(letter);
+            chosen = 0;
+        }
+        _ => {}
+    }
+    app.overlay = Some(Overlay::Actions { typed, chosen });
+    Vec::new()
+}
+
+/// Does what an action asks for.
+pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
+    match action {
+        Action::Show(view) => {
+            app.view = view;
+            app.opened = None;
+            return if view == View::Logs { vec![Effect::ListLogs] } else { Vec::new() };
+        }
+        Action::Up => step(app, -1),
+        Action::Down => step(app, 1),
+        Action::Left => change(app, -1),
+        Action::Right => change(app, 1),
+        Action::Proceed => return proceed(app),
+        Action::Back if app.opened.is_some() => app.opened = None,
+        Action::Back | Action::Actions => app.overlay = Some(Overlay::Actions { typed: String::new(), chosen: 0 }),
+        Action::Switch => return switch(app),
+        Action::PauseOrGoOn => return vec![Effect::PauseOrGoOn],
+        Action::SkipTest => return vec![Effect::SkipTest],
+        Action::StopRun => return vec![Effect::StopRun],
+        Action::Defaults => app.recipe = Recipe::of_depth(app.recipe.depth),
+        Action::Help => app.overlay = Some(Overlay::Help),
+        Action::Redraw => return vec![Effect::Redraw],
+        Action::Quit if app.is_running() => app.overlay = Some(Overlay::LeaveWhileRunning),
+        Action::Quit => return leave(app),
+    }
+    Vec::new()
+}
+
+fn stepped(at: usize, by: isize, count: usize) -> usize {
+    at.saturating_add_signed(by).min(count.saturating_sub(1))
+}
+
+fn step(app: &mut App, by: isize) {
+    match app.view {
+        View::Board | View::Swap => app.slot = stepped(app.slot, by, app.facts.board.slots.len()),
+        View::Recipe => app.recipe_row = stepped(app.recipe_row, by, recipe_rows().len()),
+        View::Logs if app.opened.is_none() => app.log = stepped(app.log, by, app.logs.len()),
+        View::Logs | View::Run => {}
+    }
+}
+
+fn change(app: &mut App, by: isize) {
+    match app.view {
+        View::Recipe => change_recipe(app, by),
+        View::Swap => app.loose = stepped(app.loose, by, app.facts.table.len()),
+        _ => {}
+    }
+}
+
+fn change_recipe(app: &mut App, by: isize) {
+    match recipe_rows()[app.recipe_row] {
+        RecipeRow::Depth(depth) => choose_depth(app, depth),
+        RecipeRow::Test(test) => {
+            let name = CATALOG[test].name;
+            match app.recipe.tests.iter().position(|on| on == name) {
+                Some(at) => drop(app.recipe.tests.remove(at)),
+                None => app.recipe.tests.push(name.to_owned()),
+            }
+        }
+        RecipeRow::Passes => change_passes(app, by),
+        RecipeRow::Cores => {
+            let at = SHARINGS.iter().position(|sharing| *sharing == app.recipe.cores).unwrap_or(0);
+            app.recipe.cores = SHARINGS[stepped(at, by, SHARINGS.len())];
+        }
+    }
+}
+
+/// Passes go 1, 2, 3 … and, to the left of 1, as many as fit into the time of the depth.
+fn change_passes(app: &mut App, by: isize) {
+    let recipe = &mut app.recipe;
+    recipe.passes = match (recipe.passes, by) {
+        (None, 1..) => Some(1),
+        (Some(1), ..0) | (None, _) => None,
+        (Some(passes), _) => Some(passes.saturating_add_signed(by as i32).clamp(1, 9999)),
+    };
+    // Without a number of passes something else has to end the run.
+    recipe.for_seconds = match recipe.passes {
+        Some(_) => None,
+        None => recipe.depth.seconds().or(Depth::Survey.seconds()),
+    };
+}
+
+fn choose_depth(app: &mut App, depth: Depth) {
+    let tests = std::mem::take(&mut app.recipe.tests);
+    app.recipe = Recipe { tests, cores: app.recipe.cores, ..Recipe::of_depth(depth) };
+}
+
+fn proceed(app: &mut App) -> Vec<Effect> {
+    if app.view == View::Logs {
+        let chosen = app.logs.get(app.log).map(|log| Effect::OpenLog(log.id.clone()));
+        return chosen.filter(|_| app.opened.is_none()).into_iter().collect();
+    }
+    if app.is_running() {
+        app.view = View::Run;
+        return Vec::new();
+    }
+    match app.view {
+        View::Run if app.has_suspicion() => {
+            app.view = View::Swap;
+            Vec::new()
+        }
+        View::Swap if !app.moved_since_last_run() && app.proposal().is_some() => follow_advice(app),
+        _ => start(app, app.recipe.clone()),
+    }
+}
+
+fn start(app: &mut App, recipe: Recipe) -> Vec<Effect> {
+    if let Err(error) = recipe.specs() {
+        app.overlay = Some(Overlay::Notice(format!("This cannot be run: {error}.")));
+        return Vec::new();
+    }
+    app.view = View::Run;
+    vec![Effect::StartRun(recipe)]
+}
+
+fn follow_advice(app: &mut App) -> Vec<Effect> {
+    let Some(next) = app.proposal().filter(|_| app.facts.can_move) else { return Vec::new() };
+    let (placement, passes) = (next.placement.clone(), next.passes);
+    let recipe = Recipe { passes: Some(passes), for_seconds: None, ..app.recipe.clone() };
+    let mut effects = vec![Effect::Refit(placement)];
+    effects.extend(start(app, recipe));
+    effects
+}
+
+/// Takes the module out of the chosen slot, or puts the chosen loose module in.
+fn switch(app: &mut App) -> Vec<Effect> {
+    if !app.facts.can_move {
+        return Vec::new();
+    }
+    if app.is_running() {
+        app.overlay = Some(Overlay::Notice("A run is going on. Stop it before moving modules.".to_owned()));
+        return Vec::new();
+    }
+    let Some(slot) = app.facts.board.slots.get(app.slot) else { return Vec::new() };
+    let mut placement = app.facts.board.placement();
+    if slot.module.is_some() {
+        placement.retain(|(used, _)| *used != slot.id);
+    } else {
+        let Some(module) = app.facts.table.get(app.loose).or(app.facts.table.first()) else {
+            app.overlay = Some(Overlay::Notice("No module lies on the table. Take one out of a slot first.".to_owned()));
+            return Vec::new();
+        };
+        placement.push((slot.id.clone(), module.serial.clone()));
+    }
+    app.loose = 0;
+    vec![Effect::Refit(placement)]
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_core::board::{Board, Module, Slot};
+    use revisum_core::recipe::CoreSharing;
+    use rstest::rstest;
+
+    use super::*;
+    use crate::tui::state::{Facts, RunView};
+
+    fn app() -> App {
+        let module = |serial: &str| Some(Module { serial: serial.into(), ..Module::default() });
+        let slot = |id: &str, module| Slot { id: id.into(), channel: None, module };
+        let board = Board {
+            slots: vec![slot("A1", module("one")), slot("A2", None), slot("B1", module("two"))],
+            ..Board::default()
+        };
+        App::new(Facts { board, can_move: true, ..Facts::default() }, (128, 40))
+    }
+
+    fn running() -> App {
+        App { run: Some(RunView::default()), ..app() }
+    }
+
+    fn press(app: &mut App, keys: &[KeyCode]) -> Vec<Effect> {
+        keys.iter().flat_map(|code| key(app, KeyEvent::new(*code, KeyModifiers::NONE))).collect()
+    }
+
+    use KeyCode::{Char, Down, Enter, Esc, Left, Right, Up};
+
+    #[rstest]
+    #[case::next_step(app(), &[Enter], View::Run)]
+    #[case::by_digit(app(), &[Char('6')], View::Swap)]
+    #[case::free_digits_do_nothing(app(), &[Char('5')], View::Board)]
+    #[case::watch(running(), &[Char('3'), Enter], View::Run)]
+    #[case::through_the_list_of_actions(app(), &[Esc, Char('l'), Char('o'), Char('g'), Char('s'), Enter], View::Logs)]
+    fn views(#[case] mut app: App, #[case] keys: &[KeyCode], #[case] view: View) {
+        press(&mut app, keys);
+        assert_eq!(app.view, view);
+    }
+
+    #[rstest]
+    #[case::start(app(), &[Enter], vec![Effect::StartRun(Recipe::of_depth(Depth::Triage))])]
+    #[case::pause(running(), &[Char('4'), Char(' ')], vec![Effect::PauseOrGoOn])]
+    #[case::skip(running(), &[Char('n')], vec![Effect::SkipTest])]
+    #[case::stop(running(), &[Char('x')], vec![Effect::StopRun])]
+    #[case::nothing_to_stop(app(), &[Char('x'), Char('n')], vec![])]
+    #[case::redraw(app(), &[Char('g')], vec![Effect::Redraw])]
+    #[case::leaving_asks_while_running(running(), &[Char('q'), Esc], vec![])]
+    #[case::and_goes_on_yes(running(), &[Char('q'), Enter], vec![Effect::StopRun])]
+    #[case::take_out(app(), &[Char('6'), Down, Down, Char(' ')], vec![Effect::Refit(vec![("A1".into(), "one".into())])])]
+    fn effects(#[case] mut app: App, #[case] keys: &[KeyCode], #[case] expected: Vec<Effect>) {
+        assert_eq!(press(&mut app, keys), expected);
+    }
+
+    #[test]
+    fn a_loose_module_goes_into_the_chosen_empty_slot() {
+        let mut app = app();
+        app.facts.table = vec![Module { serial: "three".into(), ..Module::default() }];
+        let effects = press(&mut app, &[Char('6'), Down, Char(' ')]);
+        let placed = |slot: &str, module: &str| (slot.to_owned(), module.to_owned());
+        assert_eq!(effects, [Effect::Refit(vec![placed("A1", "one"), placed("B1", "two"), placed("A2", "three")])]);
+    }
+
+    #[test]
+    fn modules_cannot_be_moved_while_a_run_goes_on() {
+        let mut app = running();
+        assert_eq!(press(&mut app, &[Char('6'), Char(' ')]), []);
+        assert!(matches!(app.overlay, Some(Overlay::Notice(_))));
+    }
+
+    #[rstest]
+    #[case::depth(&[Down, Right], |recipe: &Recipe| recipe.depth == Depth::Survey && recipe.for_seconds == Some(3600))]
+    #[case::test_off(&[Down, Down, Down, Right], |recipe: &Recipe| recipe.tests.len() == 2)]
+    #[case::test_off_and_on(&[Down, Down, Down, Right, Left], |recipe: &Recipe| recipe.tests.len() == 3)]
+    #[case::passes(&[Down, Down, Down, Down, Down, Down, Right, Right], |recipe: &Recipe| recipe.passes == Some(3))]
+    #[case::no_number_of_passes(
+        &[Down, Down, Down, Down, Down, Down, Left],
+        |recipe: &Recipe| recipe.passes.is_none() && recipe.for_seconds == Some(3600)
+    )]
+    #[case::cores(&[Down, Down, Down, Down, Down, Down, Down, Left], |recipe: &Recipe| recipe.cores == CoreSharing::Solo)]
+    #[case::defaults(&[Down, Down, Down, Right, Char('d')], |recipe: &Recipe| *recipe == Recipe::of_depth(Depth::Triage))]
+    #[case::ends_hold(&[Up, Up, Left], |recipe: &Recipe| recipe.depth == Depth::Triage)]
+    fn the_recipe_changes(#[case] keys: &[KeyCode], #[case] holds: fn(&Recipe) -> bool) {
+        let mut app = app();
+        press(&mut app, &[Char('3')]);
+        press(&mut app, keys);
+        assert!(holds(&app.recipe), "{:?}", app.recipe);
+    }
+
+    #[test]
+    fn a_recipe_without_tests_is_refused_in_words() {
+        let mut app = app();
+        app.recipe.tests.clear();
+        assert_eq!(press(&mut app, &[Enter]), []);
+        assert!(matches!(&app.overlay, Some(Overlay::Notice(words)) if words.contains("no test is chosen")));
+    }
+
+    #[test]
+    fn any_keys_in_any_order_do_no_harm() {
+        let codes = [Enter, Esc, Up, Down, Left, Right, Char(' '), Char('?'), Char(':'), Char('6'), Char('8'), Char('3')];
+        let mut app = app();
+        let mut state = 1u32;
+        for _ in 0..5000 {
+            state = state.wrapping_mul(1_664_525).wrapping_add(1_013_904_223);
+            press(&mut app, &[codes[(state >> 16) as usize % codes.len()]]);
+        }
+        assert!(!app.quit);
+    }
+}

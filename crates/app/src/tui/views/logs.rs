@@ -1,0 +1,67 @@
+//! 8 Logs: earlier runs, and one of them as it looked.
+
+use super::run::draw_run;
+use crate::records::{RunSummary, Standing};
+use crate::tui::canvas::Canvas;
+use crate::tui::state::App;
+use crate::wall_time;
+
+/// Draws the list, or the run that is opened.
+pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
+    let theme = canvas.theme;
+    if let Some(recorded) = &app.opened {
+        let zone = wall_time::zone(recorded.state.begin.simulated);
+        let started = wall_time::date_and_time(recorded.state.begin.wall_ms, &zone);
+        let doubtful = if recorded.state.begin.wall_doubtful { " by a clock that is wrong" } else { "" };
+        let x = canvas.put(2, 0, theme.label(), "log of ");
+        canvas.put(x, 0, theme.strong(), &format!("{}   {started}{doubtful}", recorded.id));
+        let live = recorded.standing == Standing::Running;
+        draw_run(&mut canvas.below(2), app, &recorded.state, live);
+        return;
+    }
+    if app.logs.is_empty() {
+        canvas.put(2, 0, theme.strong(), "No run was recorded yet.");
+        canvas.put(2, 2, theme.label(), "Every run is recorded by itself. 4 makes one.");
+    } else {
+        draw_list(canvas, app);
+    }
+    if !app.unreadable.is_empty() {
+        let words = format!("{} journals could not be read; the first: {}", app.unreadable.len(), app.unreadable[0]);
+        let y = canvas.height().saturating_sub(2);
+        let width = canvas.width().saturating_sub(4);
+        canvas.paragraph(2, y, width, theme.attention(), &words);
+    }
+}
+
+fn draw_list(canvas: &mut Canvas<'_>, app: &App) {
+    let theme = canvas.theme;
+    let columns: [u16; 5] = [4, 22, 38, 56, 68];
+    for (x, label) in columns.iter().zip(["started", "machine", "outcome", "errors", "id"]) {
+        canvas.put(*x, 0, theme.label(), label);
+    }
+    let room = usize::from(canvas.height().saturating_sub(4)).max(1);
+    let first = app.log.saturating_sub(room - 1);
+    for (y, (at, log)) in (1u16..).zip(app.logs.iter().enumerate().skip(first).take(room)) {
+        draw_line(canvas, log, &columns, y, at == app.log);
+    }
+}
+
+fn draw_line(canvas: &mut Canvas<'_>, log: &RunSummary, columns: &[u16; 5], y: u16, chosen: bool) {
+    let theme = canvas.theme;
+    if chosen {
+        canvas.put(2, y, theme.attention(), theme.marks.here);
+    }
+    let text = if chosen { theme.strong() } else { theme.text() };
+    let started = wall_time::date_and_time(log.wall_ms, &wall_time::zone(log.simulated));
+    canvas.put(columns[0], y, text, &started);
+    canvas.put(columns[1], y, text, &format!("{:.15}", log.machine));
+    let (mark, style) = match log.outcome.as_str() {
+        "clean" => (theme.marks.passed, theme.clean()),
+        "errors-found" | "checking-failed" => (theme.marks.failed, theme.error()),
+        _ => (theme.marks.open, theme.attention()),
+    };
+    canvas.put(columns[2], y, style, &format!("{mark} {}", log.outcome.replace('-', " ")));
+    let errors_style = if log.errors > 0 { theme.error() } else { theme.label() };
+    canvas.put_right(columns[3] + 6, y, errors_style, &revisum_core::units::count_text(log.errors));
+    canvas.put(columns[4], y, theme.label(), &log.id);
+}

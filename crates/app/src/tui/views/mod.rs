@@ -1,0 +1,66 @@
+//! The views. Each draws its part of the screen from the state and changes nothing.
+
+mod board;
+mod logs;
+mod recipe;
+mod run;
+mod swap;
+
+use ratatui::Frame;
+
+use super::action::View;
+use super::canvas::Canvas;
+use super::state::App;
+use super::theme::Theme;
+use super::widgets::{board_strip, chrome, overlays};
+
+/// Smallest screen that everything fits on.
+const LEAST: (u16, u16) = (60, 18);
+
+/// Draws the whole screen.
+pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme) {
+    let area = frame.area();
+    let mut canvas = Canvas::new(frame.buffer_mut(), area, theme);
+    for y in 0..canvas.height() {
+        canvas.fill_row(y, theme.ground());
+    }
+    if area.width < LEAST.0 || area.height < LEAST.1 {
+        too_small(&mut canvas, app);
+        return;
+    }
+    chrome::draw_top(&mut canvas, app);
+    let footer = area.height - 1;
+    chrome::draw_footer(&mut canvas.part(0, footer, area.width, 1), app);
+    let air = u16::from(area.height >= 30);
+    let mut y = chrome::TOP_ROWS + air;
+    let strip = board_strip::rows(app);
+    board_strip::draw(&mut canvas.part(0, y, area.width, strip), app);
+    y += strip + 1 + air;
+    let mut body = canvas.part(0, y, area.width, footer.saturating_sub(y));
+    if app.overlay.is_some() {
+        overlays::draw(&mut body, app);
+        return;
+    }
+    match app.view {
+        View::Board => board::draw(&mut body, app),
+        View::Recipe => recipe::draw(&mut body, app),
+        View::Run => run::draw(&mut body, app),
+        View::Swap => swap::draw(&mut body, app),
+        View::Logs => logs::draw(&mut body, app),
+    }
+}
+
+/// The one thing that still has to be readable, and what to do.
+fn too_small(canvas: &mut Canvas<'_>, app: &App) {
+    let theme = canvas.theme;
+    let words = match app.run_state() {
+        Some(state) => state.outcome(app.is_running()).words().to_owned(),
+        None => "no run yet".to_owned(),
+    };
+    canvas.put(0, 0, theme.strong(), &words);
+    let (width, height) = (canvas.width(), LEAST);
+    canvas.paragraph(0, 1, width, theme.label(), &format!("enlarge to {}x{}; q leaves", height.0, height.1));
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,8 @@
+//! Parts that several views draw.
+
+pub mod big_words;
+pub mod board_strip;
+pub mod chrome;
+pub mod gauge;
+pub mod overlays;
+pub mod ribbon;

@@ -1,0 +1,75 @@
+//! What stands in front of a view: help, the list of actions, questions and notices.
+
+use crate::tui::canvas::Canvas;
+use crate::tui::keymap::bindings;
+use crate::tui::state::{App, Overlay, matching};
+
+/// Draws the overlay, if there is one, over the body of the view.
+pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
+    let Some(overlay) = &app.overlay else { return };
+    for y in 0..canvas.height() {
+        canvas.fill_row(y, canvas.theme.ground());
+    }
+    match overlay {
+        Overlay::Help => help(canvas, app),
+        Overlay::Actions { typed, chosen } => actions(canvas, app, typed, *chosen),
+        Overlay::LeaveWhileRunning => question(canvas),
+        Overlay::Notice(words) => notice(canvas, words),
+    }
+}
+
+fn help(canvas: &mut Canvas<'_>, app: &App) {
+    let theme = canvas.theme;
+    canvas.put(2, 1, theme.strong(), &format!("Keys in {}", app.view.name()));
+    let columns = if canvas.width() >= 100 { 2 } else { 1 };
+    let all = bindings(app);
+    let rows = (all.len() as u16).div_ceil(columns);
+    for (at, binding) in (0u16..).zip(&all) {
+        let (x, y) = (2 + at / rows * 56, 3 + at % rows);
+        canvas.put(x, y, theme.attention(), binding.name);
+        canvas.put(x + 8, y, theme.text(), &binding.words);
+    }
+    canvas.put(2, 4 + rows, theme.label(), "Arrows, Enter, Esc and digits are enough for everything. Any key closes this.");
+}
+
+fn actions(canvas: &mut Canvas<'_>, app: &App, typed: &str, chosen: usize) {
+    let theme = canvas.theme;
+    let x = canvas.put(2, 1, theme.strong(), "Actions");
+    let x = canvas.put(x + 2, 1, theme.attention(), typed);
+    canvas.put(x, 1, theme.attention(), "_");
+    let found = matching(bindings(app), typed);
+    let chosen = chosen.min(found.len().saturating_sub(1));
+    for (at, binding) in (0u16..).zip(&found) {
+        let here = usize::from(at) == chosen;
+        if here {
+            canvas.put(2, 3 + at, theme.attention(), theme.marks.here);
+        }
+        canvas.put(4, 3 + at, if here { theme.strong() } else { theme.text() }, &binding.words);
+        canvas.put(50, 3 + at, theme.label(), binding.name);
+    }
+    let below = 4 + found.len() as u16;
+    let words = if found.is_empty() {
+        "Nothing has this in its name. Esc closes."
+    } else {
+        "↑↓ choose   Enter do it   type to narrow down   Esc close"
+    };
+    canvas.put(2, below, theme.label(), words);
+}
+
+fn question(canvas: &mut Canvas<'_>) {
+    let theme = canvas.theme;
+    canvas.put(2, 1, theme.strong(), "A run is going on.");
+    let width = canvas.width().saturating_sub(4).min(90);
+    canvas.paragraph(2, 3, width, theme.text(), "Leaving stops it. What it found so far is recorded and stays in the logs.");
+    canvas.put(2, 5, theme.attention(), "Enter");
+    canvas.put(8, 5, theme.text(), "stop and leave");
+    canvas.put(26, 5, theme.attention(), "any other key");
+    canvas.put(40, 5, theme.text(), "stay");
+}
+
+fn notice(canvas: &mut Canvas<'_>, words: &str) {
+    let theme = canvas.theme;
+    let width = canvas.width().saturating_sub(4).min(90);
+    let rows = canvas.paragraph(2, 1, width, theme.text(), words);
+    canvas.put(2, 2 + rows, theme.label(), "Any key closes this.");
+}

@@ -1,0 +1,229 @@
+//! Carries out effects: owns the machine, the job and the run, and tells the state what came of it.
+
+use std::sync::Arc;
+
+use anyhow::Result;
+use revisum_core::board::Board;
+use revisum_core::isolate::advise;
+use revisum_core::ports::{History, Machine};
+use revisum_core::run_state::Outcome;
+
+use super::effect::Effect;
+use super::state::{App, Facts, Overlay, RunView, Trial};
+use crate::data_dir::DataDir;
+use crate::records::{Job, Recorded, Standing, find_run, list_runs, read_run};
+use crate::session::{Order, RunHandle, fresh_seed, start};
+
+/// The machine on the bench and everything that is done with it.
+pub struct Workshop {
+    machine: Arc<Machine>,
+    data: DataDir,
+    job: Job,
+    run: Option<RunHandle>,
+    seed: Option<u64>,
+    runs_begun: u64,
+}
+
+impl Workshop {
+    /// Opens the job of this machine. A simulated machine is fitted as the job left it.
+    ///
+    /// # Errors
+    /// When the job's journal cannot be read or written.
+    pub fn open(machine: Machine, data: DataDir, seed: Option<u64>) -> Result<Self> {
+        let facts = machine.firmware.facts();
+        let job = Job::open(&data.jobs(), &data.runs(), &facts.machine, machine.clock.wall_ms())?;
+        let mut workshop = Self { machine: Arc::new(machine), data, job, run: None, seed, runs_begun: 0 };
+        if let (Some(hands), Some(fitting)) = (&workshop.machine.hands, &workshop.job.state().fitting) {
+            // A machine file that changed since then may no longer allow it: it then stays as the file says.
+            let _ = hands.refit(&fitting.placement);
+        }
+        workshop.see_modules()?;
+        Ok(workshop)
+    }
+
+    /// Everything that the interface shows of machine and job.
+    pub fn facts(&self) -> Facts {
+        let system = self.machine.firmware.facts();
+        let board = self.board();
+        let case = self.job.case(&board);
+        let known = case.modules.iter().map(|module| module.id.clone());
+        let table = self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default();
+        Facts {
+            machine: system.machine,
+            title: system.title,
+            complaint: self.machine.hands.as_ref().map(|hands| hands.complaint()).unwrap_or_default(),
+            simulated: self.machine.is_simulated(),
+            guest: system.guest,
+            processor: system.processor,
+            cores: system.cores,
+            seen_bytes: system.seen_bytes,
+            table,
+            offer: self.machine.memory.offer(),
+            advice: (!case.runs.is_empty()).then(|| advise(&case)),
+            history: known.clone().map(|serial| (serial.clone(), self.job.of_module(&serial))).collect(),
+            trials: self.job.runs().filter_map(trial).collect(),
+            can_move: self.machine.hands.is_some(),
+            names: known.map(|serial| (serial.clone(), self.job.name_of(&serial))).collect(),
+            measured_rate: self.job.runs().next_back().and_then(rate),
+            wall_ms: self.machine.clock.wall_ms(),
+            board,
+        }
+    }
+
+    /// The machine's wall time in milliseconds since 1970.
+    pub fn wall_ms(&self) -> i64 {
+        self.machine.clock.wall_ms()
+    }
+
+    /// Takes over what the run has come to. Returns true when it has just ended.
+    pub fn follow_run(&mut self, app: &mut App) -> bool {
+        let Some(handle) = &self.run else { return false };
+        let over = handle.live.is_over();
+        app.run = Some(RunView {
+            state: handle.live.state(),
+            over,
+            trouble: handle.live.trouble(),
+            failure: handle.live.failure(),
+        });
+        if !over {
+            return false;
+        }
+        let ended = self.run.take().and_then(RunHandle::wait);
+        if let Some(Err(error)) = ended.map(|id| self.job.ran(&id)) {
+            app.overlay = Some(Overlay::Notice(format!("{error:#}")));
+        }
+        app.facts = self.facts();
+        true
+    }
+
+    /// Carries out one effect. Redrawing is the event loop's own.
+    pub fn perform(&mut self, app: &mut App, effect: Effect, published: impl Fn() + Send + Sync + 'static) {
+        let done = match effect {
+            Effect::StartRun(recipe) => {
+                self.start(app, recipe, published);
+                Ok(())
+            }
+            Effect::PauseOrGoOn => {
+                if let Some(run) = &self.run {
+                    if run.control.is_paused() { run.control.resume() } else { run.control.pause() }
+                }
+                Ok(())
+            }
+            Effect::SkipTest => {
+                self.run.iter().for_each(|run| run.control.skip_test());
+                Ok(())
+            }
+            Effect::StopRun => {
+                self.run.iter().for_each(|run| run.control.stop());
+                Ok(())
+            }
+            Effect::Refit(placement) => self.refit(app, &placement),
+            Effect::ListLogs => self.list_logs(app),
+            Effect::OpenLog(id) => self.open_log(app, &id),
+            Effect::Redraw => Ok(()),
+        };
+        if let Err(error) = done {
+            app.overlay = Some(Overlay::Notice(format!("{error:#}")));
+        }
+    }
+
+    /// Ends a run that is going on and waits until its journal is whole.
+    pub fn close(&mut self) {
+        if let Some(run) = self.run.take() {
+            run.control.stop();
+            if let Some(id) = run.wait() {
+                // Nothing more can be told on a screen that is being left; the journal of the run itself is whole.
+                let _ = self.job.ran(&id);
+            }
+        }
+    }
+
+    fn start(&mut self, app: &mut App, recipe: revisum_core::recipe::Recipe, published: impl Fn() + Send + Sync + 'static) {
+        if self.run.is_some() {
+            return;
+        }
+        self.runs_begun += 1;
+        // Of a simulated machine the whole sitting is repeatable, and still no two runs are the same.
+        let seed = self.seed.map_or_else(fresh_seed, |seed| seed.wrapping_add(self.job.state().runs.len() as u64));
+        let order = Order {
+            machine: self.machine.clone(),
+            board: self.board(),
+            recipe,
+            seed,
+            data: self.data.clone(),
+            job: app.facts.machine.clone(),
+        };
+        app.run = Some(RunView::default());
+        self.run = Some(start(order, published));
+    }
+
+    fn refit(&mut self, app: &mut App, placement: &[(String, String)]) -> Result<()> {
+        if let Some(hands) = &self.machine.hands {
+            hands.refit(placement).map_err(|reason| anyhow::anyhow!("The modules cannot be put so: {reason}."))?;
+            self.job.fitted(placement.to_vec())?;
+        }
+        app.facts = self.facts();
+        Ok(())
+    }
+
+    fn list_logs(&self, app: &mut App) -> Result<()> {
+        (app.logs, app.unreadable) = list_runs(&self.data.runs())?;
+        app.log = app.log.min(app.logs.len().saturating_sub(1));
+        Ok(())
+    }
+
+    fn open_log(&self, app: &mut App, id: &str) -> Result<()> {
+        let recorded = read_run(&find_run(&self.data.runs(), id)?)?;
+        if let Some(damage) = recorded.damage.sentence() {
+            app.overlay = Some(Overlay::Notice(damage));
+        }
+        app.opened = Some(Arc::new(recorded));
+        Ok(())
+    }
+
+    fn board(&self) -> Board {
+        let mut board = Board::read(self.machine.firmware.as_ref());
+        for slot in &mut board.slots {
+            if let Some(module) = &mut slot.module {
+                module.mark = self.job.module(&module.serial).and_then(|known| known.mark.clone());
+            }
+        }
+        board
+    }
+
+    fn see_modules(&mut self) -> Result<()> {
+        let marks = self.machine.hands.as_ref().map(|hands| hands.marks()).unwrap_or_default();
+        let mut modules: Vec<_> = self.board().modules().map(|(_, module)| module.clone()).collect();
+        modules.extend(self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default());
+        for module in &mut modules {
+            if module.mark.is_none() {
+                module.mark = marks.iter().find(|(serial, _)| *serial == module.serial).map(|(_, mark)| mark.clone());
+            }
+        }
+        self.job.see(modules)
+    }
+}
+
+fn trial(recorded: &Recorded) -> Option<Trial> {
+    let outcome = match recorded.standing {
+        Standing::Running => return None,
+        Standing::Over(outcome) => outcome,
+    };
+    let state = &recorded.state;
+    let shown = if state.has_errors() && outcome != Outcome::Interrupted { Outcome::ErrorsFound } else { outcome };
+    Some(Trial {
+        placement: state.begin.board.placement(),
+        outcome: shown,
+        errors: state.errors.words,
+        slots: state.errors.slots.keys().cloned().collect(),
+        seconds: state.running_seconds(),
+        passes: state.full_passes,
+    })
+}
+
+/// Bytes a second over all sweeps of a run.
+fn rate(recorded: &Recorded) -> Option<f64> {
+    let bytes: u64 = recorded.state.tests.iter().map(|test| test.bytes_swept).sum();
+    let seconds: f64 = recorded.state.tests.iter().map(|test| test.sweep_ns as f64 / 1e9).sum();
+    (seconds > 0.0).then(|| bytes as f64 / seconds)
+}
