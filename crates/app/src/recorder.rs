@@ -1,7 +1,7 @@
 //! The only writer of a run's journal: appends each record, folds it into the state and publishes what it adds up to.
 
 use std::collections::VecDeque;
-use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 use std::sync::mpsc::{Receiver, RecvTimeoutError};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
@@ -25,6 +25,8 @@ pub struct Live {
     trouble: Mutex<Option<String>>,
     failure: Mutex<Option<String>>,
     over: AtomicBool,
+    taken: AtomicU64,
+    to_take: AtomicU64,
 }
 
 fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
@@ -50,6 +52,17 @@ impl Live {
     /// True once nothing more will come.
     pub fn is_over(&self) -> bool {
         self.over.load(Ordering::SeqCst)
+    }
+
+    /// Notes how much of the memory is taken.
+    pub fn taking(&self, taken: u64, of: u64) {
+        self.taken.store(taken, Ordering::SeqCst);
+        self.to_take.store(of, Ordering::SeqCst);
+    }
+
+    /// Bytes taken before the run begins, and bytes wanted.
+    pub fn taken(&self) -> (u64, u64) {
+        (self.taken.load(Ordering::SeqCst), self.to_take.load(Ordering::SeqCst))
     }
 
     /// Notes that the run could not be made.

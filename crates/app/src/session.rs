@@ -73,7 +73,11 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     let facts = machine.firmware.facts();
     let specs = order.recipe.specs()?;
     let request = LeaseRequest { bytes: order.recipe.memory, range: order.recipe.range };
-    let memory = machine.memory.lease(&request)?;
+    let memory = machine.memory.lease(&request, &|taken, of| {
+        live.taking(taken, of);
+        published();
+        !control.is_stopping()
+    })?;
     let locator = Locator::new(&order.board, machine.firmware.address_map());
     let (id, writer) = create_run(&order.data.runs(), &facts.machine, machine.clock.wall_ms())?;
     let (sender, entries) = sync_channel::<(u64, Entry)>(QUEUE);

@@ -171,6 +171,9 @@ pub enum LeaseError {
         /// Reachable, for people.
         reachable: String,
     },
+    /// Somebody changed their mind.
+    #[error("taking memory was given up before anything was tested")]
+    Abandoned,
     /// There is nothing to lease.
     #[error("no module is fitted, so the machine does not start. Put a module into a slot")]
     NoModule,
@@ -193,11 +196,15 @@ pub enum LeaseError {
 pub trait MemorySource: Send + Sync {
     /// What could be taken now.
     fn offer(&self) -> MemoryOffer;
-    /// Takes memory.
+    /// Takes memory. `watch` is told now and then how many bytes of how many are taken; it says whether to go on.
     ///
     /// # Errors
-    /// When too much is asked for or the system refuses.
-    fn lease(&self, request: &LeaseRequest) -> Result<Arc<dyn Memory>, LeaseError>;
+    /// When too much is asked for, the system refuses, or `watch` says no.
+    fn lease(
+        &self,
+        request: &LeaseRequest,
+        watch: &dyn Fn(u64, u64) -> bool,
+    ) -> Result<Arc<dyn Memory>, LeaseError>;
 }
 
 /// Time. Durations only ever come from the monotonic side.

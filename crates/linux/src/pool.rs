@@ -36,8 +36,12 @@ impl MemorySource for PoolSource {
         MemoryOffer { usable, reachable_bytes, addresses_known: addresses_visible(), limits }
     }
 
-    fn lease(&self, request: &LeaseRequest) -> Result<Arc<dyn Memory>, LeaseError> {
-        Ok(Arc::new(Pool::lease(request)?))
+    fn lease(
+        &self,
+        request: &LeaseRequest,
+        watch: &dyn Fn(u64, u64) -> bool,
+    ) -> Result<Arc<dyn Memory>, LeaseError> {
+        Ok(Arc::new(Pool::lease(request, watch)?))
     }
 }
 
@@ -80,8 +84,8 @@ impl Pool {
     /// Takes, locks and lays out memory.
     ///
     /// # Errors
-    /// When too much is asked for or the system refuses.
-    pub fn lease(request: &LeaseRequest) -> Result<Self, LeaseError> {
+    /// When too much is asked for, the system refuses, or `watch` says no; see [`MemorySource::lease`].
+    pub fn lease(request: &LeaseRequest, watch: &dyn Fn(u64, u64) -> bool) -> Result<Self, LeaseError> {
         let (reachable_bytes, _) = reachable();
         let wanted = request.bytes.map(|bytes| bytes.next_multiple_of(PAGE));
         if wanted.unwrap_or(PAGE) > reachable_bytes {
@@ -91,8 +95,11 @@ impl Pool {
         let bytes = if request.range.is_some() { reachable_bytes } else { wanted.unwrap_or(reachable_bytes) };
         volunteer_as_first_victim();
         let still = StillPages::ask();
-        let mapping = Mapping::reserve(bytes as usize).map_err(|error| refused("reserving address space", error.into()))?;
-        let mapped = take(&mapping, bytes as usize, request.range.is_none().then_some(wanted).flatten())?;
+        let cores = usable_cores();
+        let mut mapping =
+            Mapping::reserve(bytes as usize).map_err(|error| refused("reserving address space", error.into()))?;
+        take(&mut mapping, wanted.filter(|_| request.range.is_none()), watch, cores.len())?;
+        let mapped = mapping.len();
         let pagemap = PageMap::open().ok();
         let parts = parts(&mapping, mapped, pagemap.as_ref(), request.range)
             .map_err(|error| refused("reading the page map", error))?;
@@ -111,7 +118,7 @@ impl Pool {
             layout,
             pagemap,
             void: Mutex::default(),
-            cores: usable_cores(),
+            cores,
             isa: Isa::detect(),
             _watched: watched,
             _still: still,
@@ -251,30 +258,46 @@ fn refused(step: &'static str, source: io::Error) -> LeaseError {
     LeaseError::Refused { step, source, advice: "Close other programs, ask for less memory, or run as root" }
 }
 
-/// Takes memory step by step and stops before the system runs short. Returns the bytes taken.
-fn take(mapping: &Mapping, bytes: usize, wanted: Option<u64>) -> Result<usize, LeaseError> {
+/// Takes memory step by step and stops before the system runs short. The mapping ends where it stopped.
+fn take(
+    mapping: &mut Mapping,
+    wanted: Option<u64>,
+    watch: &dyn Fn(u64, u64) -> bool,
+    cores: usize,
+) -> Result<(), LeaseError> {
+    let bytes = mapping.len();
     let mut taken = 0;
     while taken < bytes {
-        let step = STEP.min(bytes - taken);
-        let populated = mapping.populate(taken, step);
-        if populated.is_ok() {
-            taken += step;
+        if !watch(taken as u64, bytes as u64) {
+            return Err(LeaseError::Abandoned);
         }
+        let round = (STEP * cores.max(1)).min(bytes - taken);
+        let populated = populate(mapping, taken, round);
         if populated.is_ok() && !is_scarce() {
+            taken += round;
             continue;
         }
-        if let Some(wanted) = wanted.filter(|wanted| taken < *wanted as usize) {
+        if let Some(wanted) = wanted {
             return Err(too_much(wanted, taken as u64));
         }
-        let back = if taken < bytes { step } else { 0 };
-        taken = (taken.saturating_sub(back)) / HUGE * HUGE;
-        mapping.release(taken, bytes - taken);
         return match populated {
             Err(error) if taken == 0 => Err(refused("locking memory", error.into())),
-            _ => Ok(taken),
+            _ => {
+                mapping.shorten(taken / HUGE * HUGE);
+                Ok(())
+            }
         };
     }
-    Ok(taken)
+    Ok(())
+}
+
+/// Populates a part of the mapping, a step on each thread.
+fn populate(mapping: &Mapping, from: usize, len: usize) -> Result<(), rustix::io::Errno> {
+    std::thread::scope(|scope| {
+        let steps = (from..from + len).step_by(STEP).map(|at| (at, STEP.min(from + len - at)));
+        let threads: Vec<_> = steps.map(|(at, len)| scope.spawn(move || mapping.populate(at, len))).collect();
+        threads.into_iter().try_for_each(|thread| thread.join().unwrap_or(Err(rustix::io::Errno::NOMEM)))
+    })
 }
 
 /// The pool's contiguous pieces in physical order, only those inside `range` if one is given.

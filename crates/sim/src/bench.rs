@@ -123,7 +123,11 @@ impl MemorySource for Bench {
         }
     }
 
-    fn lease(&self, request: &LeaseRequest) -> Result<Arc<dyn Memory>, LeaseError> {
+    fn lease(
+        &self,
+        request: &LeaseRequest,
+        _watch: &dyn Fn(u64, u64) -> bool,
+    ) -> Result<Arc<dyn Memory>, LeaseError> {
         let map = self.map().filter(|_| self.fitted_bytes() > 0).ok_or(LeaseError::NoModule)?;
         let mut ranges = self.reachable();
         if let Some(range) = request.range {

@@ -15,7 +15,7 @@ fn dome() -> Machine {
 }
 
 fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
-    let memory = machine.memory.lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range }).unwrap();
+    let memory = machine.memory.lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range }, &|_, _| true).unwrap();
     let board = Board::read(machine.firmware.as_ref());
     let facts = machine.firmware.facts();
     let locator = Locator::new(&board, machine.firmware.address_map());
@@ -133,7 +133,7 @@ fn impossible_fittings_are_refused(#[case] placement: &[(&str, &str)], #[case] r
 fn an_empty_machine_does_not_start() {
     let machine = dome();
     refit(&machine, &[]);
-    let error = machine.memory.lease(&LeaseRequest::default()).err().unwrap();
+    let error = machine.memory.lease(&LeaseRequest::default(), &|_, _| true).err().unwrap();
     assert!(error.to_string().contains("no module is fitted"), "{error}");
 }
 

@@ -89,6 +89,8 @@ pub struct RunView {
     pub trouble: Option<String>,
     /// Why it could not be made.
     pub failure: Option<String>,
+    /// Bytes taken before it begins, and bytes wanted.
+    pub taken: (u64, u64),
 }
 
 /// Something in front of the view.

@@ -84,6 +84,7 @@ impl Workshop {
             over,
             trouble: handle.live.trouble(),
             failure: handle.live.failure(),
+            taken: handle.live.taken(),
         });
         if !over {
             return false;

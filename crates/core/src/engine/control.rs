@@ -43,6 +43,11 @@ impl Control {
         self.set_paused(false);
     }
 
+    /// Whether the run is to end.
+    pub fn is_stopping(&self) -> bool {
+        self.order() == Order::Stop
+    }
+
     /// Whether the workers are held.
     pub fn is_paused(&self) -> bool {
         *self.paused.lock().unwrap_or_else(PoisonError::into_inner)

@@ -6,7 +6,7 @@ use super::*;
 const SIZE: u64 = 8 << 20;
 
 fn pool() -> Pool {
-    Pool::lease(&LeaseRequest { bytes: Some(SIZE), range: None }).expect("8 MiB can be locked anywhere")
+    Pool::lease(&LeaseRequest { bytes: Some(SIZE), range: None }, &|_, _| true).expect("8 MiB can be locked anywhere")
 }
 
 #[derive(Default)]
@@ -101,7 +101,7 @@ fn a_hardware_memory_error_is_survived_and_its_page_taken_out() {
 
 #[test]
 fn more_than_there_is_is_refused_with_both_amounts() {
-    let error = Pool::lease(&LeaseRequest { bytes: Some(1 << 50), range: None }).err().unwrap();
+    let error = Pool::lease(&LeaseRequest { bytes: Some(1 << 50), range: None }, &|_, _| true).err().unwrap();
     assert!(error.to_string().starts_with("1024 TiB of memory were asked for"), "{error}");
 }
 
@@ -117,4 +117,25 @@ fn only_pages_inside_the_range_are_kept() {
     assert_eq!(kept(ByteRange::new(1 << 60, (1 << 60) + SIZE)), []);
     let first = within(two_pages.clone(), Some(PAGE));
     assert_eq!(first, [PoolPart { bytes: PAGE, ..two_pages[0] }]);
+}
+
+#[test]
+fn taking_memory_can_be_given_up() {
+    let asked = LeaseRequest { bytes: Some(SIZE), range: None };
+    assert!(matches!(Pool::lease(&asked, &|_, _| false), Err(LeaseError::Abandoned)));
+}
+
+/// The part that was given back may be used by anybody else: dropping the rest must not touch it.
+#[test]
+fn a_shortened_mapping_lets_go_of_its_end_for_good() {
+    let mut mapping = Mapping::reserve(4 * HUGE).unwrap();
+    mapping.populate(0, 4 * HUGE).unwrap();
+    let start = mapping.ptr();
+    mapping.shorten(HUGE);
+    assert_eq!((mapping.len(), mapping.ptr()), (HUGE, start));
+    let neighbours: Vec<Mapping> = (0..8).map(|_| Mapping::reserve(HUGE).unwrap()).collect();
+    drop(mapping);
+    for neighbour in &neighbours {
+        neighbour.populate(0, HUGE).expect("still mapped");
+    }
 }

@@ -50,18 +50,26 @@ impl Mapping {
         Ok(mapping)
     }
 
-    /// Takes memory for a part of the mapping and locks it.
+    /// Takes memory for a part of the mapping and locks it. Several threads may do so for different parts: most of the
+    /// time goes into clearing pages.
     pub fn populate(&self, offset: usize, len: usize) -> Result<(), Errno> {
         assert!(offset + len <= self.len);
+        // SAFETY: within the mapping; brings the pages in and changes no data. Kernels before 5.14 do not know this
+        // advice: locking then does all of it.
+        let _ = unsafe { madvise(self.start.as_ptr().add(offset).cast(), len, Advice::LinuxPopulateWrite) };
         // SAFETY: within the mapping; locking brings the pages in and changes no data.
         unsafe { mlock(self.start.as_ptr().add(offset).cast(), len) }
     }
 
-    /// Gives a part back to the system for good; the caller must not touch it again.
-    pub fn release(&self, offset: usize, len: usize) {
-        assert!(offset + len <= self.len);
-        // SAFETY: within the mapping. A failure leaves the memory with us until the mapping is dropped.
-        let _ = unsafe { munmap(self.start.as_ptr().add(offset).cast(), len) };
+    /// Gives everything from `len` on back to the system for good.
+    pub fn shorten(&mut self, len: usize) {
+        assert!(len <= self.len && len.is_multiple_of(HUGE));
+        let kept = self.start.as_ptr() as usize + len - self.whole.as_ptr() as usize;
+        // SAFETY: the end of our own mapping, which nothing points into any more: from here on it ends at `len`, so that
+        // whatever the system puts in its place later is not taken for ours.
+        if unsafe { munmap(self.start.as_ptr().add(len).cast(), self.whole_len - kept) }.is_ok() {
+            (self.len, self.whole_len) = (len, kept);
+        }
     }
 
     /// Runs one element over a part; `bad` is given each wrong word, its offset counted from the part, and a way to reach it
@@ -111,6 +119,11 @@ impl Mapping {
         }
     }
 
+    /// Length in bytes.
+    pub fn len(&self) -> usize {
+        self.len
+    }
+
     /// First byte.
     pub fn ptr(&self) -> *mut u8 {
         self.start.as_ptr()
@@ -119,7 +132,7 @@ impl Mapping {
 
 impl Drop for Mapping {
     fn drop(&mut self) {
-        // SAFETY: nobody holds the pointer any longer than the mapping. Parts given back earlier are simply skipped.
+        // SAFETY: nobody holds the pointer any longer than the mapping.
         let _ = unsafe { munmap(self.whole.as_ptr().cast(), self.whole_len) };
     }
 }

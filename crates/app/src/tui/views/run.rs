@@ -11,7 +11,7 @@
 
 use revisum_core::march::find_test;
 use revisum_core::run_state::{CellState, Outcome, RunState, TestState};
-use revisum_core::units::{count_text, duration_text};
+use revisum_core::units::{bytes_text, count_text, duration_text};
 
 use super::super::widgets::{big_words, gauge, ribbon};
 use crate::tui::canvas::Canvas;
@@ -33,7 +33,10 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     match app.run_state() {
         Some(state) => draw_run(canvas, app, state, app.is_running()),
         None if app.is_running() => {
-            canvas.put(2, 0, canvas.theme.strong(), "Taking memory from the system …");
+            let (taken, of) = app.run.as_ref().map(|run| run.taken).unwrap_or_default();
+            let words = format!("Taking memory from the system: {} of {}", bytes_text(taken), bytes_text(of));
+            canvas.put(2, 0, canvas.theme.strong(), &words);
+            gauge::draw(&mut canvas.part(2, 2, 60, 1), 0, "", taken as f64 / of.max(1) as f64, 40);
         }
         None => draw_nothing(canvas, app),
     }
@@ -265,7 +268,7 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
     };
     fact(canvas, "check", &checker.0, checker.1);
     if state.void_bytes > 0 {
-        let words = format!("{} left the account", revisum_core::units::bytes_text(state.void_bytes));
+        let words = format!("{} left the account", bytes_text(state.void_bytes));
         fact(canvas, "moved", &words, theme.attention());
     }
     if state.hardware.corrected + state.hardware.uncorrected > 0 {

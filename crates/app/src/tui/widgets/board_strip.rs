@@ -40,7 +40,7 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     let slots = shown(app);
     if slots.is_empty() {
         let words = format!(
-            "{} seen by the system. The firmware's tables cannot be read, so slots and modules are unknown.",
+            "{} seen. Slots and modules are unknown: no firmware tables.",
             bytes_text(app.facts.seen_bytes)
         );
         canvas.put(2, 0, theme.label(), &words);

@@ -65,9 +65,9 @@ pub fn draw_footer(canvas: &mut Canvas<'_>, app: &App) {
     canvas.put_right(end.saturating_sub(5), 0, theme.on_bar(theme.attention()), "?");
     let mut x = 2;
     for binding in bindings(app).iter().filter(|binding| binding.footer) {
-        let width = (binding.name.width() + 1 + binding.words.width() + 3) as u16;
-        if x + width > end.saturating_sub(6) {
-            break;
+        let width = (binding.name.width() + 1 + binding.words.width()) as u16;
+        if x + width > end.saturating_sub(8) {
+            continue;
         }
         x = canvas.put(x, 0, theme.on_bar(theme.attention()), binding.name) + 1;
         x = canvas.put(x, 0, theme.bar(), &binding.words) + 3;
