@@ -223,7 +223,7 @@ mod tests {
     #[case(&["check", "--depth", "deep"], false)]
     #[case(&["demo", "--pace", "-3"], false)]
     #[case(&["check", "--memory", "256M", "--range", "0x1_0000_0000..6G", "--cores", "relay"], true)]
-    fn arguments(#[case] arguments: &[&str], #[case] understood: bool) {
+    fn what_is_understood(#[case] arguments: &[&str], #[case] understood: bool) {
         let all = std::iter::once("revisum").chain(arguments.iter().copied());
         assert_eq!(Cli::try_parse_from(all).is_ok(), understood);
     }

@@ -1,0 +1,168 @@
+//! The commands from outside: results, exit codes and clear words for every mistake.
+
+mod common;
+
+use std::path::Path;
+
+use common::{command, run, run_json};
+use rstest::rstest;
+use serde_json::{Value, json};
+
+fn data() -> tempfile::TempDir {
+    tempfile::tempdir().unwrap()
+}
+
+#[test]
+fn this_machines_memory_is_tested_and_clean() {
+    let data = data();
+    let (code, result) = run_json(data.path(), &["check", "--memory", "6M", "--depth", "triage", "--json"]);
+    assert_eq!((code, &result["outcome"]), (0, &json!("clean")));
+    assert_eq!(result["held_bytes"], json!(6 << 20));
+    assert_eq!(result["tested_bytes"], result["held_bytes"]);
+    assert_eq!((&result["errors"], &result["passes"]), (&json!(0), &json!(1)));
+    let ranges = result["ranges"].as_array().unwrap();
+    let hex = |value: &Value| u64::from_str_radix(value.as_str().unwrap().trim_start_matches("0x"), 16).unwrap();
+    let held: u64 = ranges.iter().map(|range| hex(&range[1]) - hex(&range[0])).sum();
+    // Without root the addresses are hidden, and then no range may be made up.
+    assert!(held == 6 << 20 || (ranges.is_empty() && !rustix::process::geteuid().is_root()));
+    let sweeps: Vec<u64> = tests(&result).map(|test| test["bytes_swept"].as_u64().unwrap() / (6 << 20)).collect();
+    assert_eq!(sweeps, [4, 3, 6]);
+    assert!(tests(&result).all(|test| test["seconds"].as_f64().unwrap() > 0.0));
+    assert!(Path::new(result["journal"].as_str().unwrap()).is_file());
+}
+
+fn tests(result: &Value) -> impl Iterator<Item = &Value> {
+    result["tests"].as_array().unwrap().iter()
+}
+
+#[test]
+fn the_simulated_fault_is_placed_and_the_journal_tells_the_same() {
+    let data = data();
+    let (code, result) = run_json(data.path(), &["check", "--sim", "dome-1", "--json"]);
+    assert_eq!((code, &result["outcome"]), (1, &json!("errors-found")));
+    assert_eq!((&result["simulated"], &result["fitted_bytes"]), (&json!(true), &json!(16u64 << 30)));
+    let samples = result["samples"].as_array().unwrap();
+    assert!(!samples.is_empty());
+    for sample in samples {
+        assert_eq!((&sample["slots"], &sample["certainty"]), (&json!(["B1"]), &json!("certain")));
+        assert_eq!(sample["kind"], json!("recurring"));
+    }
+    let (_, again) = run_json(data.path(), &["log", "last", "--json"]);
+    for key in ["outcome", "errors", "passes", "held_bytes", "tested_bytes", "ranges", "tests", "samples"] {
+        assert_eq!(again[key], result[key], "{key}");
+    }
+    let (_, logs) = run_json(data.path(), &["logs", "--json"]);
+    assert_eq!(logs["runs"][0]["outcome"], json!("errors-found"));
+    assert_eq!(logs["runs"][0]["machine"], json!("dome-1"));
+    assert_eq!(logs["runs"][0]["errors"], result["errors"]);
+}
+
+#[test]
+fn the_fault_moves_with_its_module() {
+    let data = data();
+    let file = data.path().join("moved.toml");
+    let dome = include_str!("../../sim/src/machines/dome-1.toml");
+    let swapped = dome.replace("slot = \"A1\"", "slot = \"?\"").replace("slot = \"B1\"", "slot = \"A1\"");
+    std::fs::write(&file, swapped.replace("slot = \"?\"", "slot = \"B1\"")).unwrap();
+    let (_, before) = run_json(data.path(), &["check", "--sim", "dome-1", "--json"]);
+    let (_, after) = run_json(data.path(), &["check", "--sim", file.to_str().unwrap(), "--json"]);
+    assert_eq!(after["samples"][0]["slots"], json!(["A1"]));
+    assert_ne!(after["samples"][0]["address"], before["samples"][0]["address"]);
+}
+
+#[test]
+fn the_same_seed_gives_the_same_journal_to_the_byte() {
+    let journal = |seed: &str| {
+        let data = data();
+        let (_, result) = run_json(data.path(), &["check", "--sim", "dome-1", "--seed", seed, "--json"]);
+        std::fs::read(result["journal"].as_str().unwrap()).unwrap()
+    };
+    assert_eq!(journal("5"), journal("5"));
+    assert_ne!(journal("5"), journal("6"));
+}
+
+#[rstest]
+#[case::unknown_test(&["check", "--tests", "marsh"], 2, "there is no test named \"marsh\"")]
+#[case::no_pass(&["check", "--passes", "0"], 2, "0 passes would test nothing")]
+#[case::silly_size(&["check", "--memory", "-5"], 2, "")]
+#[case::not_a_size(&["check", "--memory", "lots"], 2, "\"lots\" is not an amount")]
+#[case::too_much(&["check", "--memory", "900T"], 3, "900 TiB of memory were asked for, but only")]
+#[case::no_such_machine(&["check", "--sim", "nowhere"], 2, "there is no simulated machine and no machine file")]
+#[case::not_a_time(&["check", "--until", "noon"], 2, "\"noon\" is not a time of day")]
+#[case::range_without_memory(
+    &["check", "--sim", "dome-1", "--range", "3G..4G"], 3, "none of the memory in 0x0000 c000 0000 to"
+)]
+#[case::no_such_run(&["log", "never"], 2, "there is no run \"never\"")]
+#[case::no_run_yet(&["log", "last"], 2, "there is no recorded run yet")]
+fn mistakes_get_a_clear_word_and_a_proper_code(#[case] arguments: &[&str], #[case] code: i32, #[case] says: &str) {
+    let output = run(data().path(), arguments);
+    let words = String::from_utf8_lossy(&output.stderr).into_owned();
+    assert_eq!(output.status.code(), Some(code), "{words}");
+    assert!(words.contains(says), "{words}");
+    assert!(!words.contains("panicked"), "{words}");
+}
+
+#[test]
+fn records_that_cannot_be_kept_are_said_before_anything_runs() {
+    let output = run(Path::new("/proc/no-place"), &["check", "--sim", "dome-1"]);
+    let words = String::from_utf8_lossy(&output.stderr).into_owned();
+    assert_eq!(output.status.code(), Some(3));
+    assert!(words.contains("records cannot be kept in /proc/no-place") && words.contains("--data"), "{words}");
+    assert!(output.stdout.is_empty());
+}
+
+#[test]
+fn damaged_and_foreign_files_among_the_journals_are_said_and_the_rest_is_listed() {
+    let data = data();
+    run_json(data.path(), &["check", "--sim", "dome-1", "--json"]);
+    let whole = std::fs::read(common::journal(data.path())).unwrap();
+    let runs = data.path().join("runs");
+    std::fs::write(runs.join("torn.journal"), &whole[..whole.len() * 2 / 3]).unwrap();
+    std::fs::write(runs.join("foreign.journal"), b"\x1b]0;owned\x07\x00\xff").unwrap();
+    std::fs::create_dir(runs.join("folder.journal")).unwrap();
+    let output = run(data.path(), &["logs"]);
+    let (list, words) = (String::from_utf8_lossy(&output.stdout), String::from_utf8_lossy(&output.stderr));
+    assert_eq!(output.status.code(), Some(0));
+    assert!(list.contains("errors found") && list.contains("interrupted"), "{list}");
+    assert!(words.contains("foreign.journal") && words.contains("folder.journal"), "{words}");
+    assert!(!list.contains('\x1b') && !words.contains('\x1b'));
+    let torn = run(data.path(), &["log", "torn"]);
+    assert!(String::from_utf8_lossy(&torn.stderr).contains("torn off"), "the cut is said");
+    assert!(String::from_utf8_lossy(&torn.stdout).contains("INTERRUPTED"));
+    assert_eq!(run(data.path(), &["log", "foreign"]).status.code(), Some(3));
+}
+
+#[test]
+fn runs_are_found_by_what_was_fitted() {
+    let data = data();
+    run_json(data.path(), &["check", "--sim", "dome-1", "--json"]);
+    let found = |text: &str| {
+        let (_, logs) = run_json(data.path(), &["logs", "--json", "--find", text]);
+        logs["runs"].as_array().unwrap().len()
+    };
+    assert_eq!((found("ha220094"), found("errors found"), found("somewhere else")), (1, 1, 0));
+}
+
+#[test]
+fn a_terminated_run_ends_with_a_result() {
+    let data = data();
+    let child = common::spawn(data.path(), &["check", "--memory", "6M", "--passes", "100000", "--json"]);
+    let journal = common::journal(data.path());
+    common::wait_for("a first test", || std::fs::read_to_string(&journal).ok()?.contains("test-began").then_some(()));
+    let pid = rustix::process::Pid::from_raw(child.id() as i32).unwrap();
+    rustix::process::kill_process(pid, rustix::process::Signal::TERM).unwrap();
+    let output = child.wait_with_output().unwrap();
+    let result: Value = serde_json::from_slice(&output.stdout).unwrap();
+    let code = output.status.code().unwrap();
+    assert!((code, &result["outcome"]) == (4, &json!("cut-short")) || (code, &result["outcome"]) == (0, &json!("clean")));
+}
+
+#[test]
+fn a_drawing_of_the_board_is_written() {
+    let data = data();
+    run_json(data.path(), &["check", "--sim", "dome-1", "--json"]);
+    let file = data.path().join("board.svg");
+    let output = command(data.path(), &["log", "last", "--svg", file.to_str().unwrap()]).output().unwrap();
+    assert!(output.status.success());
+    assert!(std::fs::read_to_string(&file).unwrap().contains("5 errors"));
+}

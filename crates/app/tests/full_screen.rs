@@ -1,0 +1,202 @@
+//! The full screen in a real terminal: the whole walk, leaving in every way, small screens, mashed keys.
+
+mod common;
+
+use common::{Screen, revisum, run_json};
+use rstest::rstest;
+use serde_json::json;
+
+const SIZE: (u16, u16) = (128, 40);
+
+fn demo(data: &tempfile::TempDir) -> String {
+    format!("{} demo --pace 400 --data {}; echo left-$?", revisum().display(), data.path().display())
+}
+
+/// Start, triage, errors at B1, take it out, run, clean, outcome sentence, open the log.
+#[rstest]
+#[case(SIZE)]
+#[case((80, 25))]
+fn from_start_to_named_module(#[case] size: (u16, u16)) {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open(size, &demo(&data));
+    screen.wait("Enter run triage");
+    assert!(screen.text().contains("simulated"));
+    screen.keys(&["Enter"]);
+    screen.wait("took");
+    let run = screen.wait("Most suspect: module red dot");
+    assert!(run.contains("words read wrong") && run.contains("lane 19 reads 1 for 0"), "{run}");
+    let slot = run.lines().find(|line| line.trim_start().starts_with("B1")).unwrap();
+    assert!(slot.contains("5 errors"), "{slot}");
+    screen.keys(&["Enter"]);
+    screen.wait("NEXT");
+    // Against the advice: the suspect is simply taken out.
+    screen.keys(&["Down", "Down", "Space"]);
+    screen.wait("on the table");
+    screen.wait("run with this fitting");
+    screen.keys(&["Enter"]);
+    screen.wait("took");
+    let clean = screen.wait("With 95 % confidence");
+    assert!(clean.contains("Most suspect: module red dot"), "{clean}");
+    screen.keys(&["8"]);
+    screen.wait("errors found");
+    screen.keys(&["Down", "Enter"]);
+    let log = screen.wait("log of");
+    assert!(log.contains("5 words read wrong"), "{log}");
+    screen.keys(&["Escape", "q"]);
+    screen.wait("left-0");
+    let (_, logs) = run_json(data.path(), &["logs", "--json"]);
+    let outcomes: Vec<_> = logs["runs"].as_array().unwrap().iter().map(|run| run["outcome"].clone()).collect();
+    assert_eq!(outcomes, [json!("clean"), json!("errors-found")]);
+}
+
+#[test]
+fn following_only_the_advice_ends_with_the_module_named() {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open(SIZE, &demo(&data));
+    screen.wait("Enter run triage");
+    screen.keys(&["Enter"]);
+    screen.wait("took");
+    screen.keys(&["Enter"]);
+    for _ in 0..8 {
+        let swap = screen.wait("suspicion");
+        if swap.contains("FOUND") {
+            assert!(swap.contains("It is module red dot"), "{swap}");
+            return;
+        }
+        screen.keys(&["Enter"]);
+        screen.wait("4 Run");
+        screen.wait("took");
+        screen.keys(&["6"]);
+    }
+    panic!("no verdict:\n{}", screen.text());
+}
+
+#[test]
+fn the_job_carries_on_at_the_next_start() {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open(SIZE, &demo(&data));
+    screen.wait("Enter run triage");
+    screen.keys(&["6", "Down", "Down", "Space"]);
+    screen.wait("on the table");
+    screen.keys(&["q"]);
+    screen.wait("left-0");
+    screen.type_line(&demo(&data));
+    screen.wait("on the table  red dot");
+    screen.keys(&["q"]);
+    screen.wait_gone("on the table");
+}
+
+#[rstest]
+#[case::q(&["q"], None)]
+#[case::control_c(&["C-c"], None)]
+#[case::sigterm(&[], Some("TERM"))]
+#[case::sighup(&[], Some("HUP"))]
+fn leaving_gives_the_terminal_back(#[case] keys: &[&str], #[case] signal: Option<&str>) {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open(SIZE, &demo(&data));
+    screen.wait("Enter run triage");
+    if !keys.is_empty() {
+        screen.keys(keys);
+    }
+    if let Some(signal) = signal {
+        signal_program(&data.path().display().to_string(), signal);
+    }
+    screen.wait("left-0");
+    terminal_is_usable(&screen);
+}
+
+fn signal_program(pattern: &str, signal: &str) {
+    let processes = std::fs::read_dir("/proc").unwrap().flatten();
+    for process in processes {
+        let Ok(line) = std::fs::read(process.path().join("cmdline")) else { continue };
+        let line = String::from_utf8_lossy(&line).replace('\0', " ");
+        if line.contains(" demo ") && line.contains(pattern) && !line.contains("echo") {
+            let pid = process.file_name().to_string_lossy().into_owned();
+            let sent = std::process::Command::new("kill").args([format!("-{signal}"), pid]).status();
+            assert!(sent.unwrap().success());
+        }
+    }
+}
+
+/// The shell echoes again, lines are lines again, and the cursor is where the shell wants it.
+fn terminal_is_usable(screen: &Screen) {
+    screen.type_line("stty -a | tr ' ;' '\\n\\n' | grep -x -e icanon -e echo | sort | tr '\\n' +");
+    screen.wait("echo+icanon+");
+}
+
+#[cfg(debug_assertions)]
+#[test]
+fn a_panic_gives_the_terminal_back_and_leaves_the_run_recorded() {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open(SIZE, &demo(&data));
+    screen.wait("Enter run triage");
+    screen.keys(&["F12"]);
+    screen.wait("left-101");
+    assert!(screen.text().contains("panicked"), "the reason is on the screen that was given back");
+    terminal_is_usable(&screen);
+}
+
+#[test]
+fn leaving_during_a_run_asks_and_records() {
+    let data = tempfile::tempdir().unwrap();
+    let slow = demo(&data).replace("--pace 400", "--pace 1");
+    let screen = Screen::open(SIZE, &slow);
+    screen.wait("Enter run triage");
+    screen.keys(&["Enter"]);
+    screen.wait("pass 1");
+    screen.keys(&["Space"]);
+    screen.wait("paused after");
+    screen.keys(&["q"]);
+    screen.wait("Leaving stops it.");
+    screen.keys(&["Escape"]);
+    screen.wait("paused after");
+    screen.keys(&["q", "Enter"]);
+    screen.wait("left-0");
+    let (_, logs) = run_json(data.path(), &["logs", "--json"]);
+    let outcome = logs["runs"][0]["outcome"].as_str().unwrap().to_owned();
+    assert!(["cut-short", "errors-found"].contains(&outcome.as_str()), "{outcome}");
+}
+
+#[test]
+fn skipping_and_stopping_still_give_a_result() {
+    let data = tempfile::tempdir().unwrap();
+    let slow = demo(&data).replace("--pace 400", "--pace 1");
+    let screen = Screen::open(SIZE, &slow);
+    screen.wait("Enter run triage");
+    screen.keys(&["Enter"]);
+    screen.wait("pass 1");
+    screen.keys(&["n"]);
+    screen.wait("skipped");
+    screen.keys(&["x"]);
+    screen.wait("took");
+    screen.keys(&["q"]);
+    screen.wait("left-0");
+}
+
+#[test]
+fn tiny_terminals_say_what_they_need_and_grow_back() {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open((20, 5), &demo(&data));
+    screen.wait("enlarge to");
+    screen.resize(128, 40);
+    screen.wait("Enter run triage");
+    screen.resize(20, 5);
+    screen.wait("enlarge to");
+    screen.keys(&["q"]);
+    screen.resize(80, 25);
+    screen.wait("left-0");
+}
+
+#[test]
+fn everything_can_be_reached_with_arrows_enter_escape_and_digits() {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open(SIZE, &demo(&data));
+    screen.wait("Enter run triage");
+    screen.keys(&["Escape"]);
+    let actions = screen.wait("type to narrow down");
+    let leave = actions.lines().filter(|line| line.contains("q")).count();
+    assert!(leave > 0, "{actions}");
+    screen.keys(&["Down"; 20]);
+    screen.keys(&["Enter"]);
+    screen.wait("left-0");
+}
