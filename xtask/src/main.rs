@@ -1,1 +1,62 @@
-fn main(){}
+//! One entry for contributors: `cargo xtask test`, `cargo xtask screenshots`, `cargo xtask speed`.
+
+mod packages;
+mod pictures;
+mod speed;
+
+use std::process::Command;
+
+use anyhow::{Context, Result, bail};
+use clap::{Parser, Subcommand};
+
+/// Tasks for people who work on Revisum.
+#[derive(Parser)]
+#[command(name = "cargo xtask")]
+struct Cli {
+    #[command(subcommand)]
+    task: Task,
+}
+
+#[derive(Subcommand)]
+enum Task {
+    /// Formatting, lints and all tests: what has to pass before a change is accepted
+    Test,
+    /// Takes the pictures in docs/screenshots from the demonstration
+    Screenshots,
+    /// Measures the sweeps against the machine's limit, in pairs, and prints a table
+    Speed(speed::SpeedArgs),
+}
+
+fn main() -> Result<()> {
+    match Cli::parse().task {
+        Task::Test => test(),
+        Task::Screenshots => pictures::take_all(),
+        Task::Speed(_) if cfg!(debug_assertions) => again_in_release(),
+        Task::Speed(args) => speed::measure(&args),
+    }
+}
+
+/// Measuring code that was not optimised would say nothing: the same task again, optimised.
+fn again_in_release() -> Result<()> {
+    let mut arguments: Vec<String> =
+        ["run", "--quiet", "--release", "--package", "xtask", "--"].map(str::to_owned).into();
+    arguments.extend(std::env::args().skip(1));
+    cargo(&arguments.iter().map(String::as_str).collect::<Vec<_>>())
+}
+
+fn test() -> Result<()> {
+    packages::install(&[("tmux", "tmux")])?;
+    cargo(&["fmt", "--all", "--check"])?;
+    cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
+    cargo(&["test", "--workspace"])
+}
+
+fn cargo(arguments: &[&str]) -> Result<()> {
+    println!("cargo {}", arguments.join(" "));
+    let program = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
+    let status = Command::new(program).args(arguments).status().context("cargo cannot be started")?;
+    if !status.success() {
+        bail!("cargo {} failed", arguments.join(" "));
+    }
+    Ok(())
+}

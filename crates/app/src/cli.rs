@@ -194,7 +194,11 @@ fn range(text: &str) -> Result<ByteRange, String> {
 
 fn pace(text: &str) -> Result<f64, String> {
     let pace: f64 = text.parse().map_err(|_| format!("{text:?} is not a number"))?;
-    if (0.0..=1e6).contains(&pace) { Ok(pace) } else { Err("a pace lies between 0 (as fast as possible) and 1000000".into()) }
+    if (0.0..=1e6).contains(&pace) {
+        Ok(pace)
+    } else {
+        Err("a pace lies between 0 (as fast as possible) and 1000000".into())
+    }
 }
 
 /// Reads the arguments; on a mistake says so and ends with the code for wrong use.

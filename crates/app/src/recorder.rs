@@ -4,7 +4,7 @@ use std::collections::VecDeque;
 use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 use std::sync::mpsc::{Receiver, RecvTimeoutError};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
-use std::time::{Duration, Instant};
+use std::time::Duration;
 
 use revisum_core::journal::{Entry, Framed, JournalWriter};
 use revisum_core::run_state::RunState;
@@ -85,14 +85,16 @@ pub struct Recorder<'a> {
     waiting: VecDeque<(u64, Entry)>,
     dirty: bool,
     stale: bool,
-    synced_at: Instant,
-    published_at: Option<Instant>,
-    retry_at: Instant,
+    /// Real time since some moment: what it takes to force records out has nothing to do with simulated time.
+    now: &'a dyn Fn() -> Duration,
+    synced_at: Duration,
+    published_at: Option<Duration>,
+    retry_at: Duration,
 }
 
 impl<'a> Recorder<'a> {
     /// A recorder for one run; `published` is called after every new snapshot.
-    pub fn new(writer: JournalWriter, live: &'a Live, published: &'a dyn Fn()) -> Self {
+    pub fn new(writer: JournalWriter, live: &'a Live, published: &'a dyn Fn(), now: &'a dyn Fn() -> Duration) -> Self {
         Self {
             writer,
             state: RunState::default(),
@@ -101,9 +103,10 @@ impl<'a> Recorder<'a> {
             waiting: VecDeque::new(),
             dirty: false,
             stale: false,
-            synced_at: Instant::now(),
+            now,
+            synced_at: now(),
             published_at: None,
-            retry_at: Instant::now(),
+            retry_at: now(),
         }
     }
 
@@ -117,7 +120,7 @@ impl<'a> Recorder<'a> {
             }
             self.keep_up(false);
         }
-        self.retry_at = Instant::now();
+        self.retry_at = (self.now)();
         self.keep_up(true);
     }
 
@@ -141,7 +144,7 @@ impl<'a> Recorder<'a> {
     }
 
     fn write_out(&mut self) {
-        if self.live.trouble().is_some() && Instant::now() < self.retry_at {
+        if self.live.trouble().is_some() && (self.now)() < self.retry_at {
             return;
         }
         while let Some((t_ms, entry)) = self.waiting.front() {
@@ -167,14 +170,14 @@ impl<'a> Recorder<'a> {
             }
             Err(error) => self.trouble(&error),
         }
-        self.synced_at = Instant::now();
+        self.synced_at = (self.now)();
     }
 
     fn trouble(&mut self, error: &std::io::Error) {
         let lost = if self.waiting.len() == MOST_WAITING { ", and the latest ones are lost" } else { "" };
         *locked(&self.live.trouble) =
             Some(format!("not recorded: {error}. The run goes on; {} records wait{lost}", self.waiting.len()));
-        self.retry_at = Instant::now() + RETRY_EVERY;
+        self.retry_at = (self.now)() + RETRY_EVERY;
         self.stale = true;
     }
 
@@ -182,13 +185,13 @@ impl<'a> Recorder<'a> {
         if !self.waiting.is_empty() {
             self.write_out();
         }
-        if last || self.synced_at.elapsed() >= SYNC_EVERY {
+        if last || (self.now)() >= self.synced_at + SYNC_EVERY {
             self.sync();
         }
-        let due = self.published_at.is_none_or(|at| at.elapsed() >= PUBLISH_EVERY);
+        let due = self.published_at.is_none_or(|at| (self.now)() >= at + PUBLISH_EVERY);
         if self.stale && (due || last) {
             *locked(&self.live.state) = Arc::new(self.state.clone());
-            self.published_at = Some(Instant::now());
+            self.published_at = Some((self.now)());
             self.stale = false;
             (self.published)();
         }
@@ -202,6 +205,7 @@ mod tests {
 
     use revisum_core::journal::{Begin, EndReason, read_journal};
     use revisum_core::ports::JournalStore;
+    use revisum_sim::CrashStore;
 
     use super::*;
 
@@ -242,7 +246,8 @@ mod tests {
         }
         drop(sender);
         let quiet = || {};
-        Recorder::new(JournalWriter::new(Box::new(store.clone()), "j"), &live, &quiet).record(&entries);
+        let now = || Duration::ZERO;
+        Recorder::new(JournalWriter::new(Box::new(store.clone()), "j"), &live, &quiet, &now).record(&entries);
         let mut kept = Vec::new();
         let bytes = locked(&store.bytes).clone();
         read_journal::<Entry>(&mut bytes.as_slice(), |framed| kept.push(framed.entry)).unwrap();
@@ -255,6 +260,31 @@ mod tests {
         assert_eq!(kept, told);
         assert_eq!((live.state().id.as_str(), live.state().end), ("j", Some(EndReason::Completed)));
         assert_eq!(live.trouble(), None);
+    }
+
+    /// What is on the screen reaches the medium within [`SYNC_EVERY`]: a power loss a second later finds it there.
+    #[test]
+    fn what_was_on_screen_for_a_second_survives_a_power_loss() {
+        let (store, live, time) = (CrashStore::default(), Live::default(), std::cell::Cell::new(Duration::ZERO));
+        let (quiet, now) = (|| {}, || time.get());
+        let writer = JournalWriter::new(Box::new(store.clone()), "j");
+        let mut recorder = Recorder::new(writer, &live, &quiet, &now);
+        recorder.take(0, Entry::Begin(Box::default()));
+        for pass in 1..=20 {
+            recorder.take(u64::from(pass), Entry::PassBegan { pass, seed: 0 });
+            recorder.keep_up(false);
+            time.set(time.get() + PUBLISH_EVERY);
+            recorder.keep_up(false);
+            assert_eq!(live.state().pass, pass, "on the screen");
+            let shown_at = time.get();
+            while time.get() < shown_at + Duration::from_secs(1) {
+                time.set(time.get() + PUBLISH_EVERY);
+                recorder.keep_up(false);
+            }
+            let mut kept = RunState::default();
+            read_journal::<Entry>(&mut store.after_power_loss().as_slice(), |framed| kept.apply(&framed)).unwrap();
+            assert_eq!(kept.pass, pass, "on the medium");
+        }
     }
 
     #[test]

@@ -3,6 +3,7 @@
 use std::sync::Arc;
 use std::sync::mpsc::{SyncSender, sync_channel};
 use std::thread::JoinHandle;
+use std::time::Instant;
 
 use anyhow::{Context, Result};
 use revisum_core::address::Locator;
@@ -13,8 +14,8 @@ use revisum_core::ports::{LeaseRequest, Machine, Memory, SystemFacts};
 use revisum_core::recipe::Recipe;
 
 use crate::data_dir::DataDir;
-use crate::records::create_run;
 use crate::recorder::{Live, Recorder};
+use crate::records::create_run;
 
 /// Records that may wait for the recorder before the engine waits for it.
 const QUEUE: usize = 4096;
@@ -83,7 +84,10 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     let (sender, entries) = sync_channel::<(u64, Entry)>(QUEUE);
     let begin_ns = machine.clock.now_ns();
     std::thread::scope(|scope| {
-        scope.spawn(move || Recorder::new(writer, live, &|| published()).record(&entries));
+        scope.spawn(move || {
+            let begin = Instant::now();
+            Recorder::new(writer, live, &|| published(), &|| begin.elapsed()).record(&entries);
+        });
         // The sender moves in: when it is dropped the recorder writes its last and ends, and the scope with it.
         let mut tell = teller(sender, machine, begin_ns);
         tell(Entry::Begin(Box::new(begin(order, &facts, &locator))));

@@ -154,7 +154,9 @@ fn a_terminated_run_ends_with_a_result() {
     let output = child.wait_with_output().unwrap();
     let result: Value = serde_json::from_slice(&output.stdout).unwrap();
     let code = output.status.code().unwrap();
-    assert!((code, &result["outcome"]) == (4, &json!("cut-short")) || (code, &result["outcome"]) == (0, &json!("clean")));
+    assert!(
+        (code, &result["outcome"]) == (4, &json!("cut-short")) || (code, &result["outcome"]) == (0, &json!("clean"))
+    );
 }
 
 #[test]

@@ -103,7 +103,8 @@ fn flips_are_reported_at_their_address_with_the_right_words() {
         return;
     }
     let data = tempfile::tempdir().unwrap();
-    let arguments = ["check", "--memory", "32M", "--tests", "march-c-,address-as-data", "--passes", "1000000", "--json"];
+    let arguments =
+        ["check", "--memory", "32M", "--tests", "march-c-,address-as-data", "--passes", "1000000", "--json"];
     let child = spawn(data.path(), &arguments);
     let victim = Victim { pid: child.id() };
     let journal = journal(data.path());
@@ -126,9 +127,11 @@ fn flips_are_reported_at_their_address_with_the_right_words() {
         }
     }
     let known: Vec<&str> = told.iter().map(|(address, _)| address.as_str()).collect();
-    let elsewhere = result["samples"].as_array().unwrap().iter().filter(|sample| {
-        !known.contains(&sample["address"].as_str().unwrap_or_default())
-    });
+    let elsewhere = result["samples"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .filter(|sample| !known.contains(&sample["address"].as_str().unwrap_or_default()));
     assert_eq!(elsewhere.count(), 0, "nothing else is reported");
     let (_, logs) = run_json(data.path(), &["logs", "--json"]);
     assert_eq!(logs["runs"][0]["errors"], result["errors"]);

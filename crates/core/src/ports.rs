@@ -200,11 +200,7 @@ pub trait MemorySource: Send + Sync {
     ///
     /// # Errors
     /// When too much is asked for, the system refuses, or `watch` says no.
-    fn lease(
-        &self,
-        request: &LeaseRequest,
-        watch: &dyn Fn(u64, u64) -> bool,
-    ) -> Result<Arc<dyn Memory>, LeaseError>;
+    fn lease(&self, request: &LeaseRequest, watch: &dyn Fn(u64, u64) -> bool) -> Result<Arc<dyn Memory>, LeaseError>;
 }
 
 /// Time. Durations only ever come from the monotonic side.

@@ -208,10 +208,8 @@ impl RunState {
         id.clone_into(&mut self.id);
         self.begin = begin.clone();
         let specs = begin.recipe.as_ref().and_then(|recipe| recipe.specs().ok()).unwrap_or_default();
-        self.tests = specs
-            .iter()
-            .map(|spec| TestState { name: spec.name.to_owned(), ..TestState::default() })
-            .collect();
+        self.tests =
+            specs.iter().map(|spec| TestState { name: spec.name.to_owned(), ..TestState::default() }).collect();
     }
 
     fn apply_progress(&mut self, progress: &Progress) {
@@ -342,7 +340,9 @@ impl RunState {
             Outcome::CutShort if self.end == Some(EndReason::TimeUp) => {
                 "The time was up before every test had finished once; nothing was found until then.".to_owned()
             }
-            Outcome::CutShort => "Stopped before every test had finished once; nothing was found until then.".to_owned(),
+            Outcome::CutShort => {
+                "Stopped before every test had finished once; nothing was found until then.".to_owned()
+            }
             Outcome::Interrupted => self.interrupted_sentence(),
             Outcome::CheckingFailed => {
                 "A wrong word was planted on purpose and the check did not report it. Nothing that this run says can \

@@ -87,7 +87,11 @@ impl Lanes {
         while wrong != 0 {
             let lane = wrong.trailing_zeros() as usize;
             let counts = &mut self.0[lane];
-            if actual >> lane & 1 == 1 { counts.0 += 1 } else { counts.1 += 1 }
+            if actual >> lane & 1 == 1 {
+                counts.0 += 1
+            } else {
+                counts.1 += 1
+            }
             wrong &= wrong - 1;
         }
     }

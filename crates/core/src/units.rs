@@ -38,9 +38,7 @@ impl Serialize for PhysAddr {
 
 impl<'de> Deserialize<'de> for PhysAddr {
     fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
-        parse_hex(&String::deserialize(deserializer)?)
-            .map(PhysAddr)
-            .map_err(serde::de::Error::custom)
+        parse_hex(&String::deserialize(deserializer)?).map(PhysAddr).map_err(serde::de::Error::custom)
     }
 }
 
@@ -62,19 +60,14 @@ impl Serialize for Word {
 
 impl<'de> Deserialize<'de> for Word {
     fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
-        parse_hex(&String::deserialize(deserializer)?)
-            .map(Word)
-            .map_err(serde::de::Error::custom)
+        parse_hex(&String::deserialize(deserializer)?).map(Word).map_err(serde::de::Error::custom)
     }
 }
 
 fn grouped_hex(value: u64, digits: usize) -> String {
     let plain = format!("{value:0digits$x}");
-    let groups: Vec<&str> = plain
-        .as_bytes()
-        .chunks(4)
-        .map(|group| std::str::from_utf8(group).unwrap_or_default())
-        .collect();
+    let groups: Vec<&str> =
+        plain.as_bytes().chunks(4).map(|group| std::str::from_utf8(group).unwrap_or_default()).collect();
     format!("0x{}", groups.join(" "))
 }
 
@@ -242,6 +235,10 @@ pub fn parse_bytes(text: &str) -> Result<u64, String> {
     let trimmed = text.trim();
     let split = trimmed.find(|c: char| c.is_ascii_alphabetic()).unwrap_or(trimmed.len());
     let (number, unit) = (trimmed[..split].trim(), trimmed[split..].trim());
+    let not_an_amount = || format!("{text:?} is not an amount; write it as in 256M or 4G");
+    if number.is_empty() {
+        return Err(not_an_amount());
+    }
     let factor = match unit.to_ascii_uppercase().trim_end_matches('B').trim_end_matches('I') {
         "" => 1,
         "K" => KIB,
@@ -250,7 +247,7 @@ pub fn parse_bytes(text: &str) -> Result<u64, String> {
         "T" => GIB << 10,
         _ => return Err(format!("{text:?} has the unit {unit:?}; use K, M, G or T, as in 256M or 4G")),
     };
-    let value: f64 = number.parse().map_err(|_| format!("{text:?} is not an amount; write it as in 256M or 4G"))?;
+    let value: f64 = number.parse().map_err(|_| not_an_amount())?;
     let bytes = value * factor as f64;
     if !(bytes >= 1.0 && bytes < u64::MAX as f64) {
         return Err(format!("{text:?} is outside what can be asked for; give an amount above zero, as in 256M"));

@@ -31,7 +31,9 @@ impl Firmware for LinuxFirmware {
         let cpuid = raw_cpuid::CpuId::new();
         let brand = cpuid.get_processor_brand_string().map(|brand| cleaned(brand.as_str(), 64));
         SystemFacts {
-            machine: value("/proc/sys/kernel/hostname").filter(|name| !name.is_empty()).unwrap_or("this machine".into()),
+            machine: value("/proc/sys/kernel/hostname")
+                .filter(|name| !name.is_empty())
+                .unwrap_or("this machine".into()),
             title: String::new(),
             processor: brand.unwrap_or_default(),
             cores: usable_cores().len(),

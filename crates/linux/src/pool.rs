@@ -36,11 +36,7 @@ impl MemorySource for PoolSource {
         MemoryOffer { usable, reachable_bytes, addresses_known: addresses_visible(), limits }
     }
 
-    fn lease(
-        &self,
-        request: &LeaseRequest,
-        watch: &dyn Fn(u64, u64) -> bool,
-    ) -> Result<Arc<dyn Memory>, LeaseError> {
+    fn lease(&self, request: &LeaseRequest, watch: &dyn Fn(u64, u64) -> bool) -> Result<Arc<dyn Memory>, LeaseError> {
         Ok(Arc::new(Pool::lease(request, watch)?))
     }
 }

@@ -5,8 +5,8 @@ use std::sync::{Arc, Mutex, PoisonError};
 use revisum_core::address::{AddressMap, Placed};
 use revisum_core::board::Module;
 use revisum_core::ports::{
-    Counters, EccCount, Firmware, Hands, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer,
-    MemorySource, Reading, Sensors, SmbiosTables, SystemFacts,
+    Counters, EccCount, Firmware, Hands, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer, MemorySource,
+    Reading, Sensors, SmbiosTables, SystemFacts,
 };
 use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
 
@@ -123,11 +123,7 @@ impl MemorySource for Bench {
         }
     }
 
-    fn lease(
-        &self,
-        request: &LeaseRequest,
-        _watch: &dyn Fn(u64, u64) -> bool,
-    ) -> Result<Arc<dyn Memory>, LeaseError> {
+    fn lease(&self, request: &LeaseRequest, _watch: &dyn Fn(u64, u64) -> bool) -> Result<Arc<dyn Memory>, LeaseError> {
         let map = self.map().filter(|_| self.fitted_bytes() > 0).ok_or(LeaseError::NoModule)?;
         let mut ranges = self.reachable();
         if let Some(range) = request.range {
@@ -199,7 +195,8 @@ impl Hands for Bench {
 
     fn on_the_table(&self) -> Vec<Module> {
         let placed = self.placed();
-        let loose = self.spec.modules.iter().filter(|module| !placed.iter().any(|(_, fitted)| *fitted == module.serial));
+        let loose =
+            self.spec.modules.iter().filter(|module| !placed.iter().any(|(_, fitted)| *fitted == module.serial));
         loose.map(board_module).collect()
     }
 
@@ -212,4 +209,3 @@ impl Hands for Bench {
         self.spec.complaint.clone()
     }
 }
-

@@ -132,8 +132,7 @@ impl MachineSpec {
     /// With place and reason.
     pub fn parse(text: &str) -> Result<Self, SpecError> {
         let spec: Self = toml::from_str(text)?;
-        spec.check()
-            .map_err(|reason| SpecError::Impossible { machine: cleaned(&spec.name, 40), reason })?;
+        spec.check().map_err(|reason| SpecError::Impossible { machine: cleaned(&spec.name, 40), reason })?;
         Ok(spec)
     }
 
@@ -188,11 +187,8 @@ impl MachineSpec {
                 return Err(format!("module {} must have a power of two from 64 MiB to 512 GiB", module.serial));
             }
         }
-        let placed: Vec<_> = self
-            .modules
-            .iter()
-            .filter_map(|module| Some((module.slot.clone()?, module.serial.clone())))
-            .collect();
+        let placed: Vec<_> =
+            self.modules.iter().filter_map(|module| Some((module.slot.clone()?, module.serial.clone()))).collect();
         self.check_placement(&placed)?;
         for fault in &self.faults {
             fault.check(self)?;

@@ -15,7 +15,8 @@ fn dome() -> Machine {
 }
 
 fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
-    let memory = machine.memory.lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range }, &|_, _| true).unwrap();
+    let memory =
+        machine.memory.lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range }, &|_, _| true).unwrap();
     let board = Board::read(machine.firmware.as_ref());
     let facts = machine.firmware.facts();
     let locator = Locator::new(&board, machine.firmware.address_map());

@@ -153,13 +153,8 @@ fn run_fact(recorded: &Recorded) -> Option<RunFact> {
     if placement.is_empty() || recorded.standing == Standing::Running || state.plants_missed > 0 {
         return None;
     }
-    let passes = f64::from(state.full_passes)
-        + if state.pass > state.full_passes { state.pass_ratio() } else { 0.0 };
-    let evidence = if state.has_errors() {
-        Evidence::Errors { slot: standing_out(state) }
-    } else {
-        Evidence::Clean
-    };
+    let passes = f64::from(state.full_passes) + if state.pass > state.full_passes { state.pass_ratio() } else { 0.0 };
+    let evidence = if state.has_errors() { Evidence::Errors { slot: standing_out(state) } } else { Evidence::Clean };
     if evidence == Evidence::Clean && passes == 0.0 {
         return None;
     }
@@ -192,7 +187,7 @@ impl History for Job {
                 Standing::Over(outcome) => outcome,
             };
             let here = |(slots, words): (&String, &u64)| {
-                slots.split(' ').any(|named| named == slot.id).then_some(*words).unwrap_or(0)
+                if slots.split(' ').any(|named| named == slot.id) { *words } else { 0 }
             };
             Some(PastRun {
                 run: run.id.clone(),

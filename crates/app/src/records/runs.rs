@@ -166,7 +166,14 @@ fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
 fn summary(recorded: &Recorded) -> RunSummary {
     let begin = &recorded.state.begin;
     let modules = begin.board.modules().map(|(slot, module)| {
-        format!("{} {} {} {} {}", slot.id, module.serial, module.maker, module.part, module.mark.as_deref().unwrap_or(""))
+        format!(
+            "{} {} {} {} {}",
+            slot.id,
+            module.serial,
+            module.maker,
+            module.part,
+            module.mark.as_deref().unwrap_or("")
+        )
     });
     let tests = recorded.state.tests.iter().map(|test| test.name.clone());
     let words: Vec<String> = modules.chain(tests).collect();

@@ -69,7 +69,13 @@ fn serve(
     Ok(())
 }
 
-fn take(app: &mut App, workshop: &mut Workshop, screen: &mut Screen, sender: &Sender<Event>, event: Event) -> Result<()> {
+fn take(
+    app: &mut App,
+    workshop: &mut Workshop,
+    screen: &mut Screen,
+    sender: &Sender<Event>,
+    event: Event,
+) -> Result<()> {
     match event {
         #[cfg(debug_assertions)]
         Event::Key(key) if key.code == crossterm::event::KeyCode::F(12) => panic!("asked for by F12 in a debug build"),

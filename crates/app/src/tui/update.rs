@@ -194,7 +194,8 @@ fn switch(app: &mut App) -> Vec<Effect> {
         placement.retain(|(used, _)| *used != slot.id);
     } else {
         let Some(module) = app.facts.table.get(app.loose).or(app.facts.table.first()) else {
-            app.overlay = Some(Overlay::Notice("No module lies on the table. Take one out of a slot first.".to_owned()));
+            app.overlay =
+                Some(Overlay::Notice("No module lies on the table. Take one out of a slot first.".to_owned()));
             return Vec::new();
         };
         placement.push((slot.id.clone(), module.serial.clone()));
@@ -302,7 +303,8 @@ mod tests {
 
     #[test]
     fn any_keys_in_any_order_do_no_harm() {
-        let codes = [Enter, Esc, Up, Down, Left, Right, Char(' '), Char('?'), Char(':'), Char('6'), Char('8'), Char('3')];
+        let codes =
+            [Enter, Esc, Up, Down, Left, Right, Char(' '), Char('?'), Char(':'), Char('6'), Char('8'), Char('3')];
         let mut app = app();
         let mut state = 1u32;
         for _ in 0..5000 {

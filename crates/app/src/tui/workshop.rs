@@ -139,7 +139,12 @@ impl Workshop {
         }
     }
 
-    fn start(&mut self, app: &mut App, recipe: revisum_core::recipe::Recipe, published: impl Fn() + Send + Sync + 'static) {
+    fn start(
+        &mut self,
+        app: &mut App,
+        recipe: revisum_core::recipe::Recipe,
+        published: impl Fn() + Send + Sync + 'static,
+    ) {
         if self.run.is_some() {
             return;
         }

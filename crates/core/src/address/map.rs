@@ -131,9 +131,11 @@ impl Region {
     }
 
     fn split(&self, offset: u64) -> (usize, u64) {
-        let way = self.way_masks.iter().enumerate().fold(0, |way, (bit, mask)| {
-            way | usize::from(parity(mask & offset)) << bit
-        });
+        let way = self
+            .way_masks
+            .iter()
+            .enumerate()
+            .fold(0, |way, (bit, mask)| way | usize::from(parity(mask & offset)) << bit);
         let low = offset & ((1 << self.granule_bits) - 1);
         let high = offset >> (self.granule_bits + self.way_bits());
         (way, high << self.granule_bits | low)

@@ -28,12 +28,12 @@ impl SmbiosFacts {
     pub fn read(tables: &SmbiosTables) -> Self {
         let version = SMBiosVersion { major: tables.version.0, minor: tables.version.1, revision: 0 };
         let data = SMBiosData::from_vec_and_version(tables.bytes.clone(), Some(version));
-        let mainboard = data.first::<SMBiosBaseboardInformation>().map(|table| {
-            joined([table.manufacturer().to_string(), table.product().to_string()])
-        });
-        let firmware = data.first::<SMBiosInformation>().map(|table| {
-            joined([table.version().to_string(), table.release_date().to_string()])
-        });
+        let mainboard = data
+            .first::<SMBiosBaseboardInformation>()
+            .map(|table| joined([table.manufacturer().to_string(), table.product().to_string()]));
+        let firmware = data
+            .first::<SMBiosInformation>()
+            .map(|table| joined([table.version().to_string(), table.release_date().to_string()]));
         let mut slots: Vec<Slot> =
             data.collect::<SMBiosMemoryDevice<'_>>().iter().filter(|table| is_main_memory(table)).map(slot).collect();
         slots.truncate(MOST_SLOTS);
@@ -151,8 +151,7 @@ mod tests {
     }
 
     fn tables() -> SmbiosTables {
-        let mut bytes =
-            memory_device(1, 8192, &["A1", "P0 CHANNEL A", "Haldry\x1b[31m", "HA0093", "HD8G32J  "]);
+        let mut bytes = memory_device(1, 8192, &["A1", "P0 CHANNEL A", "Haldry\x1b[31m", "HA0093", "HD8G32J  "]);
         bytes.extend(memory_device(2, 0, &["B1", "P0 CHANNEL B", "Unknown", "00000000", "NO DIMM"]));
         bytes.extend([127, 4, 0xff, 0xff, 0, 0]);
         SmbiosTables { version: (3, 2), bytes }

@@ -168,12 +168,8 @@ impl<'a> Coordinator<'a> {
     fn test(&mut self, pass: u32, spec: &TestSpec, seed: u64, plant_due: bool) -> (bool, bool) {
         self.setup.control.begin_test();
         self.say(Entry::TestBegan { pass, test: spec.name.to_owned() });
-        self.progress = Progress {
-            pass,
-            test: spec.name.to_owned(),
-            pass_done: self.progress.pass_done,
-            ..Progress::default()
-        };
+        self.progress =
+            Progress { pass, test: spec.name.to_owned(), pass_done: self.progress.pass_done, ..Progress::default() };
         self.samples_left = TEST_SAMPLES;
         self.test_errors = 0;
         let pass_done = self.progress.pass_done;

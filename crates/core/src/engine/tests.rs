@@ -11,9 +11,7 @@ use super::*;
 use crate::address::Locator;
 use crate::journal::{EndReason, Entry, Framed};
 use crate::march::Op;
-use crate::ports::{
-    Changes, Clock, Counters, EccCount, Layout, Memory, MismatchSink, Reading, Sensors,
-};
+use crate::ports::{Changes, Clock, Counters, EccCount, Layout, Memory, MismatchSink, Reading, Sensors};
 use crate::recipe::{Caches, CoreSharing, Depth, Recipe};
 use crate::run_state::{Outcome, RunState};
 use crate::sweep::second_look::{Kind, WordAccess};
@@ -218,9 +216,7 @@ fn a_stuck_bit_is_counted_exactly_and_placed(#[case] concurrent: bool) {
     assert_eq!(march.errors, 3);
     let address = PhysAddr(BASE + word as u64 * 8);
     assert!(ran.state.errors.samples.iter().all(|sample| {
-        sample.address == Some(address)
-            && sample.kind == Kind::Recurring
-            && sample.actual.0 ^ sample.expected.0 == 8
+        sample.address == Some(address) && sample.kind == Kind::Recurring && sample.actual.0 ^ sample.expected.0 == 8
     }));
     assert_eq!(ran.state.errors.words, ran.state.tests.iter().map(|test| test.errors).sum::<u64>());
     assert_eq!(ran.state.errors.lanes.wrong().count(), 1);

@@ -29,11 +29,11 @@ impl<'a> Watch<'a> {
                 news.push(Entry::Corrected { label, corrected: grown.0, uncorrected: grown.1 });
             }
         }
-        if let Some(reading) = self.sensors.temperatures().into_iter().next() {
-            if self.last_celsius.is_none_or(|last| (last - reading.celsius).abs() >= 1.0) {
-                self.last_celsius = Some(reading.celsius);
-                news.push(Entry::Heat { sensor: reading.sensor, celsius: reading.celsius });
-            }
+        let changed = |celsius: f64| self.last_celsius.is_none_or(|last| (last - celsius).abs() >= 1.0);
+        let first = self.sensors.temperatures().into_iter().next();
+        if let Some(reading) = first.filter(|reading| changed(reading.celsius)) {
+            self.last_celsius = Some(reading.celsius);
+            news.push(Entry::Heat { sensor: reading.sensor, celsius: reading.celsius });
         }
         news
     }

@@ -266,7 +266,9 @@ fn chance_of_slot(hypothesis: &Hypothesis, run: &RunFact, named: Option<&str>) -
     let holds = |module: &String| run.placement.iter().find(|(_, fitted)| fitted == module).map(|(slot, _)| slot);
     let (home, sure) = match &hypothesis.cause {
         Cause::Module(module, _) | Cause::Seat(module, _) => (holds(module), NAMES_THE_TRUE_SLOT),
-        Cause::Slot(slot, _) => (run.placement.iter().map(|(used, _)| used).find(|used| *used == slot), NAMES_THE_TRUE_SLOT),
+        Cause::Slot(slot, _) => {
+            (run.placement.iter().map(|(used, _)| used).find(|used| *used == slot), NAMES_THE_TRUE_SLOT)
+        }
         Cause::Combination(module, _) | Cause::Pair(module, ..) => (holds(module), NAMES_THE_COMBINED_SLOT),
         Cause::OneOff | Cause::Controller { .. } | Cause::Other => (None, 0.0),
     };

@@ -78,8 +78,7 @@ fn is_proved(case: &Case, leader: &Odds) -> bool {
         Suspect::Slot(slot) => run.placement.iter().any(|(used, _)| used == slot),
         _ => true,
     };
-    let clean_passes: f64 =
-        case.runs.iter().filter(|run| !run.failed() && !uses(run)).map(|run| run.passes).sum();
+    let clean_passes: f64 = case.runs.iter().filter(|run| !run.failed() && !uses(run)).map(|run| run.passes).sum();
     match &leader.suspect {
         Suspect::Module(_) | Suspect::Slot(_) => {
             case.runs.iter().filter(|run| run.failed()).count() >= 2 && clean_passes >= PROOF_PASSES
@@ -91,7 +90,8 @@ fn is_proved(case: &Case, leader: &Odds) -> bool {
 
 fn best(case: &Case, hypotheses: &[Hypothesis]) -> Option<Verdict> {
     let present = &case.runs.last()?.placement;
-    let kept: Vec<Hypothesis> = hypotheses.iter().filter(|hypothesis| hypothesis.weight >= NEGLIGIBLE).cloned().collect();
+    let kept: Vec<Hypothesis> =
+        hypotheses.iter().filter(|hypothesis| hypothesis.weight >= NEGLIGIBLE).cloned().collect();
     let mut best: Option<(f64, Verdict)> = None;
     for placement in placements(case, present) {
         for passes in PASSES {
@@ -119,7 +119,13 @@ fn placements(case: &Case, present: &Placement) -> Vec<Placement> {
     for (at, (slot_a, a)) in original.iter().enumerate() {
         for (slot_b, b) in &original[at + 1..] {
             let exchanged = original.iter().map(|(slot, module)| {
-                let module = if slot == slot_a { b } else if slot == slot_b { a } else { module };
+                let module = if slot == slot_a {
+                    b
+                } else if slot == slot_b {
+                    a
+                } else {
+                    module
+                };
                 (slot.clone(), module.clone())
             });
             all.push(exchanged.collect());

@@ -262,7 +262,8 @@ mod tests {
     }
 
     fn entries() -> Vec<Entry> {
-        let progress = Progress { pass: 1, test: "march-c-".into(), notation: "up(r0,w1)".into(), ..Progress::default() };
+        let progress =
+            Progress { pass: 1, test: "march-c-".into(), notation: "up(r0,w1)".into(), ..Progress::default() };
         vec![
             Entry::PassBegan { pass: 1, seed: u64::MAX },
             Entry::Progress(progress),

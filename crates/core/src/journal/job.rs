@@ -60,12 +60,10 @@ impl JobState {
     pub fn apply(&mut self, entry: &JobEntry) {
         match entry {
             JobEntry::Opened { machine, .. } => self.machine.clone_from(machine),
-            JobEntry::Seen { module } => {
-                match self.modules.iter_mut().find(|known| known.serial == module.serial) {
-                    Some(known) => *known = module.clone(),
-                    None => self.modules.push(module.clone()),
-                }
-            }
+            JobEntry::Seen { module } => match self.modules.iter_mut().find(|known| known.serial == module.serial) {
+                Some(known) => *known = module.clone(),
+                None => self.modules.push(module.clone()),
+            },
             JobEntry::Fitted { fitting } => self.fitting = Some(fitting.clone()),
             JobEntry::Ran { run } => {
                 if !self.runs.contains(run) {

@@ -108,8 +108,8 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
     unsafe {
         // Loops, not closures: a closure is a function of its own, compiled without the wrapper's instruction set.
         let mut state = [V::splat(0); N];
-        for j in 0..N {
-            state[j] = V::from_words(states.as_ptr().add(j * V::WORDS));
+        for (j, state) in state.iter_mut().enumerate() {
+            *state = V::from_words(states.as_ptr().add(j * V::WORDS));
         }
         let step = V::splat(if UP { line_step } else { line_step.wrapping_neg() });
         let (read_flip, write_flip) = (V::splat(run.read_flip), V::splat(run.write_flip));

@@ -135,7 +135,9 @@ fn the_report_comes_before_the_word_is_overwritten() {
     buffer.spoil(3, 1 << 19);
     let mut held = None;
     // SAFETY: a span of the buffer.
-    unsafe { sweep(Isa::detect(), span, &works[1], &mut |_| held = Some(span.ptr.cast::<u64>().add(3).read_volatile())) };
+    unsafe {
+        sweep(Isa::detect(), span, &works[1], &mut |_| held = Some(span.ptr.cast::<u64>().add(3).read_volatile()))
+    };
     assert_eq!(held, Some(1 << 19));
     assert!(buffer.words().iter().all(|word| *word == u64::MAX));
     assert_eq!(march.0[0], crate::march::Element::Sweep { order: Order::Up, ops: works[0].ops.clone() });

@@ -124,11 +124,34 @@ unsafe fn any_avx2(v: __m256i) -> bool {
 }
 
 implement!(
-    __m128i, 2, _mm_set1_epi64x, _mm_loadu_si128, _mm_storeu_si128, _mm_stream_si128, _mm_xor_si128, _mm_or_si128,
-    _mm_add_epi64, _mm_mul_epu32, _mm_srli_epi64, _mm_slli_epi64, _mm_shuffle_epi32, any_sse2
+    __m128i,
+    2,
+    _mm_set1_epi64x,
+    _mm_loadu_si128,
+    _mm_storeu_si128,
+    _mm_stream_si128,
+    _mm_xor_si128,
+    _mm_or_si128,
+    _mm_add_epi64,
+    _mm_mul_epu32,
+    _mm_srli_epi64,
+    _mm_slli_epi64,
+    _mm_shuffle_epi32,
+    any_sse2
 );
 implement!(
-    __m256i, 4, _mm256_set1_epi64x, _mm256_loadu_si256, _mm256_storeu_si256, _mm256_stream_si256, _mm256_xor_si256,
-    _mm256_or_si256, _mm256_add_epi64, _mm256_mul_epu32, _mm256_srli_epi64, _mm256_slli_epi64, _mm256_shuffle_epi32,
+    __m256i,
+    4,
+    _mm256_set1_epi64x,
+    _mm256_loadu_si256,
+    _mm256_storeu_si256,
+    _mm256_stream_si256,
+    _mm256_xor_si256,
+    _mm256_or_si256,
+    _mm256_add_epi64,
+    _mm256_mul_epu32,
+    _mm256_srli_epi64,
+    _mm256_slli_epi64,
+    _mm256_shuffle_epi32,
     any_avx2
 );

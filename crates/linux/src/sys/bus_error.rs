@@ -92,9 +92,7 @@ extern "C" fn handle(_signal: i32, info: *mut libc::siginfo_t, _context: *mut li
     let (code, address) = unsafe { ((*info).si_code, (*info).si_addr() as u64) };
     let page = address / PAGE * PAGE;
     let hardware = matches!(code, BUS_MCEERR_AR | BUS_MCEERR_AO);
-    let ours = POOLS.iter().any(|(from, to)| {
-        (from.load(Ordering::SeqCst)..to.load(Ordering::SeqCst)).contains(&page)
-    });
+    let ours = POOLS.iter().any(|(from, to)| (from.load(Ordering::SeqCst)..to.load(Ordering::SeqCst)).contains(&page));
     if !(hardware && ours && replace(page)) {
         // Not a bad page of a pool: let it have its usual end. It strikes again on return.
         // SAFETY: setting a default action is allowed here.

@@ -78,7 +78,10 @@ fn history(app: &App, slot: &Slot, serial: &str) -> String {
 fn machine_card(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
     let facts = &app.facts;
-    let fitted = facts.board.fitted_bytes().map_or("fitted: unknown".to_owned(), |bytes| format!("{} fitted", bytes_text(bytes)));
+    let fitted = facts
+        .board
+        .fitted_bytes()
+        .map_or("fitted: unknown".to_owned(), |bytes| format!("{} fitted", bytes_text(bytes)));
     let rows = [
         ("mainboard", facts.board.mainboard.clone()),
         ("firmware", facts.board.firmware.clone()),
@@ -96,7 +99,8 @@ fn machine_card(canvas: &mut Canvas<'_>, app: &App) {
         y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.label(), limit);
     }
     if !facts.offer.addresses_known {
-        let words = "Physical addresses are hidden from this user: errors will have no address. Run as root to see them.";
+        let words =
+            "Physical addresses are hidden from this user: errors will have no address. Run as root to see them.";
         y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.attention(), words);
     }
     if facts.guest {

@@ -103,7 +103,9 @@ fn meaning(app: &App, row: RecipeRow) -> String {
     match row {
         RecipeRow::Depth(depth) => format!("{}: {}.", depth.word(), depth.meaning()),
         RecipeRow::Test(test) => CATALOG[test].purpose.to_owned(),
-        RecipeRow::Passes => "How often all tests are run through; left of 1 as many passes as fit into the time.".to_owned(),
+        RecipeRow::Passes => {
+            "How often all tests are run through; left of 1 as many passes as fit into the time.".to_owned()
+        }
         RecipeRow::Cores => match app.recipe.cores {
             CoreSharing::Solo => "solo: one core does all the work, in the order of the addresses.",
             CoreSharing::Split => "split: all cores at once, each its own share of the memory. The fastest.",

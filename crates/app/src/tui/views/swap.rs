@@ -50,7 +50,10 @@ fn draw_card(canvas: &mut Canvas<'_>, app: &App, width: u16) -> u16 {
         Verdict::Named(odds) => {
             let part = suspect_words(&odds.suspect, &name);
             canvas.put(2, y, theme.attention(), "FOUND");
-            let words = format!("It is {part}, {}: it failed more than once, and without it the rest ran clean.", band(odds.probability));
+            let words = format!(
+                "It is {part}, {}: it failed more than once, and without it the rest ran clean.",
+                band(odds.probability)
+            );
             y += canvas.paragraph(9, y, width - 7, theme.strong(), &words);
             let words = "Replace it, fit everything that stays, and let a survey prove the repair.";
             y += canvas.paragraph(9, y, width - 7, theme.text(), words);
@@ -70,7 +73,13 @@ fn draw_card(canvas: &mut Canvas<'_>, app: &App, width: u16) -> u16 {
     }
     if app.moved_since_last_run() {
         canvas.put(2, y, theme.attention(), "Enter");
-        y += canvas.paragraph(8, y, width - 6, theme.text(), "runs with the modules as they are fitted now, whatever was advised.");
+        y += canvas.paragraph(
+            8,
+            y,
+            width - 6,
+            theme.text(),
+            "runs with the modules as they are fitted now, whatever was advised.",
+        );
     }
     y
 }
@@ -92,7 +101,8 @@ fn draw_step(canvas: &mut Canvas<'_>, app: &App, next: &Experiment, y: u16, widt
     let steps = steps(app, next);
     canvas.put(2, y, theme.attention(), "NEXT");
     canvas.put(8, y, theme.strong(), &headline(app, next));
-    let effort = format!("about {:.0} min of hands, {} of machine", next.hands_minutes, duration_text(next.minutes * 60.0));
+    let effort =
+        format!("about {:.0} min of hands, {} of machine", next.hands_minutes, duration_text(next.minutes * 60.0));
     canvas.put(8, y + 1, theme.label(), &effort);
     let mut y = y + 2;
     for (number, step) in (1..).zip(&steps) {
@@ -118,14 +128,19 @@ fn steps(app: &App, next: &Experiment) -> Vec<String> {
     let name = |serial: &String| app.facts.name_of(serial);
     let mut steps = Vec::new();
     let stays = |serial: &String| next.placement.iter().any(|(_, wanted)| wanted == serial);
-    let out: Vec<String> =
-        now.iter().filter(|(_, serial)| !stays(serial)).map(|(slot, serial)| format!("{} out of {slot}", name(serial))).collect();
+    let out: Vec<String> = now
+        .iter()
+        .filter(|(_, serial)| !stays(serial))
+        .map(|(slot, serial)| format!("{} out of {slot}", name(serial)))
+        .collect();
     if !out.is_empty() {
         steps.push(format!("Take {}. Keep it at hand.", out.join(" and ")));
     }
     for (slot, serial) in &next.placement {
         match now.iter().find(|(_, fitted)| fitted == serial) {
-            Some((before, _)) if before != slot => steps.push(format!("Move {} from {before} to {slot}.", name(serial))),
+            Some((before, _)) if before != slot => {
+                steps.push(format!("Move {} from {before} to {slot}.", name(serial)))
+            }
             Some(_) => {}
             None => steps.push(format!("Put {} into {slot}.", name(serial))),
         }
@@ -140,7 +155,9 @@ fn steps(app: &App, next: &Experiment) -> Vec<String> {
     steps.push(if app.facts.can_move {
         format!("Enter runs {passes}.")
     } else if touched {
-        format!("Press each module until its latches close. Switch on, start Revisum, run {passes}: this job carries on.")
+        format!(
+            "Press each module until its latches close. Switch on, start Revisum, run {passes}: this job carries on."
+        )
     } else {
         format!("Run {passes}: 3 sets the number, Enter starts.")
     });
@@ -239,7 +256,10 @@ fn outcome_words(trial: &Trial, canvas: &Canvas<'_>) -> (String, ratatui::style:
     match trial.outcome {
         Outcome::Clean => {
             let passes = count_text(u64::from(trial.passes));
-            (format!("{} clean, {passes} pass{}", marks.passed, if trial.passes == 1 { "" } else { "es" }), theme.clean())
+            (
+                format!("{} clean, {passes} pass{}", marks.passed, if trial.passes == 1 { "" } else { "es" }),
+                theme.clean(),
+            )
         }
         other => (format!("{} {}", marks.open, other.words()), theme.attention()),
     }

@@ -1,1 +1,307 @@
+//! Every view at every size that it promises, from a state made by hand.
 
+use std::sync::Arc;
+
+use ratatui::Terminal;
+use ratatui::backend::TestBackend;
+use revisum_core::board::{Board, Module, Slot};
+use revisum_core::isolate::{Advice, Experiment, Forecast, Odds, Suspect, Verdict};
+use revisum_core::journal::{Begin, EndReason, Entry, ErrorReport, Framed, Held, Progress, TestEnd};
+use revisum_core::recipe::{Depth, Recipe};
+use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::sweep::BadWord;
+use revisum_core::sweep::second_look::Kind;
+use revisum_core::tally::{Sample, Tally};
+use revisum_core::units::{ByteRange, GIB, PhysAddr, Word};
+use rstest::rstest;
+
+use super::*;
+use crate::records::{Recorded, RunSummary, Standing};
+use crate::tui::state::{Facts, Overlay, RunView, Trial};
+use crate::tui::theme::Theme;
+
+fn board() -> Board {
+    let module = |serial: &str, mark: &str| Module {
+        serial: serial.into(),
+        maker: "Haldry".into(),
+        part: "HD8G32J".into(),
+        bytes: 8 * GIB,
+        speed: Some(3200),
+        byte_lanes: 8,
+        mark: Some(mark.into()),
+    };
+    let slot = |id: &str, module| Slot { id: id.into(), channel: Some(id[..1].into()), module };
+    Board {
+        mainboard: "Tarnwerk Holm M2".into(),
+        firmware: "1.14".into(),
+        slots: vec![
+            slot("A1", Some(module("HA220093", "green dot"))),
+            slot("A2", None),
+            slot("B1", Some(module("HA220094", "red dot"))),
+            slot("B2", None),
+        ],
+    }
+}
+
+fn advice() -> Advice {
+    let odds = |suspect, probability| Odds { suspect, probability };
+    let red = Suspect::Module("HA220094".into());
+    let next =
+        Experiment { placement: vec![("A1".into(), "HA220094".into())], passes: 2, minutes: 20.0, hands_minutes: 6.0 };
+    let forecast = |suspect, probability| Forecast { probability: 0.5, leader: odds(suspect, probability) };
+    Advice {
+        odds: vec![odds(red.clone(), 0.85), odds(Suspect::Slot("B1".into()), 0.1), odds(Suspect::NoPart, 0.05)],
+        verdict: Verdict::Open { next, if_errors: forecast(red, 0.99), if_clean: forecast(Suspect::NoPart, 0.7) },
+    }
+}
+
+fn errors() -> Tally {
+    let mut tally = Tally::default();
+    let word = BadWord { offset: 0x40, expected: 0, actual: 1 << 19 };
+    tally.add(word, 2 * GIB, "B1", Kind::Recurring, 0);
+    tally.words = 1204;
+    tally.slots.insert("B1".into(), 1204);
+    tally.samples.push(Sample {
+        address: Some(PhysAddr(2 * GIB)),
+        offset: 0x40,
+        expected: Word(0),
+        actual: Word(1 << 19),
+        kind: Kind::Recurring,
+        test: "random".into(),
+        pass: 1,
+        element: 2,
+        core: 0,
+        slots: vec!["B1".into()],
+        certainty: revisum_core::address::Certainty::Certain,
+    });
+    tally
+}
+
+/// A run of three passes: with or without errors, going on or over.
+fn run_state(with_errors: bool, over: bool) -> RunState {
+    let recipe = Recipe { passes: Some(3), ..Recipe::of_depth(Depth::Survey) };
+    let held = Held {
+        bytes: 15 * GIB,
+        ranges: vec![ByteRange::new(GIB, 16 * GIB)].into(),
+        addresses_known: true,
+        cores: 4,
+        sweeps_per_pass: 13,
+        limits: Vec::new(),
+    };
+    let begin = Begin {
+        machine: "dome-1".into(),
+        simulated: true,
+        recipe: Some(recipe),
+        board: board(),
+        fitted_bytes: Some(16 * GIB),
+        ..Begin::default()
+    };
+    let end = |test: &str| {
+        Entry::TestEnded(TestEnd {
+            pass: 1,
+            test: test.into(),
+            finished: true,
+            errors: 0,
+            bytes_swept: 60 * GIB,
+            sweep_ns: 3_000_000_000,
+        })
+    };
+    let progress = Progress {
+        pass: 1,
+        test: "march-c-".into(),
+        notation: "down(r0,w1)".into(),
+        pass_done: 100 * GIB,
+        ..Progress::default()
+    };
+    let mut entries = vec![
+        Entry::Begin(Box::new(begin)),
+        Entry::Held(held),
+        Entry::PassBegan { pass: 1, seed: 1 },
+        Entry::TestBegan { pass: 1, test: "random".into() },
+        end("random"),
+        Entry::Planted { pass: 1, test: "random".into(), address: None, caught: true },
+        end("address-as-data"),
+        Entry::Progress(progress),
+    ];
+    if with_errors {
+        let report = ErrorReport { pass: 1, test: "random".into(), tally: errors() };
+        entries.push(Entry::Errors(Box::new(report)));
+    }
+    if over {
+        entries.extend([
+            end("march-c-"),
+            Entry::PassEnded { pass: 1, complete: true, seconds: 30.0 },
+            Entry::Ended { reason: EndReason::Completed },
+        ]);
+    }
+    let mut state = RunState::default();
+    for (seq, entry) in (0u64..).zip(entries) {
+        state.apply(&Framed { journal: "2031-04-12-131600-dome-1".into(), seq, t_ms: seq * 1000, entry });
+    }
+    state
+}
+
+fn app(with_errors: bool, over: bool) -> App {
+    let state = run_state(with_errors, over);
+    let trial = Trial {
+        placement: board().placement(),
+        outcome: Outcome::ErrorsFound,
+        errors: 1204,
+        slots: vec!["B1".into()],
+        seconds: 240.0,
+        passes: 1,
+    };
+    let names = [("HA220093", "green dot"), ("HA220094", "red dot")];
+    let facts = Facts {
+        machine: "dome-1".into(),
+        title: "Skerry Point, dome control".into(),
+        simulated: true,
+        board: board(),
+        advice: with_errors.then(advice),
+        trials: vec![trial],
+        can_move: true,
+        names: names.map(|(serial, name)| (serial.to_owned(), name.to_owned())).into(),
+        wall_ms: 1_933_766_160_000,
+        ..Facts::default()
+    };
+    let mut app = App::new(facts, (128, 40));
+    app.run = Some(RunView { state: Arc::new(state), over, ..RunView::default() });
+    app.logs = vec![RunSummary {
+        id: "2031-04-12-131600-dome-1".into(),
+        outcome: "errors-found".into(),
+        started: String::new(),
+        errors: 1204,
+        machine: "dome-1".into(),
+        simulated: true,
+        wall_ms: 1_933_766_160_000,
+        text: String::new(),
+        damage: None,
+    }];
+    app
+}
+
+fn drawn(app: &App, (width, height): (u16, u16), theme: &Theme) -> String {
+    let mut terminal = Terminal::new(TestBackend::new(width, height)).unwrap();
+    terminal.draw(|frame| draw(frame, app, theme)).unwrap();
+    let buffer = terminal.backend().buffer().clone();
+    let rows = buffer.content().chunks(usize::from(width));
+    rows.map(|row| row.iter().map(|cell| cell.symbol()).collect::<String>() + "\n").collect()
+}
+
+#[rstest]
+fn what_matters_is_on_every_size(#[values((80, 25), (128, 40), (160, 47))] size: (u16, u16)) {
+    let themes = [Theme::full(), Theme::sixteen(Theme::full().marks)];
+    let expected: [(View, &[&str]); 5] = [
+        (View::Board, &["A1", "B1", "mainboard", "Tarnwerk Holm M2", "HA220093", "1 204 errors"]),
+        (View::Recipe, &["triage", "march C−", "‹ 1 pass ›", "Enter run triage"]),
+        (
+            View::Run,
+            &["1 204 words read wrong", "random", "pass 1", "lane 19 reads 1 for 0", "recurring", "0x0000 8000 0000"],
+        ),
+        (
+            View::Swap,
+            &[
+                "NEXT",
+                "Try red dot in A1 alone",
+                "Take green dot out of A1",
+                "if clean",
+                "suspicion",
+                "1 204 errors, B1",
+            ],
+        ),
+        (View::Logs, &["2031-04-12 13:16", "errors found", "1 204", "Enter open"]),
+    ];
+    for (view, words) in expected {
+        for theme in &themes {
+            let mut app = app(true, true);
+            app.view = view;
+            let screen = drawn(&app, size, theme);
+            for word in words {
+                assert!(screen.contains(word), "{word:?} is missing in {view:?} at {size:?}:\n{screen}");
+            }
+            assert!(screen.contains("simulated") && screen.contains("? keys"), "{screen}");
+        }
+    }
+}
+
+#[rstest]
+#[case::clean(false, true, "With 95 % confidence")]
+#[case::clean_so_far(false, false, "No errors so far.")]
+#[case::errors_while_running(true, false, "1 204 words read wrong")]
+fn the_run_in_words(#[case] with_errors: bool, #[case] over: bool, #[case] words: &str) {
+    let mut app = app(with_errors, over);
+    app.view = View::Run;
+    for size in [(80, 25), (128, 40)] {
+        let screen = drawn(&app, size, &Theme::full());
+        assert!(screen.contains(words), "{screen}");
+        assert_eq!(screen.contains("planted word caught, 1 of 1"), size.0 > 80);
+    }
+}
+
+#[test]
+fn an_opened_log_looks_like_the_run_did() {
+    let theme = Theme::full();
+    let mut live = app(true, true);
+    live.facts.advice = None;
+    live.view = View::Run;
+    let body = |screen: String| -> Vec<String> {
+        let lines = screen.lines().map(str::to_owned).skip_while(|line| !line.starts_with("  survey")).take(20);
+        lines.take_while(|line| !line.contains("? keys")).filter(|line| !line.trim().is_empty()).collect()
+    };
+    let shown = body(drawn(&live, (128, 40), &theme));
+    let mut opened = live.clone();
+    let state = run_state(true, true);
+    let standing = Standing::Over(state.outcome(false));
+    opened.opened = Some(Arc::new(Recorded {
+        id: state.id.clone(),
+        state,
+        damage: revisum_core::journal::Damage::default(),
+        standing,
+    }));
+    opened.view = View::Logs;
+    assert!(shown.len() > 8);
+    assert_eq!(body(drawn(&opened, (128, 42), &theme)), shown);
+}
+
+#[test]
+fn overlays_cover_the_view() {
+    let overlays = [
+        (Overlay::Help, "Keys in"),
+        (Overlay::Actions { typed: "sto".into(), chosen: 0 }, "stop the run"),
+        (Overlay::LeaveWhileRunning, "Leaving stops it"),
+        (Overlay::Notice("Something happened.".into()), "Something happened."),
+    ];
+    for (overlay, words) in overlays {
+        let mut app = app(false, false);
+        app.view = View::Run;
+        app.overlay = Some(overlay);
+        let screen = drawn(&app, (80, 25), &Theme::full());
+        assert!(screen.contains(words), "{screen}");
+    }
+}
+
+#[test]
+fn nothing_breaks_at_any_size_or_without_any_facts() {
+    for width in [1, 5, 20, 59, 60, 81, 113] {
+        for height in [1, 3, 5, 17, 18, 31] {
+            for mut app in [app(true, true), App::new(Facts::default(), (width, height))] {
+                for view in View::ALL {
+                    app.view = view;
+                    drawn(&app, (width, height), &Theme::full());
+                }
+            }
+        }
+    }
+}
+
+#[test]
+fn trouble_with_the_records_is_on_the_screen() {
+    let mut app = app(false, false);
+    app.view = View::Run;
+    if let Some(run) = &mut app.run {
+        run.trouble = Some("not recorded: no space left".into());
+    }
+    assert!(drawn(&app, (80, 25), &Theme::full()).contains("not recorded: no space left"));
+    app.run = Some(RunView { over: true, failure: Some("no module is fitted".into()), ..RunView::default() });
+    assert!(drawn(&app, (80, 25), &Theme::full()).contains("no module is fitted"));
+}

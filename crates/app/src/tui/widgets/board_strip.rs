@@ -39,10 +39,8 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
     let slots = shown(app);
     if slots.is_empty() {
-        let words = format!(
-            "{} seen. Slots and modules are unknown: no firmware tables.",
-            bytes_text(app.facts.seen_bytes)
-        );
+        let words =
+            format!("{} seen. Slots and modules are unknown: no firmware tables.", bytes_text(app.facts.seen_bytes));
         canvas.put(2, 0, theme.label(), &words);
         return;
     }
@@ -83,15 +81,7 @@ fn draw_slot(canvas: &mut Canvas<'_>, app: &App, slot: &Slot, y: u16, chosen: bo
     canvas.put(x + 1, y, status_style, &status);
 }
 
-fn draw_lanes(
-    canvas: &mut Canvas<'_>,
-    app: &App,
-    slot: &Slot,
-    module: &Module,
-    x: u16,
-    y: u16,
-    wide: bool,
-) -> u16 {
+fn draw_lanes(canvas: &mut Canvas<'_>, app: &App, slot: &Slot, module: &Module, x: u16, y: u16, wide: bool) -> u16 {
     let theme = canvas.theme;
     let mut x = x;
     for lane in 0..module.byte_lanes {
@@ -123,7 +113,12 @@ fn draw_table(canvas: &mut Canvas<'_>, app: &App, y: u16) {
         let chosen = app.view == View::Swap && at == app.loose && app.facts.table.len() > 1;
         let style = if chosen { theme.attention() } else { theme.text() };
         x = canvas.put(x, y, style, &format!("{} {}", module.name(), module.short_serial()));
-        x = canvas.put(x, y, theme.label(), &suspicion(app, &module.serial).map_or_else(String::new, |s| format!("  {s}")));
+        x = canvas.put(
+            x,
+            y,
+            theme.label(),
+            &suspicion(app, &module.serial).map_or_else(String::new, |s| format!("  {s}")),
+        );
         x = canvas.put(x, y, theme.label(), "   ");
     }
 }
@@ -146,15 +141,15 @@ fn suspicion(app: &App, serial: &str) -> Option<String> {
 fn status(app: &App, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style) {
     let theme = canvas.theme;
     let Some(module) = &slot.module else { return (String::new(), theme.label()) };
-    if app.view == View::Swap && !app.is_running() {
-        if let Some(words) = suspicion(app, &module.serial) {
-            return (words, theme.error());
-        }
+    let in_question = app.view == View::Swap && !app.is_running();
+    if let Some(words) = suspicion(app, &module.serial).filter(|_| in_question) {
+        return (words, theme.error());
     }
     let Some(state) = shown_here(app) else { return ("not tested as fitted now".to_owned(), theme.label()) };
     let live = app.shown_run().is_some_and(|(_, live)| live);
     let alone: u64 = state.errors.slots.get(&slot.id).copied().unwrap_or(0);
-    let shared = state.errors.slots.iter().any(|(slots, _)| slots.contains(' ') && slots.split(' ').any(|s| s == slot.id));
+    let shared =
+        state.errors.slots.iter().any(|(slots, _)| slots.contains(' ') && slots.split(' ').any(|s| s == slot.id));
     match state.outcome(live) {
         _ if alone > 0 => (counted(alone, "error"), theme.error()),
         _ if shared => ("errors here or in another slot".to_owned(), theme.attention()),

@@ -29,7 +29,12 @@ fn help(canvas: &mut Canvas<'_>, app: &App) {
         canvas.put(x, y, theme.attention(), binding.name);
         canvas.put(x + 8, y, theme.text(), &binding.words);
     }
-    canvas.put(2, 4 + rows, theme.label(), "Arrows, Enter, Esc and digits are enough for everything. Any key closes this.");
+    canvas.put(
+        2,
+        4 + rows,
+        theme.label(),
+        "Arrows, Enter, Esc and digits are enough for everything. Any key closes this.",
+    );
 }
 
 fn actions(canvas: &mut Canvas<'_>, app: &App, typed: &str, chosen: usize) {
@@ -60,7 +65,13 @@ fn question(canvas: &mut Canvas<'_>) {
     let theme = canvas.theme;
     canvas.put(2, 1, theme.strong(), "A run is going on.");
     let width = canvas.width().saturating_sub(4).min(90);
-    canvas.paragraph(2, 3, width, theme.text(), "Leaving stops it. What it found so far is recorded and stays in the logs.");
+    canvas.paragraph(
+        2,
+        3,
+        width,
+        theme.text(),
+        "Leaving stops it. What it found so far is recorded and stays in the logs.",
+    );
     canvas.put(2, 5, theme.attention(), "Enter");
     canvas.put(8, 5, theme.text(), "stop and leave");
     canvas.put(26, 5, theme.attention(), "any other key");

@@ -58,8 +58,11 @@ fn legend(state: &RunState) -> String {
     if places == 0 {
         return format!("{reached}{addresses}");
     }
-    format!("{reached}{addresses}   {} with errors", match places {
-        1 => "1 place".to_owned(),
-        several => format!("{} places", count_text(several as u64)),
-    })
+    format!(
+        "{reached}{addresses}   {} with errors",
+        match places {
+            1 => "1 place".to_owned(),
+            several => format!("{} places", count_text(several as u64)),
+        }
+    )
 }

@@ -1,0 +1,179 @@
+//! Pictures of every view, taken from the demonstration in a real terminal window on a virtual display.
+
+use std::path::{Path, PathBuf};
+use std::process::{Child, Command, Stdio};
+use std::time::{Duration, Instant};
+
+use anyhow::{Context, Result, bail};
+
+/// One picture: its file, the grid of the terminal, colours, and what to press. A key `wait:TEXT` waits for a text on the
+/// screen, with `_` for blanks.
+struct Picture {
+    file: &'static str,
+    grid: (u16, u16),
+    sixteen_colours: bool,
+    keys: &'static str,
+    font_points: u8,
+}
+
+const fn picture(file: &'static str, keys: &'static str) -> Picture {
+    Picture { file, grid: (128, 40), sixteen_colours: false, keys, font_points: 12 }
+}
+
+const fn console(file: &'static str, keys: &'static str) -> Picture {
+    Picture { file, grid: (80, 25), sixteen_colours: true, keys, font_points: 18 }
+}
+
+/// Each picture begins with empty records, so that it comes out the same every time.
+const PICTURES: [Picture; 9] = [
+    picture("board.png", "wait:run_triage Down Down"),
+    picture("recipe.png", "wait:run_triage 3 Down Down Down Down Down"),
+    picture("run.png", "wait:run_triage Enter wait:march-c- wait:took"),
+    picture("run-clean.png", "wait:run_triage 6 Down Down Space wait:on_the_table Enter wait:95_%"),
+    picture("swap.png", "wait:run_triage Enter wait:took Enter wait:NEXT Enter wait:took 6 wait:NEXT"),
+    picture(
+        "swap-found.png",
+        "wait:run_triage Enter wait:took Enter wait:NEXT Enter wait:took 6 wait:NEXT Enter wait:took 6 wait:NEXT Enter wait:took 6 wait:FOUND",
+    ),
+    picture(
+        "logs.png",
+        "wait:run_triage Enter wait:took 6 Down Down Space wait:on_the_table Enter wait:95_% 8 wait:errors_found",
+    ),
+    picture("help.png", "wait:run_triage 6 ?"),
+    console("console-run.png", "wait:run_triage Enter wait:march-c- wait:took"),
+];
+
+const PATIENCE: Duration = Duration::from_secs(60);
+
+/// Takes all pictures.
+pub fn take_all() -> Result<()> {
+    crate::packages::install(&[
+        ("Xvfb", "xvfb"),
+        ("xterm", "xterm"),
+        ("import", "imagemagick"),
+        ("tmux", "tmux"),
+        ("/usr/share/fonts/truetype/dejavu/DejaVuSansMono.ttf", "fonts-dejavu-core"),
+    ])?;
+    crate::cargo(&["build", "--release", "--package", "revisum"])?;
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../docs/screenshots");
+    std::fs::create_dir_all(&folder)?;
+    for picture in &PICTURES {
+        let file = folder.join(picture.file);
+        take(picture, &file).with_context(|| format!("{} could not be taken", picture.file))?;
+        println!("{}", file.display());
+    }
+    Ok(())
+}
+
+/// Ends a process when dropped.
+struct Running(Child);
+
+impl Drop for Running {
+    fn drop(&mut self) {
+        // It may have ended by itself.
+        let _ = self.0.kill();
+        let _ = self.0.wait();
+    }
+}
+
+fn take(picture: &Picture, file: &Path) -> Result<()> {
+    let records = std::env::temp_dir().join(format!("revisum-pictures-{}", std::process::id()));
+    std::fs::create_dir_all(&records)?;
+    let (_display, name) = display(&records)?;
+    let terminal = Terminal::open(picture, &records)?;
+    let _window = window(picture, &name, &terminal.socket)?;
+    for key in picture.keys.split(' ') {
+        match key.strip_prefix("wait:") {
+            Some(text) => terminal.wait(&text.replace('_', " "))?,
+            None => terminal.tmux(&["send-keys", key]).map(|_| ())?,
+        }
+    }
+    // The window draws what the terminal already holds; half a second is ample and nothing depends on it but the picture.
+    std::thread::sleep(Duration::from_millis(700));
+    let taken = Command::new("import").args(["-window", "root"]).arg(file).env("DISPLAY", &name).status()?;
+    drop(terminal);
+    std::fs::remove_dir_all(&records)?;
+    if taken.success() { Ok(()) } else { bail!("the window could not be copied") }
+}
+
+/// A display that nobody sees, and its name.
+fn display(folder: &Path) -> Result<(Running, String)> {
+    let number_file = folder.join("display");
+    let out = std::fs::File::create(&number_file)?;
+    let child = Command::new("Xvfb")
+        .args(["-displayfd", "1", "-screen", "0", "1280x800x24", "-nolisten", "tcp"])
+        .stdout(out)
+        .stderr(Stdio::null())
+        .spawn()?;
+    let child = Running(child);
+    let number =
+        wait_for("a display", || std::fs::read_to_string(&number_file).ok().filter(|text| text.ends_with('\n')))?;
+    Ok((child, format!(":{}", number.trim())))
+}
+
+fn window(picture: &Picture, display: &str, socket: &str) -> Result<Running> {
+    let geometry = format!("{}x{}+0+0", picture.grid.0, picture.grid.1);
+    let child = Command::new("xterm")
+        .args(["-fa", "DejaVu Sans Mono", "-fs", &picture.font_points.to_string(), "-geometry", &geometry])
+        .args(["-b", "0", "-bw", "0", "+sb", "-bg", "#16181a", "-fg", "#ded6c4"])
+        .args(["-e", "tmux", "-u", "-L", socket, "attach"])
+        .env("DISPLAY", display)
+        .env("LANG", "C.UTF-8")
+        .stderr(Stdio::null())
+        .spawn()?;
+    Ok(Running(child))
+}
+
+struct Terminal {
+    socket: String,
+}
+
+impl Terminal {
+    fn open(picture: &Picture, records: &Path) -> Result<Self> {
+        let terminal = Self { socket: format!("revisum-pictures-{}", std::process::id()) };
+        let program: PathBuf = Path::new(env!("CARGO_MANIFEST_DIR")).join("../target/release/revisum");
+        let (columns, rows) = (picture.grid.0.to_string(), picture.grid.1.to_string());
+        let (term, colours) = if picture.sixteen_colours { ("screen", "no") } else { ("tmux-256color", "truecolor") };
+        let configuration = records.join("tmux.conf");
+        let features = if picture.sixteen_colours { "" } else { "set -as terminal-features ',xterm*:RGB'\n" };
+        std::fs::write(&configuration, format!("set -g status off\nset -g default-terminal {term}\n{features}"))?;
+        let line = format!(
+            "COLORTERM={colours} LANG=C.UTF-8 exec '{}' --data '{}' demo --pace 60",
+            program.display(),
+            records.join("data").display()
+        );
+        let conf = configuration.display().to_string();
+        terminal.tmux(&["-f", &conf, "new-session", "-d", "-x", &columns, "-y", &rows, "sh", "-c", &line])?;
+        Ok(terminal)
+    }
+
+    fn tmux(&self, arguments: &[&str]) -> Result<String> {
+        let output = Command::new("tmux").args(["-u", "-L", &self.socket]).args(arguments).output()?;
+        if !output.status.success() {
+            bail!("tmux {arguments:?}: {}", String::from_utf8_lossy(&output.stderr));
+        }
+        Ok(String::from_utf8_lossy(&output.stdout).into_owned())
+    }
+
+    fn wait(&self, text: &str) -> Result<()> {
+        wait_for(text, || self.tmux(&["capture-pane", "-p"]).ok().filter(|seen| seen.contains(text))).map(|_| ())
+    }
+}
+
+impl Drop for Terminal {
+    fn drop(&mut self) {
+        // The program in it ends with it.
+        let _ = self.tmux(&["kill-server"]);
+    }
+}
+
+fn wait_for<T>(what: &str, mut look: impl FnMut() -> Option<T>) -> Result<T> {
+    let begin = Instant::now();
+    while begin.elapsed() < PATIENCE {
+        if let Some(found) = look() {
+            return Ok(found);
+        }
+        std::thread::sleep(Duration::from_millis(20));
+    }
+    bail!("{what:?} never came")
+}
