@@ -4,7 +4,7 @@ mod packages;
 mod pictures;
 mod speed;
 
-use std::process::Command;
+use std::process::{Command, ExitCode};
 
 use anyhow::{Context, Result, bail};
 use clap::{Parser, Subcommand};
@@ -27,8 +27,18 @@ enum Task {
     Speed(speed::SpeedArgs),
 }
 
-fn main() -> Result<()> {
-    match Cli::parse().task {
+fn main() -> ExitCode {
+    match perform(Cli::parse().task) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(error) => {
+            eprintln!("xtask: {error:#}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn perform(task: Task) -> Result<()> {
+    match task {
         Task::Test => test(),
         Task::Screenshots => pictures::take_all(),
         Task::Speed(_) if cfg!(debug_assertions) => again_in_release(),

@@ -7,7 +7,7 @@ use std::time::{Duration, Instant};
 use anyhow::{Context, Result, bail};
 
 /// One picture: its file, the grid of the terminal, colours, and what to press. A key `wait:TEXT` waits for a text on the
-/// screen, with `_` for blanks.
+/// screen, `gone:TEXT` until it is there no longer, with `_` for blanks.
 struct Picture {
     file: &'static str,
     grid: (u16, u16),
@@ -28,19 +28,21 @@ const fn console(file: &'static str, keys: &'static str) -> Picture {
 const PICTURES: [Picture; 9] = [
     picture("board.png", "wait:run_triage Down Down"),
     picture("recipe.png", "wait:run_triage 3 Down Down Down Down Down"),
-    picture("run.png", "wait:run_triage Enter wait:march-c- wait:took"),
+    picture("run.png", "wait:run_triage Enter wait:took"),
     picture("run-clean.png", "wait:run_triage 6 Down Down Space wait:on_the_table Enter wait:95_%"),
-    picture("swap.png", "wait:run_triage Enter wait:took Enter wait:NEXT Enter wait:took 6 wait:NEXT"),
+    picture("swap.png", "wait:run_triage Enter wait:took Enter wait:NEXT"),
     picture(
         "swap-found.png",
-        "wait:run_triage Enter wait:took Enter wait:NEXT Enter wait:took 6 wait:NEXT Enter wait:took 6 wait:NEXT Enter wait:took 6 wait:FOUND",
+        "wait:run_triage Enter wait:took Enter wait:NEXT Enter gone:NEXT wait:took 6 wait:NEXT Enter gone:NEXT wait:took \
+         6 wait:FOUND",
     ),
     picture(
         "logs.png",
-        "wait:run_triage Enter wait:took 6 Down Down Space wait:on_the_table Enter wait:95_% 8 wait:errors_found",
+        "wait:run_triage Enter wait:took 6 Down Down Space wait:on_the_table Enter gone:suspicion wait:95_% 8 \
+         wait:errors_found",
     ),
     picture("help.png", "wait:run_triage 6 ?"),
-    console("console-run.png", "wait:run_triage Enter wait:march-c- wait:took"),
+    console("console-run.png", "wait:run_triage Enter wait:took"),
 ];
 
 const PATIENCE: Duration = Duration::from_secs(60);
@@ -84,8 +86,8 @@ fn take(picture: &Picture, file: &Path) -> Result<()> {
     let _window = window(picture, &name, &terminal.socket)?;
     for key in picture.keys.split(' ') {
         match key.strip_prefix("wait:") {
-            Some(text) => terminal.wait(&text.replace('_', " "))?,
-            None => terminal.tmux(&["send-keys", key]).map(|_| ())?,
+            Some(text) => terminal.wait(&text.replace('_', " "), true)?,
+            None => terminal.press(key)?,
         }
     }
     // The window draws what the terminal already holds; half a second is ample and nothing depends on it but the picture.
@@ -155,8 +157,17 @@ impl Terminal {
         Ok(String::from_utf8_lossy(&output.stdout).into_owned())
     }
 
-    fn wait(&self, text: &str) -> Result<()> {
-        wait_for(text, || self.tmux(&["capture-pane", "-p"]).ok().filter(|seen| seen.contains(text))).map(|_| ())
+    fn press(&self, key: &str) -> Result<()> {
+        match key.strip_prefix("gone:") {
+            Some(text) => self.wait(&text.replace('_', " "), false),
+            None => self.tmux(&["send-keys", key]).map(|_| ()),
+        }
+    }
+
+    /// Waits until the text is on the screen, or no longer is.
+    fn wait(&self, text: &str, there: bool) -> Result<()> {
+        let look = || self.tmux(&["capture-pane", "-p"]).ok().filter(|seen| seen.contains(text) == there);
+        wait_for(text, look).map(|_| ())
     }
 }
 

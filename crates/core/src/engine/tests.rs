@@ -249,7 +249,9 @@ fn corrected_errors_forbid_the_word_clean() {
 #[test]
 fn a_page_that_moved_is_taken_out_of_the_account() {
     let bench = Bench::new();
-    let moved = Changes { moved: vec![4096..8192], lost: vec![(8192..12288, Some(PhysAddr(BASE + 8192)))] };
+    let page = |number: u64| number * 4096..(number + 1) * 4096;
+    let lost = (page(2), Some(PhysAddr(BASE + 8192)));
+    let moved = Changes { moved: Vec::from([page(1)]), lost: Vec::from([lost]) };
     bench.changes.lock().unwrap().push(moved);
     let ran = run_one(&bench, &recipe());
     assert_eq!(ran.state.tested_bytes(), BYTES - 8192);

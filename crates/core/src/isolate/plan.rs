@@ -6,7 +6,9 @@ use super::model::{Hypothesis, NEGLIGIBLE, Odds, hypotheses_after, summed, take,
 /// A leader needs at least this to be named.
 const SURE: f64 = 0.95;
 /// Passes of the run that proves the rest to be clean.
-const PROOF_PASSES: f64 = 2.0;
+const PROOF_PASSES: u32 = 2;
+/// Runs with errors before a part is blamed: one failure is never enough.
+const LEAST_FAILURES: usize = 2;
 /// Handwork: opening, closing, booting.
 const HANDS_BASE: f64 = 4.0;
 /// Handwork for a run without touching anything.
@@ -63,7 +65,8 @@ pub fn advise(case: &Case) -> Advice {
     } else if is_proved(case, &odds[0]) {
         Verdict::Named(odds[0].clone())
     } else {
-        best(case, &hypotheses).unwrap_or(Verdict::NothingToFind)
+        let proof = proof(case, &odds[0]).map(|placement| open(case, &hypotheses, placement, PROOF_PASSES));
+        proof.or_else(|| best(case, &hypotheses)).unwrap_or(Verdict::NothingToFind)
     };
     Advice { odds, verdict }
 }
@@ -81,11 +84,37 @@ fn is_proved(case: &Case, leader: &Odds) -> bool {
     let clean_passes: f64 = case.runs.iter().filter(|run| !run.failed() && !uses(run)).map(|run| run.passes).sum();
     match &leader.suspect {
         Suspect::Module(_) | Suspect::Slot(_) => {
-            case.runs.iter().filter(|run| run.failed()).count() >= 2 && clean_passes >= PROOF_PASSES
+            failures(case) >= LEAST_FAILURES && clean_passes >= f64::from(PROOF_PASSES)
         }
-        Suspect::NoPart => case.runs.last().is_some_and(|run| !run.failed() && run.passes >= PROOF_PASSES),
+        Suspect::NoPart => case.runs.last().is_some_and(|run| !run.failed() && run.passes >= f64::from(PROOF_PASSES)),
         _ => false,
     }
+}
+
+fn failures(case: &Case) -> usize {
+    case.runs.iter().filter(|run| run.failed()).count()
+}
+
+/// The fitting that has to run clean before a clear leader is named: everything but the leader, where it was at first.
+fn proof(case: &Case, leader: &Odds) -> Option<Placement> {
+    if leader.probability < SURE || failures(case) < LEAST_FAILURES {
+        return None;
+    }
+    let original = &case.runs.first()?.placement;
+    let placement: Placement = match &leader.suspect {
+        Suspect::Module(module) => original.iter().filter(|(_, fitted)| fitted != module).cloned().collect(),
+        Suspect::Slot(slot) => original.iter().filter(|(used, _)| used != slot).cloned().collect(),
+        Suspect::NoPart => original.clone(),
+        _ => return None,
+    };
+    (!placement.is_empty()).then_some(placement)
+}
+
+fn open(case: &Case, hypotheses: &[Hypothesis], placement: Placement, passes: u32) -> Verdict {
+    let present = case.runs.last().map(|run| run.placement.clone()).unwrap_or_default();
+    let next = experiment(case, &present, placement, passes);
+    let (_, if_errors, if_clean) = forecast(case, hypotheses, &present, &next);
+    Verdict::Open { next, if_errors, if_clean }
 }
 
 fn best(case: &Case, hypotheses: &[Hypothesis]) -> Option<Verdict> {

@@ -114,10 +114,17 @@ proptest! {
     ) {
         let work = ElementWork { rule, down, ops };
         let place = (start * 8, words * 8, first_index);
-        // SAFETY (both closures): run_one passes a span of its own buffer.
-        let oracle = run_one(|span, work, bad| unsafe { scalar::sweep(span, work, bad) }, &work, place, &spoiled);
+        let by_word = |span: Span, work: &ElementWork, bad: &mut dyn FnMut(BadWord)| {
+            // SAFETY: run_one passes a span of its own buffer.
+            unsafe { scalar::sweep(span, work, bad) }
+        };
+        let oracle = run_one(by_word, &work, place, &spoiled);
         for isa in isas() {
-            let fast = run_one(|span, work, bad| unsafe { sweep(isa, span, work, bad) }, &work, place, &spoiled);
+            let by_kernel = |span: Span, work: &ElementWork, bad: &mut dyn FnMut(BadWord)| {
+                // SAFETY: as above; the instruction set was detected.
+                unsafe { sweep(isa, span, work, bad) }
+            };
+            let fast = run_one(by_kernel, &work, place, &spoiled);
             prop_assert_eq!(&fast.0, &oracle.0, "reports of {:?}", isa);
             prop_assert!(fast.1 == oracle.1, "memory after {:?}", isa);
         }

@@ -11,7 +11,7 @@
 
 use revisum_core::march::find_test;
 use revisum_core::run_state::{CellState, Outcome, RunState, TestState};
-use revisum_core::units::{bytes_text, count_text, duration_text};
+use revisum_core::units::{bytes_text, count_text, counted, duration_text};
 
 use super::super::widgets::{big_words, gauge, ribbon};
 use crate::tui::canvas::Canvas;
@@ -344,12 +344,15 @@ fn draw_errors(canvas: &mut Canvas<'_>, state: &RunState) {
         canvas.put(columns[1], y, theme.text(), &group.place);
         canvas.put(columns[2], y, theme.text(), &group.lanes);
         canvas.put(columns[3], y, theme.text(), &group.kinds.join(", "));
-        canvas.put(columns[4], y, theme.label(), &group.tests.join(", "));
+        let names = group.tests.join(", ");
+        let short = counted(group.tests.len() as u64, "test");
+        let room = usize::from(canvas.width().saturating_sub(columns[4] + 1));
+        canvas.put(columns[4], y, theme.label(), if names.len() <= room { &names } else { &short });
     }
     let y = 1 + room.min(groups.len() as u16);
     if let Some(first) = state.errors.samples.first() {
         let address = first.address.map_or("an unknown address".to_owned(), |address| address.to_string());
-        let words = format!("first at {address}   wrote {}   read {}", first.expected, first.actual);
+        let words = format!("{address}  wrote {}  read {}", first.expected, first.actual);
         canvas.put(2, y, theme.label(), &words);
     }
 }

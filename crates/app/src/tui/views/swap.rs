@@ -1,6 +1,6 @@
 //! 6 Swap: what to try next, why, and what was tried.
 
-use revisum_core::isolate::{Experiment, Verdict, band, leading, suspect_words};
+use revisum_core::isolate::{Experiment, Suspect, Verdict, band, leading, suspect_words};
 use revisum_core::ports::PastRun;
 use revisum_core::run_state::Outcome;
 use revisum_core::units::{count_text, counted, duration_text};
@@ -49,14 +49,11 @@ fn draw_card(canvas: &mut Canvas<'_>, app: &App, width: u16) -> u16 {
         }
         Verdict::Named(odds) => {
             let part = suspect_words(&odds.suspect, &name);
+            let (why, then) = verdict_words(&odds.suspect);
             canvas.put(2, y, theme.attention(), "FOUND");
-            let words = format!(
-                "It is {part}, {}: it failed more than once, and without it the rest ran clean.",
-                band(odds.probability)
-            );
+            let words = format!("{part}, {}. {why}", band(odds.probability));
             y += canvas.paragraph(9, y, width - 7, theme.strong(), &words);
-            let words = "Replace it, fit everything that stays, and let a survey prove the repair.";
-            y += canvas.paragraph(9, y, width - 7, theme.text(), words);
+            y += canvas.paragraph(9, y, width - 7, theme.text(), then);
         }
         Verdict::Open { next, if_errors, if_clean } => {
             y = draw_step(canvas, app, next, y, width);
@@ -82,6 +79,24 @@ fn draw_card(canvas: &mut Canvas<'_>, app: &App, width: u16) -> u16 {
         );
     }
     y
+}
+
+/// Why the verdict holds, and what follows from it.
+fn verdict_words(suspect: &Suspect) -> (&'static str, &'static str) {
+    match suspect {
+        Suspect::Slot(_) => (
+            "Errors stayed with the slot while modules moved, and without it the rest ran clean.",
+            "Leave the slot empty if another one is free, else the mainboard is the part. Let a survey prove it.",
+        ),
+        Suspect::NoPart => (
+            "After the modules were touched everything ran clean, fitted as it was at first.",
+            "No part is named. Let it run overnight before handing it back: a contact can come loose again.",
+        ),
+        _ => (
+            "It failed more than once, and without it the rest ran clean.",
+            "Replace it, fit everything that stays, and let a survey prove the repair.",
+        ),
+    }
 }
 
 fn draw_nothing_known(canvas: &mut Canvas<'_>, app: &App, width: u16) -> u16 {
