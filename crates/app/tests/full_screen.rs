@@ -7,9 +7,20 @@ use rstest::rstest;
 use serde_json::json;
 
 const SIZE: (u16, u16) = (128, 40);
+/// Simulated seconds in a real second: fast enough to wait for, slow enough to act in between.
+const FAST: u32 = 400;
+const SLOW: u32 = 1;
 
 fn demo(data: &tempfile::TempDir) -> String {
-    format!("{} demo --pace 400 --data {}; echo left-$?", revisum().display(), data.path().display())
+    format!("{} demo --pace {FAST} --data {}; echo left-$?", revisum().display(), data.path().display())
+}
+
+/// The demonstration on its first screen, with empty records.
+fn started(size: (u16, u16), pace: u32) -> (tempfile::TempDir, Screen) {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open(size, &demo(&data).replace(&format!("--pace {FAST}"), &format!("--pace {pace}")));
+    screen.wait("Enter run triage");
+    (data, screen)
 }
 
 /// Start, triage, errors at B1, take it out, run, clean, outcome sentence, open the log.
@@ -17,9 +28,7 @@ fn demo(data: &tempfile::TempDir) -> String {
 #[case(SIZE)]
 #[case((80, 25))]
 fn from_start_to_named_module(#[case] size: (u16, u16)) {
-    let data = tempfile::tempdir().unwrap();
-    let screen = Screen::open(size, &demo(&data));
-    screen.wait("Enter run triage");
+    let (data, screen) = started(size, FAST);
     assert!(screen.text().contains("simulated"));
     screen.keys(&["Enter"]);
     screen.wait("took");
@@ -52,9 +61,7 @@ fn from_start_to_named_module(#[case] size: (u16, u16)) {
 
 #[test]
 fn following_only_the_advice_ends_with_the_module_named() {
-    let data = tempfile::tempdir().unwrap();
-    let screen = Screen::open(SIZE, &demo(&data));
-    screen.wait("Enter run triage");
+    let (_data, screen) = started(SIZE, FAST);
     screen.keys(&["Enter"]);
     screen.wait("took");
     screen.keys(&["Enter"]);
@@ -74,9 +81,7 @@ fn following_only_the_advice_ends_with_the_module_named() {
 
 #[test]
 fn the_job_carries_on_at_the_next_start() {
-    let data = tempfile::tempdir().unwrap();
-    let screen = Screen::open(SIZE, &demo(&data));
-    screen.wait("Enter run triage");
+    let (data, screen) = started(SIZE, FAST);
     screen.keys(&["6", "Down", "Down", "Space"]);
     screen.wait("on the table");
     screen.keys(&["q"]);
@@ -93,9 +98,7 @@ fn the_job_carries_on_at_the_next_start() {
 #[case::sigterm(&[], Some("TERM"))]
 #[case::sighup(&[], Some("HUP"))]
 fn leaving_gives_the_terminal_back(#[case] keys: &[&str], #[case] signal: Option<&str>) {
-    let data = tempfile::tempdir().unwrap();
-    let screen = Screen::open(SIZE, &demo(&data));
-    screen.wait("Enter run triage");
+    let (data, screen) = started(SIZE, FAST);
     if !keys.is_empty() {
         screen.keys(keys);
     }
@@ -128,9 +131,7 @@ fn terminal_is_usable(screen: &Screen) {
 #[cfg(debug_assertions)]
 #[test]
 fn a_panic_gives_the_terminal_back_and_leaves_the_run_recorded() {
-    let data = tempfile::tempdir().unwrap();
-    let screen = Screen::open(SIZE, &demo(&data));
-    screen.wait("Enter run triage");
+    let (_data, screen) = started(SIZE, FAST);
     screen.keys(&["F12"]);
     screen.wait("left-101");
     assert!(screen.text().contains("panicked"), "the reason is on the screen that was given back");
@@ -139,10 +140,7 @@ fn a_panic_gives_the_terminal_back_and_leaves_the_run_recorded() {
 
 #[test]
 fn leaving_during_a_run_asks_and_records() {
-    let data = tempfile::tempdir().unwrap();
-    let slow = demo(&data).replace("--pace 400", "--pace 1");
-    let screen = Screen::open(SIZE, &slow);
-    screen.wait("Enter run triage");
+    let (data, screen) = started(SIZE, SLOW);
     screen.keys(&["Enter"]);
     screen.wait("pass 1");
     screen.keys(&["Space"]);
@@ -160,10 +158,7 @@ fn leaving_during_a_run_asks_and_records() {
 
 #[test]
 fn skipping_and_stopping_still_give_a_result() {
-    let data = tempfile::tempdir().unwrap();
-    let slow = demo(&data).replace("--pace 400", "--pace 1");
-    let screen = Screen::open(SIZE, &slow);
-    screen.wait("Enter run triage");
+    let (_data, screen) = started(SIZE, SLOW);
     screen.keys(&["Enter"]);
     screen.wait("pass 1");
     screen.keys(&["n"]);
@@ -190,9 +185,7 @@ fn tiny_terminals_say_what_they_need_and_grow_back() {
 
 #[test]
 fn everything_can_be_reached_with_arrows_enter_escape_and_digits() {
-    let data = tempfile::tempdir().unwrap();
-    let screen = Screen::open(SIZE, &demo(&data));
-    screen.wait("Enter run triage");
+    let (_data, screen) = started(SIZE, FAST);
     screen.keys(&["Escape"]);
     let actions = screen.wait("type to narrow down");
     let leave = actions.lines().filter(|line| line.contains("q")).count();

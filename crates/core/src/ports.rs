@@ -162,14 +162,14 @@ pub struct MemoryOffer {
 #[derive(Debug, Error)]
 pub enum LeaseError {
     /// More was asked for than can be taken.
-    #[error(
-        "{asked} of memory were asked for, but only {reachable} can be taken without starving the system. Ask for less"
-    )]
+    #[error("{asked} of memory were asked for, but only {reachable} can be taken. {why} Ask for less")]
     TooMuch {
         /// Asked for, for people.
         asked: String,
         /// Reachable, for people.
         reachable: String,
+        /// What holds the rest, as a sentence.
+        why: String,
     },
     /// Somebody changed their mind.
     #[error("taking memory was given up before anything was tested")]

@@ -149,7 +149,8 @@ pub struct RunState {
     pub paused_ms: u64,
     /// Records folded.
     pub records: u64,
-    paused_at_ms: Option<u64>,
+    /// When the pause at hand began.
+    pub paused_at_ms: Option<u64>,
 }
 
 impl RunState {

@@ -208,8 +208,11 @@ pub fn count_text(count: u64) -> String {
     grouped
 }
 
-/// A duration for people: `0.4 s`, `42 s`, `7 min 05 s`, `8 h 10 min`, `3 d 4 h`.
+/// A duration for people: `40 ms`, `0.4 s`, `42 s`, `7 min 05 s`, `8 h 10 min`, `3 d 4 h`.
 pub fn duration_text(seconds: f64) -> String {
+    if seconds < 0.0995 {
+        return format!("{:.0} ms", seconds * 1000.0);
+    }
     if seconds < 9.95 {
         return format!("{seconds:.1} s");
     }
@@ -329,6 +332,7 @@ mod tests {
     }
 
     #[rstest]
+    #[case(0.042, "42 ms")]
     #[case(0.42, "0.4 s")]
     #[case(59.6, "1 min 00 s")]
     #[case(425.0, "7 min 05 s")]

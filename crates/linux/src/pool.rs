@@ -246,8 +246,9 @@ impl Memory for Pool {
     }
 }
 
-fn too_much(asked: u64, reachable: u64) -> LeaseError {
-    LeaseError::TooMuch { asked: bytes_text(asked), reachable: bytes_text(reachable) }
+fn too_much(asked: u64, reachable_bytes: u64) -> LeaseError {
+    let why = reachable().1.into_iter().next().unwrap_or_default();
+    LeaseError::TooMuch { asked: bytes_text(asked), reachable: bytes_text(reachable_bytes), why }
 }
 
 fn refused(step: &'static str, source: io::Error) -> LeaseError {

@@ -25,7 +25,7 @@ pub(crate) fn reachable() -> (u64, Vec<String>) {
                 .to_owned(),
         );
     }
-    limits.push("The running system and other programs hold the rest.".to_owned());
+    limits.push("The running system and other programs need the rest.".to_owned());
     (bytes / (2 * MIB) * (2 * MIB), limits)
 }
 

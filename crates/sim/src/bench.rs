@@ -134,7 +134,11 @@ impl MemorySource for Bench {
             }
         }
         if let Some(wanted) = request.bytes.filter(|wanted| *wanted > ranges.bytes()) {
-            return Err(LeaseError::TooMuch { asked: bytes_text(wanted), reachable: bytes_text(ranges.bytes()) });
+            return Err(LeaseError::TooMuch {
+                asked: bytes_text(wanted),
+                reachable: bytes_text(ranges.bytes()),
+                why: "The running system holds the rest.".to_owned(),
+            });
         }
         let wanted = request.bytes.map_or(ranges.bytes(), |bytes| bytes.next_multiple_of(4096));
         let kept = first_bytes(&ranges, wanted);

@@ -131,6 +131,12 @@ fn write_text(out: &mut String, state: &RunState, live: bool) -> std::fmt::Resul
     writeln!(out, "started   {}{doubtful}", wall_time::date_and_time(state.begin.wall_ms, &zone))?;
     writeln!(out, "took      {}, {} full", duration_text(state.running_seconds()), passes(state.full_passes))?;
     writeln!(out, "memory    {}", memory_line(state))?;
+    for limit in &state.held.limits {
+        writeln!(out, "          {limit}")?;
+    }
+    if !state.held.addresses_known {
+        writeln!(out, "          Physical addresses are unknown to this user.")?;
+    }
     for (slot, module) in state.begin.board.modules() {
         writeln!(
             out,

@@ -84,11 +84,13 @@ fn own(app: &App) -> Vec<Binding> {
         View::Logs => {}
     }
     if app.is_running() {
-        let words = if app.run_state().is_some_and(|state| state.paused) { "go on" } else { "pause" };
-        if app.view != View::Swap {
-            own.push(space(words, Action::PauseOrGoOn));
+        if let Some(state) = app.run_state() {
+            let words = if state.paused { "go on" } else { "pause" };
+            if app.view != View::Swap {
+                own.push(space(words, Action::PauseOrGoOn));
+            }
+            own.push(binding(KeyCode::Char('n'), "n", Action::SkipTest, "next test", app.view == View::Run));
         }
-        own.push(binding(KeyCode::Char('n'), "n", Action::SkipTest, "next test", app.view == View::Run));
         own.push(binding(KeyCode::Char('x'), "x", Action::StopRun, "stop the run", true));
     }
     own

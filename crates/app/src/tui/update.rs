@@ -208,6 +208,7 @@ fn switch(app: &mut App) -> Vec<Effect> {
 mod tests {
     use revisum_core::board::{Board, Module, Slot};
     use revisum_core::recipe::CoreSharing;
+    use revisum_core::run_state::RunState;
     use rstest::rstest;
 
     use super::*;
@@ -224,7 +225,8 @@ mod tests {
     }
 
     fn running() -> App {
-        App { run: Some(RunView::default()), ..app() }
+        let state = std::sync::Arc::new(RunState { records: 1, ..RunState::default() });
+        App { run: Some(RunView { state, ..RunView::default() }), ..app() }
     }
 
     fn press(app: &mut App, keys: &[KeyCode]) -> Vec<Effect> {
