@@ -34,6 +34,8 @@ pub enum Command {
     Logs(LogsArgs),
     /// Shows one recorded run
     Log(LogArgs),
+    /// The catalogue of tests, and what a march test detects
+    Tests(TestsArgs),
 }
 
 /// Arguments of `demo`.
@@ -118,6 +120,19 @@ pub struct LogArgs {
     /// Also draw the board with the errors on it
     #[arg(long, value_name = "FILE")]
     pub svg: Option<PathBuf>,
+}
+
+/// Arguments of `tests`.
+#[derive(Debug, Args)]
+pub struct TestsArgs {
+    /// One test of the catalogue
+    pub name: Option<String>,
+    /// Grade this march test, as in 'any(w0); up(r0,w1); down(r1,w0)'
+    #[arg(long, value_name = "NOTATION", conflicts_with = "name")]
+    pub grade: Option<String>,
+    /// Result as JSON
+    #[arg(long)]
+    pub json: bool,
 }
 
 /// [`Depth`] on the command line.

@@ -93,6 +93,9 @@ fn the_same_seed_gives_the_same_journal_to_the_byte() {
     &["check", "--sim", "dome-1", "--range", "3G..4G"], 3, "none of the memory in 0x0000 c000 0000 to"
 )]
 #[case::no_such_run(&["log", "never"], 2, "there is no run \"never\"")]
+#[case::notation(&["tests", "--grade", "any(w0); up(r0,x1)"], 2, "column 16: expected r0, r1, w0 or w1")]
+#[case::good_memory_fails(&["tests", "--grade", "any(r0)"], 2, "good memory would fail this test")]
+#[case::no_such_test(&["tests", "marsh"], 2, "there is no test named")]
 #[case::no_run_yet(&["log", "last"], 2, "there is no recorded run yet")]
 fn mistakes_get_a_clear_word_and_a_proper_code(#[case] arguments: &[&str], #[case] code: i32, #[case] says: &str) {
     let output = run(data().path(), arguments);
@@ -167,4 +170,13 @@ fn a_drawing_of_the_board_is_written() {
     let output = command(data.path(), &["log", "last", "--svg", file.to_str().unwrap()]).output().unwrap();
     assert!(output.status.success());
     assert!(std::fs::read_to_string(&file).unwrap().contains("5 errors"));
+}
+
+#[test]
+fn a_notation_is_graded() {
+    let (code, grade) = run_json(data().path(), &["tests", "--grade", "any(w0); up(r0,w1); down(r1,w0)", "--json"]);
+    assert_eq!((code, &grade["models"]["SAF"]), (0, &json!({"detected": 8, "of": 8, "share": 1.0})));
+    assert_eq!(grade["models"]["CFds"]["of"], json!(144));
+    let (_, page) = run_json(data().path(), &["tests", "march-c-", "--json"]);
+    assert_eq!((&page["models"]["CFid"]["share"], &page["operations_per_cell"]), (&json!(1.0), &json!(10)));
 }

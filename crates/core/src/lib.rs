@@ -8,6 +8,7 @@ pub mod address;
 pub mod board;
 pub mod confidence;
 pub mod engine;
+pub mod grade;
 pub mod isolate;
 pub mod journal;
 pub mod march;

@@ -4,6 +4,7 @@ mod check;
 mod log;
 mod logs;
 mod result;
+mod tests;
 
 use anyhow::Result;
 
@@ -23,5 +24,6 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Check(args)) => check::check(data, args),
         Some(Command::Logs(args)) => logs::logs(data, &args),
         Some(Command::Log(args)) => log::log(data, &args),
+        Some(Command::Tests(args)) => tests::tests(&args),
     }
 }

@@ -1,6 +1,9 @@
 //! 3 Recipe: depth, tests, passes and core sharing, and what that will take.
 
-use revisum_core::march::CATALOG;
+use std::sync::LazyLock;
+
+use revisum_core::grade::grade;
+use revisum_core::march::{CATALOG, TestSpec};
 use revisum_core::recipe::{CoreSharing, Depth};
 use revisum_core::units::{bytes_text, counted, duration_text};
 
@@ -90,13 +93,27 @@ fn explain(canvas: &mut Canvas<'_>, app: &App) {
     let row = recipe_rows()[app.recipe_row];
     let mut y = canvas.paragraph(2, 0, width, theme.text(), &meaning(app, row)) + 1;
     if let RecipeRow::Test(test) = row {
-        y += canvas.paragraph(2, y, width, theme.label(), CATALOG[test].notation) + 1;
+        y += canvas.paragraph(2, y, width, theme.label(), CATALOG[test].notation);
+        y += canvas.paragraph(2, y, width, theme.label(), &detects(test)) + 1;
     }
     let value_width = width.saturating_sub(FACT_INDENT);
     for (label, value) in plan(app) {
         canvas.put(2, y, theme.label(), label);
         y += canvas.paragraph(2 + FACT_INDENT, y, value_width, theme.text(), &value);
     }
+}
+
+/// Fault models that the test detects completely, computed once.
+fn detects(test: usize) -> String {
+    static GRADES: LazyLock<Vec<String>> = LazyLock::new(|| {
+        let complete = |spec: &TestSpec| {
+            let grades = grade(&spec.march()).unwrap_or_default();
+            let models = grades.into_iter().filter(|(_, share)| share.detected == share.of);
+            models.map(|(model, _)| model.short()).collect::<Vec<_>>().join(" ")
+        };
+        CATALOG.iter().map(|spec| format!("detects every {}", complete(spec))).collect()
+    });
+    GRADES.get(test).cloned().unwrap_or_default()
 }
 
 fn meaning(app: &App, row: RecipeRow) -> String {
