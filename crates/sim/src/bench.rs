@@ -1,16 +1,20 @@
 //! A simulated machine on the bench: its parts, where they sit, and the ports that show it.
 
-use std::sync::{Arc, Mutex, PoisonError};
+use std::collections::BTreeSet;
+use std::sync::atomic::{AtomicU32, Ordering};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use revisum_core::address::{AddressMap, Placed};
 use revisum_core::board::Module;
+use revisum_core::pattern::pass_seed;
 use revisum_core::ports::{
-    Counters, EccCount, Firmware, Hands, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer, MemorySource,
-    Reading, Sensors, SmbiosTables, SystemFacts,
+    Clock, Counters, EccCount, Firmware, Hands, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer,
+    MemorySource, Reading, Sensors, SmbiosTables, SystemFacts,
 };
 use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
 
 use crate::clock::{BEGIN_MS, SimClock};
+use crate::fault::BitFault;
 use crate::firmware_tables::tables;
 use crate::mapping::{address_map, physical, populated_channels};
 use crate::memory::SimMemory;
@@ -28,6 +32,8 @@ pub struct SimOptions {
     pub pace: f64,
     /// Wall time at which the simulation begins, in milliseconds since 1970; a fixed day when absent.
     pub begin_ms: Option<i64>,
+    /// Decides when faults that come and go show, and what a touch cures.
+    pub seed: u64,
 }
 
 /// A machine with its present fitting.
@@ -35,13 +41,26 @@ pub struct Bench {
     spec: MachineSpec,
     placement: Mutex<Vec<(String, String)>>,
     clock: Arc<SimClock>,
+    seed: u64,
+    /// Faults that a touch has cured, by their number in the machine file.
+    cured: Mutex<BTreeSet<usize>>,
+    touches: AtomicU32,
+    leases: AtomicU32,
 }
 
 /// Puts a machine on the bench.
 pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
     let clock = Arc::new(SimClock::new(options.begin_ms.unwrap_or(BEGIN_MS), options.pace));
     let placement = Mutex::new(spec.placement());
-    let bench = Arc::new(Bench { spec, placement, clock: clock.clone() });
+    let bench = Arc::new(Bench {
+        spec,
+        placement,
+        clock: clock.clone(),
+        seed: options.seed,
+        cured: Mutex::default(),
+        touches: AtomicU32::new(0),
+        leases: AtomicU32::new(0),
+    });
     Machine {
         memory: bench.clone(),
         clock,
@@ -75,15 +94,37 @@ impl Bench {
         self.usable_ranges().minus(&RangeSet::from(vec![system]))
     }
 
-    fn faults(&self, map: &AddressMap, layout: &Layout) -> Vec<(u64, crate::fault::StuckBits)> {
+    /// The faults that show with the present fitting, by offset of their word.
+    fn faults(&self, map: &AddressMap, layout: &Layout) -> Vec<(u64, BitFault)> {
         let placed = self.placed();
-        let faults = self.spec.faults.iter().filter_map(|fault| {
-            let (serial, cell, stuck) = fault.stuck();
-            let (slot, _) = placed.iter().find(|(_, fitted)| fitted == serial)?;
-            let address = map.address(&Placed { slot: slot.clone(), cell })?;
-            Some((layout.offset_of(PhysAddr(address.0))?, stuck))
+        let channels = populated_channels(&self.spec, &placed);
+        let cured = self.cured();
+        let lease = u64::from(self.leases.fetch_add(1, Ordering::SeqCst));
+        let faults = self.spec.faults.iter().enumerate().filter(|(index, _)| !cured.contains(index));
+        let faults = faults.filter_map(|(index, fault)| {
+            let slot = fault.slot_in(&placed, channels)?.to_owned();
+            let address = map.address(&Placed { slot, cell: fault.cell })?;
+            let seed = self.seed ^ (lease << 32) ^ index as u64;
+            Some((layout.offset_of(address)?, BitFault::new(fault, self.clock.now_ns(), seed)))
         });
         faults.collect()
+    }
+
+    fn cured(&self) -> MutexGuard<'_, BTreeSet<usize>> {
+        self.cured.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Taking a module out, fitting or moving it cures some contacts.
+    fn touch(&self, before: &[(String, String)], after: &[(String, String)]) {
+        let touches = self.touches.fetch_add(1, Ordering::SeqCst);
+        for (index, fault) in self.spec.faults.iter().enumerate() {
+            let Some(serial) = fault.module.as_ref().filter(|_| fault.touch_cures > 0.0) else { continue };
+            let place = |placement: &[(String, String)]| placement.iter().find(|(_, fitted)| fitted == serial).cloned();
+            let random = pass_seed(self.seed ^ index as u64, touches + 1) as f64 / u64::MAX as f64;
+            if place(before) != place(after) && random < fault.touch_cures {
+                self.cured().insert(index);
+            }
+        }
     }
 }
 
@@ -192,7 +233,9 @@ impl Hands for Bench {
     fn refit(&self, placement: &[(String, String)]) -> Result<(), String> {
         self.spec.check_placement(placement)?;
         address_map(&self.spec, placement).map_err(|error| error.to_string())?;
-        *self.placement.lock().unwrap_or_else(PoisonError::into_inner) = placement.to_vec();
+        let before =
+            std::mem::replace(&mut *self.placement.lock().unwrap_or_else(PoisonError::into_inner), placement.to_vec());
+        self.touch(&before, placement);
         self.clock.skip(REFIT_NS);
         Ok(())
     }

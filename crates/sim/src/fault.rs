@@ -1,65 +1,237 @@
-//! What can be wrong with a part.
+//! What can be wrong with a part, and when it shows.
 
 use revisum_core::address::Cell;
+use revisum_core::pattern::pass_seed;
 use serde::Deserialize;
 
 use crate::mapping;
 use crate::spec::MachineSpec;
 
-/// A fault in a machine file.
+/// How a faulty bit behaves. Names as in the literature (van de Goor and Al-Ars, VTS 2000).
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum FaultKind {
+    /// Always reads `value` (SAF).
+    StuckAt,
+    /// Cannot change from `value` to the other (TF).
+    Transition,
+    /// Writing `value` over `value` turns it over (WDF).
+    WriteDisturb,
+    /// Reading `value` turns it over and returns that (RDF).
+    ReadDestructive,
+    /// Reading `value` turns it over and still returns `value` (DRDF).
+    DeceptiveRead,
+    /// Reading `value` returns the other, the cell keeps it (IRF).
+    IncorrectRead,
+    /// The stored bit turns over by itself now and then; needs `per_hour`.
+    Upset,
+}
+
+/// A fault in a machine file: it belongs to a module or to a slot, and moves or stays with it.
 #[derive(Clone, Debug, PartialEq, Deserialize)]
-#[serde(tag = "kind", rename_all = "kebab-case", deny_unknown_fields)]
-pub enum FaultSpec {
-    /// One bit of one word always reads the same (stuck-at fault, SAF).
-    StuckAt {
-        /// Serial number of the module.
-        module: String,
-        /// Word inside the module.
-        cell: Cell,
-        /// Data lane, 0 to 63.
-        lane: u8,
-        /// What it reads.
-        value: u8,
-    },
+#[serde(deny_unknown_fields)]
+pub struct FaultSpec {
+    /// How it behaves.
+    pub kind: FaultKind,
+    /// Serial number of the module that it belongs to.
+    #[serde(default)]
+    pub module: Option<String>,
+    /// Slot that it belongs to.
+    #[serde(default)]
+    pub slot: Option<String>,
+    /// Word inside the module.
+    pub cell: Cell,
+    /// Data lane, 0 to 63.
+    pub lane: u8,
+    /// 0 or 1, see the kinds.
+    #[serde(default)]
+    pub value: u8,
+    /// Shows only with at least so many channels populated.
+    #[serde(default)]
+    pub channels: usize,
+    /// Shows only while this module is fitted too.
+    #[serde(default)]
+    pub beside: Option<String>,
+    /// Upsets in an hour of running.
+    #[serde(default)]
+    pub per_hour: f64,
+    /// Chance, 0 to 1, that moving or re-seating the module cures it.
+    #[serde(default)]
+    pub touch_cures: f64,
 }
 
-/// A fault of one word, as the memory applies it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) struct StuckBits {
-    /// Bits that always read 1.
-    pub ones: u64,
-    /// Bits that always read 0.
-    pub zeros: u64,
+/// A fault of one bit of one word, as the memory applies it.
+#[derive(Clone, Debug)]
+pub(crate) struct BitFault {
+    kind: FaultKind,
+    bit: u64,
+    value: bool,
+    rate_per_ns: f64,
+    seed: u64,
+    events: u32,
+    /// When the next upset is due.
+    next_ns: u64,
 }
 
-impl StuckBits {
-    /// What the word reads as.
-    pub fn seen(self, held: u64) -> u64 {
-        (held | self.ones) & !self.zeros
+impl BitFault {
+    /// The fault as it acts from `now_ns` on; `seed` decides when upsets come.
+    pub fn new(spec: &FaultSpec, now_ns: u64, seed: u64) -> Self {
+        let mut fault = Self {
+            kind: spec.kind,
+            bit: 1 << spec.lane,
+            value: spec.value == 1,
+            rate_per_ns: spec.per_hour / 3.6e12,
+            seed,
+            events: 0,
+            next_ns: now_ns,
+        };
+        fault.schedule();
+        fault
+    }
+
+    /// Waiting times of a Poisson process: exponential, from a repeatable random number.
+    fn schedule(&mut self) {
+        if self.rate_per_ns <= 0.0 {
+            self.next_ns = u64::MAX;
+            return;
+        }
+        self.events += 1;
+        let random = (pass_seed(self.seed, self.events) >> 11) as f64 / (1u64 << 53) as f64;
+        let wait = -(1.0 - random).ln() / self.rate_per_ns;
+        self.next_ns = self.next_ns.saturating_add(wait as u64);
+    }
+
+    /// Turns the stored bit over for every upset that is due.
+    pub fn pass_time(&mut self, now_ns: u64, held: &mut u64) {
+        while self.kind == FaultKind::Upset && self.next_ns <= now_ns {
+            *held ^= self.bit;
+            self.schedule();
+        }
+    }
+
+    fn holds_value(&self, held: u64) -> bool {
+        (held & self.bit != 0) == self.value
+    }
+
+    fn with(&self, held: u64, value: bool) -> u64 {
+        if value { held | self.bit } else { held & !self.bit }
+    }
+
+    /// What is held after `written` was written over `held`.
+    pub fn after_write(&self, held: u64, written: u64) -> u64 {
+        match self.kind {
+            FaultKind::StuckAt => self.with(written, self.value),
+            FaultKind::Transition if self.holds_value(held) => self.with(written, self.value),
+            FaultKind::WriteDisturb if self.holds_value(held) && self.holds_value(written) => {
+                self.with(written, !self.value)
+            }
+            _ => written,
+        }
+    }
+
+    /// What a read returns, and what is held after it.
+    pub fn read(&self, held: u64, returned: u64) -> (u64, u64) {
+        let (right, wrong) = (self.with(returned, self.value), self.with(returned, !self.value));
+        match self.kind {
+            FaultKind::StuckAt => (right, self.with(held, self.value)),
+            FaultKind::ReadDestructive if self.holds_value(held) => (wrong, self.with(held, !self.value)),
+            FaultKind::DeceptiveRead if self.holds_value(held) => (right, self.with(held, !self.value)),
+            FaultKind::IncorrectRead if self.holds_value(held) => (wrong, held),
+            _ => (returned, held),
+        }
     }
 }
 
 impl FaultSpec {
-    /// The module that the fault belongs to, its cell and what is stuck there.
-    pub(crate) fn stuck(&self) -> (&str, Cell, StuckBits) {
-        let Self::StuckAt { module, cell, lane, value } = self;
-        let bit = 1u64 << lane;
-        let stuck = if *value == 0 { StuckBits { ones: 0, zeros: bit } } else { StuckBits { ones: bit, zeros: 0 } };
-        (module, *cell, stuck)
+    /// Whether it shows with this fitting, and in which slot.
+    pub(crate) fn slot_in<'a>(&'a self, placement: &'a [(String, String)], channels: usize) -> Option<&'a str> {
+        let fitted = |serial: &String| placement.iter().any(|(_, fitted)| fitted == serial);
+        if channels < self.channels || self.beside.as_ref().is_some_and(|beside| !fitted(beside)) {
+            return None;
+        }
+        let home = placement.iter().find(|(slot, serial)| match (&self.module, &self.slot) {
+            (Some(module), _) => serial == module,
+            (None, Some(own)) => slot == own,
+            (None, None) => false,
+        });
+        home.map(|(slot, _)| slot.as_str())
     }
 
     pub(crate) fn check(&self, machine: &MachineSpec) -> Result<(), String> {
-        let Self::StuckAt { module, cell, lane, value } = self;
-        let known = machine.module(module).ok_or_else(|| format!("there is no module {module} for a fault"))?;
-        if *lane > 63 {
-            return Err(format!("a fault is on lane {lane}, but lanes go from 0 to 63"));
+        match (&self.module, &self.slot) {
+            (Some(serial), None) => {
+                let module =
+                    machine.module(serial).ok_or_else(|| format!("there is no module {serial} for a fault"))?;
+                if !mapping::holds(module, self.cell) {
+                    return Err(format!("a fault's cell {:?} lies outside the module {serial}", self.cell));
+                }
+            }
+            (None, Some(slot)) if machine.slots.iter().any(|known| known.id == *slot) => {}
+            (None, Some(slot)) => return Err(format!("there is no slot {slot} for a fault")),
+            _ => return Err("a fault belongs to a module or to a slot, to one of them".to_owned()),
         }
-        if *value > 1 {
-            return Err(format!("a fault sticks at {value}, but a bit is 0 or 1"));
+        if let Some(beside) = self.beside.as_ref().filter(|beside| machine.module(beside).is_none()) {
+            return Err(format!("there is no module {beside} for a fault to be beside"));
         }
-        if !mapping::holds(known, *cell) {
-            return Err(format!("a fault's cell {cell:?} lies outside the module {module}"));
+        if self.lane > 63 {
+            return Err(format!("a fault is on lane {}, but lanes go from 0 to 63", self.lane));
+        }
+        if self.value > 1 {
+            return Err(format!("a fault has the value {}, but a bit is 0 or 1", self.value));
+        }
+        if !(0.0..=1.0).contains(&self.touch_cures) {
+            return Err("touch_cures is a chance, from 0 to 1".to_owned());
+        }
+        let upset = self.kind == FaultKind::Upset;
+        if upset != (self.per_hour > 0.0) || !self.per_hour.is_finite() {
+            return Err("an upset needs per_hour above 0, and no other kind takes it".to_owned());
         }
         Ok(())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    fn fault(kind: FaultKind, value: u8) -> BitFault {
+        let spec = FaultSpec {
+            kind,
+            module: None,
+            slot: None,
+            cell: Cell::default(),
+            lane: 0,
+            value,
+            channels: 0,
+            beside: None,
+            per_hour: 0.0,
+            touch_cures: 0.0,
+        };
+        BitFault::new(&spec, 0, 1)
+    }
+
+    /// Held, written, held then: the write side of each kind.
+    #[rstest]
+    #[case(FaultKind::StuckAt, 1, 1, 0, 1)]
+    #[case(FaultKind::Transition, 0, 0, 1, 0)]
+    #[case(FaultKind::Transition, 0, 1, 0, 0)]
+    #[case(FaultKind::WriteDisturb, 0, 0, 0, 1)]
+    #[case(FaultKind::WriteDisturb, 0, 1, 0, 0)]
+    #[case(FaultKind::IncorrectRead, 0, 1, 0, 0)]
+    fn writes(#[case] kind: FaultKind, #[case] value: u8, #[case] held: u64, #[case] word: u64, #[case] then: u64) {
+        assert_eq!(fault(kind, value).after_write(held, word), then);
+    }
+
+    /// Held, returned, held then: the read side of each kind.
+    #[rstest]
+    #[case(FaultKind::ReadDestructive, 0, 0, (1, 1))]
+    #[case(FaultKind::ReadDestructive, 0, 1, (1, 1))]
+    #[case(FaultKind::DeceptiveRead, 0, 0, (0, 1))]
+    #[case(FaultKind::IncorrectRead, 1, 1, (0, 1))]
+    #[case(FaultKind::StuckAt, 1, 0, (1, 1))]
+    fn reads(#[case] kind: FaultKind, #[case] value: u8, #[case] held: u64, #[case] then: (u64, u64)) {
+        assert_eq!(fault(kind, value).read(held, held), then);
     }
 }

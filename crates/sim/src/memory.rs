@@ -8,31 +8,41 @@ use std::ops::Range;
 use std::sync::{Arc, Mutex, PoisonError};
 
 use revisum_core::march::Op;
-use revisum_core::ports::{Layout, Memory, MismatchSink};
+use revisum_core::ports::{Clock, Layout, Memory, MismatchSink};
 use revisum_core::sweep::second_look::WordAccess;
 use revisum_core::sweep::{BadWord, ElementWork};
 
 use crate::clock::SimClock;
-use crate::fault::StuckBits;
+use crate::fault::BitFault;
 
-/// A word that is held.
-#[derive(Clone, Copy, Debug)]
+/// A word that is held, with the faults of its bits.
+#[derive(Clone, Debug, Default)]
 struct HeldWord {
     value: u64,
-    stuck: StuckBits,
+    faults: Vec<BitFault>,
+}
+
+impl HeldWord {
+    fn pass_time(&mut self, now_ns: u64) {
+        for fault in &mut self.faults {
+            fault.pass_time(now_ns, &mut self.value);
+        }
+    }
 }
 
 impl WordAccess for HeldWord {
     fn read(&mut self) -> u64 {
-        self.stuck.seen(self.value)
+        let mut returned = self.value;
+        for fault in &self.faults {
+            (returned, self.value) = fault.read(self.value, returned);
+        }
+        returned
     }
 
     fn write(&mut self, word: u64) {
-        self.value = word;
+        self.value = self.faults.iter().fold(word, |written, fault| fault.after_write(self.value, written));
     }
 }
-
-const SOUND: StuckBits = StuckBits { ones: 0, zeros: 0 };
 
 /// Leased simulated memory.
 pub(crate) struct SimMemory {
@@ -43,18 +53,16 @@ pub(crate) struct SimMemory {
 }
 
 impl SimMemory {
-    /// Memory with these stuck words, by offset in the layout.
+    /// Memory with these faults, by offset of their word in the layout.
     pub fn new(
         layout: Layout,
         clock: Arc<SimClock>,
         bytes_per_second: u64,
-        faults: impl IntoIterator<Item = (u64, StuckBits)>,
+        faults: impl IntoIterator<Item = (u64, BitFault)>,
     ) -> Self {
         let mut words: BTreeMap<u64, HeldWord> = BTreeMap::new();
-        for (offset, stuck) in faults {
-            let word = words.entry(offset).or_insert(HeldWord { value: 0, stuck: SOUND });
-            word.stuck.ones |= stuck.ones;
-            word.stuck.zeros |= stuck.zeros;
+        for (offset, fault) in faults {
+            words.entry(offset).or_default().faults.push(fault);
         }
         Self { layout, clock, bytes_per_second, words: Mutex::new(words) }
     }
@@ -76,7 +84,9 @@ impl Memory for SimMemory {
     fn sweep(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
         let bytes = held.end - held.start;
         let mut words = self.words.lock().unwrap_or_else(PoisonError::into_inner);
+        let now_ns = self.clock.now_ns();
         let mut one = |offset: u64, word: &mut HeldWord| {
+            word.pass_time(now_ns);
             let plain = work.rule.word(self.layout.index_of(offset));
             for op in &work.ops {
                 match *op {
@@ -106,7 +116,7 @@ impl Memory for SimMemory {
 
     fn poke(&self, offset: u64, word: u64) -> u64 {
         let mut words = self.words.lock().unwrap_or_else(PoisonError::into_inner);
-        let held = words.entry(offset).or_insert(HeldWord { value: 0, stuck: SOUND });
+        let held = words.entry(offset).or_default();
         held.write(word);
         held.read()
     }

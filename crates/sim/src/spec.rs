@@ -205,7 +205,13 @@ fn unique<'a>(mut ids: impl Iterator<Item = &'a String>, what: &str) -> Result<(
     }
 }
 
-static SHIPPED: [(&str, &str); 1] = [("dome-1", include_str!("machines/dome-1.toml"))];
+static SHIPPED: [(&str, &str); 5] = [
+    ("dome-1", include_str!("machines/dome-1.toml")),
+    ("stacker", include_str!("machines/stacker.toml")),
+    ("allsky", include_str!("machines/allsky.toml")),
+    ("spectro", include_str!("machines/spectro.toml")),
+    ("frontdesk", include_str!("machines/frontdesk.toml")),
+];
 
 /// Names of the machines that come with the program.
 pub fn shipped_names() -> impl Iterator<Item = &'static str> {
@@ -240,6 +246,9 @@ mod tests {
     #[case::lane_beyond("lane = 19", "lane = 64", "lane 64")]
     #[case::row_beyond("row = 0x1a3c", "row = 0x1ffff", "outside the module")]
     #[case::fault_of_nothing("module = \"HA220094\"", "module = \"HA0\"", "there is no module HA0")]
+    #[case::of_two_parts("lane = 19", "lane = 19\nslot = \"A1\"", "to one of them")]
+    #[case::rate_without_upset("lane = 19", "lane = 19\nper_hour = 2.0", "an upset needs per_hour")]
+    #[case::beside_nothing("lane = 19", "lane = 19\nbeside = \"X\"", "no module X for a fault to be beside")]
     #[case::unknown_key("complaint =", "complain =", "line 4, column 1")]
     #[case::not_toml("cores = 4", "cores = = 4", "line 6")]
     fn mistakes_are_refused_with_place_and_reason(#[case] right: &str, #[case] wrong: &str, #[case] reason: &str) {

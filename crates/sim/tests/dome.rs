@@ -1,9 +1,11 @@
 //! The whole path on a simulated machine: engine, locating, moving a module, and odds.
 
+mod common;
+
+use common::{entries, folded, refit};
 use revisum_core::address::{Certainty, Locator};
 use revisum_core::board::Board;
-use revisum_core::engine::{Control, RunSetup, run, sweeps_per_pass};
-use revisum_core::journal::{Begin, Entry, Framed, Held, JournalWriter, read_journal};
+use revisum_core::journal::{Entry, JournalWriter, read_journal};
 use revisum_core::ports::{JournalStore, LeaseRequest, Machine};
 use revisum_core::recipe::{CoreSharing, Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
@@ -14,51 +16,8 @@ fn dome() -> Machine {
     simulated_machine(shipped("dome-1").unwrap().unwrap(), SimOptions::default())
 }
 
-fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
-    let memory =
-        machine.memory.lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range }, &|_, _| true).unwrap();
-    let board = Board::read(machine.firmware.as_ref());
-    let facts = machine.firmware.facts();
-    let locator = Locator::new(&board, machine.firmware.address_map());
-    let setup = RunSetup {
-        memory: memory.as_ref(),
-        clock: machine.clock.as_ref(),
-        counters: machine.counters.as_ref(),
-        sensors: machine.sensors.as_ref(),
-        locator: &locator,
-        recipe,
-        seed,
-        cores: facts.cores,
-        cache_bytes: facts.cache_bytes,
-        control: &Control::default(),
-    };
-    let held = Held {
-        bytes: memory.layout().bytes(),
-        ranges: memory.layout().ranges_of(0..memory.layout().bytes()),
-        sweeps_per_pass: sweeps_per_pass(&recipe.specs().unwrap(), recipe, facts.cores),
-        ..Held::default()
-    };
-    let begin = Begin { recipe: Some(recipe.clone()), board, seed, ..Begin::default() };
-    let mut all = vec![Entry::Begin(Box::new(begin)), Entry::Held(held)];
-    run(&setup, &mut |entry| all.push(entry)).unwrap();
-    all
-}
-
-fn folded(entries: &[Entry]) -> RunState {
-    let mut state = RunState::default();
-    for (seq, entry) in (0u64..).zip(entries) {
-        state.apply(&Framed { journal: "j".into(), seq, t_ms: seq, entry: entry.clone() });
-    }
-    state
-}
-
 fn triage() -> Recipe {
     Recipe::of_depth(Depth::Triage)
-}
-
-fn refit(machine: &Machine, placement: &[(&str, &str)]) {
-    let placement: Vec<_> = placement.iter().map(|(slot, serial)| ((*slot).to_owned(), (*serial).to_owned())).collect();
-    machine.hands.as_ref().unwrap().refit(&placement).unwrap();
 }
 
 #[test]

@@ -36,7 +36,10 @@ const SIMULATED_SEED: u64 = 1;
 /// When nothing could be run.
 pub fn check(data: Option<&Path>, args: CheckArgs) -> Result<Exit> {
     let machine = Arc::new(match &args.sim {
-        Some(name) => wire::simulated(name, SimOptions::default())?,
+        Some(name) => {
+            let seed = args.seed.unwrap_or(SIMULATED_SEED);
+            wire::simulated(name, SimOptions { seed, ..SimOptions::default() })?
+        }
         None => wire::real(),
     });
     let recipe = recipe(&args, &machine)?;

@@ -7,10 +7,10 @@ use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
 use revisum_core::board::{Board, Module};
-use revisum_core::isolate::{Case, Evidence, KnownModule, KnownSlot, RunFact};
+use revisum_core::isolate::{Case, KnownModule, KnownSlot, RunFact, one_module_pass_minutes};
 use revisum_core::journal::{FORMAT_VERSION, Fitting, JobEntry, JobState, JournalWriter, read_journal};
 use revisum_core::ports::{History, PastRun};
-use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::run_state::Outcome;
 use revisum_linux::JournalFile;
 
 use super::runs::{Recorded, Standing, read_run};
@@ -125,7 +125,11 @@ impl Job {
 
     /// The job as evidence for the odds.
     pub fn case(&self, board: &Board) -> Case {
-        let runs: Vec<RunFact> = self.runs().filter_map(run_fact).collect();
+        let runs: Vec<RunFact> = self
+            .runs()
+            .filter(|run| run.standing != Standing::Running)
+            .filter_map(|run| RunFact::of(&run.state))
+            .collect();
         let pass_minutes = self.runs().filter_map(|run| one_module_pass_minutes(&run.state)).next_back();
         let fitted = board.modules().map(|(_, module)| module.serial.clone());
         let mut modules: Vec<String> =
@@ -144,38 +148,6 @@ impl Job {
             pass_minutes: pass_minutes.unwrap_or(10.0),
         }
     }
-}
-
-/// A run as evidence; nothing when it proves nothing, as one that was cut short clean or whose checking failed.
-fn run_fact(recorded: &Recorded) -> Option<RunFact> {
-    let state = &recorded.state;
-    let placement = state.begin.board.placement();
-    if placement.is_empty() || recorded.standing == Standing::Running || state.plants_missed > 0 {
-        return None;
-    }
-    let passes = f64::from(state.full_passes) + if state.pass > state.full_passes { state.pass_ratio() } else { 0.0 };
-    let evidence = if state.has_errors() { Evidence::Errors { slot: standing_out(state) } } else { Evidence::Clean };
-    if evidence == Evidence::Clean && passes == 0.0 {
-        return None;
-    }
-    Some(RunFact { placement, minutes: state.running_seconds() / 60.0, passes, evidence })
-}
-
-/// The one slot that nearly all wrong words were placed in.
-fn standing_out(state: &RunState) -> Option<String> {
-    let (slots, words) = state.errors.slots.iter().max_by_key(|(_, words)| **words)?;
-    let single = !slots.is_empty() && !slots.contains(' ');
-    (single && *words * 10 >= state.errors.words * 9).then(|| slots.clone())
-}
-
-/// Minutes of one pass over one module at the pace of this run.
-fn one_module_pass_minutes(state: &RunState) -> Option<f64> {
-    let modules = state.begin.board.modules().count();
-    let channels: std::collections::BTreeSet<_> =
-        state.begin.board.modules().map(|(slot, _)| slot.channel.clone().unwrap_or_else(|| slot.id.clone())).collect();
-    let per_pass = state.full_pass_seconds / f64::from(state.full_passes);
-    let factor = (1.0 + 0.6 * (channels.len() as f64 - 1.0)) / modules as f64;
-    (state.full_passes > 0 && modules > 0).then(|| (per_pass / 60.0 * factor).max(0.01))
 }
 
 impl History for Job {

@@ -51,7 +51,8 @@ pub fn demo(data: Option<&Path>, args: &DemoArgs) -> Result<Exit> {
     data.prepare()?;
     // Simulated time goes on where the last sitting ended, so that runs keep their order.
     let newest = list_runs(&data.runs())?.0.iter().map(|run| run.wall_ms).max();
-    let options = SimOptions { pace: args.pace, begin_ms: newest.map(|wall_ms| wall_ms + BETWEEN_SITTINGS_MS) };
+    let begin_ms = newest.map(|wall_ms| wall_ms + BETWEEN_SITTINGS_MS);
+    let options = SimOptions { pace: args.pace, begin_ms, seed: args.seed };
     let machine = wire::simulated(&args.machine, options)?;
     event_loop::run(Workshop::open(machine, data, Some(args.seed))?)?;
     Ok(Exit::Clean)

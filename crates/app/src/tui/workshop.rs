@@ -33,9 +33,11 @@ impl Workshop {
         let facts = machine.firmware.facts();
         let job = Job::open(&data.jobs(), &data.runs(), &facts.machine, machine.clock.wall_ms())?;
         let mut workshop = Self { machine: Arc::new(machine), data, job, run: None, seed, runs_begun: 0 };
-        if let (Some(hands), Some(fitting)) = (&workshop.machine.hands, &workshop.job.state().fitting) {
-            // A machine file that changed since then may no longer allow it: it then stays as the file says.
-            let _ = hands.refit(&fitting.placement);
+        if let Some(hands) = &workshop.machine.hands {
+            for fitting in &workshop.job.state().fittings {
+                // A machine file that changed since then may no longer allow it: it then stays as the file says.
+                let _ = hands.refit(&fitting.placement);
+            }
         }
         workshop.see_modules()?;
         Ok(workshop)

@@ -49,8 +49,8 @@ pub struct JobState {
     pub machine: String,
     /// Every module seen, in the order of first sight.
     pub modules: Vec<Module>,
-    /// The last fitting written down.
-    pub fitting: Option<Fitting>,
+    /// Every fitting written down, in order: what was touched when matters.
+    pub fittings: Vec<Fitting>,
     /// Runs in order.
     pub runs: Vec<String>,
 }
@@ -64,7 +64,7 @@ impl JobState {
                 Some(known) => *known = module.clone(),
                 None => self.modules.push(module.clone()),
             },
-            JobEntry::Fitted { fitting } => self.fitting = Some(fitting.clone()),
+            JobEntry::Fitted { fitting } => self.fittings.push(fitting.clone()),
             JobEntry::Ran { run } => {
                 if !self.runs.contains(run) {
                     self.runs.push(run.clone());

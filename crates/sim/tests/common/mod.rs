@@ -1,0 +1,62 @@
+//! Running a simulated machine without the application.
+#![allow(dead_code)]
+
+use revisum_core::address::Locator;
+use revisum_core::board::Board;
+use revisum_core::engine::{Control, RunSetup, run, sweeps_per_pass};
+use revisum_core::journal::{Begin, Entry, Framed, Held};
+use revisum_core::ports::{LeaseRequest, Machine};
+use revisum_core::recipe::Recipe;
+use revisum_core::run_state::RunState;
+use revisum_sim::{SimOptions, shipped, simulated_machine};
+
+/// A machine that comes with the program.
+pub fn machine(name: &str, seed: u64) -> Machine {
+    simulated_machine(shipped(name).unwrap().unwrap(), SimOptions { seed, ..SimOptions::default() })
+}
+
+/// Everything that the engine tells of a run.
+pub fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
+    let memory =
+        machine.memory.lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range }, &|_, _| true).unwrap();
+    let board = Board::read(machine.firmware.as_ref());
+    let facts = machine.firmware.facts();
+    let locator = Locator::new(&board, machine.firmware.address_map());
+    let setup = RunSetup {
+        memory: memory.as_ref(),
+        clock: machine.clock.as_ref(),
+        counters: machine.counters.as_ref(),
+        sensors: machine.sensors.as_ref(),
+        locator: &locator,
+        recipe,
+        seed,
+        cores: facts.cores,
+        cache_bytes: facts.cache_bytes,
+        control: &Control::default(),
+    };
+    let held = Held {
+        bytes: memory.layout().bytes(),
+        ranges: memory.layout().ranges_of(0..memory.layout().bytes()),
+        sweeps_per_pass: sweeps_per_pass(&recipe.specs().unwrap(), recipe, facts.cores),
+        ..Held::default()
+    };
+    let begin = Begin { recipe: Some(recipe.clone()), board, seed, ..Begin::default() };
+    let mut all = vec![Entry::Begin(Box::new(begin)), Entry::Held(held)];
+    run(&setup, &mut |entry| all.push(entry)).unwrap();
+    all
+}
+
+/// What entries add up to, a second of simulated time each apart.
+pub fn folded(entries: &[Entry]) -> RunState {
+    let mut state = RunState::default();
+    for (seq, entry) in (0u64..).zip(entries) {
+        state.apply(&Framed { journal: "j".into(), seq, t_ms: seq, entry: entry.clone() });
+    }
+    state
+}
+
+/// Moves modules.
+pub fn refit(machine: &Machine, placement: &[(&str, &str)]) {
+    let placement: Vec<_> = placement.iter().map(|(slot, serial)| ((*slot).to_owned(), (*serial).to_owned())).collect();
+    machine.hands.as_ref().unwrap().refit(&placement).unwrap();
+}

@@ -1,0 +1,133 @@
+//! The machines of the workshop show their truth and only that, and the advice leads to it.
+
+mod common;
+
+use common::{entries, folded, machine, refit};
+use revisum_core::board::Board;
+use revisum_core::isolate::{Case, KnownModule, KnownSlot, RunFact, Suspect, Verdict, advise, one_module_pass_minutes};
+use revisum_core::ports::Machine;
+use revisum_core::recipe::{Depth, Recipe};
+use revisum_core::run_state::{Outcome, RunState};
+use rstest::rstest;
+
+/// A run of so many passes, its times taken from the simulated clock.
+fn run(machine: &Machine, passes: u32) -> RunState {
+    let recipe = Recipe { passes: Some(passes), ..Recipe::of_depth(Depth::Triage) };
+    let begin_ns = machine.clock.now_ns();
+    let mut state = folded(&entries(machine, &recipe, 1));
+    state.t_ms = (machine.clock.now_ns() - begin_ns) / 1_000_000;
+    state
+}
+
+/// Where errors are placed, or nothing when it is clean.
+fn seen(machine: &Machine, passes: u32) -> Vec<String> {
+    let state = run(machine, passes);
+    assert!(matches!(state.outcome(false), Outcome::Clean | Outcome::ErrorsFound));
+    state.errors.slots.keys().cloned().collect()
+}
+
+/// `(machine, fitting, passes, slots with errors)`; an empty fitting is the one found.
+#[rstest]
+#[case::slot_as_found("spectro", &[], 1, &["B1"])]
+#[case::slot_other_module("spectro", &[("B1", "OS710411"), ("A1", "OS710412")], 1, &["B1"])]
+#[case::slot_left_empty("spectro", &[("A1", "OS710411"), ("B2", "OS710412")], 1, &[])]
+#[case::combination_as_found("stacker", &[], 60, &["B2"])]
+#[case::combination_alone("stacker", &[("A1", "HA330054")], 200, &[])]
+#[case::combination_in_one_channel("stacker", &[("A1", "HA330054"), ("A2", "HA330051")], 100, &[])]
+#[case::combination_two_channels("stacker", &[("A1", "HA330054"), ("B1", "HA330051")], 200, &["A1"])]
+#[case::combination_without_it("stacker", &[("A1", "HA330051"), ("B1", "HA330052"), ("C1", "HA330053")], 100, &[])]
+#[case::contact_as_found("allsky", &[], 20, &["B1"])]
+#[case::sound("frontdesk", &[], 100, &[])]
+fn each_machine_shows_its_truth_and_only_that(
+    #[case] name: &str,
+    #[case] fitting: &[(&str, &str)],
+    #[case] passes: u32,
+    #[case] slots: &[&str],
+) {
+    let machine = machine(name, 1);
+    if !fitting.is_empty() {
+        refit(&machine, fitting);
+    }
+    assert_eq!(seen(&machine, passes), slots);
+}
+
+#[test]
+fn a_touch_cures_the_contact_about_as_often_as_the_file_says() {
+    let cured = (0..200u64).filter(|seed| {
+        let machine = machine("allsky", *seed);
+        refit(&machine, &[("A1", "OS550907")]);
+        refit(&machine, &[("A1", "OS550907"), ("B1", "OS550908")]);
+        seen(&machine, 20).is_empty()
+    });
+    // Out and in again are two touches: 0.99 of 200, within five standard deviations.
+    let cured = cured.count();
+    assert!((191..=200).contains(&cured), "{cured} of 200");
+}
+
+/// Over 1 000 seeds the number of wrong words follows the rate. Each pass of the random test has two windows from a write to
+/// the read behind it, a sweep long each; a word reads wrong when an odd number of upsets falls into one, which for a
+/// Poisson number with mean λ has the chance (1 − e^(−2λ)) / 2.
+#[test]
+fn upsets_come_at_their_rate() {
+    let (mut wrong, mut sweeps, mut seconds) = (0u64, 0.0, 0.0);
+    for seed in 0..1000 {
+        let machine = machine("allsky", seed);
+        let recipe = Recipe { tests: vec!["random".into()], passes: Some(3), ..Recipe::of_depth(Depth::Triage) };
+        let begin_ns = machine.clock.now_ns();
+        wrong += folded(&entries(&machine, &recipe, seed)).errors.words;
+        seconds += (machine.clock.now_ns() - begin_ns) as f64 / 1e9;
+        sweeps += 12.0;
+    }
+    let upsets_a_sweep = 1200.0 / 3600.0 * seconds / sweeps;
+    let chance = (1.0 - (-2.0 * upsets_a_sweep).exp()) / 2.0;
+    let windows = sweeps / 2.0;
+    let (expected, room) = (windows * chance, 5.0 * (windows * chance * (1.0 - chance)).sqrt());
+    assert!((wrong as f64 - expected).abs() < room, "{wrong} words, {expected:.0} ± {room:.0} expected");
+}
+
+/// Follows nothing but the advice, from the first run to the verdict.
+fn solve(name: &str, seed: u64) -> (Suspect, usize) {
+    let machine = machine(name, seed);
+    let board = Board::read(machine.firmware.as_ref());
+    let mut case = Case {
+        slots: board
+            .slots
+            .iter()
+            .map(|slot| KnownSlot { id: slot.id.clone(), channel: slot.channel.clone() })
+            .collect(),
+        modules: board.modules().map(|(_, module)| KnownModule { id: module.serial.clone() }).collect(),
+        runs: Vec::new(),
+        pass_minutes: 10.0,
+    };
+    let mut passes = 4;
+    for steps in 1..20 {
+        let state = run(&machine, passes);
+        case.pass_minutes = one_module_pass_minutes(&state).unwrap_or(case.pass_minutes);
+        case.runs.extend(RunFact::of(&state));
+        match advise(&case).verdict {
+            Verdict::Named(odds) => return (odds.suspect, steps),
+            Verdict::NothingToFind => return (Suspect::Other, steps),
+            Verdict::Open { next, .. } => {
+                machine.hands.as_ref().unwrap().refit(&next.placement).unwrap();
+                passes = next.passes;
+            }
+        }
+    }
+    panic!("no verdict on {name} with seed {seed}: {:?}", advise(&case).odds);
+}
+
+#[rstest]
+#[case("dome-1", Suspect::Module("HA220094".into()))]
+#[case("spectro", Suspect::Slot("B1".into()))]
+fn the_advice_leads_to_the_truth(#[case] name: &str, #[case] truth: Suspect) {
+    for seed in 1..=5 {
+        let (suspect, steps) = solve(name, seed);
+        assert_eq!(suspect, truth, "seed {seed}");
+        assert!(steps <= 8, "{steps} runs");
+    }
+}
+
+#[test]
+fn where_nothing_is_wrong_nothing_is_named() {
+    assert_eq!(solve("frontdesk", 1), (Suspect::Other, 1));
+}
