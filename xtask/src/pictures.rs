@@ -25,7 +25,8 @@ const fn console(file: &'static str, keys: &'static str) -> Picture {
 }
 
 /// Each picture begins with empty records, so that it comes out the same every time.
-const PICTURES: [Picture; 9] = [
+const PICTURES: [Picture; 10] = [
+    picture("jobs.png", "wait:run_triage 0 wait:owner_says Down"),
     picture("board.png", "wait:run_triage Down Down"),
     picture("recipe.png", "wait:run_triage 3 Down Down Down Down Down"),
     picture("run.png", "wait:run_triage Enter wait:took"),
@@ -140,7 +141,7 @@ impl Terminal {
         let features = if picture.sixteen_colours { "" } else { "set -as terminal-features ',xterm*:RGB'\n" };
         std::fs::write(&configuration, format!("set -g status off\nset -g default-terminal {term}\n{features}"))?;
         let line = format!(
-            "COLORTERM={colours} LANG=C.UTF-8 exec '{}' --data '{}' demo --pace 60",
+            "COLORTERM={colours} LANG=C.UTF-8 exec '{}' --data '{}' demo --machine dome-1 --pace 60",
             program.display(),
             records.join("data").display()
         );

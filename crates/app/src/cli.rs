@@ -41,9 +41,9 @@ pub enum Command {
 /// Arguments of `demo`.
 #[derive(Debug, Args)]
 pub struct DemoArgs {
-    /// Simulated machine
-    #[arg(long, value_name = "NAME", default_value = "dome-1")]
-    pub machine: String,
+    /// Simulated machine, by name or as a machine file [default: choose from a list]
+    #[arg(long, value_name = "NAME|FILE")]
+    pub machine: Option<String>,
     /// Seed of all that is random
     #[arg(long, value_name = "N", default_value_t = 1)]
     pub seed: u64,

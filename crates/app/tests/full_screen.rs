@@ -12,7 +12,11 @@ const FAST: u32 = 400;
 const SLOW: u32 = 1;
 
 fn demo(data: &tempfile::TempDir) -> String {
-    format!("{} demo --pace {FAST} --data {}; echo left-$?", revisum().display(), data.path().display())
+    format!(
+        "{} demo --machine dome-1 --pace {FAST} --data {}; echo left-$?",
+        revisum().display(),
+        data.path().display()
+    )
 }
 
 /// The demonstration on its first screen, with empty records.
@@ -192,5 +196,24 @@ fn everything_can_be_reached_with_arrows_enter_escape_and_digits() {
     assert!(leave > 0, "{actions}");
     screen.keys(&["Down"; 20]);
     screen.keys(&["Enter"]);
+    screen.wait("left-0");
+}
+
+#[test]
+fn another_machine_is_chosen_from_the_list() {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open(SIZE, &demo(&data).replace("--machine dome-1 ", ""));
+    let list = screen.wait("Enter open dome-1");
+    assert!(list.contains("what its owner says") && list.contains("frontdesk"), "{list}");
+    screen.keys(&["Down", "Down", "Down"]);
+    screen.wait("Enter open spectro");
+    screen.keys(&["Enter"]);
+    screen.wait("OS710411");
+    screen.keys(&["Enter"]);
+    screen.wait("took");
+    screen.wait("Most suspect");
+    screen.keys(&["0"]);
+    screen.wait("1 run, the last one: errors found");
+    screen.keys(&["q"]);
     screen.wait("left-0");
 }

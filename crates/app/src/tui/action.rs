@@ -3,6 +3,8 @@
 /// The views, under their fixed numbers.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum View {
+    /// 0: the machines of the workshop.
+    Jobs,
     /// 2: what is fitted.
     Board,
     /// 3: what to run.
@@ -16,12 +18,13 @@ pub enum View {
 }
 
 impl View {
-    /// The views that exist, in the order of their numbers.
-    pub const ALL: [Self; 5] = [Self::Board, Self::Recipe, Self::Run, Self::Swap, Self::Logs];
+    /// All views, in the order of their numbers.
+    pub const ALL: [Self; 6] = [Self::Jobs, Self::Board, Self::Recipe, Self::Run, Self::Swap, Self::Logs];
 
     /// Its number key; numbers of views that do not exist yet stay free.
     pub fn digit(self) -> char {
         match self {
+            Self::Jobs => '0',
             Self::Board => '2',
             Self::Recipe => '3',
             Self::Run => '4',
@@ -33,6 +36,7 @@ impl View {
     /// Its name.
     pub fn name(self) -> &'static str {
         match self {
+            Self::Jobs => "Jobs",
             Self::Board => "Board",
             Self::Recipe => "Recipe",
             Self::Run => "Run",

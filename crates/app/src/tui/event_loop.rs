@@ -8,6 +8,7 @@ use crossterm::event::{Event as Input, KeyEvent, KeyEventKind};
 use signal_hook::consts::{SIGHUP, SIGINT, SIGTERM};
 use signal_hook::iterator::Signals;
 
+use super::action::View;
 use super::effect::Effect;
 use super::state::App;
 use super::terminal::{Screen, TerminalGuard};
@@ -33,13 +34,16 @@ enum Event {
 ///
 /// # Errors
 /// When there is no terminal or it cannot be drawn on.
-pub fn run(mut workshop: Workshop) -> Result<()> {
+pub fn run(mut workshop: Workshop, first: View) -> Result<()> {
     let (guard, mut screen) = TerminalGuard::enter()?;
     let (sender, inbox) = channel();
     listen_to_keys(sender.clone());
     listen_to_signals(sender.clone())?;
     let size = screen.size().context("the size of the terminal is unknown")?;
     let mut app = App::new(workshop.facts(), (size.width, size.height));
+    app.view = first;
+    app.job = app.facts.bench.iter().position(|machine| machine.name == app.facts.machine).unwrap_or(0);
+    workshop.perform(&mut app, Effect::ListLogs, || {});
     let ended = serve(&mut app, &mut workshop, &mut screen, &inbox, &sender);
     workshop.close();
     drop(guard);

@@ -34,8 +34,9 @@ pub fn bindings(app: &App) -> Vec<Binding> {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "all actions", true));
     }
     all.push(binding(KeyCode::Char(':'), ":", Action::Actions, "all actions, by typing part of a name", false));
-    for view in View::ALL {
+    for view in app.views() {
         let words = match view {
+            View::Jobs => "jobs: the machines of the workshop",
             View::Board => "board: what is fitted",
             View::Recipe => "recipe: what to run",
             View::Run => "run",
@@ -43,6 +44,7 @@ pub fn bindings(app: &App) -> Vec<Binding> {
             View::Logs => "logs: earlier runs",
         };
         let name = match view.digit() {
+            '0' => "0",
             '2' => "2",
             '3' => "3",
             '4' => "4",
@@ -63,6 +65,9 @@ fn own(app: &App) -> Vec<Binding> {
     }
     let space = |words: &str, action| binding(KeyCode::Char(' '), "Space", action, words, true);
     match app.view {
+        View::Jobs => {
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another machine", true));
+        }
         View::Board => {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another slot", true));
         }

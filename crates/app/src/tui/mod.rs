@@ -17,17 +17,21 @@ mod widgets;
 mod workshop;
 
 use std::path::Path;
+use std::sync::Arc;
 
 use anyhow::Result;
 use revisum_sim::SimOptions;
 
-use self::workshop::Workshop;
+use self::action::View;
+use self::workshop::{Maker, Workshop};
 use crate::cli::DemoArgs;
 use crate::data_dir::DataDir;
 use crate::exit::Exit;
 use crate::records::list_runs;
 use crate::wire;
 
+/// The machine that is on the bench before one is chosen.
+const FIRST_MACHINE: &str = "dome-1";
 /// What passes between two simulated sittings: a quarter of an hour.
 const BETWEEN_SITTINGS_MS: i64 = 900_000;
 
@@ -38,7 +42,7 @@ const BETWEEN_SITTINGS_MS: i64 = 900_000;
 pub fn real(data: Option<&Path>) -> Result<Exit> {
     let data = DataDir::choose(data, None)?;
     data.prepare()?;
-    event_loop::run(Workshop::open(wire::real(), data, None)?)?;
+    event_loop::run(Workshop::open(wire::real(), data, None, None)?, View::Board)?;
     Ok(Exit::Clean)
 }
 
@@ -53,7 +57,9 @@ pub fn demo(data: Option<&Path>, args: &DemoArgs) -> Result<Exit> {
     let newest = list_runs(&data.runs())?.0.iter().map(|run| run.wall_ms).max();
     let begin_ms = newest.map(|wall_ms| wall_ms + BETWEEN_SITTINGS_MS);
     let options = SimOptions { pace: args.pace, begin_ms, seed: args.seed };
-    let machine = wire::simulated(&args.machine, options)?;
-    event_loop::run(Workshop::open(machine, data, Some(args.seed))?)?;
+    let maker: Maker = Arc::new(move |name| wire::simulated(name, options));
+    let machine = maker(args.machine.as_deref().unwrap_or(FIRST_MACHINE))?;
+    let first = if args.machine.is_some() { View::Board } else { View::Jobs };
+    event_loop::run(Workshop::open(machine, data, Some(args.seed), Some(maker))?, first)?;
     Ok(Exit::Clean)
 }

@@ -52,6 +52,19 @@ pub struct Facts {
     pub measured_rate: Option<f64>,
     /// The machine's wall time in milliseconds since 1970.
     pub wall_ms: i64,
+    /// Machines that can be put on the bench; none but the one at hand outside the demonstration.
+    pub bench: Vec<BenchMachine>,
+}
+
+/// A machine of the simulated workshop.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct BenchMachine {
+    /// Name.
+    pub name: String,
+    /// What it is for.
+    pub title: String,
+    /// What its owner says.
+    pub complaint: String,
 }
 
 /// A run of this job, for the table of what was tried.
@@ -151,6 +164,8 @@ pub struct App {
     pub unreadable: Vec<String>,
     /// A recorded run that is shown.
     pub opened: Option<Arc<Recorded>>,
+    /// Chosen machine.
+    pub job: usize,
     /// Chosen slot.
     pub slot: usize,
     /// Chosen row of the recipe.
@@ -178,6 +193,7 @@ impl App {
             logs: Vec::new(),
             unreadable: Vec::new(),
             opened: None,
+            job: 0,
             slot: 0,
             recipe_row: 0,
             log: 0,
@@ -186,6 +202,12 @@ impl App {
             size,
             quit: false,
         }
+    }
+
+    /// The views that exist for this machine: jobs to choose from exist in the workshop only.
+    pub fn views(&self) -> impl Iterator<Item = View> {
+        let workshop = !self.facts.bench.is_empty();
+        View::ALL.into_iter().filter(move |view| workshop || *view != View::Jobs)
     }
 
     /// Whether a run is going on.
@@ -236,6 +258,7 @@ impl App {
     /// What Enter does here, in words; nothing when there is no next step.
     pub fn next_step_words(&self) -> Option<String> {
         match self.view {
+            View::Jobs => self.facts.bench.get(self.job).map(|machine| format!("open {}", machine.name)),
             View::Logs if self.opened.is_some() => None,
             View::Logs => (!self.logs.is_empty()).then(|| "open".to_owned()),
             View::Run if self.is_running() => None,

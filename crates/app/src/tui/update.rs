@@ -61,7 +61,7 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::Show(view) => {
             app.view = view;
             app.opened = None;
-            return if view == View::Logs { vec![Effect::ListLogs] } else { Vec::new() };
+            return if matches!(view, View::Logs | View::Jobs) { vec![Effect::ListLogs] } else { Vec::new() };
         }
         Action::Up => step(app, -1),
         Action::Down => step(app, 1),
@@ -89,6 +89,7 @@ fn stepped(at: usize, by: isize, count: usize) -> usize {
 
 fn step(app: &mut App, by: isize) {
     match app.view {
+        View::Jobs => app.job = stepped(app.job, by, app.facts.bench.len()),
         View::Board | View::Swap => app.slot = stepped(app.slot, by, app.facts.board.slots.len()),
         View::Recipe => app.recipe_row = stepped(app.recipe_row, by, recipe_rows().len()),
         View::Logs if app.opened.is_none() => app.log = stepped(app.log, by, app.logs.len()),
@@ -147,6 +148,9 @@ fn proceed(app: &mut App) -> Vec<Effect> {
         let chosen = app.logs.get(app.log).map(|log| Effect::OpenLog(log.id.clone()));
         return chosen.filter(|_| app.opened.is_none()).into_iter().collect();
     }
+    if app.view == View::Jobs {
+        return open_machine(app);
+    }
     if app.is_running() {
         app.view = View::Run;
         return Vec::new();
@@ -159,6 +163,20 @@ fn proceed(app: &mut App) -> Vec<Effect> {
         View::Swap if !app.moved_since_last_run() && app.proposal().is_some() => follow_advice(app),
         _ => start(app, app.recipe.clone()),
     }
+}
+
+/// Puts the chosen machine on the bench, unless it is there already.
+fn open_machine(app: &mut App) -> Vec<Effect> {
+    let Some(machine) = app.facts.bench.get(app.job) else { return Vec::new() };
+    if machine.name == app.facts.machine {
+        app.view = View::Board;
+        return Vec::new();
+    }
+    if app.is_running() {
+        app.overlay = Some(Overlay::Notice("A run is going on. Stop it before opening another machine.".to_owned()));
+        return Vec::new();
+    }
+    vec![Effect::OpenMachine(machine.name.clone())]
 }
 
 fn start(app: &mut App, recipe: Recipe) -> Vec<Effect> {

@@ -7,9 +7,10 @@ use revisum_core::board::Board;
 use revisum_core::isolate::advise;
 use revisum_core::ports::{History, Machine};
 use revisum_core::run_state::Outcome;
+use revisum_sim::{shipped, shipped_names};
 
 use super::effect::Effect;
-use super::state::{App, Facts, Overlay, RunView, Trial};
+use super::state::{App, BenchMachine, Facts, Overlay, RunView, Trial};
 use crate::data_dir::DataDir;
 use crate::records::{Job, Recorded, Standing, find_run, list_runs, read_run};
 use crate::session::{Order, RunHandle, fresh_seed, start};
@@ -21,18 +22,21 @@ pub struct Workshop {
     job: Job,
     run: Option<RunHandle>,
     seed: Option<u64>,
-    runs_begun: u64,
+    maker: Option<Maker>,
 }
+
+/// Makes the machine of this name; only the simulated workshop has more than one.
+pub type Maker = Arc<dyn Fn(&str) -> Result<Machine> + Send + Sync>;
 
 impl Workshop {
     /// Opens the job of this machine. A simulated machine is fitted as the job left it.
     ///
     /// # Errors
     /// When the job's journal cannot be read or written.
-    pub fn open(machine: Machine, data: DataDir, seed: Option<u64>) -> Result<Self> {
+    pub fn open(machine: Machine, data: DataDir, seed: Option<u64>, maker: Option<Maker>) -> Result<Self> {
         let facts = machine.firmware.facts();
         let job = Job::open(&data.jobs(), &data.runs(), &facts.machine, machine.clock.wall_ms())?;
-        let mut workshop = Self { machine: Arc::new(machine), data, job, run: None, seed, runs_begun: 0 };
+        let mut workshop = Self { machine: Arc::new(machine), data, job, run: None, seed, maker };
         if let Some(hands) = &workshop.machine.hands {
             for fitting in &workshop.job.state().fittings {
                 // A machine file that changed since then may no longer allow it: it then stays as the file says.
@@ -68,6 +72,7 @@ impl Workshop {
             names: known.map(|serial| (serial.clone(), self.job.name_of(&serial))).collect(),
             measured_rate: self.job.runs().next_back().and_then(rate),
             wall_ms: self.machine.clock.wall_ms(),
+            bench: if self.maker.is_some() { bench_machines() } else { Vec::new() },
             board,
         }
     }
@@ -121,6 +126,7 @@ impl Workshop {
                 Ok(())
             }
             Effect::Refit(placement) => self.refit(app, &placement),
+            Effect::OpenMachine(name) => self.open_machine(app, &name),
             Effect::ListLogs => self.list_logs(app),
             Effect::OpenLog(id) => self.open_log(app, &id),
             Effect::Redraw => Ok(()),
@@ -150,7 +156,6 @@ impl Workshop {
         if self.run.is_some() {
             return;
         }
-        self.runs_begun += 1;
         // Of a simulated machine the whole sitting is repeatable, and still no two runs are the same.
         let seed = self.seed.map_or_else(fresh_seed, |seed| seed.wrapping_add(self.job.state().runs.len() as u64));
         let order = Order {
@@ -171,6 +176,17 @@ impl Workshop {
             self.job.fitted(placement.to_vec())?;
         }
         app.facts = self.facts();
+        Ok(())
+    }
+
+    /// Puts another machine on the bench; the one that was there stays open until the new one is.
+    fn open_machine(&mut self, app: &mut App, name: &str) -> Result<()> {
+        let (Some(maker), None) = (&self.maker, &self.run) else { return Ok(()) };
+        let other = Self::open(maker(name)?, self.data.clone(), self.seed, self.maker.clone())?;
+        *self = other;
+        let (size, logs) = (app.size, std::mem::take(&mut app.logs));
+        let job = app.job;
+        *app = App { job, logs, ..App::new(self.facts(), size) };
         Ok(())
     }
 
@@ -210,6 +226,11 @@ impl Workshop {
         }
         self.job.see(modules)
     }
+}
+
+fn bench_machines() -> Vec<BenchMachine> {
+    let specs = shipped_names().filter_map(|name| shipped(name)?.ok());
+    specs.map(|spec| BenchMachine { name: spec.name, title: spec.title, complaint: spec.complaint }).collect()
 }
 
 fn trial(recorded: &Recorded) -> Option<Trial> {

@@ -1,6 +1,7 @@
 //! The views. Each draws its part of the screen from the state and changes nothing.
 
 mod board;
+mod jobs;
 mod logs;
 mod recipe;
 mod run;
@@ -42,6 +43,7 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme) {
         return;
     }
     match app.view {
+        View::Jobs => jobs::draw(&mut body, app),
         View::Board => board::draw(&mut body, app),
         View::Recipe => recipe::draw(&mut body, app),
         View::Run => run::draw(&mut body, app),
