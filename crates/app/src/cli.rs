@@ -44,6 +44,9 @@ pub struct DemoArgs {
     /// Simulated machine, by name or as a machine file [default: choose from a list]
     #[arg(long, value_name = "NAME|FILE")]
     pub machine: Option<String>,
+    /// Say what is really wrong with the machines, and open nothing
+    #[arg(long)]
+    pub reveal: bool,
     /// Seed of all that is random
     #[arg(long, value_name = "N", default_value_t = 1)]
     pub seed: u64,

@@ -180,3 +180,13 @@ fn a_notation_is_graded() {
     let (_, page) = run_json(data().path(), &["tests", "march-c-", "--json"]);
     assert_eq!((&page["models"]["CFid"]["share"], &page["operations_per_cell"]), (&json!(1.0), &json!(10)));
 }
+
+#[test]
+fn the_truth_is_told_only_to_those_who_ask() {
+    let all = run(data().path(), &["demo", "--reveal"]);
+    let words = String::from_utf8_lossy(&all.stdout).into_owned();
+    assert!(words.contains("spectro") && words.contains("Slot B1 is bad"), "{words}");
+    assert_eq!(run(data().path(), &["demo", "--reveal", "--machine", "nowhere"]).status.code(), Some(2));
+    let checked = run(data().path(), &["check", "--sim", "spectro"]);
+    assert!(!String::from_utf8_lossy(&checked.stdout).contains("is bad"));
+}

@@ -22,6 +22,9 @@ pub struct MachineSpec {
     /// What its owner says.
     #[serde(default)]
     pub complaint: String,
+    /// What is really wrong, for those who ask.
+    #[serde(default)]
+    pub truth: String,
     /// Processor in its own words.
     #[serde(default)]
     pub processor: String,
@@ -205,11 +208,12 @@ fn unique<'a>(mut ids: impl Iterator<Item = &'a String>, what: &str) -> Result<(
     }
 }
 
-static SHIPPED: [(&str, &str); 5] = [
+static SHIPPED: [(&str, &str); 6] = [
     ("dome-1", include_str!("machines/dome-1.toml")),
     ("stacker", include_str!("machines/stacker.toml")),
     ("allsky", include_str!("machines/allsky.toml")),
     ("spectro", include_str!("machines/spectro.toml")),
+    ("guide", include_str!("machines/guide.toml")),
     ("frontdesk", include_str!("machines/frontdesk.toml")),
 ];
 
@@ -234,7 +238,9 @@ mod tests {
     #[test]
     fn every_shipped_machine_is_possible() {
         for name in shipped_names() {
-            assert_eq!(shipped(name).unwrap().unwrap().name, name);
+            let machine = shipped(name).unwrap().unwrap();
+            assert_eq!(machine.name, name);
+            assert!(!machine.truth.is_empty() && !machine.complaint.is_empty(), "{name}");
         }
     }
 
@@ -250,7 +256,7 @@ mod tests {
     #[case::rate_without_upset("lane = 19", "lane = 19\nper_hour = 2.0", "an upset needs per_hour")]
     #[case::beside_nothing("lane = 19", "lane = 19\nbeside = \"X\"", "no module X for a fault to be beside")]
     #[case::unknown_key("complaint =", "complain =", "line 4, column 1")]
-    #[case::not_toml("cores = 4", "cores = = 4", "line 6")]
+    #[case::not_toml("cores = 4", "cores = = 4", "line 7")]
     fn mistakes_are_refused_with_place_and_reason(#[case] right: &str, #[case] wrong: &str, #[case] reason: &str) {
         assert!(DOME.contains(right), "{right}");
         let error = MachineSpec::parse(&DOME.replace(right, wrong)).unwrap_err().to_string();

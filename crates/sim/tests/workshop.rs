@@ -37,6 +37,9 @@ fn seen(machine: &Machine, passes: u32) -> Vec<String> {
 #[case::combination_two_channels("stacker", &[("A1", "HA330054"), ("B1", "HA330051")], 200, &["A1"])]
 #[case::combination_without_it("stacker", &[("A1", "HA330051"), ("B1", "HA330052"), ("C1", "HA330053")], 100, &[])]
 #[case::contact_as_found("allsky", &[], 20, &["B1"])]
+#[case::kits_together("guide", &[], 40, &["B2"])]
+#[case::new_kit_alone("guide", &[("A1", "HA910015"), ("B1", "HA910016")], 100, &[])]
+#[case::old_kit_alone("guide", &[("A1", "OS640071"), ("B1", "OS640072")], 100, &[])]
 #[case::sound("frontdesk", &[], 100, &[])]
 fn each_machine_shows_its_truth_and_only_that(
     #[case] name: &str,

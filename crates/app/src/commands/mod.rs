@@ -7,9 +7,10 @@ mod result;
 mod tests;
 
 use anyhow::Result;
+use revisum_sim::{shipped, shipped_names};
 
 use crate::cli::{Cli, Command};
-use crate::exit::Exit;
+use crate::exit::{Exit, WrongUse};
 use crate::tui;
 
 /// Does what was asked.
@@ -20,10 +21,27 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
     let data = cli.data.as_deref();
     match cli.command {
         None => tui::real(data),
+        Some(Command::Demo(args)) if args.reveal => reveal(args.machine.as_deref()),
         Some(Command::Demo(args)) => tui::demo(data, &args),
         Some(Command::Check(args)) => check::check(data, args),
         Some(Command::Logs(args)) => logs::logs(data, &args),
         Some(Command::Log(args)) => log::log(data, &args),
         Some(Command::Tests(args)) => tests::tests(&args),
+    }
+}
+
+/// Says what is really wrong with one machine of the workshop, or with all of them.
+fn reveal(machine: Option<&str>) -> Result<Exit> {
+    let mut told = false;
+    for name in shipped_names().filter(|name| machine.is_none_or(|wanted| wanted == *name)) {
+        let Some(spec) = shipped(name) else { continue };
+        let spec = spec?;
+        println!("{:<10} {}", spec.name, spec.truth);
+        told = true;
+    }
+    if told {
+        Ok(Exit::Clean)
+    } else {
+        Err(WrongUse("there is no machine of that name in the workshop".to_owned()).into())
     }
 }

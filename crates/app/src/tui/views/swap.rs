@@ -1,6 +1,6 @@
 //! 6 Swap: what to try next, why, and what was tried.
 
-use revisum_core::isolate::{Experiment, Suspect, Verdict, band, leading, suspect_words};
+use revisum_core::isolate::{Experiment, Odds, Suspect, Verdict, band, leading, suspect_words};
 use revisum_core::ports::PastRun;
 use revisum_core::run_state::Outcome;
 use revisum_core::units::{count_text, counted, duration_text};
@@ -22,8 +22,8 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     let mut y = draw_card(canvas, app, left);
     if wide {
         let (width, height) = (canvas.width() - RIGHT, canvas.height());
-        draw_odds(&mut canvas.part(RIGHT, 0, width, height), app, 8);
-    } else if app.facts.advice.is_some() && canvas.height() > y + 5 {
+        y = y.max(draw_odds(&mut canvas.part(RIGHT, 0, width, height), app, 8));
+    } else if app.has_suspicion() && canvas.height() > y + 5 {
         let height = if roomy { 4 } else { 3 };
         y += u16::from(roomy);
         let width = canvas.width();
@@ -39,8 +39,10 @@ fn draw_card(canvas: &mut Canvas<'_>, app: &App, width: u16) -> u16 {
     let theme = canvas.theme;
     let Some(advice) = &app.facts.advice else { return draw_nothing_known(canvas, app, width) };
     let name = |serial: &str| app.facts.name_of(serial);
-    let mut y = canvas.paragraph(2, 0, width, theme.strong(), &leading(&advice.odds, &name));
-    y += 1;
+    let mut y = 0;
+    if app.has_suspicion() {
+        y = canvas.paragraph(2, 0, width, theme.strong(), &leading(&advice.odds, &name)) + 1;
+    }
     match &advice.verdict {
         Verdict::NothingToFind => {
             let words = "No run of this job found an error, so there is no part to look for. A longer run finds rarer faults: \
@@ -179,11 +181,13 @@ fn steps(app: &App, next: &Experiment) -> Vec<String> {
     steps
 }
 
-fn draw_odds(canvas: &mut Canvas<'_>, app: &App, most: usize) {
+/// Suspects as bars with their bands; nothing while no run has failed. Returns the rows it took.
+fn draw_odds(canvas: &mut Canvas<'_>, app: &App, most: usize) -> u16 {
     let theme = canvas.theme;
-    let Some(advice) = &app.facts.advice else { return };
+    let Some(advice) = app.facts.advice.as_ref().filter(|_| app.has_suspicion()) else { return 0 };
+    let shown: Vec<&Odds> = advice.odds.iter().filter(|odds| odds.probability >= 0.005).take(most).collect();
     canvas.put(0, 0, theme.label(), "suspicion");
-    for (y, odds) in (1u16..).zip(advice.odds.iter().filter(|odds| odds.probability >= 0.005).take(most)) {
+    for (y, odds) in (1u16..).zip(&shown) {
         let leads = y == 1;
         let words = suspect_words(&odds.suspect, &|serial| app.facts.name_of(serial));
         let style = if leads { theme.strong() } else { theme.label() };
@@ -194,6 +198,7 @@ fn draw_odds(canvas: &mut Canvas<'_>, app: &App, most: usize) {
         canvas.put(NAME + filled, y, theme.faint(), &"·".repeat(usize::from(BAR - filled.min(BAR))));
         canvas.put(NAME + BAR + 1, y, style, band(odds.probability));
     }
+    1 + shown.len() as u16
 }
 
 /// What was tried, oldest first; returns the rows it took.

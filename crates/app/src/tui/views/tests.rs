@@ -305,3 +305,15 @@ fn trouble_with_the_records_is_on_the_screen() {
     app.run = Some(RunView { over: true, failure: Some("no module is fitted".into()), ..RunView::default() });
     assert!(drawn(&app, (80, 25), &Theme::full()).contains("no module is fitted"));
 }
+
+#[test]
+fn while_nothing_failed_nobody_is_suspected() {
+    let mut app = app(false, true);
+    let nothing = Advice { verdict: Verdict::NothingToFind, ..advice() };
+    app.facts.advice = Some(nothing);
+    for view in [View::Board, View::Run, View::Swap] {
+        app.view = view;
+        let screen = drawn(&app, (128, 40), &Theme::full());
+        assert!(!screen.contains("suspect") && !screen.contains("suspicion"), "{screen}");
+    }
+}

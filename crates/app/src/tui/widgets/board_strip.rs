@@ -131,7 +131,7 @@ fn shown_here(app: &App) -> Option<&RunState> {
 }
 
 fn suspicion(app: &App, serial: &str) -> Option<String> {
-    let odds = &app.facts.advice.as_ref()?.odds;
+    let odds = &app.facts.advice.as_ref().filter(|_| app.has_suspicion())?.odds;
     let own = odds.iter().find(|odds| odds.suspect == Suspect::Module(serial.to_owned()))?;
     let leads = odds.first()?.suspect == own.suspect;
     (leads && own.probability >= 0.5).then(|| format!("suspect, {}", band(own.probability)))
