@@ -20,7 +20,6 @@ use crate::cli::CheckArgs;
 use crate::data_dir::DataDir;
 use crate::exit::{Exit, WrongUse};
 use crate::recorder::Live;
-use crate::records::read_run;
 use crate::session::{Order, fresh_seed, start};
 use crate::{wall_time, wire};
 
@@ -111,10 +110,7 @@ fn tell_result(state: &RunState, journal: &Path, json: bool) -> Result<()> {
         serde_json::to_writer(&mut out, &RunResult::new(state, false, journal))?;
         writeln!(out)?;
     } else {
-        // The journal is what lasts: the text is made from it, not from memory.
-        let recorded = read_run(journal);
-        let kept = recorded.as_ref().map_or(state, |recorded| &recorded.state);
-        write!(out, "{}", text(kept, false))?;
+        write!(out, "{}", text(state, false))?;
         writeln!(out, "journal   {}", journal.display())?;
     }
     Ok(())
