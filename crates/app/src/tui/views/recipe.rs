@@ -153,7 +153,7 @@ fn plan(app: &App) -> Vec<(&'static str, String)> {
             format!("{}: about {:.0} passes", duration_text(seconds as f64), (seconds as f64 / pass).floor())
         }
         (None, Some(seconds), _) => duration_text(seconds as f64),
-        _ => "one pass after the other".to_owned(),
+        _ => recipe.end_text(),
     };
     let mut plan = vec![
         ("memory", format!("{} will be held and swept {sweeps} times a pass", bytes_text(held))),
