@@ -14,10 +14,10 @@ use revisum_core::ports::{
 use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
 
 use crate::clock::{BEGIN_MS, SimClock};
-use crate::fault::BitFault;
+use crate::fault::{BitFault, Coupling};
 use crate::firmware_tables::tables;
 use crate::mapping::{address_map, physical, populated_channels};
-use crate::memory::SimMemory;
+use crate::memory::{Faults, SimMemory};
 use crate::spec::{MachineSpec, ModuleSpec};
 
 /// The first MiB belongs to the firmware.
@@ -94,20 +94,28 @@ impl Bench {
         self.usable_ranges().minus(&RangeSet::from(vec![system]))
     }
 
-    /// The faults that show with the present fitting, by offset of their word.
-    fn faults(&self, map: &AddressMap, layout: &Layout) -> Vec<(u64, BitFault)> {
+    /// The faults that show with the present fitting, on the words of a lease.
+    fn faults(&self, map: &AddressMap, layout: &Layout) -> Faults {
         let placed = self.placed();
         let channels = populated_channels(&self.spec, &placed);
         let cured = self.cured();
         let lease = u64::from(self.leases.fetch_add(1, Ordering::SeqCst));
-        let faults = self.spec.faults.iter().enumerate().filter(|(index, _)| !cured.contains(index));
-        let faults = faults.filter_map(|(index, fault)| {
-            let slot = fault.slot_in(&placed, channels)?.to_owned();
-            let address = map.address(&Placed { slot, cell: fault.cell })?;
+        let mut all = Faults::default();
+        for (index, fault) in self.spec.faults.iter().enumerate().filter(|(index, _)| !cured.contains(index)) {
+            let Some(slot) = fault.slot_in(&placed, channels) else { continue };
+            let offset = |cell| layout.offset_of(map.address(&Placed { slot: slot.to_owned(), cell })?);
+            let aggressor = fault.aggressor.and_then(|aggressor| offset(aggressor.cell));
+            if let Some((aggressor, victim)) = aggressor.zip(offset(fault.cell)) {
+                all.couplings.extend(Coupling::new(fault, aggressor, victim));
+                continue;
+            }
+            let fitted = placed.iter().find(|(used, _)| used == slot).and_then(|(_, serial)| self.spec.module(serial));
+            let cells = fitted.map(|module| fault.cells(module)).unwrap_or_default();
             let seed = self.seed ^ (lease << 32) ^ index as u64;
-            Some((layout.offset_of(address)?, BitFault::new(fault, self.clock.now_ns(), seed)))
-        });
-        faults.collect()
+            let words = cells.into_iter().filter_map(offset);
+            all.bits.extend(words.map(|word| (word, BitFault::new(fault, self.clock.now_ns(), seed ^ word << 8))));
+        }
+        all
     }
 
     fn cured(&self) -> MutexGuard<'_, BTreeSet<usize>> {

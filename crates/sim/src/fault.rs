@@ -5,7 +5,7 @@ use revisum_core::pattern::pass_seed;
 use serde::Deserialize;
 
 use crate::mapping;
-use crate::spec::MachineSpec;
+use crate::spec::{MachineSpec, ModuleSpec};
 
 /// How a faulty bit behaves. Names as in the literature (van de Goor and Al-Ars, VTS 2000).
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
@@ -25,6 +25,47 @@ pub enum FaultKind {
     IncorrectRead,
     /// The stored bit turns over by itself now and then; needs `per_hour`.
     Upset,
+    /// Changing the aggressor to `trigger` sets the bit to `value` (CFid).
+    CouplingIdempotent,
+    /// Changing the aggressor to `trigger` turns the bit over (CFin).
+    CouplingInversion,
+    /// While the aggressor holds `trigger` the bit is forced to `value` (CFst).
+    CouplingState,
+    /// Any read or write of the aggressor turns the bit over while it holds `value` (CFds).
+    CouplingDisturb,
+}
+
+impl FaultKind {
+    /// Whether another cell takes part.
+    pub fn is_coupling(self) -> bool {
+        matches!(self, Self::CouplingIdempotent | Self::CouplingInversion | Self::CouplingState | Self::CouplingDisturb)
+    }
+}
+
+/// How far a fault reaches from its cell.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Extent {
+    /// That word only.
+    #[default]
+    Word,
+    /// Every word of its row in its bank.
+    Row,
+    /// The same column of every row in its bank.
+    Column,
+}
+
+/// The other cell of a coupling.
+#[derive(Clone, Copy, Debug, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Aggressor {
+    /// Word inside the same module.
+    pub cell: Cell,
+    /// Data lane, 0 to 63.
+    pub lane: u8,
+    /// What it changes to, or holds.
+    #[serde(default)]
+    pub trigger: u8,
 }
 
 /// A fault in a machine file: it belongs to a module or to a slot, and moves or stays with it.
@@ -41,6 +82,12 @@ pub struct FaultSpec {
     pub slot: Option<String>,
     /// Word inside the module.
     pub cell: Cell,
+    /// How far it reaches from that word.
+    #[serde(default)]
+    pub extent: Extent,
+    /// The other cell, for couplings.
+    #[serde(default)]
+    pub aggressor: Option<Aggressor>,
     /// Data lane, 0 to 63.
     pub lane: u8,
     /// 0 or 1, see the kinds.
@@ -142,7 +189,65 @@ impl BitFault {
     }
 }
 
+/// A coupling between two words, as the memory applies it.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Coupling {
+    kind: FaultKind,
+    /// Offset of the aggressor's word.
+    pub aggressor: u64,
+    aggressor_bit: u64,
+    trigger: bool,
+    /// Offset of the victim's word.
+    pub victim: u64,
+    victim_bit: u64,
+    value: bool,
+}
+
+impl Coupling {
+    /// A coupling between the words at these offsets; nothing for other kinds.
+    pub fn new(spec: &FaultSpec, aggressor_offset: u64, victim_offset: u64) -> Option<Self> {
+        let aggressor = spec.aggressor.filter(|_| spec.kind.is_coupling())?;
+        Some(Self {
+            kind: spec.kind,
+            aggressor: aggressor_offset,
+            aggressor_bit: 1 << aggressor.lane,
+            trigger: aggressor.trigger == 1,
+            victim: victim_offset,
+            victim_bit: 1 << spec.lane,
+            value: spec.value == 1,
+        })
+    }
+
+    /// What the victim's word holds after the aggressor's word was accessed and went from `before` to `after`.
+    pub fn after_access(&self, before: u64, after: u64, victim: u64) -> u64 {
+        let bit = |word: u64| word & self.aggressor_bit != 0;
+        let changed = bit(before) != bit(after) && bit(after) == self.trigger;
+        let forced = if self.value { victim | self.victim_bit } else { victim & !self.victim_bit };
+        match self.kind {
+            FaultKind::CouplingIdempotent if changed => forced,
+            FaultKind::CouplingInversion if changed => victim ^ self.victim_bit,
+            FaultKind::CouplingState if bit(after) == self.trigger => forced,
+            FaultKind::CouplingDisturb if (victim & self.victim_bit != 0) == self.value => victim ^ self.victim_bit,
+            _ => victim,
+        }
+    }
+
+    /// Whether the victim has to be looked after when it is accessed itself.
+    pub fn holds_all_the_time(&self) -> bool {
+        self.kind == FaultKind::CouplingState
+    }
+}
+
 impl FaultSpec {
+    /// Every word that the fault is in.
+    pub(crate) fn cells(&self, module: &ModuleSpec) -> Vec<Cell> {
+        match self.extent {
+            Extent::Word => vec![self.cell],
+            Extent::Row => (0..mapping::COLUMNS).map(|column| Cell { column, ..self.cell }).collect(),
+            Extent::Column => (0..mapping::rows(module)).map(|row| Cell { row, ..self.cell }).collect(),
+        }
+    }
+
     /// Whether it shows with this fitting, and in which slot.
     pub(crate) fn slot_in<'a>(&'a self, placement: &'a [(String, String)], channels: usize) -> Option<&'a str> {
         let fitted = |serial: &String| placement.iter().any(|(_, fitted)| fitted == serial);
@@ -162,8 +267,9 @@ impl FaultSpec {
             (Some(serial), None) => {
                 let module =
                     machine.module(serial).ok_or_else(|| format!("there is no module {serial} for a fault"))?;
-                if !mapping::holds(module, self.cell) {
-                    return Err(format!("a fault's cell {:?} lies outside the module {serial}", self.cell));
+                let cells = [Some(self.cell), self.aggressor.map(|aggressor| aggressor.cell)];
+                if let Some(cell) = cells.into_iter().flatten().find(|cell| !mapping::holds(module, *cell)) {
+                    return Err(format!("a fault's cell {cell:?} lies outside the module {serial}"));
                 }
             }
             (None, Some(slot)) if machine.slots.iter().any(|known| known.id == *slot) => {}
@@ -173,10 +279,17 @@ impl FaultSpec {
         if let Some(beside) = self.beside.as_ref().filter(|beside| machine.module(beside).is_none()) {
             return Err(format!("there is no module {beside} for a fault to be beside"));
         }
-        if self.lane > 63 {
-            return Err(format!("a fault is on lane {}, but lanes go from 0 to 63", self.lane));
+        let lanes = [Some(self.lane), self.aggressor.map(|aggressor| aggressor.lane)];
+        if let Some(lane) = lanes.into_iter().flatten().find(|lane| *lane > 63) {
+            return Err(format!("a fault is on lane {lane}, but lanes go from 0 to 63"));
         }
-        if self.value > 1 {
+        let coupled = self.aggressor.is_some_and(|other| (other.cell, other.lane) != (self.cell, self.lane));
+        if self.kind.is_coupling() != coupled || (coupled && (self.module.is_none() || self.extent != Extent::Word)) {
+            return Err(
+                "a coupling needs another cell of the same module as its aggressor, no other kind has one".into()
+            );
+        }
+        if self.value > 1 || self.aggressor.is_some_and(|aggressor| aggressor.trigger > 1) {
             return Err(format!("a fault has the value {}, but a bit is 0 or 1", self.value));
         }
         if !(0.0..=1.0).contains(&self.touch_cures) {
@@ -202,6 +315,8 @@ mod tests {
             module: None,
             slot: None,
             cell: Cell::default(),
+            extent: Extent::Word,
+            aggressor: None,
             lane: 0,
             value,
             channels: 0,

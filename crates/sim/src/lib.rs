@@ -15,5 +15,5 @@ mod spec;
 pub use bench::{Bench, SimOptions, simulated_machine};
 pub use clock::SimClock;
 pub use crash_store::CrashStore;
-pub use fault::{FaultKind, FaultSpec};
+pub use fault::{Aggressor, Extent, FaultKind, FaultSpec};
 pub use spec::{MachineSpec, ModuleSpec, SlotSpec, SpecError, shipped, shipped_names};

@@ -22,6 +22,14 @@ pub(crate) fn physical(bytes: u64) -> Vec<ByteRange> {
     [low, high].into_iter().filter(|range| !range.is_empty()).collect()
 }
 
+/// Words in a row.
+pub(crate) const COLUMNS: u32 = 1 << COLUMN_BITS;
+
+/// Rows in each bank of a module.
+pub(crate) fn rows(module: &ModuleSpec) -> u32 {
+    1 << ((module.size / 8).trailing_zeros() - COLUMN_BITS - BANK_BITS)
+}
+
 fn cells(module: &ModuleSpec) -> Result<CellMap, MapError> {
     let word_bits = (module.size / 8).trailing_zeros();
     CellMap::hashed(COLUMN_BITS, BANK_BITS, word_bits - COLUMN_BITS - BANK_BITS, 0)

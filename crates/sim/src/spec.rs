@@ -255,6 +255,11 @@ mod tests {
     #[case::of_two_parts("lane = 19", "lane = 19\nslot = \"A1\"", "to one of them")]
     #[case::rate_without_upset("lane = 19", "lane = 19\nper_hour = 2.0", "an upset needs per_hour")]
     #[case::beside_nothing("lane = 19", "lane = 19\nbeside = \"X\"", "no module X for a fault to be beside")]
+    #[case::coupling_without_aggressor(
+        "kind = \"stuck-at\"",
+        "kind = \"coupling-state\"",
+        "a coupling needs another cell"
+    )]
     #[case::unknown_key("complaint =", "complain =", "line 4, column 1")]
     #[case::not_toml("cores = 4", "cores = = 4", "line 7")]
     fn mistakes_are_refused_with_place_and_reason(#[case] right: &str, #[case] wrong: &str, #[case] reason: &str) {

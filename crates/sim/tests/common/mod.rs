@@ -8,11 +8,17 @@ use revisum_core::journal::{Begin, Entry, Framed, Held};
 use revisum_core::ports::{LeaseRequest, Machine};
 use revisum_core::recipe::Recipe;
 use revisum_core::run_state::RunState;
-use revisum_sim::{SimOptions, shipped, simulated_machine};
+use revisum_sim::{FaultSpec, MachineSpec, SimOptions, shipped, simulated_machine};
 
 /// A machine that comes with the program.
 pub fn machine(name: &str, seed: u64) -> Machine {
     simulated_machine(shipped(name).unwrap().unwrap(), SimOptions { seed, ..SimOptions::default() })
+}
+
+/// A shipped machine with other faults.
+pub fn machine_with(name: &str, faults: Vec<FaultSpec>) -> Machine {
+    let spec = MachineSpec { faults, ..shipped(name).unwrap().unwrap() };
+    simulated_machine(spec, SimOptions::default())
 }
 
 /// Everything that the engine tells of a run.
