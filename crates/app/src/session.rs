@@ -91,7 +91,8 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         // The sender moves in: when it is dropped the recorder writes its last and ends, and the scope with it.
         let mut tell = teller(sender, machine, begin_ns);
         tell(Entry::Begin(Box::new(begin(order, &facts, &locator))));
-        tell(Entry::Held(held(order, memory.as_ref(), &facts, sweeps_per_pass(&specs, &order.recipe, facts.cores))));
+        let sweeps = sweeps_per_pass(&specs, &order.recipe, facts.cores);
+        held(order, memory.as_ref(), &facts, sweeps).into_entries().into_iter().for_each(&mut tell);
         let setup = RunSetup {
             memory: memory.as_ref(),
             clock: machine.clock.as_ref(),

@@ -161,6 +161,7 @@ impl RunState {
         match &framed.entry {
             Entry::Begin(begin) => self.apply_begin(&framed.journal, begin),
             Entry::Held(held) => self.held = held.clone(),
+            Entry::HeldMore { ranges } => self.held.ranges = joined(&self.held.ranges, ranges),
             Entry::PassBegan { pass, .. } => self.pass = *pass,
             Entry::TestBegan { pass, test } => {
                 self.test(test).cell(*pass);
@@ -173,7 +174,7 @@ impl RunState {
             Entry::Planted { caught: true, .. } => self.plants_caught += 1,
             Entry::Planted { caught: false, .. } => self.plants_missed += 1,
             Entry::Moved { ranges, bytes } => {
-                self.moved = self.moved.ranges().iter().chain(ranges.ranges()).copied().collect();
+                self.moved = joined(&self.moved, ranges);
                 self.void_bytes += bytes;
             }
             Entry::Uncorrected { address, bytes, .. } => {
@@ -381,12 +382,17 @@ impl RunState {
     }
 }
 
+fn joined(a: &RangeSet, b: &RangeSet) -> RangeSet {
+    a.ranges().iter().chain(b.ranges()).copied().collect()
+}
+
 #[cfg(test)]
 mod tests {
     use rstest::rstest;
 
     use super::*;
     use crate::recipe::{Depth, Recipe};
+    use crate::units::ByteRange;
 
     fn folded(entries: Vec<Entry>) -> RunState {
         let mut state = RunState::default();
@@ -451,6 +457,15 @@ mod tests {
     fn pauses_do_not_count_as_running_time() {
         let state = folded(vec![begin(), Entry::Paused, held(), held(), Entry::Resumed, held()]);
         assert!((state.running_seconds() - 2.0).abs() < 1e-9);
+    }
+
+    #[test]
+    fn many_ranges_take_several_records_and_come_back_whole() {
+        let ranges: RangeSet = (0..45_000u64).map(|page| ByteRange::new(page * 8192, page * 8192 + 4096)).collect();
+        let entries = Held { ranges: ranges.clone(), ..Held::default() }.into_entries();
+        assert_eq!(entries.len(), 3);
+        assert!(entries.iter().all(|entry| serde_json::to_string(entry).unwrap().len() < 1 << 20));
+        assert_eq!(folded(entries).held.ranges, ranges);
     }
 
     #[test]

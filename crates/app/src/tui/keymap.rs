@@ -123,3 +123,13 @@ pub fn action_of(app: &App, key: KeyEvent) -> Option<Action> {
     };
     bindings(app).into_iter().find(|binding| binding.key == code).map(|binding| binding.action)
 }
+
+/// Bindings that match what was typed into the list of actions.
+pub fn matching(bindings: Vec<Binding>, typed: &str) -> Vec<Binding> {
+    let typed = typed.to_lowercase();
+    bindings
+        .into_iter()
+        .filter(|binding| !matches!(binding.action, Action::Back | Action::Actions | Action::Down | Action::Right))
+        .filter(|binding| binding.words.to_lowercase().contains(&typed))
+        .collect()
+}

@@ -9,8 +9,7 @@ use revisum_core::ports::{MemoryOffer, PastRun};
 use revisum_core::recipe::{CoreSharing, Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
 
-use super::action::{Action, View};
-use super::keymap::Binding;
+use super::action::View;
 use crate::records::{Recorded, RunSummary};
 
 /// What is known of the machine and the job.
@@ -283,14 +282,4 @@ impl App {
     pub fn has_suspicion(&self) -> bool {
         self.facts.advice.as_ref().is_some_and(|advice| advice.verdict != Verdict::NothingToFind)
     }
-}
-
-/// Bindings that match what was typed into the list of actions.
-pub fn matching(bindings: Vec<Binding>, typed: &str) -> Vec<Binding> {
-    let typed = typed.to_lowercase();
-    bindings
-        .into_iter()
-        .filter(|binding| !matches!(binding.action, Action::Back | Action::Actions | Action::Down | Action::Right))
-        .filter(|binding| binding.words.to_lowercase().contains(&typed))
-        .collect()
 }

@@ -7,8 +7,8 @@ use revisum_core::recipe::{Depth, Recipe};
 
 use super::action::{Action, View};
 use super::effect::Effect;
-use super::keymap::{action_of, bindings};
-use super::state::{App, Overlay, RecipeRow, SHARINGS, matching, recipe_rows};
+use super::keymap::{action_of, bindings, matching};
+use super::state::{App, Overlay, RecipeRow, SHARINGS, recipe_rows};
 
 /// Takes one key press.
 pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {

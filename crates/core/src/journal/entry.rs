@@ -59,6 +59,21 @@ pub struct Held {
     pub limits: Vec<String>,
 }
 
+/// Ranges in one record: badly fragmented memory can have millions, and a line has to stay readable.
+const RANGES_IN_A_RECORD: usize = 20_000;
+
+impl Held {
+    /// The records that tell this: one, and more for the ranges that do not fit into it.
+    pub fn into_entries(mut self) -> Vec<Entry> {
+        let all = std::mem::take(&mut self.ranges);
+        let mut pieces = all.ranges().chunks(RANGES_IN_A_RECORD).map(|piece| RangeSet::from(piece.to_vec()));
+        self.ranges = pieces.next().unwrap_or_default();
+        let mut entries = vec![Entry::Held(self)];
+        entries.extend(pieces.map(|ranges| Entry::HeldMore { ranges }));
+        entries
+    }
+}
+
 /// How far a run has come.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(default)]
@@ -133,6 +148,11 @@ pub enum Entry {
     Begin(Box<Begin>),
     /// Memory was leased.
     Held(Held),
+    /// More held ranges than fit into one record.
+    HeldMore {
+        /// Further physical ranges.
+        ranges: RangeSet,
+    },
     /// A pass begins.
     PassBegan {
         /// Pass, from 1.

@@ -1,8 +1,8 @@
 //! What stands in front of a view: help, the list of actions, questions and notices.
 
 use crate::tui::canvas::Canvas;
-use crate::tui::keymap::bindings;
-use crate::tui::state::{App, Overlay, matching};
+use crate::tui::keymap::{bindings, matching};
+use crate::tui::state::{App, Overlay};
 
 /// Draws the overlay, if there is one, over the body of the view.
 pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
