@@ -113,7 +113,9 @@ impl Bench {
             let cells = fitted.map(|module| fault.cells(module)).unwrap_or_default();
             let seed = self.seed ^ (lease << 32) ^ index as u64;
             let words = cells.into_iter().filter_map(offset);
-            all.bits.extend(words.map(|word| (word, BitFault::new(fault, self.clock.now_ns(), seed ^ word << 8))));
+            all.bits.extend(
+                words.map(|word| (word, BitFault::new(fault, self.spec.heat, self.clock.now_ns(), seed ^ word << 8))),
+            );
         }
         all
     }
@@ -227,7 +229,8 @@ impl Firmware for Bench {
 
 impl Sensors for Bench {
     fn temperatures(&self) -> Vec<Reading> {
-        Vec::new()
+        let celsius = self.spec.heat.map(|heat| heat.celsius(self.clock.now_ns()));
+        celsius.map(|celsius| Reading { sensor: "memory, simulated".to_owned(), celsius }).into_iter().collect()
     }
 }
 

@@ -4,6 +4,7 @@ use revisum_core::address::Cell;
 use revisum_core::pattern::pass_seed;
 use serde::Deserialize;
 
+use crate::heat::Heat;
 use crate::mapping;
 use crate::spec::{MachineSpec, ModuleSpec};
 
@@ -25,6 +26,8 @@ pub enum FaultKind {
     IncorrectRead,
     /// The stored bit turns over by itself now and then; needs `per_hour`.
     Upset,
+    /// While warm, a bit that is not `value` decays to it before it is refreshed (data retention fault).
+    Retention,
     /// Changing the aggressor to `trigger` sets the bit to `value` (CFid).
     CouplingIdempotent,
     /// Changing the aggressor to `trigger` turns the bit over (CFin).
@@ -102,10 +105,16 @@ pub struct FaultSpec {
     /// Upsets in an hour of running.
     #[serde(default)]
     pub per_hour: f64,
+    /// Shows only from this temperature on, in degrees Celsius.
+    #[serde(default)]
+    pub warm: Option<f64>,
     /// Chance, 0 to 1, that moving or re-seating the module cures it.
     #[serde(default)]
     pub touch_cures: f64,
 }
+
+/// Every row is refreshed in this time (JEDEC, 64 ms at normal temperature).
+const REFRESH_NS: u64 = 64_000_000;
 
 /// A fault of one bit of one word, as the memory applies it.
 #[derive(Clone, Debug)]
@@ -118,11 +127,14 @@ pub(crate) struct BitFault {
     events: u32,
     /// When the next upset is due.
     next_ns: u64,
+    /// Shows only from this temperature on, by this machine's heat.
+    warm: Option<(f64, Heat)>,
+    written_ns: u64,
 }
 
 impl BitFault {
     /// The fault as it acts from `now_ns` on; `seed` decides when upsets come.
-    pub fn new(spec: &FaultSpec, now_ns: u64, seed: u64) -> Self {
+    pub fn new(spec: &FaultSpec, heat: Option<Heat>, now_ns: u64, seed: u64) -> Self {
         let mut fault = Self {
             kind: spec.kind,
             bit: 1 << spec.lane,
@@ -131,6 +143,8 @@ impl BitFault {
             seed,
             events: 0,
             next_ns: now_ns,
+            warm: spec.warm.zip(heat),
+            written_ns: now_ns,
         };
         fault.schedule();
         fault
@@ -148,8 +162,13 @@ impl BitFault {
         self.next_ns = self.next_ns.saturating_add(wait as u64);
     }
 
-    /// Turns the stored bit over for every upset that is due.
+    /// Lets the stored bit change by itself: for every upset that is due, and by decay.
     pub fn pass_time(&mut self, now_ns: u64, held: &mut u64) {
+        let warm = self.warm.is_none_or(|(celsius, heat)| heat.celsius(now_ns) >= celsius);
+        if self.kind == FaultKind::Retention && warm && now_ns >= self.written_ns + REFRESH_NS {
+            *held = self.with(*held, self.value);
+        }
+        self.written_ns = now_ns;
         while self.kind == FaultKind::Upset && self.next_ns <= now_ns {
             *held ^= self.bit;
             self.schedule();
@@ -295,6 +314,9 @@ impl FaultSpec {
         if !(0.0..=1.0).contains(&self.touch_cures) {
             return Err("touch_cures is a chance, from 0 to 1".to_owned());
         }
+        if self.warm.is_some() && (machine.heat.is_none() || self.kind != FaultKind::Retention) {
+            return Err("warm needs a machine with heat, and belongs to retention faults".to_owned());
+        }
         let upset = self.kind == FaultKind::Upset;
         if upset != (self.per_hour > 0.0) || !self.per_hour.is_finite() {
             return Err("an upset needs per_hour above 0, and no other kind takes it".to_owned());
@@ -322,9 +344,10 @@ mod tests {
             channels: 0,
             beside: None,
             per_hour: 0.0,
+            warm: None,
             touch_cures: 0.0,
         };
-        BitFault::new(&spec, 0, 1)
+        BitFault::new(&spec, None, 0, 1)
     }
 
     /// Held, written, held then: the write side of each kind.

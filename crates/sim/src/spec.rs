@@ -8,6 +8,7 @@ use serde::{Deserialize, Deserializer};
 use thiserror::Error;
 
 use crate::fault::FaultSpec;
+use crate::heat::Heat;
 use crate::mapping;
 
 /// A simulated machine.
@@ -40,6 +41,9 @@ pub struct MachineSpec {
     /// What the running system holds, in bytes.
     #[serde(default, deserialize_with = "bytes")]
     pub held_by_system: u64,
+    /// How warm its memory gets; without it there is no sensor and nothing is warm.
+    #[serde(default)]
+    pub heat: Option<Heat>,
     /// The mainboard.
     #[serde(default)]
     pub mainboard: MainboardSpec,
@@ -193,6 +197,7 @@ impl MachineSpec {
         let placed: Vec<_> =
             self.modules.iter().filter_map(|module| Some((module.slot.clone()?, module.serial.clone()))).collect();
         self.check_placement(&placed)?;
+        self.heat.map_or(Ok(()), |heat| heat.check())?;
         for fault in &self.faults {
             fault.check(self)?;
         }
@@ -208,12 +213,13 @@ fn unique<'a>(mut ids: impl Iterator<Item = &'a String>, what: &str) -> Result<(
     }
 }
 
-static SHIPPED: [(&str, &str); 6] = [
+static SHIPPED: [(&str, &str); 7] = [
     ("dome-1", include_str!("machines/dome-1.toml")),
     ("stacker", include_str!("machines/stacker.toml")),
     ("allsky", include_str!("machines/allsky.toml")),
     ("spectro", include_str!("machines/spectro.toml")),
     ("guide", include_str!("machines/guide.toml")),
+    ("meteo", include_str!("machines/meteo.toml")),
     ("frontdesk", include_str!("machines/frontdesk.toml")),
 ];
 
@@ -260,6 +266,7 @@ mod tests {
         "kind = \"coupling-state\"",
         "a coupling needs another cell"
     )]
+    #[case::warmth_without_heat("lane = 19", "lane = 19\nwarm = 40.0", "a machine with heat")]
     #[case::unknown_key("complaint =", "complain =", "line 4, column 1")]
     #[case::not_toml("cores = 4", "cores = = 4", "line 7")]
     fn mistakes_are_refused_with_place_and_reason(#[case] right: &str, #[case] wrong: &str, #[case] reason: &str) {

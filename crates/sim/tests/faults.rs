@@ -28,6 +28,7 @@ fn fault(kind: FaultKind, value: u8) -> FaultSpec {
         channels: 0,
         beside: None,
         per_hour: 0.0,
+        warm: None,
         touch_cures: 0.0,
     }
 }

@@ -5,6 +5,7 @@ mod common;
 use common::{entries, folded, machine, refit};
 use revisum_core::board::Board;
 use revisum_core::isolate::{Case, KnownModule, KnownSlot, RunFact, Suspect, Verdict, advise, one_module_pass_minutes};
+use revisum_core::journal::Entry;
 use revisum_core::ports::Machine;
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
@@ -40,6 +41,8 @@ fn seen(machine: &Machine, passes: u32) -> Vec<String> {
 #[case::kits_together("guide", &[], 40, &["B2"])]
 #[case::new_kit_alone("guide", &[("A1", "HA910015"), ("B1", "HA910016")], 100, &[])]
 #[case::old_kit_alone("guide", &[("A1", "OS640071"), ("B1", "OS640072")], 100, &[])]
+#[case::cold("meteo", &[], 1, &[])]
+#[case::warm("meteo", &[], 120, &["M1"])]
 #[case::sound("frontdesk", &[], 100, &[])]
 fn each_machine_shows_its_truth_and_only_that(
     #[case] name: &str,
@@ -128,6 +131,25 @@ fn the_advice_leads_to_the_truth(#[case] name: &str, #[case] truth: Suspect) {
         assert_eq!(suspect, truth, "seed {seed}");
         assert!(steps <= 8, "{steps} runs");
     }
+}
+
+/// The temperature stands in the journal beside the errors, so that heat can be ruled in.
+#[test]
+fn a_cell_that_forgets_when_warm_fails_only_then() {
+    let machine = machine("meteo", 1);
+    let recipe = Recipe { passes: Some(120), ..Recipe::of_depth(Depth::Triage) };
+    let mut celsius = 0.0;
+    let mut first = None;
+    for entry in entries(&machine, &recipe, 1) {
+        match entry {
+            Entry::Heat { celsius: now, .. } => celsius = now,
+            Entry::Errors(_) => first = first.or(Some(celsius)),
+            _ => {}
+        }
+    }
+    let first = first.expect("it gets warm enough");
+    assert!((44.9..47.1).contains(&first), "first error at {first} degrees, told in whole steps");
+    assert!(celsius > first);
 }
 
 #[test]
