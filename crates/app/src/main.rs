@@ -1,6 +1,6 @@
 //! Revisum: tests the memory of a suspect PC, names the part at fault and says what a clean run is worth.
 //!
-//! `cli` reads arguments; `wire` chooses real or simulated hardware, nobody else does; `session` runs a recipe and
+//! `cli` reads arguments; `wire` chooses real or simulated hardware, nobody else does; `runner` runs a recipe and
 //! `recorder` is the only writer of its journal; `commands` work without the full screen, `tui` is the full screen.
 
 mod cli;
@@ -9,7 +9,7 @@ mod data_dir;
 mod exit;
 mod recorder;
 mod records;
-mod session;
+mod runner;
 mod tui;
 mod wall_time;
 mod wire;

@@ -20,7 +20,7 @@ use crate::cli::CheckArgs;
 use crate::data_dir::DataDir;
 use crate::exit::{Exit, WrongUse};
 use crate::recorder::Live;
-use crate::session::{Order, fresh_seed, start};
+use crate::runner::{Order, fresh_seed, start};
 use crate::{wall_time, wire};
 
 /// How often the end of the run and signals are looked at.

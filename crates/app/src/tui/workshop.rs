@@ -13,7 +13,7 @@ use super::effect::Effect;
 use super::state::{App, BenchMachine, Facts, Overlay, RunView, Trial};
 use crate::data_dir::DataDir;
 use crate::records::{Job, Recorded, Standing, find_run, list_runs, read_run};
-use crate::session::{Order, RunHandle, fresh_seed, start};
+use crate::runner::{Order, RunHandle, fresh_seed, start};
 
 /// The machine on the bench and everything that is done with it.
 pub struct Workshop {
