@@ -106,15 +106,17 @@ impl Mapping {
         unsafe { FlushedWord::new(self.start.as_ptr().add(offset).cast()) }
     }
 
-    /// Gives one page back and takes another in its place, as the kernel does when it moves one. For tests.
+    /// Gives one page back and takes another in its place, as the kernel does when it moves one; `between` uses up the one
+    /// given back. For tests.
     #[cfg(test)]
-    pub fn exchange(&self, offset: usize, len: usize) -> Result<(), Errno> {
+    pub fn exchange(&self, offset: usize, len: usize, between: impl FnOnce()) -> Result<(), Errno> {
         assert!(offset + len <= self.len);
         // SAFETY: within the mapping; the contents are lost, which memory under test can bear.
         unsafe {
             let at = self.start.as_ptr().add(offset).cast();
             rustix::mm::munlock(at, len)?;
             madvise(at, len, Advice::LinuxDontNeed)?;
+            between();
             mlock(at, len)
         }
     }
