@@ -5,7 +5,7 @@ use rustix::process::{Resource, getrlimit};
 
 use crate::text_files::number;
 
-/// Least memory left to the system. Measured: with less than 64 MiB left the next allocation of the kernel failed.
+/// Least memory left to the system. With much less the kernel's own next allocation may fail, and the machine with it.
 const LEAST_RESERVE: u64 = 128 * MIB;
 
 /// What is left to the system: 3 % of what it sees, and never less than [`LEAST_RESERVE`].

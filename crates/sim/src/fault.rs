@@ -258,6 +258,25 @@ impl Coupling {
 }
 
 impl FaultSpec {
+    /// A fault of one bit without any condition, not yet of a module or a slot.
+    pub fn plain(kind: FaultKind, cell: Cell, lane: u8, value: u8) -> Self {
+        Self {
+            kind,
+            module: None,
+            slot: None,
+            cell,
+            extent: Extent::Word,
+            aggressor: None,
+            lane,
+            value,
+            channels: 0,
+            beside: None,
+            per_hour: 0.0,
+            warm: None,
+            touch_cures: 0.0,
+        }
+    }
+
     /// Every word that the fault is in.
     pub(crate) fn cells(&self, module: &ModuleSpec) -> Vec<Cell> {
         match self.extent {
@@ -332,21 +351,7 @@ mod tests {
     use super::*;
 
     fn fault(kind: FaultKind, value: u8) -> BitFault {
-        let spec = FaultSpec {
-            kind,
-            module: None,
-            slot: None,
-            cell: Cell::default(),
-            extent: Extent::Word,
-            aggressor: None,
-            lane: 0,
-            value,
-            channels: 0,
-            beside: None,
-            per_hour: 0.0,
-            warm: None,
-            touch_cures: 0.0,
-        };
+        let spec = FaultSpec::plain(kind, Cell::default(), 0, value);
         BitFault::new(&spec, None, 0, 1)
     }
 

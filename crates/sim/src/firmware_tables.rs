@@ -15,7 +15,7 @@ const DIMM: u8 = 0x09;
 pub(crate) fn tables(machine: &MachineSpec, placement: &[(String, String)]) -> SmbiosTables {
     let mut bytes = Vec::new();
     let board = &machine.mainboard;
-    structure(&mut bytes, 0, 0x00, &firmware_fields(), &["Tarnwerk", &board.firmware, &board.firmware_date]);
+    structure(&mut bytes, 0, 0x00, &firmware_fields(), &[&board.maker, &board.firmware, &board.firmware_date]);
     structure(&mut bytes, 2, 0x02, &[1, 2, 0, 0, 0, 0, 0, 0, 0, 0x0a, 0], &[&board.maker, &board.product]);
     for (index, slot) in (0u16..).zip(&machine.slots) {
         let serial = placement.iter().find(|(id, _)| *id == slot.id).map(|(_, serial)| serial);

@@ -16,21 +16,7 @@ const LOW: Cell = Cell { rank: 0, bank: 2, row: 0x1000, column: 0x10 };
 const HIGH: Cell = Cell { rank: 0, bank: 2, row: 0x1800, column: 0x3f0 };
 
 fn fault(kind: FaultKind, value: u8) -> FaultSpec {
-    FaultSpec {
-        kind,
-        module: Some("OS118801".into()),
-        slot: None,
-        cell: LOW,
-        extent: Extent::Word,
-        aggressor: None,
-        lane: 5,
-        value,
-        channels: 0,
-        beside: None,
-        per_hour: 0.0,
-        warm: None,
-        touch_cures: 0.0,
-    }
+    FaultSpec { module: Some("OS118801".into()), ..FaultSpec::plain(kind, LOW, 5, value) }
 }
 
 fn run(test: &str, fault: FaultSpec) -> RunState {

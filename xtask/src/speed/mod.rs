@@ -247,7 +247,7 @@ fn sweep(pool: &Pool, slice: usize, work: &ElementWork) {
     pool.sweep(slice as u64 * SLICE..(slice as u64 + 1) * SLICE, work, &mut Silent);
 }
 
-/// A median with its 95 % interval by order statistics (Hahn and Meeker, Statistical Intervals, 1991, section 5.3).
+/// A median with its 95 % interval by order statistics (Hahn and Meeker, Statistical Intervals, 1991).
 struct Interval {
     low: f64,
     median: f64,

@@ -43,7 +43,9 @@ pub fn run(mut workshop: Workshop, first: View) -> Result<()> {
     let mut app = App::new(workshop.facts(), (size.width, size.height));
     app.view = first;
     app.job = app.facts.bench.iter().position(|machine| machine.name == app.facts.machine).unwrap_or(0);
-    workshop.perform(&mut app, Effect::ListLogs, || {});
+    if first == View::Jobs {
+        workshop.perform(&mut app, Effect::ListLogs, || {});
+    }
     let ended = serve(&mut app, &mut workshop, &mut screen, &inbox, &sender);
     workshop.close();
     drop(guard);

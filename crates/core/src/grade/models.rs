@@ -111,7 +111,7 @@ pub(super) struct Primitive {
     pub returns: Option<bool>,
 }
 
-/// Address decoder faults: the combinations in which the four elementary faults occur (van de Goor 1991, section 2.2).
+/// Address decoder faults: the combinations in which the four elementary faults occur (van de Goor 1991).
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) enum Decoder {
     /// A: the address reaches no cell and no address reaches the cell; reads return a fixed value.

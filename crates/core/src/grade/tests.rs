@@ -1,6 +1,6 @@
 //! Grades against the literature.
 //!
-//! [G] A. J. van de Goor, *Testing Semiconductor Memories*, Wiley 1991, table 4.4 and sections 4.2 to 4.5.
+//! [G] A. J. van de Goor, *Testing Semiconductor Memories*, Wiley 1991, the chapters on march tests.
 //! [H] S. Hamdioui, A. J. van de Goor, M. Rodgers, *March SS: a test for all static simple RAM faults*, MTDT 2002.
 //! [L] A. J. van de Goor, G. N. Gaydadjiev, *March LR: a test for realistic linked faults*, VTS 1996.
 

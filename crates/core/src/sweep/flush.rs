@@ -12,7 +12,7 @@ static HAS_CLFLUSHOPT: LazyLock<bool> =
 
 /// Writes back and drops every cache line of the span, then waits until that is done.
 ///
-/// `clflushopt` where the processor has it: the older `clflush` waits after every line and is 15 to 120 times slower.
+/// `clflushopt` where the processor has it: the older `clflush` waits after every line, which is many times slower.
 ///
 /// # Safety
 /// `ptr` must be valid for `len` bytes.

@@ -287,7 +287,8 @@ fn nothing_breaks_at_any_size_or_without_any_facts() {
             for mut app in [app(true, true), App::new(Facts::default(), (width, height))] {
                 for view in View::ALL {
                     app.view = view;
-                    drawn(&app, (width, height), &Theme::full());
+                    let screen = drawn(&app, (width, height), &Theme::full());
+                    assert!(!screen.trim().is_empty(), "{view:?} is blank at {width}x{height}");
                 }
             }
         }
