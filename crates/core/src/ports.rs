@@ -10,7 +10,8 @@ use thiserror::Error;
 
 use crate::address::AddressMap;
 use crate::sweep::second_look::WordAccess;
-use crate::sweep::{BadWord, ElementWork};
+use crate::sweep::{BadLine, BadWord, ElementWork};
+use crate::tally::Lanes;
 use crate::units::{ByteRange, PhysAddr, RangeSet};
 
 /// One contiguous piece of held memory.
@@ -101,6 +102,25 @@ pub trait MismatchSink {
     /// `word.offset` counts from the start of the lease. `again` reaches the same word past the caches; after this call
     /// the word may be overwritten by the element.
     fn mismatch(&mut self, word: BadWord, again: &mut dyn WordAccess);
+    /// Whether words that read wrong should still be shown one by one. Once this is false, whole lines may be handed over.
+    fn looks_again(&self) -> bool;
+    /// A cache line of wrong words, `line.offset` counted from the start of the lease.
+    fn line(&mut self, line: &BadLine);
+    /// A stretch with wrong words that are counted already.
+    fn stretch(&mut self, stretch: &BadStretch);
+}
+
+/// Wrong words of one module in a stretch of the lease, counted by whoever simulates them.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct BadStretch {
+    /// The stretch in bytes from the start of the lease.
+    pub held: Range<u64>,
+    /// Offset of one of the wrong words: all of them belong to the same slot.
+    pub one: u64,
+    /// How many.
+    pub words: u64,
+    /// Their wrong bits.
+    pub lanes: Lanes,
 }
 
 /// What happened to held memory behind our back.

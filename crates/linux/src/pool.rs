@@ -13,7 +13,7 @@ use revisum_core::ports::{
     Changes, Layout, LeaseError, LeaseRequest, Memory, MemoryOffer, MemorySource, MismatchSink, Segment,
 };
 use revisum_core::sweep::second_look::WordAccess;
-use revisum_core::sweep::{BadWord, ElementWork, Isa};
+use revisum_core::sweep::{BadLine, BadWord, ElementWork, Isa, Mismatches};
 use revisum_core::units::{ByteRange, PhysAddr, bytes_text};
 
 use crate::firmware::LinuxFirmware;
@@ -193,12 +193,7 @@ impl Memory for Pool {
         let mut one = |(at, segment, skip, len): (usize, Segment, u64, u64)| {
             let from = segment.offset + skip;
             let place = ((self.parts[at].virt + skip) as usize, len as usize, self.layout.index_of(from));
-            self.mapping.sweep(self.isa, place, work, &mut |word, again| {
-                let offset = from + word.offset;
-                if !self.is_lost(offset) {
-                    sink.mismatch(BadWord { offset, ..word }, again);
-                }
-            });
+            self.mapping.sweep(self.isa, place, work, &mut ToSink { pool: self, from, virt: place.0, sink });
         };
         if work.down {
             self.layout.parts(held).rev().for_each(&mut one);
@@ -243,6 +238,32 @@ impl Memory for Pool {
             .collect();
         let moved = moved_now.into_iter().filter(|offset| void.insert(*offset)).map(page).collect();
         Changes { moved, lost }
+    }
+}
+
+/// Passes on what one piece of the pool found, in offsets of the lease.
+struct ToSink<'a> {
+    pool: &'a Pool,
+    from: u64,
+    virt: usize,
+    sink: &'a mut dyn MismatchSink,
+}
+
+impl Mismatches for ToSink<'_> {
+    fn word(&mut self, word: BadWord) {
+        let offset = self.from + word.offset;
+        if !self.pool.is_lost(offset) {
+            let mut again = self.pool.mapping.word(self.virt + word.offset as usize);
+            self.sink.mismatch(BadWord { offset, ..word }, &mut again);
+        }
+    }
+
+    fn line(&mut self, line: &BadLine, down: bool) {
+        if self.sink.looks_again() {
+            line.words(down).for_each(|word| self.word(word));
+        } else if !self.pool.is_lost(self.from + line.offset) {
+            self.sink.line(&BadLine { offset: self.from + line.offset, ..*line });
+        }
     }
 }
 

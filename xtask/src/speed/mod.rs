@@ -241,6 +241,13 @@ impl revisum_core::ports::MismatchSink for Silent {
     ) {
         eprintln!("this memory reads wrong while it is measured: {word:?}");
     }
+    fn looks_again(&self) -> bool {
+        true
+    }
+    fn line(&mut self, line: &revisum_core::sweep::BadLine) {
+        eprintln!("this memory reads wrong while it is measured: {line:?}");
+    }
+    fn stretch(&mut self, _stretch: &revisum_core::ports::BadStretch) {}
 }
 
 fn sweep(pool: &Pool, slice: usize, work: &ElementWork) {

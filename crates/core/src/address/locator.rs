@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use super::map::{AddressMap, Cell};
 use crate::board::Board;
-use crate::units::PhysAddr;
+use crate::units::{ByteRange, PhysAddr};
 
 /// How sure an attribution is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
@@ -48,12 +48,15 @@ pub struct Attribution {
 pub struct Locator {
     map: Option<AddressMap>,
     populated: Vec<String>,
+    /// The fitted slots, joined by blanks.
+    any_slot: String,
 }
 
 impl Locator {
     /// For a board as fitted, with its address map where one is known.
     pub fn new(board: &Board, map: Option<AddressMap>) -> Self {
-        Self { map, populated: board.modules().map(|(slot, _)| slot.id.clone()).collect() }
+        let populated: Vec<String> = board.modules().map(|(slot, _)| slot.id.clone()).collect();
+        Self { map, any_slot: populated.join(" "), populated }
     }
 
     /// Attributes one address; an unknown address can be in any fitted slot.
@@ -68,6 +71,12 @@ impl Locator {
             _ => Certainty::OneOf,
         };
         Attribution { slots: self.populated.clone(), certainty, cell: None }
+    }
+
+    /// The slots that an address can be in, joined by blanks, and a piece of the address space around it where that is so.
+    pub fn slots_run(&self, address: Option<PhysAddr>) -> (&str, ByteRange) {
+        let run = self.map.as_ref().zip(address).and_then(|(map, address)| map.slot_run(address));
+        run.unwrap_or((&self.any_slot, ByteRange::new(0, u64::MAX)))
     }
 
     /// Why attributions are as sure as they are, in a sentence.

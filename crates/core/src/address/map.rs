@@ -110,6 +110,23 @@ pub struct Way {
     pub slots: Vec<(String, CellMap)>,
 }
 
+impl Way {
+    /// How many bytes of a part of this way lie in a slot.
+    fn overlap(&self, slot: &str, from: u64, to: u64) -> u64 {
+        let mut before = 0;
+        let mut bytes = 0;
+        for (held, cells) in &self.slots {
+            let (start, end) = (before, before + cells.bytes());
+            before = end;
+            if held == slot {
+                let (low, high) = ((from + self.channel_start).max(start), (to + self.channel_start).min(end));
+                bytes += high.saturating_sub(low);
+            }
+        }
+        bytes
+    }
+}
+
 /// A piece of the packed address space that is spread in one manner.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Region {
@@ -117,20 +134,65 @@ pub struct Region {
     pub start: u64,
     /// Length in bytes.
     pub bytes: u64,
-    /// Channels; a power of two.
+    /// Channels.
     pub ways: Vec<Way>,
     /// Neighbouring bytes that stay together: 2 to this power.
     pub granule_bits: u32,
-    /// For each bit of the way: which bits of the address inside the region it is the parity of.
+    /// For each bit of the way: which bits of the address inside the region it is the parity of. Without masks the ways take
+    /// turns, granule by granule, which serves three or six channels.
     pub way_masks: Vec<u64>,
 }
+
+/// Smallest granule: a cache line never spreads over two slots.
+const LEAST_GRANULE_BITS: u32 = 6;
 
 impl Region {
     fn way_bits(&self) -> u32 {
         self.ways.len().trailing_zeros()
     }
 
+    fn granule(&self) -> u64 {
+        1 << self.granule_bits
+    }
+
+    /// Every way has one granule in each chunk of this many bytes, aligned to that.
+    fn chunk(&self) -> u64 {
+        self.granule() * self.ways.len() as u64
+    }
+
+    /// Ways that take turns instead of following masks: any number of them.
+    fn takes_turns(&self) -> bool {
+        self.way_masks.is_empty()
+    }
+
+    /// How many bytes of a part of this region lie in a slot.
+    fn share(&self, slot: &str, from: u64, to: u64) -> u64 {
+        let chunk = self.chunk();
+        let (first, last) = (from.next_multiple_of(chunk).min(to), to / chunk * chunk);
+        if first >= last {
+            return self.share_by_granule(slot, from, to);
+        }
+        let (inside, bytes) = (first / self.ways.len() as u64, (last - first) / self.ways.len() as u64);
+        let whole: u64 = self.ways.iter().map(|way| way.overlap(slot, inside, inside + bytes)).sum();
+        whole + self.share_by_granule(slot, from, first) + self.share_by_granule(slot, last, to)
+    }
+
+    fn share_by_granule(&self, slot: &str, from: u64, to: u64) -> u64 {
+        let (mut at, mut bytes) = (from, 0);
+        while at < to {
+            let end = ((at / self.granule() + 1) * self.granule()).min(to);
+            let (way, inside) = self.split(at);
+            bytes += self.ways[way].overlap(slot, inside, inside + (end - at));
+            at = end;
+        }
+        bytes
+    }
+
     fn split(&self, offset: u64) -> (usize, u64) {
+        if self.takes_turns() {
+            let (granule, ways) = (offset / self.granule(), self.ways.len() as u64);
+            return ((granule % ways) as usize, granule / ways * self.granule() + offset % self.granule());
+        }
         let way = self
             .way_masks
             .iter()
@@ -142,6 +204,10 @@ impl Region {
     }
 
     fn join(&self, way: usize, inside: u64) -> u64 {
+        if self.takes_turns() {
+            let granule = inside / self.granule() * self.ways.len() as u64 + way as u64;
+            return granule * self.granule() + inside % self.granule();
+        }
         let low = inside & ((1 << self.granule_bits) - 1);
         let high = inside >> self.granule_bits;
         let without_way = high << (self.granule_bits + self.way_bits()) | low;
@@ -154,6 +220,13 @@ impl Region {
     }
 
     fn check(&self) -> Result<(), MapError> {
+        if self.ways.is_empty() || self.granule_bits < LEAST_GRANULE_BITS {
+            return Err(MapError::NotOneToOne("a region without ways, or a granule below a cache line"));
+        }
+        if self.takes_turns() {
+            let fits = self.ways.len() == 1 || self.bytes.is_multiple_of(self.chunk());
+            return if fits { Ok(()) } else { Err(MapError::NotOneToOne("the length of a region")) };
+        }
         let bits = self.way_bits();
         if !self.ways.len().is_power_of_two() || self.way_masks.len() != bits as usize {
             return Err(MapError::NotOneToOne("the number of ways and their masks"));
@@ -227,18 +300,55 @@ impl AddressMap {
 
     /// Address to slot and cell; nothing outside the map.
     pub fn locate(&self, address: PhysAddr) -> Option<Placed> {
+        let (slot, cells, rest, _) = self.find(address)?;
+        Some(Placed { slot: slot.to_owned(), cell: cells.cell(rest) })
+    }
+
+    /// The slot of an address, and a piece of the address space around it that is in the same slot. Costs no allocation.
+    pub fn slot_run(&self, address: PhysAddr) -> Option<(&str, ByteRange)> {
+        let (slot, .., run) = self.find(address)?;
+        Some((slot, run))
+    }
+
+    fn find(&self, address: PhysAddr) -> Option<(&str, &CellMap, u64, ByteRange)> {
         let packed = self.pack(address)?;
         let region = self.regions.iter().find(|region| packed < region.start + region.bytes)?;
-        let (way, inside) = region.split(packed - region.start);
+        let offset = packed - region.start;
+        let (way, inside) = region.split(offset);
         let way = &region.ways[way];
+        let start = address.0 - offset % region.granule();
+        let run = ByteRange::new(start, start + region.granule());
         let mut rest = inside + way.channel_start;
         for (slot, cells) in &way.slots {
             if rest < cells.bytes() {
-                return Some(Placed { slot: slot.clone(), cell: cells.cell(rest) });
+                return Some((slot, cells, rest, run));
             }
             rest -= cells.bytes();
         }
         None
+    }
+
+    /// How many bytes of a physical range lie in this slot.
+    pub fn share(&self, slot: &str, range: ByteRange) -> u64 {
+        let mut before = 0;
+        let mut bytes = 0;
+        for physical in &self.physical {
+            let (start, end) = (range.start.max(physical.start), range.end.min(physical.end));
+            if start < end {
+                let packed = before + (start - physical.start);
+                bytes += self.packed_share(slot, packed, packed + (end - start));
+            }
+            before += physical.len();
+        }
+        bytes
+    }
+
+    fn packed_share(&self, slot: &str, start: u64, end: u64) -> u64 {
+        let share = |region: &Region| {
+            let (from, to) = (start.max(region.start), end.min(region.start + region.bytes));
+            if from < to { region.share(slot, from - region.start, to - region.start) } else { 0 }
+        };
+        self.regions.iter().map(share).sum()
     }
 
     /// Slot and cell to the address of the word; nothing when there is no such cell.
@@ -342,7 +452,6 @@ mod tests {
 
     #[rstest]
     #[case::own_bit_missing(vec![1 << 14])]
-    #[case::no_mask(vec![])]
     #[case::inside_the_granule(vec![1 << 8 | 1 << 3])]
     fn wrong_masks_are_refused(#[case] way_masks: Vec<u64>) {
         let region = Region { start: 0, bytes: 2 * GIB, ways: vec![way("A1"), way("B1")], granule_bits: 8, way_masks };
@@ -352,7 +461,51 @@ mod tests {
         ));
     }
 
+    /// Three channels that take turns, and a fourth range without a partner.
+    fn three_channels() -> AddressMap {
+        let region = Region {
+            start: 0,
+            bytes: 3 * GIB,
+            ways: vec![way("A1"), way("B1"), way("C1")],
+            granule_bits: 8,
+            way_masks: Vec::new(),
+        };
+        let alone =
+            Region { start: 3 * GIB, bytes: GIB, ways: vec![way("D1")], granule_bits: 8, way_masks: Vec::new() };
+        AddressMap::new(vec![ByteRange::new(0, 4 * GIB)], vec![region, alone]).unwrap()
+    }
+
+    #[rstest]
+    #[case(0x0, "A1", 0)]
+    #[case(0x108, "B1", 1)]
+    #[case(0x200, "C1", 0)]
+    #[case(0x300, "A1", 32)]
+    #[case(3 << 30, "D1", 0)]
+    fn three_ways_take_turns(#[case] address: u64, #[case] slot: &str, #[case] column: u32) {
+        let placed = three_channels().locate(PhysAddr(address)).unwrap();
+        assert_eq!((placed.slot.as_str(), placed.cell.column), (slot, column));
+    }
+
     proptest! {
+        #[test]
+        fn turns_are_one_to_one(word in 0u64..(4 * GIB / 8)) {
+            let map = three_channels();
+            let placed = map.locate(PhysAddr(word * 8)).expect("inside the map");
+            prop_assert_eq!(map.address(&placed), Some(PhysAddr(word * 8)));
+        }
+
+        /// What a range holds of each slot is what its words say one by one.
+        #[test]
+        fn shares_are_counted_right(start in 0u64..4 * GIB / 64, lines in 0u64..300, turns in any::<bool>()) {
+            let map = if turns { three_channels() } else { two_channels() };
+            let range = ByteRange::new(start * 64, start * 64 + lines * 64);
+            for slot in ["A1", "B1", "C1", "D1"] {
+                let line = |at: &u64| map.slot_run(PhysAddr(*at)).is_some_and(|(held, _)| held == slot);
+                let bytes = (range.start..range.end).step_by(64).filter(line).count() as u64 * 64;
+                prop_assert_eq!(map.share(slot, range), bytes, "{}", slot);
+            }
+        }
+
         #[test]
         fn every_word_has_its_own_cell(word in 0u64..(2 * GIB / 8)) {
             let map = two_channels();

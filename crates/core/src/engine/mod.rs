@@ -8,6 +8,7 @@ mod control;
 mod coordinator;
 mod plant;
 mod shares;
+mod sink;
 mod turnaround;
 mod watch;
 mod worker;

@@ -15,7 +15,7 @@ use crate::ports::{Changes, Clock, Counters, EccCount, Layout, Memory, MismatchS
 use crate::recipe::{Caches, CoreSharing, Depth, Recipe};
 use crate::run_state::{Outcome, RunState};
 use crate::sweep::second_look::{Kind, WordAccess};
-use crate::sweep::{BadWord, ElementWork, flip};
+use crate::sweep::{BadLine, BadWord, ElementWork, flip};
 use crate::units::PhysAddr;
 
 const BYTES: u64 = 3 * BLOCK_BYTES;
@@ -27,6 +27,8 @@ struct Bench {
     words: Mutex<Vec<u64>>,
     stuck_word: Option<usize>,
     blind: bool,
+    /// Every word reads with these bits turned over; told line by line where that is allowed.
+    drowned: Option<(u64, bool)>,
     changes: Mutex<Vec<Changes>>,
     concurrent: bool,
 }
@@ -38,8 +40,37 @@ impl Bench {
             words: Mutex::new(vec![0; (BYTES / 8) as usize]),
             stuck_word: None,
             blind: false,
+            drowned: None,
             changes: Mutex::default(),
             concurrent: false,
+        }
+    }
+}
+
+impl Bench {
+    fn drown(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink, mask: u64, by_line: bool) {
+        let Some(inverse) = work.ops.iter().find_map(|op| match op {
+            Op::Read { inverse } => Some(*inverse),
+            Op::Write { .. } => None,
+        }) else {
+            return;
+        };
+        let lines = (held.end - held.start) / 64;
+        for step in 0..lines {
+            let at = if work.down { lines - 1 - step } else { step };
+            let offset = held.start + at * 64;
+            let expected = std::array::from_fn(|word| {
+                work.rule.word(self.layout.index_of(offset + word as u64 * 8)) ^ flip(inverse)
+            });
+            let line = BadLine { offset, expected, actual: expected.map(|word: u64| word ^ mask) };
+            if by_line && !sink.looks_again() {
+                sink.line(&line);
+                continue;
+            }
+            for word in line.words(work.down) {
+                let mut words = vec![word.actual];
+                sink.mismatch(word, &mut Cell { words: &mut words, at: 0, stuck: false });
+            }
         }
     }
 }
@@ -67,6 +98,9 @@ impl Memory for Bench {
         self.concurrent
     }
     fn sweep(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
+        if let Some((mask, by_line)) = self.drowned {
+            return self.drown(held, work, sink, mask, by_line);
+        }
         let mut words = self.words.lock().unwrap();
         let (first, last) = ((held.start / 8) as usize, (held.end / 8) as usize);
         for step in first..last {
@@ -220,6 +254,30 @@ fn a_stuck_bit_is_counted_exactly_and_placed(#[case] concurrent: bool) {
     }));
     assert_eq!(ran.state.errors.words, ran.state.tests.iter().map(|test| test.errors).sum::<u64>());
     assert_eq!(ran.state.errors.lanes.wrong().count(), 1);
+}
+
+/// In a flood whole lines are counted; what they add up to is what their words add up to, and exact.
+#[rstest]
+#[case(CoreSharing::Solo)]
+#[case(CoreSharing::Split)]
+fn a_flood_is_counted_exactly(#[case] cores: CoreSharing) {
+    let recipe = Recipe { tests: vec!["march-c-".into()], cores, ..recipe() };
+    let errors = |by_line| {
+        let ran = run_one(&Bench { drowned: Some((0x8000_0000_0000_0011, by_line)), ..Bench::new() }, &recipe);
+        ran.state.errors
+    };
+    let (lines, words) = (errors(true), errors(false));
+    let reads = 5;
+    assert_eq!(lines.words, reads * BYTES / 8);
+    assert_eq!(lines.places.total(), lines.words);
+    let lanes: Vec<(u8, u64)> = lines.lanes.wrong().map(|(lane, up, down)| (lane, up + down)).collect();
+    assert_eq!(lanes, [0, 4, 63].map(|lane| (lane, lines.words)));
+    assert_eq!(
+        (lines.lanes, lines.slots, lines.kinds, lines.cores),
+        (words.lanes, words.slots, words.kinds, words.cores)
+    );
+    assert_eq!(lines.places, words.places);
+    assert!(!lines.samples.is_empty());
 }
 
 #[test]

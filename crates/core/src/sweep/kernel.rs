@@ -3,7 +3,7 @@
 use std::arch::x86_64::{__m128i, __m256i, _MM_HINT_T0, _mm_prefetch, _mm_sfence};
 
 use super::vector::Vector;
-use super::{BadWord, Isa, LINE};
+use super::{BadLine, Isa, LINE, Mismatches};
 use crate::pattern::{self, WordRule};
 
 /// Words in a cache line.
@@ -39,7 +39,7 @@ pub(super) unsafe fn dispatch(
     down: bool,
     reads: bool,
     writes: bool,
-    bad: &mut dyn FnMut(BadWord),
+    bad: &mut dyn Mismatches,
 ) {
     let body: Body = match (reads, writes) {
         (false, _) => choose::<false, true>(isa, rule, down),
@@ -50,7 +50,7 @@ pub(super) unsafe fn dispatch(
     unsafe { body(run, rule, bad) }
 }
 
-type Body = unsafe fn(&Run, WordRule, &mut dyn FnMut(BadWord));
+type Body = unsafe fn(&Run, WordRule, &mut dyn Mismatches);
 
 fn choose<const READ: bool, const WRITE: bool>(isa: Isa, rule: WordRule, down: bool) -> Body {
     match (rule, down) {
@@ -74,7 +74,7 @@ fn wrapper<const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
 unsafe fn lines_avx2<const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
     run: &Run,
     rule: WordRule,
-    bad: &mut dyn FnMut(BadWord),
+    bad: &mut dyn Mismatches,
 ) {
     // SAFETY: the caller's promise; AVX2 is enabled here.
     unsafe { lines::<__m256i, 2, KIND, UP, READ, WRITE>(run, rule, bad) }
@@ -83,7 +83,7 @@ unsafe fn lines_avx2<const KIND: u8, const UP: bool, const READ: bool, const WRI
 unsafe fn lines_sse2<const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
     run: &Run,
     rule: WordRule,
-    bad: &mut dyn FnMut(BadWord),
+    bad: &mut dyn Mismatches,
 ) {
     // SAFETY: the caller's promise; SSE2 is part of the base.
     unsafe { lines::<__m128i, 4, KIND, UP, READ, WRITE>(run, rule, bad) }
@@ -94,7 +94,7 @@ unsafe fn lines_sse2<const KIND: u8, const UP: bool, const READ: bool, const WRI
 unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
     run: &Run,
     rule: WordRule,
-    bad: &mut dyn FnMut(BadWord),
+    bad: &mut dyn Mismatches,
 ) {
     let (first_state, word_step) = running_state(rule);
     let first_line = if UP { 0 } else { run.lines - 1 };
@@ -189,11 +189,6 @@ unsafe fn words<V: Vector, const N: usize>(registers: [V; N]) -> [u64; WORDS] {
 
 #[cold]
 #[inline(never)]
-fn report(offset: u64, read: [u64; WORDS], wanted: [u64; WORDS], up: bool, bad: &mut dyn FnMut(BadWord)) {
-    for step in 0..WORDS {
-        let word = if up { step } else { WORDS - 1 - step };
-        if read[word] != wanted[word] {
-            bad(BadWord { offset: offset + word as u64 * 8, expected: wanted[word], actual: read[word] });
-        }
-    }
+fn report(offset: u64, actual: [u64; WORDS], expected: [u64; WORDS], up: bool, bad: &mut dyn Mismatches) {
+    bad.line(&BadLine { offset, expected, actual }, !up);
 }

@@ -49,6 +49,61 @@ pub struct BadWord {
     pub actual: u64,
 }
 
+/// A cache line with at least one word that read wrong.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct BadLine {
+    /// Distance in bytes of its first word from the start of what was swept.
+    pub offset: u64,
+    /// What should have been there.
+    pub expected: [u64; LINE / 8],
+    /// What was read.
+    pub actual: [u64; LINE / 8],
+}
+
+impl BadLine {
+    /// Its wrong words in the direction of the sweep.
+    pub fn words(&self, down: bool) -> impl Iterator<Item = BadWord> {
+        let line = *self;
+        let at = move |step: usize| if down { LINE / 8 - 1 - step } else { step };
+        (0..LINE / 8).map(at).filter(move |word| line.expected[*word] != line.actual[*word]).map(move |word| BadWord {
+            offset: line.offset + word as u64 * 8,
+            expected: line.expected[word],
+            actual: line.actual[word],
+        })
+    }
+}
+
+/// Takes what a sweep found wrong, before the same element overwrites it.
+pub trait Mismatches {
+    /// One word.
+    fn word(&mut self, word: BadWord);
+    /// A line, so that a flood need not be taken word by word.
+    fn line(&mut self, line: &BadLine, down: bool) {
+        line.words(down).for_each(|word| self.word(word));
+    }
+}
+
+impl<F: FnMut(BadWord)> Mismatches for F {
+    fn word(&mut self, word: BadWord) {
+        self(word);
+    }
+}
+
+/// Passes on what a part of a span found.
+struct Shifted<'a> {
+    to: &'a mut dyn Mismatches,
+    by: u64,
+}
+
+impl Mismatches for Shifted<'_> {
+    fn word(&mut self, word: BadWord) {
+        self.to.word(BadWord { offset: word.offset + self.by, ..word });
+    }
+    fn line(&mut self, line: &BadLine, down: bool) {
+        self.to.line(&BadLine { offset: line.offset + self.by, ..*line }, down);
+    }
+}
+
 /// One march element together with the background it works on.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct ElementWork {
@@ -93,13 +148,13 @@ impl Isa {
 
 /// Runs one element over one span with the best kernel and reports every word that read wrong.
 ///
-/// `bad` is called before the word is overwritten by the same element; it may read and rewrite that word.
+/// `bad` is told before a word is overwritten by the same element; it may read and rewrite that word.
 /// Offsets in reports count from the start of the span.
 ///
 /// # Safety
 /// `span` must be valid for reads and writes of `span.len` bytes, aligned to eight bytes, and no Rust reference to it
 /// may exist. Other threads may only touch other bytes.
-pub unsafe fn sweep(isa: Isa, span: Span, work: &ElementWork, bad: &mut dyn FnMut(BadWord)) {
+pub unsafe fn sweep(isa: Isa, span: Span, work: &ElementWork, bad: &mut dyn Mismatches) {
     let Some(shape) = Shape::of(&work.ops) else {
         // SAFETY: the caller's promise is the same.
         return unsafe { scalar::sweep(span, work, bad) };
@@ -119,7 +174,7 @@ pub unsafe fn sweep(isa: Isa, span: Span, work: &ElementWork, bad: &mut dyn FnMu
             read_flip: shape.read_flip(),
             write_flip: shape.write_flip(),
         };
-        let mut shifted = |word: BadWord| bad(BadWord { offset: word.offset + head as u64, ..word });
+        let mut shifted = Shifted { to: bad, by: head as u64 };
         // SAFETY: the lines are a part of the caller's span; `isa` comes from detection or is the base.
         unsafe { kernel::dispatch(isa, &run, work.rule, work.down, shape.reads, shape.writes, &mut shifted) };
     }
@@ -131,14 +186,14 @@ pub unsafe fn sweep(isa: Isa, span: Span, work: &ElementWork, bad: &mut dyn FnMu
 ///
 /// # Safety
 /// As for [`sweep`]; `from..to` must lie within the span.
-unsafe fn edge(span: Span, (from, to): (usize, usize), work: &ElementWork, bad: &mut dyn FnMut(BadWord)) {
+unsafe fn edge(span: Span, (from, to): (usize, usize), work: &ElementWork, bad: &mut dyn Mismatches) {
     let part = Span {
         // SAFETY: `from` lies within the span.
         ptr: unsafe { span.ptr.add(from) },
         len: to - from,
         first_index: span.first_index + (from as u64 >> 3),
     };
-    let mut shifted = |word: BadWord| bad(BadWord { offset: word.offset + from as u64, ..word });
+    let mut shifted = Shifted { to: bad, by: from as u64 };
     // SAFETY: a part of the caller's span.
     unsafe { scalar::sweep(part, work, &mut shifted) };
 }

@@ -1,13 +1,13 @@
 //! Word by word: slow, obviously right, and the measure for every fast kernel. Also does the elements that have none.
 
-use super::{BadWord, ElementWork, Span, flip};
+use super::{BadWord, ElementWork, Mismatches, Span, flip};
 use crate::march::Op;
 
 /// Runs one element over one span, one word after the other.
 ///
 /// # Safety
 /// As for [`super::sweep`].
-pub unsafe fn sweep(span: Span, work: &ElementWork, bad: &mut dyn FnMut(BadWord)) {
+pub unsafe fn sweep(span: Span, work: &ElementWork, bad: &mut dyn Mismatches) {
     let words = span.len / 8;
     for step in 0..words {
         let at = if work.down { words - 1 - step } else { step };
@@ -25,7 +25,7 @@ pub unsafe fn sweep(span: Span, work: &ElementWork, bad: &mut dyn FnMut(BadWord)
                     // SAFETY: within the span, aligned by the caller's promise.
                     let actual = unsafe { word.read_volatile() };
                     if actual != expected {
-                        bad(BadWord { offset: at as u64 * 8, expected, actual });
+                        bad.word(BadWord { offset: at as u64 * 8, expected, actual });
                     }
                 }
             }

@@ -77,7 +77,7 @@ fn isas() -> Vec<Isa> {
 
 /// Fills, spoils some words, runs the element; returns what was reported and what the memory then holds.
 fn run_one(
-    how: impl Fn(Span, &ElementWork, &mut dyn FnMut(BadWord)),
+    how: impl Fn(Span, &ElementWork, &mut dyn Mismatches),
     work: &ElementWork,
     (offset, len, first_index): (usize, usize, u64),
     spoiled: &[(usize, u64)],
@@ -90,14 +90,14 @@ fn run_one(
     };
     let fill = ElementWork { ops: vec![Op::Write { inverse: filled_with }], ..work.clone() };
     // SAFETY: a span of the buffer, which nobody else uses.
-    unsafe { scalar::sweep(span, &fill, &mut |_| unreachable!("a fill reads nothing")) };
+    unsafe { scalar::sweep(span, &fill, &mut |_: BadWord| unreachable!("a fill reads nothing")) };
     for (word, mask) in spoiled {
         if len >= 8 {
             buffer.spoil(offset / 8 + word % (len / 8), *mask);
         }
     }
     let mut reported = Vec::new();
-    how(span, work, &mut |word| reported.push(word));
+    how(span, work, &mut |word: BadWord| reported.push(word));
     (reported, buffer.words())
 }
 
@@ -114,13 +114,13 @@ proptest! {
     ) {
         let work = ElementWork { rule, down, ops };
         let place = (start * 8, words * 8, first_index);
-        let by_word = |span: Span, work: &ElementWork, bad: &mut dyn FnMut(BadWord)| {
+        let by_word = |span: Span, work: &ElementWork, bad: &mut dyn Mismatches| {
             // SAFETY: run_one passes a span of its own buffer.
             unsafe { scalar::sweep(span, work, bad) }
         };
         let oracle = run_one(by_word, &work, place, &spoiled);
         for isa in isas() {
-            let by_kernel = |span: Span, work: &ElementWork, bad: &mut dyn FnMut(BadWord)| {
+            let by_kernel = |span: Span, work: &ElementWork, bad: &mut dyn Mismatches| {
                 // SAFETY: as above; the instruction set was detected.
                 unsafe { sweep(isa, span, work, bad) }
             };
@@ -138,12 +138,14 @@ fn the_report_comes_before_the_word_is_overwritten() {
     let works: Vec<_> = march.0.iter().filter_map(|element| ElementWork::of(element, WordRule::Constant(0))).collect();
     let span = buffer.span(0, 4096, 0);
     // SAFETY: a span of the buffer.
-    unsafe { sweep(Isa::detect(), span, &works[0], &mut |_| {}) };
+    unsafe { sweep(Isa::detect(), span, &works[0], &mut |_: BadWord| {}) };
     buffer.spoil(3, 1 << 19);
     let mut held = None;
     // SAFETY: a span of the buffer.
     unsafe {
-        sweep(Isa::detect(), span, &works[1], &mut |_| held = Some(span.ptr.cast::<u64>().add(3).read_volatile()))
+        sweep(Isa::detect(), span, &works[1], &mut |_: BadWord| {
+            held = Some(span.ptr.cast::<u64>().add(3).read_volatile())
+        })
     };
     assert_eq!(held, Some(1 << 19));
     assert!(buffer.words().iter().all(|word| *word == u64::MAX));

@@ -1,5 +1,6 @@
 use revisum_core::march::Op;
 use revisum_core::pattern::WordRule;
+use revisum_core::ports::BadStretch;
 
 use super::*;
 
@@ -21,6 +22,15 @@ struct Found(Vec<BadWord>);
 impl MismatchSink for Found {
     fn mismatch(&mut self, word: BadWord, _again: &mut dyn WordAccess) {
         self.0.push(word);
+    }
+    fn looks_again(&self) -> bool {
+        true
+    }
+    fn line(&mut self, _line: &BadLine) {
+        unreachable!("words are asked for one by one");
+    }
+    fn stretch(&mut self, _stretch: &BadStretch) {
+        unreachable!("real memory counts nothing itself");
     }
 }
 

@@ -3,7 +3,7 @@
 use std::ptr::NonNull;
 
 use revisum_core::sweep::second_look::FlushedWord;
-use revisum_core::sweep::{BadWord, ElementWork, Isa, Span, flush, sweep};
+use revisum_core::sweep::{ElementWork, Isa, Mismatches, Span, flush, sweep};
 use rustix::io::Errno;
 use rustix::mm::{Advice, MapFlags, ProtFlags, madvise, mlock, mmap_anonymous, munmap};
 
@@ -72,24 +72,19 @@ impl Mapping {
         }
     }
 
-    /// Runs one element over a part; `bad` is given each wrong word, its offset counted from the part, and a way to reach it
-    /// past the caches. Workers must be given disjoint parts.
+    /// Runs one element over a part and tells `bad` what reads wrong, offsets counted from the part. Workers must be given
+    /// disjoint parts.
     pub fn sweep(
         &self,
         isa: Isa,
         (offset, len, first_index): (usize, usize, u64),
         work: &ElementWork,
-        bad: &mut dyn FnMut(BadWord, &mut FlushedWord),
+        bad: &mut dyn Mismatches,
     ) {
         assert!(offset + len <= self.len);
         let ptr = self.start.as_ptr().wrapping_add(offset);
-        let mut with_access = |word: BadWord| {
-            // SAFETY: the word lies in the part that this worker sweeps, and nobody else uses it meanwhile.
-            let mut again = unsafe { FlushedWord::new(ptr.wrapping_add(word.offset as usize).cast()) };
-            bad(word, &mut again);
-        };
         // SAFETY: within the mapping, which lives as long as `self`; no Rust reference to it ever exists.
-        unsafe { sweep(isa, Span { ptr, len, first_index }, work, &mut with_access) };
+        unsafe { sweep(isa, Span { ptr, len, first_index }, work, bad) };
     }
 
     /// Puts the cache lines of a part back into memory.
@@ -99,7 +94,7 @@ impl Mapping {
         unsafe { flush::flush(self.start.as_ptr().add(offset), len) };
     }
 
-    /// One aligned word, reached past the caches; only while no worker sweeps it.
+    /// One aligned word, reached past the caches; only for the worker that sweeps it, or while none does.
     pub fn word(&self, offset: usize) -> FlushedWord {
         assert!(offset + 8 <= self.len && offset.is_multiple_of(8));
         // SAFETY: an aligned word within the mapping.
