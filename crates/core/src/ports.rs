@@ -132,6 +132,16 @@ pub struct Changes {
     pub lost: Vec<(Range<u64>, Option<PhysAddr>)>,
 }
 
+/// What the processor does while memory is tested.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Load {
+    /// It sweeps.
+    #[default]
+    Sweeping,
+    /// Some cores compute while others sweep.
+    Computing,
+}
+
 /// Leased memory. Given back when dropped.
 pub trait Memory: Send + Sync {
     /// What is held, in sweep order.
@@ -148,6 +158,8 @@ pub trait Memory: Send + Sync {
     fn address_of(&self, offset: u64) -> Option<PhysAddr> {
         self.layout().address_of(offset)
     }
+    /// Tells what the processor is about to do. Only simulated memory has to be told.
+    fn under(&self, _load: Load) {}
     /// Called by each worker before it begins, on its own thread.
     fn enter_worker(&self, _core: usize) {}
     /// What changed since the last call.
@@ -194,9 +206,9 @@ pub enum LeaseError {
     /// Somebody changed their mind.
     #[error("taking memory was given up before anything was tested")]
     Abandoned,
-    /// There is nothing to lease.
-    #[error("no module is fitted, so the machine does not start. Put a module into a slot")]
-    NoModule,
+    /// The machine is not running.
+    #[error("the machine does not start: {0}")]
+    DoesNotStart(String),
     /// None of the wanted range could be had.
     #[error("none of the memory in {0} could be taken: the system holds it. Ask for a larger range, or none")]
     OutOfReach(String),
@@ -261,6 +273,8 @@ pub struct SystemFacts {
     pub guest: bool,
     /// Total memory that the system sees, in bytes.
     pub seen_bytes: u64,
+    /// Settings in force, by name; empty when unknown.
+    pub settings: String,
 }
 
 /// Firmware and system facts.
@@ -374,6 +388,18 @@ pub trait Hands: Send + Sync {
     /// # Errors
     /// A sentence that says why the machine cannot be fitted so.
     fn refit(&self, placement: &[(String, String)]) -> Result<(), String>;
+    /// Whether the machine starts as it is fitted.
+    ///
+    /// # Errors
+    /// What it does instead, in a sentence.
+    fn starts(&self) -> Result<(), String>;
+    /// The settings that its firmware offers.
+    fn settings(&self) -> Vec<String>;
+    /// Puts settings in force.
+    ///
+    /// # Errors
+    /// When the firmware does not offer them.
+    fn set(&self, settings: &str) -> Result<(), String>;
     /// Modules on the table: known, but in no slot.
     fn on_the_table(&self) -> Vec<crate::board::Module>;
     /// Names that the technician gave to modules: `(serial number, mark)`.

@@ -40,6 +40,7 @@ impl Firmware for LinuxFirmware {
             cache_bytes: cache_bytes(),
             guest: cpuid.get_feature_info().is_some_and(|features| features.has_hypervisor()),
             seen_bytes: meminfo_bytes("MemTotal").unwrap_or(0),
+            settings: String::new(),
         }
     }
 

@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
-use revisum_core::address::{AddressMap, Placed};
+use revisum_core::address::{AddressMap, Cell, Placed};
 use revisum_core::board::Module;
 use revisum_core::pattern::pass_seed;
 use revisum_core::ports::{
@@ -14,10 +14,12 @@ use revisum_core::ports::{
 use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
 
 use crate::clock::{BEGIN_MS, SimClock};
-use crate::fault::{BitFault, Coupling};
+use crate::correction::{Correction, EccCounters};
+use crate::fault::{BitFault, Conditions, Coupling, Decoder, FaultKind, FaultSpec, Noise, Scatter};
 use crate::firmware_tables::tables;
+use crate::held::Faults;
 use crate::mapping::{address_map, physical, populated_channels};
-use crate::memory::{Faults, SimMemory};
+use crate::memory::SimMemory;
 use crate::spec::{MachineSpec, ModuleSpec};
 
 /// The first MiB belongs to the firmware.
@@ -32,6 +34,8 @@ pub struct SimOptions {
     pub pace: f64,
     /// Wall time at which the simulation begins, in milliseconds since 1970; a fixed day when absent.
     pub begin_ms: Option<i64>,
+    /// Executes every word instead of only those that matter: slow, and the proof that leaving words out changes nothing.
+    pub every_word: bool,
     /// Decides when faults that come and go show, and what a touch cures.
     pub seed: u64,
 }
@@ -42,8 +46,12 @@ pub struct Bench {
     placement: Mutex<Vec<(String, String)>>,
     clock: Arc<SimClock>,
     seed: u64,
+    every_word: bool,
     /// Faults that a touch has cured, by their number in the machine file.
     cured: Mutex<BTreeSet<usize>>,
+    /// Settings in force.
+    setting: Mutex<String>,
+    ecc: Arc<EccCounters>,
     touches: AtomicU32,
     leases: AtomicU32,
 }
@@ -52,12 +60,16 @@ pub struct Bench {
 pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
     let clock = Arc::new(SimClock::new(options.begin_ms.unwrap_or(BEGIN_MS), options.pace));
     let placement = Mutex::new(spec.placement());
+    let setting = Mutex::new(spec.settings.first().cloned().unwrap_or_default());
     let bench = Arc::new(Bench {
         spec,
         placement,
         clock: clock.clone(),
         seed: options.seed,
+        every_word: options.every_word,
         cured: Mutex::default(),
+        setting,
+        ecc: Arc::default(),
         touches: AtomicU32::new(0),
         leases: AtomicU32::new(0),
     });
@@ -86,7 +98,7 @@ impl Bench {
 
     fn usable_ranges(&self) -> RangeSet {
         let first = ByteRange::new(0, FIRST_MIB);
-        RangeSet::from(physical(self.fitted_bytes())).minus(&RangeSet::from(vec![first]))
+        RangeSet::from(physical(&self.spec, self.fitted_bytes())).minus(&RangeSet::from(vec![first]))
     }
 
     fn reachable(&self) -> RangeSet {
@@ -94,30 +106,87 @@ impl Bench {
         self.usable_ranges().minus(&RangeSet::from(vec![system]))
     }
 
-    /// The faults that show with the present fitting, on the words of a lease.
-    fn faults(&self, map: &AddressMap, layout: &Layout) -> Faults {
-        let placed = self.placed();
-        let channels = populated_channels(&self.spec, &placed);
+    fn setting(&self) -> String {
+        self.setting.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// The faults that show as the machine is now, each with its slots.
+    fn shown<'a>(
+        &'a self,
+        placed: &'a [(String, String)],
+        setting: &'a str,
+    ) -> Vec<(usize, &'a FaultSpec, Vec<&'a str>)> {
+        let now = Conditions { placement: placed, channels: populated_channels(&self.spec, placed), setting };
         let cured = self.cured();
+        let standing = self.spec.faults.iter().enumerate().filter(|(index, _)| !cured.contains(index));
+        standing.map(|(index, fault)| (index, fault, fault.homes(&self.spec, now))).collect()
+    }
+
+    /// The faults on the words of a lease.
+    fn faults(&self, map: &AddressMap, layout: &Layout) -> Faults {
+        let (placed, setting) = (self.placed(), self.setting());
         let lease = u64::from(self.leases.fetch_add(1, Ordering::SeqCst));
         let mut all = Faults::default();
-        for (index, fault) in self.spec.faults.iter().enumerate().filter(|(index, _)| !cured.contains(index)) {
-            let Some(slot) = fault.slot_in(&placed, channels) else { continue };
-            let offset = |cell| layout.offset_of(map.address(&Placed { slot: slot.to_owned(), cell })?);
-            let aggressor = fault.aggressor.and_then(|aggressor| offset(aggressor.cell));
-            if let Some((aggressor, victim)) = aggressor.zip(offset(fault.cell)) {
-                all.couplings.extend(Coupling::new(fault, aggressor, victim));
-                continue;
-            }
-            let fitted = placed.iter().find(|(used, _)| used == slot).and_then(|(_, serial)| self.spec.module(serial));
-            let cells = fitted.map(|module| fault.cells(module)).unwrap_or_default();
+        if self.every_word {
+            all.bound.extend((0..layout.bytes()).step_by(8));
+        }
+        for (index, fault, slots) in self.shown(&placed, &setting) {
             let seed = self.seed ^ (lease << 32) ^ index as u64;
-            let words = cells.into_iter().filter_map(offset);
-            all.bits.extend(
-                words.map(|word| (word, BitFault::new(fault, self.spec.heat, self.clock.now_ns(), seed ^ word << 8))),
-            );
+            let homes: Vec<(&str, &ModuleSpec)> =
+                slots.iter().filter_map(|slot| Some((*slot, self.fitted(&placed, slot)?))).collect();
+            all.scatters.extend(Scatter::new(fault, &homes, self.clock.now_ns(), seed));
+            for (slot, module) in homes {
+                self.word_faults(&mut all, fault, (slot, module), seed, &|cell| {
+                    layout.offset_of(map.address(&Placed { slot: slot.to_owned(), cell })?)
+                });
+            }
         }
         all
+    }
+
+    /// What a fault does to words of one module.
+    fn word_faults(
+        &self,
+        all: &mut Faults,
+        fault: &FaultSpec,
+        (slot, module): (&str, &ModuleSpec),
+        seed: u64,
+        offset: &dyn Fn(Cell) -> Option<u64>,
+    ) {
+        all.noises.extend(Noise::new(fault, slot, module.width, seed));
+        let aggressor = fault.aggressor.and_then(|aggressor| offset(aggressor.cell));
+        let victim = fault.cell.and_then(offset);
+        all.decoders.extend(victim.and_then(|victim| Decoder::new(fault, victim, aggressor)));
+        if let Some((aggressor, victim)) = aggressor.zip(victim) {
+            all.couplings.extend(Coupling::new(fault, aggressor, victim));
+        }
+        if fault.kind.is_coupling() || fault.kind.is_decoder() || fault.kind == FaultKind::NoStart {
+            return;
+        }
+        let now_ns = self.clock.now_ns();
+        for word in fault.cells(module).into_iter().filter_map(offset) {
+            let lanes = fault.lanes(module.width);
+            all.bits
+                .extend(lanes.map(|lane| (word, BitFault::new(fault, lane, self.spec.heat, now_ns, seed ^ word << 8))));
+        }
+    }
+
+    fn fitted<'a>(&'a self, placed: &[(String, String)], slot: &str) -> Option<&'a ModuleSpec> {
+        placed.iter().find(|(used, _)| used == slot).and_then(|(_, serial)| self.spec.module(serial))
+    }
+
+    fn correction(&self, map: &AddressMap, layout: &Layout) -> Correction {
+        let placed = self.placed();
+        let on_die = placed.iter().filter_map(|(slot, serial)| Some((slot, self.spec.module(serial)?)));
+        Correction {
+            place: Some((layout.clone(), map.clone())),
+            ecc: self.spec.ecc.then(|| self.ecc.clone()),
+            scrambled: self.spec.scrambled,
+            on_die: on_die
+                .filter(|(_, module)| module.on_die)
+                .map(|(slot, module)| (slot.clone(), module.width))
+                .collect(),
+        }
     }
 
     fn cured(&self) -> MutexGuard<'_, BTreeSet<usize>> {
@@ -128,24 +197,33 @@ impl Bench {
     fn touch(&self, before: &[(String, String)], after: &[(String, String)]) {
         let touches = self.touches.fetch_add(1, Ordering::SeqCst);
         for (index, fault) in self.spec.faults.iter().enumerate() {
-            let Some(serial) = fault.module.as_ref().filter(|_| fault.touch_cures > 0.0) else { continue };
+            let comes_and_goes = fault.touch_cures > 0.0 || fault.touch_returns > 0.0;
+            let Some(serial) = fault.module.as_ref().filter(|_| comes_and_goes) else { continue };
             let place = |placement: &[(String, String)]| placement.iter().find(|(_, fitted)| fitted == serial).cloned();
             let random = pass_seed(self.seed ^ index as u64, touches + 1) as f64 / u64::MAX as f64;
-            if place(before) != place(after) && random < fault.touch_cures {
-                self.cured().insert(index);
+            if place(before) == place(after) {
+                continue;
+            }
+            let mut cured = self.cured();
+            if cured.contains(&index) {
+                if random < fault.touch_returns {
+                    cured.remove(&index);
+                }
+            } else if random < fault.touch_cures {
+                cured.insert(index);
             }
         }
     }
 }
 
-fn board_module(module: &ModuleSpec) -> Module {
+fn board_module(module: &ModuleSpec, ecc: bool) -> Module {
     Module {
         serial: module.serial.clone(),
         maker: module.maker.clone(),
         part: module.part.clone(),
         bytes: module.size,
         speed: Some(u32::from(module.speed)),
-        byte_lanes: 8,
+        byte_lanes: if ecc { 9 } else { 8 },
         mark: module.mark.clone(),
     }
 }
@@ -175,7 +253,8 @@ impl MemorySource for Bench {
     }
 
     fn lease(&self, request: &LeaseRequest, _watch: &dyn Fn(u64, u64) -> bool) -> Result<Arc<dyn Memory>, LeaseError> {
-        let map = self.map().filter(|_| self.fitted_bytes() > 0).ok_or(LeaseError::NoModule)?;
+        self.starts().map_err(LeaseError::DoesNotStart)?;
+        let map = self.map().ok_or_else(|| LeaseError::DoesNotStart("this fitting has no address map.".to_owned()))?;
         let mut ranges = self.reachable();
         if let Some(range) = request.range {
             ranges = ranges.intersection(&RangeSet::from(vec![range]));
@@ -197,13 +276,14 @@ impl MemorySource for Bench {
         let faults = self.faults(&map, &layout);
         let channels = populated_channels(&self.spec, &self.placed()) as u64;
         let bandwidth = self.spec.channel_bandwidth * channels;
-        Ok(Arc::new(SimMemory::new(layout, self.clock.clone(), bandwidth, faults)))
+        let correction = self.correction(&map, &layout);
+        Ok(Arc::new(SimMemory::new(layout, map, self.clock.clone(), bandwidth, faults, correction)))
     }
 }
 
 impl Firmware for Bench {
     fn smbios(&self) -> Option<SmbiosTables> {
-        Some(tables(&self.spec, &self.placed()))
+        Some(tables(&self.spec, &self.placed(), &self.setting()))
     }
 
     fn usable(&self) -> RangeSet {
@@ -219,6 +299,7 @@ impl Firmware for Bench {
             cache_bytes: self.spec.cache,
             guest: false,
             seen_bytes: self.fitted_bytes(),
+            settings: self.setting(),
         }
     }
 
@@ -236,7 +317,11 @@ impl Sensors for Bench {
 
 impl Counters for Bench {
     fn read(&self) -> Vec<EccCount> {
-        Vec::new()
+        if !self.spec.ecc {
+            return Vec::new();
+        }
+        let placed = self.placed();
+        self.ecc.read(placed.iter().map(|(slot, _)| slot.as_str()))
     }
 }
 
@@ -251,11 +336,37 @@ impl Hands for Bench {
         Ok(())
     }
 
+    fn starts(&self) -> Result<(), String> {
+        let (placed, setting) = (self.placed(), self.setting());
+        if placed.is_empty() {
+            return Err("no module is fitted. Put one into a slot".to_owned());
+        }
+        let refused =
+            |(_, fault, slots): &(usize, &FaultSpec, Vec<&str>)| fault.kind == FaultKind::NoStart && !slots.is_empty();
+        match self.shown(&placed, &setting).iter().any(refused) {
+            true => Err("the screen stays dark and nothing comes. Fit the modules in another way".to_owned()),
+            false => Ok(()),
+        }
+    }
+
+    fn settings(&self) -> Vec<String> {
+        self.spec.settings.clone()
+    }
+
+    fn set(&self, settings: &str) -> Result<(), String> {
+        if !self.spec.settings.iter().any(|known| known == settings) {
+            return Err(format!("this firmware offers {}, not {settings:?}", self.spec.settings.join(", ")));
+        }
+        settings.clone_into(&mut self.setting.lock().unwrap_or_else(PoisonError::into_inner));
+        self.clock.skip(REFIT_NS);
+        Ok(())
+    }
+
     fn on_the_table(&self) -> Vec<Module> {
         let placed = self.placed();
         let loose =
             self.spec.modules.iter().filter(|module| !placed.iter().any(|(_, fitted)| *fitted == module.serial));
-        loose.map(board_module).collect()
+        loose.map(|module| board_module(module, self.spec.ecc)).collect()
     }
 
     fn marks(&self) -> Vec<(String, String)> {

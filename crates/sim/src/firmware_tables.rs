@@ -10,9 +10,11 @@ use crate::spec::{MachineSpec, ModuleSpec, SlotSpec};
 const SEE_EXTENDED: u16 = 0x7fff;
 const DDR4: u8 = 0x1a;
 const DIMM: u8 = 0x09;
+/// Form factor of soldered memory.
+const ROW_OF_CHIPS: u8 = 0x0b;
 
 /// The tables of this fitting.
-pub(crate) fn tables(machine: &MachineSpec, placement: &[(String, String)]) -> SmbiosTables {
+pub(crate) fn tables(machine: &MachineSpec, placement: &[(String, String)], setting: &str) -> SmbiosTables {
     let mut bytes = Vec::new();
     let board = &machine.mainboard;
     structure(&mut bytes, 0, 0x00, &firmware_fields(), &[&board.maker, &board.firmware, &board.firmware_date]);
@@ -20,7 +22,7 @@ pub(crate) fn tables(machine: &MachineSpec, placement: &[(String, String)]) -> S
     for (index, slot) in (0u16..).zip(&machine.slots) {
         let serial = placement.iter().find(|(id, _)| *id == slot.id).map(|(_, serial)| serial);
         let module = serial.and_then(|serial| machine.module(serial));
-        memory_device(&mut bytes, 0x1100 + index, slot, module);
+        memory_device(&mut bytes, 0x1100 + index, slot, module, Manner { setting, ecc: machine.ecc });
     }
     structure(&mut bytes, 127, 0x7f00, &[], &[]);
     SmbiosTables { version: (3, 2), bytes }
@@ -34,18 +36,35 @@ fn firmware_fields() -> Vec<u8> {
     fields
 }
 
-fn memory_device(bytes: &mut Vec<u8>, handle: u16, slot: &SlotSpec, module: Option<&ModuleSpec>) {
+/// How the machine runs its memory.
+#[derive(Clone, Copy)]
+struct Manner<'a> {
+    setting: &'a str,
+    ecc: bool,
+}
+
+impl Manner<'_> {
+    /// Speed in force, in MT/s.
+    fn speed(self, module: &ModuleSpec) -> u16 {
+        module.profile_speed.filter(|_| self.setting == "profile").unwrap_or(module.speed)
+    }
+}
+
+fn memory_device(bytes: &mut Vec<u8>, handle: u16, slot: &SlotSpec, module: Option<&ModuleSpec>, manner: Manner<'_>) {
     let mib = module.map_or(0, |module| module.size / MIB);
     let extended = mib >= u64::from(SEE_EXTENDED);
-    let speed = module.map_or(0, |module| module.speed).to_le_bytes();
+    let best = module.map_or(0, |module| module.profile_speed.unwrap_or(module.speed)).to_le_bytes();
+    let in_force = module.map_or(0, |module| manner.speed(module)).to_le_bytes();
+    let total_width = if manner.ecc { 72 } else { 64 };
+    let form = if slot.soldered { ROW_OF_CHIPS } else { DIMM };
     let mut fields = Vec::new();
-    fields.extend([0x00, 0x10, 0xfe, 0xff, 64, 0, 64, 0]);
+    fields.extend([0x00, 0x10, 0xfe, 0xff, total_width, 0, 64, 0]);
     fields.extend(if extended { SEE_EXTENDED } else { mib as u16 }.to_le_bytes());
-    fields.extend([DIMM, 0, 1, 2, DDR4, 0x80, 0x00]);
-    fields.extend(speed);
-    fields.extend([3, 4, 0, 5, 1]);
+    fields.extend([form, 0, 1, 2, DDR4, 0x80, 0x00]);
+    fields.extend(best);
+    fields.extend([3, 4, 0, 5, module.map_or(0, |module| module.ranks as u8)]);
     fields.extend(if extended { mib as u32 } else { 0 }.to_le_bytes());
-    fields.extend(speed);
+    fields.extend(in_force);
     fields.extend([0; 6]);
     let channel = format!("CHANNEL {}", slot.channel);
     let texts = module.map_or(["", "", ""], |module| [&module.maker, &module.serial, &module.part]);

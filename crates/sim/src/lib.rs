@@ -5,10 +5,12 @@
 
 mod bench;
 mod clock;
+mod correction;
 mod crash_store;
 mod fault;
 mod firmware_tables;
 mod heat;
+mod held;
 mod mapping;
 mod memory;
 mod spec;

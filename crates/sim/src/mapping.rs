@@ -1,71 +1,72 @@
 //! How the simulated memory controller spreads addresses for a fitting.
 
-use revisum_core::address::{AddressMap, Cell, CellMap, MapError, Placed, Region, Way};
-use revisum_core::units::{ByteRange, GIB};
+use revisum_core::address::{AddressMap, Cell, CellMap, MapError, Region, Way};
+use revisum_core::units::ByteRange;
 
 use crate::spec::{MachineSpec, ModuleSpec};
 
-/// Below this address lies memory, from here to 4 GiB devices.
-const HOLE_START: u64 = 3 * GIB;
-const HOLE_END: u64 = 4 * GIB;
 const COLUMN_BITS: u32 = 10;
 const BANK_BITS: u32 = 4;
-/// Bytes that stay together on one channel.
-const GRANULE_BITS: u32 = 8;
-/// Further address bits that take part in choosing the channel.
-const HASHED_BITS: u64 = 1 << 14 | 1 << 19 | 1 << 25;
-
 /// Physical ranges of this much memory.
-pub(crate) fn physical(bytes: u64) -> Vec<ByteRange> {
-    let low = ByteRange::new(0, bytes.min(HOLE_START));
-    let high = ByteRange::new(HOLE_END, HOLE_END + bytes.saturating_sub(HOLE_START));
-    [low, high].into_iter().filter(|range| !range.is_empty()).collect()
+pub(crate) fn physical(machine: &MachineSpec, bytes: u64) -> Vec<ByteRange> {
+    let (mut at, mut left) = (0, bytes);
+    let mut ranges = Vec::new();
+    for hole in &machine.holes {
+        let len = left.min(hole.from - at);
+        ranges.push(ByteRange::new(at, at + len));
+        (at, left) = (hole.to, left - len);
+    }
+    ranges.push(ByteRange::new(at, at + left));
+    ranges.retain(|range| !range.is_empty());
+    ranges
 }
 
-/// Words in a row.
-pub(crate) const COLUMNS: u32 = 1 << COLUMN_BITS;
+fn rank_bits(module: &ModuleSpec) -> u32 {
+    module.ranks.trailing_zeros()
+}
 
-/// Rows in each bank of a module.
-pub(crate) fn rows(module: &ModuleSpec) -> u32 {
-    1 << ((module.size / 8).trailing_zeros() - COLUMN_BITS - BANK_BITS)
+fn row_bits(module: &ModuleSpec) -> u32 {
+    (module.size / 8).trailing_zeros() - COLUMN_BITS - BANK_BITS - rank_bits(module)
+}
+
+/// How many ranks, banks, rows and columns a module has.
+pub(crate) fn size(module: &ModuleSpec) -> Cell {
+    Cell { rank: module.ranks, bank: 1 << BANK_BITS, row: 1 << row_bits(module), column: 1 << COLUMN_BITS }
 }
 
 fn cells(module: &ModuleSpec) -> Result<CellMap, MapError> {
-    let word_bits = (module.size / 8).trailing_zeros();
-    CellMap::hashed(COLUMN_BITS, BANK_BITS, word_bits - COLUMN_BITS - BANK_BITS, 0)
+    CellMap::hashed(COLUMN_BITS, BANK_BITS, row_bits(module), rank_bits(module))
 }
 
 /// Whether the module has this cell.
 pub(crate) fn holds(module: &ModuleSpec, cell: Cell) -> bool {
-    let Ok(cells) = cells(module) else { return false };
-    let bytes = cells.bytes();
-    let way = Way { channel_start: 0, slots: vec![(String::new(), cells)] };
-    let region = Region { start: 0, bytes, ways: vec![way], granule_bits: GRANULE_BITS, way_masks: Vec::new() };
-    AddressMap::new(vec![ByteRange::new(0, bytes)], vec![region])
-        .is_ok_and(|map| map.address(&Placed { slot: String::new(), cell }).is_some())
+    let size = size(module);
+    cell.rank < size.rank && cell.bank < size.bank && cell.row < size.row && cell.column < size.column
 }
 
-/// The map of a fitting: channels of equal size are interleaved when their number is a power of two, otherwise they
-/// follow one another.
+/// The map of a fitting: channels of equal size are interleaved, by a hash where their number is a power of two and in turns
+/// otherwise; channels of unequal size follow one another.
 pub(crate) fn address_map(machine: &MachineSpec, placement: &[(String, String)]) -> Result<AddressMap, MapError> {
     let channels = channels(machine, placement)?;
     let sizes: Vec<u64> = channels.iter().map(|way| way.slots.iter().map(|(_, cells)| cells.bytes()).sum()).collect();
     let total: u64 = sizes.iter().sum();
-    let equal = sizes.windows(2).all(|pair| pair[0] == pair[1]);
-    let regions = if equal && channels.len().is_power_of_two() && channels.len() > 1 {
-        let bits = channels.len().trailing_zeros();
-        let way_masks = (0..bits).map(|bit| 1u64 << (GRANULE_BITS + bit) | HASHED_BITS << bit).collect();
-        vec![Region { start: 0, bytes: total, ways: channels, granule_bits: GRANULE_BITS, way_masks }]
+    let granule_bits = machine.map.granule_bits;
+    let region = |start, bytes, ways, way_masks| Region { start, bytes, ways, granule_bits, way_masks };
+    let regions = if channels.len() > 1 && sizes.windows(2).all(|pair| pair[0] == pair[1]) {
+        let ways = channels.len();
+        let bits = if ways.is_power_of_two() { ways.trailing_zeros() as usize } else { 0 };
+        let masks = machine.map.way_masks.get(..bits).ok_or(MapError::TooFewMasks(bits))?;
+        let way_masks = masks.to_vec();
+        vec![region(0, total, channels, way_masks)]
     } else {
         let mut start = 0;
         let one_each = channels.into_iter().zip(sizes).map(|(way, bytes)| {
-            let region = Region { start, bytes, ways: vec![way], granule_bits: GRANULE_BITS, way_masks: Vec::new() };
             start += bytes;
-            region
+            region(start - bytes, bytes, vec![way], Vec::new())
         });
         one_each.collect()
     };
-    AddressMap::new(physical(total), regions)
+    AddressMap::new(physical(machine, total), regions)
 }
 
 fn channels(machine: &MachineSpec, placement: &[(String, String)]) -> Result<Vec<Way>, MapError> {
@@ -102,10 +103,15 @@ mod tests {
                 let machine = shipped(name).unwrap().unwrap();
                 let map = address_map(&machine, &machine.placement()).unwrap();
                 let total: u64 = map.physical().iter().map(|range| range.len()).sum();
-                let packed = word % (total / 8) * 8;
-                let address = if packed < HOLE_START { packed } else { packed - HOLE_START + HOLE_END };
-                let placed = map.locate(PhysAddr(address)).expect("inside");
-                prop_assert_eq!(map.address(&placed), Some(PhysAddr(address)));
+                let mut packed = word % (total / 8) * 8;
+                let range = map.physical().iter().find(|range| {
+                    let inside = packed < range.len();
+                    packed -= if inside { 0 } else { range.len() };
+                    inside
+                });
+                let address = PhysAddr(range.expect("inside").start + packed);
+                let placed = map.locate(address).expect("inside");
+                prop_assert_eq!(map.address(&placed), Some(address));
             }
         }
     }

@@ -1,141 +1,220 @@
 //! Simulated memory: only the words that matter are held, all others are as they should be.
 //!
-//! A word matters when a fault sits there or when it was written on purpose. Such words are executed operation by
-//! operation with the same march elements as real memory; the rest of a sweep costs no work, only simulated time.
+//! A word matters when a fault sits there, when a bit of it turned over, or when it was written on purpose. Such words are
+//! executed operation by operation with the same march elements as real memory; the rest of a sweep costs no work, only
+//! simulated time. Where a whole module fails, what its words come to is drawn in one go.
 
-use std::collections::BTreeMap;
 use std::ops::Range;
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
+use revisum_core::address::AddressMap;
 use revisum_core::march::Op;
-use revisum_core::ports::{Clock, Layout, Memory, MismatchSink};
+use revisum_core::pattern::WordRule;
+use revisum_core::ports::{BadStretch, Clock, Layout, Load, Memory, MismatchSink};
 use revisum_core::sweep::second_look::WordAccess;
 use revisum_core::sweep::{BadWord, ElementWork};
+use revisum_core::units::PhysAddr;
 
 use crate::clock::SimClock;
-use crate::fault::{BitFault, Coupling};
+use crate::correction::Correction;
+use crate::fault::{Noise, Scatter};
+use crate::held::{Faults, Held};
 
-/// A word that is held, with the faults of its bits.
-#[derive(Clone, Debug, Default)]
-struct HeldWord {
-    value: u64,
-    faults: Vec<BitFault>,
-}
-
-impl HeldWord {
-    fn pass_time(&mut self, now_ns: u64) {
-        for fault in &mut self.faults {
-            fault.pass_time(now_ns, &mut self.value);
-        }
-    }
-}
-
-impl WordAccess for HeldWord {
-    fn read(&mut self) -> u64 {
-        let mut returned = self.value;
-        for fault in &self.faults {
-            (returned, self.value) = fault.read(self.value, returned);
-        }
-        returned
-    }
-
-    fn write(&mut self, word: u64) {
-        self.value = self.faults.iter().fold(word, |written, fault| fault.after_write(self.value, written));
-    }
-}
-
-/// Faults by offset of their word in the lease.
-#[derive(Debug, Default)]
-pub(crate) struct Faults {
-    /// Faults of single bits.
-    pub bits: Vec<(u64, BitFault)>,
-    /// Couplings between two words.
-    pub couplings: Vec<Coupling>,
-}
-
-/// The words that are held, and the couplings between them.
-#[derive(Debug, Default)]
-struct Held {
-    words: BTreeMap<u64, HeldWord>,
-    couplings: Vec<Coupling>,
-}
-
-impl Held {
-    fn new(faults: Faults) -> Self {
-        let mut words: BTreeMap<u64, HeldWord> = BTreeMap::new();
-        for (offset, fault) in faults.bits {
-            words.entry(offset).or_default().faults.push(fault);
-        }
-        for coupling in &faults.couplings {
-            words.entry(coupling.aggressor).or_default();
-            words.entry(coupling.victim).or_default();
-        }
-        Self { words, couplings: faults.couplings }
-    }
-
-    /// One word with everything that an access to it does to others.
-    fn at(&mut self, offset: u64) -> CoupledWord<'_> {
-        CoupledWord { held: self, offset }
-    }
-
-    fn value(&self, offset: u64) -> u64 {
-        self.words.get(&offset).map_or(0, |word| word.value)
-    }
-
-    /// Lets couplings act after the word at `offset` went from `before` to what it holds now.
-    fn couple(&mut self, offset: u64, before: u64) {
-        for index in 0..self.couplings.len() {
-            let coupling = self.couplings[index];
-            let own = coupling.aggressor == offset;
-            let concerned = own || (coupling.holds_all_the_time() && coupling.victim == offset);
-            if !concerned {
-                continue;
-            }
-            let after = self.value(coupling.aggressor);
-            let before = if own { before } else { after };
-            if let Some(victim) = self.words.get_mut(&coupling.victim) {
-                victim.value = coupling.after_access(before, after, victim.value);
-            }
-        }
-    }
-}
-
-struct CoupledWord<'a> {
-    held: &'a mut Held,
-    offset: u64,
-}
-
-impl WordAccess for CoupledWord<'_> {
-    fn read(&mut self) -> u64 {
-        let before = self.held.value(self.offset);
-        let returned = self.held.words.entry(self.offset).or_default().read();
-        self.held.couple(self.offset, before);
-        returned
-    }
-
-    fn write(&mut self, word: u64) {
-        let before = self.held.value(self.offset);
-        self.held.words.entry(self.offset).or_default().write(word);
-        self.held.couple(self.offset, before);
-    }
-}
+/// Words of a noisy stretch that are played one by one: enough to look at again, and for samples.
+const PLAYED: usize = 4;
 
 /// Leased simulated memory.
 pub(crate) struct SimMemory {
     layout: Layout,
+    map: AddressMap,
     clock: Arc<SimClock>,
     bytes_per_second: u64,
-    held: Mutex<Held>,
+    computing: AtomicBool,
+    parts: Mutex<Parts>,
+}
+
+/// What changes while it is swept.
+struct Parts {
+    held: Held,
+    noises: Vec<Noise>,
+    scatters: Vec<Scatter>,
 }
 
 impl SimMemory {
     /// Memory with these faults.
-    pub fn new(layout: Layout, clock: Arc<SimClock>, bytes_per_second: u64, faults: Faults) -> Self {
-        Self { layout, clock, bytes_per_second, held: Mutex::new(Held::new(faults)) }
+    pub fn new(
+        layout: Layout,
+        map: AddressMap,
+        clock: Arc<SimClock>,
+        bytes_per_second: u64,
+        faults: Faults,
+        correction: Correction,
+    ) -> Self {
+        let (noises, scatters) = (faults.noises.clone(), faults.scatters.clone());
+        let parts = Mutex::new(Parts { held: Held::new(faults, correction), noises, scatters });
+        Self { layout, map, clock, bytes_per_second, computing: AtomicBool::new(false), parts }
     }
 
     fn pass_time(&self, bytes: u64) {
         self.clock.advance((u128::from(bytes) * 1_000_000_000 / u128::from(self.bytes_per_second.max(1))) as u64);
+    }
+
+    fn parts(&self) -> std::sync::MutexGuard<'_, Parts> {
+        self.parts.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Turns over the bits that are due.
+    fn scatter(&self, parts: &mut Parts) {
+        let (now_ns, computing) = (self.clock.now_ns(), self.computing.load(Ordering::SeqCst));
+        for scatter in &mut parts.scatters {
+            for (placed, mask) in scatter.due(now_ns, computing) {
+                // A word that nobody holds cannot be seen to be wrong.
+                if let Some(offset) = self.map.address(&placed).and_then(|address| self.layout.offset_of(address)) {
+                    parts.held.turn_over(offset, mask);
+                }
+            }
+        }
+    }
+
+    /// What no fault changes: the word that belongs at an offset after a read or write.
+    fn plain(&self, work: &ElementWork, offset: u64) -> u64 {
+        work.rule.word(self.layout.index_of(offset))
+    }
+
+    /// What the sense amplifiers read last before they come to this word: the last read of the word before it in the sweep.
+    fn read_before(&self, work: &ElementWork, offset: u64) -> u64 {
+        let last = work.ops.iter().rev().find_map(|op| match op {
+            Op::Read { inverse } => Some(*inverse),
+            Op::Write { .. } => None,
+        });
+        let before = if work.down { offset.checked_add(8) } else { offset.checked_sub(8) };
+        match (last, before.filter(|before| *before < self.layout.bytes())) {
+            (Some(inverse), Some(before)) => turned(self.plain(work, before), inverse),
+            _ => 0,
+        }
+    }
+
+    /// Executes the element on one word that matters.
+    fn execute(&self, held: &mut Held, offset: u64, work: &ElementWork, sink: &mut dyn MismatchSink) {
+        let plain = self.plain(work, offset);
+        held.begin(offset, self.clock.now_ns(), work.ops.first().map(|op| turned(plain, inverse_of(op))));
+        held.amplifier = self.read_before(work, offset);
+        for op in &work.ops {
+            match *op {
+                Op::Write { inverse } => held.at(offset).write(turned(plain, inverse)),
+                Op::Read { inverse } => {
+                    let (expected, actual) = (turned(plain, inverse), held.at(offset).read());
+                    if expected != actual {
+                        sink.mismatch(BadWord { offset, expected, actual }, &mut held.at(offset));
+                    }
+                }
+            }
+        }
+        if let Some(last) = work.ops.last() {
+            held.end(offset, turned(plain, inverse_of(last)));
+        }
+    }
+
+    /// Reads a stretch of which a module's words come out as noise.
+    fn read_noise(
+        &self,
+        noise: &mut Noise,
+        known: &Held,
+        stretch: Range<u64>,
+        work: &ElementWork,
+        sink: &mut dyn MismatchSink,
+    ) {
+        let ranges = self.layout.ranges_of(stretch.clone());
+        let bytes: u64 = ranges.ranges().iter().map(|range| self.map.share(&noise.slot, *range)).sum();
+        if bytes == 0 {
+            return;
+        }
+        let held = known.offsets(stretch.clone()).filter(|offset| self.is_in(&noise.slot, *offset)).count() as u64;
+        let Some(first) = self.first_in(&noise.slot, stretch.clone(), work.down) else { return };
+        let words = (bytes / 8).saturating_sub(held);
+        for op in &work.ops {
+            let Op::Read { inverse } = *op else { continue };
+            let mut played = 0;
+            for offset in
+                self.words_from(first, work.down, &stretch).filter(|offset| !known.holds(*offset)).take(PLAYED)
+            {
+                played += 1;
+                let expected = turned(self.plain(work, offset), inverse);
+                let actual = expected ^ noise.one();
+                if actual != expected {
+                    sink.mismatch(BadWord { offset, expected, actual }, &mut NoisyWord { noise, word: expected });
+                }
+            }
+            let drawn = noise.many(words.saturating_sub(played), ones(work.rule, inverse));
+            if drawn.words > 0 {
+                let stretch = BadStretch { held: stretch.clone(), one: first, words: drawn.words, lanes: drawn.lanes };
+                sink.stretch(&stretch);
+            }
+        }
+    }
+
+    fn is_in(&self, slot: &str, offset: u64) -> bool {
+        let placed = self.layout.address_of(offset).and_then(|address| self.map.slot_run(address));
+        placed.is_some_and(|(held, _)| held == slot)
+    }
+
+    /// The first word of a slot that a sweep over the stretch comes to.
+    fn first_in(&self, slot: &str, stretch: Range<u64>, down: bool) -> Option<u64> {
+        let mut at = if down { stretch.end - 8 } else { stretch.start };
+        loop {
+            let address = self.layout.address_of(at)?;
+            let (held, run) = self.map.slot_run(address)?;
+            if held == slot {
+                return Some(at);
+            }
+            let next = if down { (at + run.start).checked_sub(address.0 + 8)? } else { at + (run.end - address.0) };
+            at = Some(next).filter(|next| stretch.contains(next))?;
+        }
+    }
+
+    /// The words from one on that lie in the same granule.
+    fn words_from(&self, first: u64, down: bool, stretch: &Range<u64>) -> impl Iterator<Item = u64> + use<> {
+        let address = self.layout.address_of(first).unwrap_or(PhysAddr(first));
+        let run = self.map.slot_run(address).map_or(8, |(_, run)| run.end - run.start);
+        let (start, end) = (first / run * run, (first / run + 1) * run);
+        let (start, end) = (start.max(stretch.start), end.min(stretch.end));
+        let words = if down { (first - start) / 8 + 1 } else { (end - first) / 8 };
+        (0..words).map(move |step| if down { first - step * 8 } else { first + step * 8 })
+    }
+}
+
+fn turned(word: u64, inverse: bool) -> u64 {
+    if inverse { !word } else { word }
+}
+
+fn inverse_of(op: &Op) -> bool {
+    match *op {
+        Op::Read { inverse } | Op::Write { inverse } => inverse,
+    }
+}
+
+/// Share of ones among the bits that a read should return.
+fn ones(rule: WordRule, inverse: bool) -> f64 {
+    match rule {
+        WordRule::Constant(word) => f64::from(turned(word, inverse).count_ones()) / 64.0,
+        WordRule::Address | WordRule::Random { .. } => 0.5,
+    }
+}
+
+/// A word of a module that returns noise; what is stored is right.
+struct NoisyWord<'a> {
+    noise: &'a mut Noise,
+    word: u64,
+}
+
+impl WordAccess for NoisyWord<'_> {
+    fn read(&mut self) -> u64 {
+        self.word ^ self.noise.one()
+    }
+
+    fn write(&mut self, word: u64) {
+        self.word = word;
     }
 }
 
@@ -148,31 +227,22 @@ impl Memory for SimMemory {
         false
     }
 
-    fn sweep(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
-        let bytes = held.end - held.start;
-        let mut all = self.held.lock().unwrap_or_else(PoisonError::into_inner);
-        let now_ns = self.clock.now_ns();
-        let mut offsets: Vec<u64> = all.words.range(held).map(|(offset, _)| *offset).collect();
+    fn sweep(&self, stretch: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
+        let bytes = stretch.end - stretch.start;
+        let mut parts = self.parts();
+        self.scatter(&mut parts);
+        let mut offsets: Vec<u64> = parts.held.offsets(stretch.clone()).collect();
         if work.down {
             offsets.reverse();
         }
         for offset in offsets {
-            all.words.entry(offset).or_default().pass_time(now_ns);
-            let plain = work.rule.word(self.layout.index_of(offset));
-            let mut word = all.at(offset);
-            for op in &work.ops {
-                match *op {
-                    Op::Write { inverse } => word.write(if inverse { !plain } else { plain }),
-                    Op::Read { inverse } => {
-                        let (expected, actual) = (if inverse { !plain } else { plain }, word.read());
-                        if expected != actual {
-                            sink.mismatch(BadWord { offset, expected, actual }, &mut word);
-                        }
-                    }
-                }
-            }
+            self.execute(&mut parts.held, offset, work, sink);
         }
-        drop(all);
+        let Parts { held, noises, .. } = &mut *parts;
+        for noise in noises {
+            self.read_noise(noise, held, stretch.clone(), work, sink);
+        }
+        drop(parts);
         self.pass_time(bytes);
     }
 
@@ -181,9 +251,15 @@ impl Memory for SimMemory {
     }
 
     fn poke(&self, offset: u64, word: u64) -> u64 {
-        let mut all = self.held.lock().unwrap_or_else(PoisonError::into_inner);
-        let mut held = all.at(offset);
-        held.write(word);
-        held.read()
+        let mut parts = self.parts();
+        let Parts { held, noises, .. } = &mut *parts;
+        let mut place = held.at(offset);
+        place.write(word);
+        let noise = noises.iter_mut().find(|noise| self.is_in(&noise.slot, offset));
+        place.read() ^ noise.map_or(0, Noise::one)
+    }
+
+    fn under(&self, load: Load) {
+        self.computing.store(load == Load::Computing, Ordering::SeqCst);
     }
 }

@@ -2,13 +2,15 @@
 
 mod common;
 
-use common::{entries, folded, machine, refit};
+use common::{entries, folded, machine, machine_with, refit};
+use revisum_core::address::Cell;
 use revisum_core::board::Board;
 use revisum_core::isolate::{Case, KnownModule, KnownSlot, RunFact, Suspect, Verdict, advise, one_module_pass_minutes};
 use revisum_core::journal::Entry;
-use revisum_core::ports::Machine;
+use revisum_core::ports::{LeaseError, LeaseRequest, Machine};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
+use revisum_sim::{FaultKind, FaultSpec};
 use rstest::rstest;
 
 /// A run of so many passes, its times taken from the simulated clock.
@@ -43,6 +45,13 @@ fn seen(machine: &Machine, passes: u32) -> Vec<String> {
 #[case::old_kit_alone("guide", &[("A1", "OS640071"), ("B1", "OS640072")], 100, &[])]
 #[case::cold("meteo", &[], 1, &[])]
 #[case::warm("meteo", &[], 120, &["M1"])]
+#[case::profile_in_force("tracker", &[], 20, &["A2", "B2"])]
+#[case::package("radio", &[], 1, &["B1"])]
+#[case::package_moved("radio", &[("A1", "HA480032"), ("B1", "HA480031")], 1, &["A1"])]
+#[case::package_out("radio", &[("A1", "HA480031")], 1, &[])]
+#[case::package_alone("radio", &[("A1", "HA480032")], 1, &["A1"])]
+#[case::corrected_only("archive", &[], 10, &[])]
+#[case::only_sweeping("heliostat", &[], 20, &[])]
 #[case::sound("frontdesk", &[], 100, &[])]
 fn each_machine_shows_its_truth_and_only_that(
     #[case] name: &str,
@@ -57,6 +66,90 @@ fn each_machine_shows_its_truth_and_only_that(
     assert_eq!(seen(&machine, passes), slots);
 }
 
+/// Exchanging modules does not help, and each alone fails too: only the settings do.
+#[rstest]
+#[case("profile", &[], true)]
+#[case("profile", &[("A2", "HA771202"), ("B2", "HA771201")], true)]
+#[case("profile", &[("A2", "HA771201")], true)]
+#[case("profile", &[("B1", "HA771202")], true)]
+#[case("stock", &[], false)]
+#[case("stock", &[("A2", "HA771202")], false)]
+fn the_profile_is_at_fault(#[case] setting: &str, #[case] fitting: &[(&str, &str)], #[case] errors: bool) {
+    let machine = machine("tracker", 1);
+    if !fitting.is_empty() {
+        refit(&machine, fitting);
+    }
+    machine.hands.as_ref().unwrap().set(setting).unwrap();
+    assert_eq!(!seen(&machine, 40).is_empty(), errors);
+    let speed = Board::read(machine.firmware.as_ref()).modules().next().unwrap().1.speed;
+    assert_eq!(speed, Some(if errors { 3600 } else { 3200 }));
+}
+
+/// Corrected errors never read wrong, are counted where they arise, become more, and go with the module.
+#[rstest]
+#[case(&[], Some("B1"))]
+#[case(&[("A1", "OE904403"), ("B1", "OE904401")], Some("A1"))]
+#[case(&[("A1", "OE904401"), ("B1", "OE904404")], None)]
+fn check_bits_correct_and_count(#[case] fitting: &[(&str, &str)], #[case] slot: Option<&str>) {
+    let machine = machine("archive", 1);
+    if !fitting.is_empty() {
+        refit(&machine, fitting);
+    }
+    let corrected = |state: &RunState| (state.hardware.corrected, state.hardware.places.clone());
+    let (first, places) = corrected(&run(&machine, 3));
+    assert_eq!(places, slot.map(str::to_owned).into_iter().collect::<Vec<_>>());
+    machine.clock.sleep(std::time::Duration::from_secs(20 * 3600));
+    let later = run(&machine, 3);
+    assert_eq!(later.errors.words, 0);
+    assert_eq!(later.outcome(false), if slot.is_some() { Outcome::ErrorsFound } else { Outcome::Clean });
+    assert!(slot.is_none() || later.hardware.corrected > 2 * first, "{first}, then {}", later.hardware.corrected);
+}
+
+/// All eight lanes of the package are wrong in half of the reads, and nothing else.
+#[test]
+fn a_dead_package_is_noise_on_its_lanes() {
+    let state = run(&machine("radio", 1), 1);
+    let module_words = 8u64 << 30 >> 3;
+    let reads = 9.0;
+    let lanes: Vec<(u8, f64)> = state
+        .errors
+        .lanes
+        .wrong()
+        .map(|(lane, up, down)| (lane, (up + down) as f64 / module_words as f64 / reads))
+        .collect();
+    assert_eq!(lanes.iter().map(|(lane, _)| *lane).collect::<Vec<_>>(), (16..24).collect::<Vec<_>>());
+    // A little less than half: the running system holds some of the module.
+    assert!(lanes.iter().all(|(_, share)| (0.48..0.5).contains(share)), "{lanes:?}");
+    assert_eq!(state.errors.places.total(), state.errors.words);
+}
+
+/// A machine that does not start says so instead of being tested.
+#[test]
+fn some_fittings_do_not_start() {
+    let refused = FaultSpec {
+        module: Some("HA480032".into()),
+        slot: None,
+        beside: Some("HA480031".into()),
+        ..FaultSpec::plain(FaultKind::NoStart, Cell::default(), 0, 0)
+    };
+    let machine = machine_with("radio", vec![refused]);
+    let lease = || machine.memory.lease(&LeaseRequest::default(), &|_, _| true);
+    assert!(matches!(lease(), Err(LeaseError::DoesNotStart(_))));
+    refit(&machine, &[("A1", "HA480032")]);
+    assert!(lease().is_ok());
+    machine.hands.as_ref().unwrap().refit(&[]).unwrap();
+    assert!(matches!(lease(), Err(LeaseError::DoesNotStart(_))));
+}
+
+#[test]
+fn soldered_memory_stays() {
+    let machine = machine("allsky", 1);
+    let board = Board::read(machine.firmware.as_ref());
+    assert_eq!(board.slots.iter().map(|slot| slot.soldered).collect::<Vec<_>>(), [true, false]);
+    let reason = machine.hands.as_ref().unwrap().refit(&[("B1".into(), "OS550908".into())]).unwrap_err();
+    assert!(reason.contains("soldered"), "{reason}");
+}
+
 #[test]
 fn a_touch_cures_the_contact_about_as_often_as_the_file_says() {
     let cured = (0..200u64).filter(|seed| {
@@ -65,9 +158,9 @@ fn a_touch_cures_the_contact_about_as_often_as_the_file_says() {
         refit(&machine, &[("A1", "OS550907"), ("B1", "OS550908")]);
         seen(&machine, 20).is_empty()
     });
-    // Out and in again are two touches: 0.99 of 200, within five standard deviations.
+    // Out and in again are two touches: 0.9 · 0.98 + 0.1 · 0.9 = 0.972 of 200, within five standard deviations.
     let cured = cured.count();
-    assert!((191..=200).contains(&cured), "{cured} of 200");
+    assert!((182..=200).contains(&cured), "{cured} of 200");
 }
 
 /// Over 1 000 seeds the number of wrong words follows the rate. Each pass of the random test has two windows from a write to
@@ -94,13 +187,10 @@ fn upsets_come_at_their_rate() {
 /// Follows nothing but the advice, from the first run to the verdict.
 fn solve(name: &str, seed: u64) -> (Suspect, usize) {
     let machine = machine(name, seed);
+    let hands = machine.hands.clone().unwrap();
     let board = Board::read(machine.firmware.as_ref());
     let mut case = Case {
-        slots: board
-            .slots
-            .iter()
-            .map(|slot| KnownSlot { id: slot.id.clone(), channel: slot.channel.clone() })
-            .collect(),
+        slots: board.slots.iter().map(KnownSlot::from).collect(),
         modules: board.modules().map(|(_, module)| KnownModule { id: module.serial.clone() }).collect(),
         runs: Vec::new(),
         pass_minutes: 10.0,
@@ -114,7 +204,7 @@ fn solve(name: &str, seed: u64) -> (Suspect, usize) {
             Verdict::Named(odds) => return (odds.suspect, steps),
             Verdict::NothingToFind => return (Suspect::Other, steps),
             Verdict::Open { next, .. } => {
-                machine.hands.as_ref().unwrap().refit(&next.placement).unwrap();
+                hands.refit(&next.placement).unwrap();
                 passes = next.passes;
             }
         }
@@ -125,6 +215,8 @@ fn solve(name: &str, seed: u64) -> (Suspect, usize) {
 #[rstest]
 #[case("dome-1", Suspect::Module("HA220094".into()))]
 #[case("spectro", Suspect::Slot("B1".into()))]
+#[case("radio", Suspect::Module("HA480032".into()))]
+#[case("allsky", Suspect::NoPart)]
 fn the_advice_leads_to_the_truth(#[case] name: &str, #[case] truth: Suspect) {
     for seed in 1..=5 {
         let (suspect, steps) = solve(name, seed);

@@ -138,11 +138,7 @@ impl Job {
         modules.sort();
         modules.dedup();
         Case {
-            slots: board
-                .slots
-                .iter()
-                .map(|slot| KnownSlot { id: slot.id.clone(), channel: slot.channel.clone() })
-                .collect(),
+            slots: board.slots.iter().map(KnownSlot::from).collect(),
             modules: modules.into_iter().map(|id| KnownModule { id }).collect(),
             runs,
             pass_minutes: pass_minutes.unwrap_or(10.0),

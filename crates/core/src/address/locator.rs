@@ -105,6 +105,7 @@ mod tests {
         let slots = ["A1", "B1"].map(|id| Slot {
             id: id.into(),
             channel: None,
+            soldered: false,
             module: fitted.contains(&id).then(Module::default),
         });
         let locator = Locator::new(&Board { slots: slots.into(), ..Board::default() }, None);

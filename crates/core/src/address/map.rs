@@ -251,6 +251,9 @@ pub enum MapError {
     /// Two addresses would reach the same cell.
     #[error("the address map is not one-to-one: {0} would send two addresses to the same cell")]
     NotOneToOne(&'static str),
+    /// Not enough masks for the number of channels.
+    #[error("the address map needs at least {0} way masks for this many channels")]
+    TooFewMasks(usize),
     /// Physical ranges do not fit the regions.
     #[error("the address map's physical ranges hold {ranges} bytes, but its regions hold {regions}")]
     Size {

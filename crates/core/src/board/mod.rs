@@ -56,6 +56,9 @@ pub struct Slot {
     pub id: String,
     /// Channel, where known.
     pub channel: Option<String>,
+    /// Its memory is soldered and cannot be taken out.
+    #[serde(default)]
+    pub soldered: bool,
     /// What sits in it.
     pub module: Option<Module>,
 }

@@ -1,8 +1,8 @@
 //! SMBIOS tables (DMTF DSP0134): type 0 firmware, type 2 mainboard, type 17 memory devices.
 
 use smbioslib::{
-    MemoryDeviceType, MemorySize, MemorySizeExtended, MemorySpeed, SMBiosBaseboardInformation, SMBiosData,
-    SMBiosInformation, SMBiosMemoryDevice, SMBiosVersion,
+    MemoryDeviceType, MemoryFormFactor, MemorySize, MemorySizeExtended, MemorySpeed, SMBiosBaseboardInformation,
+    SMBiosData, SMBiosInformation, SMBiosMemoryDevice, SMBiosVersion,
 };
 
 use super::{Board, Module, Slot};
@@ -71,7 +71,13 @@ fn slot(table: &SMBiosMemoryDevice<'_>) -> Slot {
         byte_lanes: byte_lanes(table),
         mark: None,
     });
-    Slot { id, channel: channel(&bank), module }
+    Slot { id, channel: channel(&bank), soldered: is_soldered(table), module }
+}
+
+/// By its form factor: chips on the mainboard instead of a module in a socket.
+fn is_soldered(table: &SMBiosMemoryDevice<'_>) -> bool {
+    let form = table.form_factor().map(|form| form.value);
+    matches!(form, Some(MemoryFormFactor::Chip | MemoryFormFactor::RowOfChips | MemoryFormFactor::Die))
 }
 
 /// Firmware fills fields that it does not know with such words.
@@ -169,7 +175,12 @@ mod tests {
             byte_lanes: 9,
             mark: None,
         };
-        let slot = |id: &str, channel: &str, module| Slot { id: id.into(), channel: Some(channel.into()), module };
+        let slot = |id: &str, channel: &str, module| Slot {
+            id: id.into(),
+            channel: Some(channel.into()),
+            soldered: false,
+            module,
+        };
         assert_eq!(board.slots, [slot("A1", "A", Some(module)), slot("B1", "B", None)]);
         assert_eq!(board.fitted_bytes(), Some(8 * GIB));
     }

@@ -1,5 +1,7 @@
 //! What is known of a job: slots, modules and runs.
 
+use crate::board::Slot;
+
 /// Which module sits in which slot: `(slot, module)`.
 pub type Placement = Vec<(String, String)>;
 
@@ -10,6 +12,14 @@ pub struct KnownSlot {
     pub id: String,
     /// Channel, where known; a slot without one counts as a channel of its own.
     pub channel: Option<String>,
+    /// Its memory is soldered: it cannot be moved, and is one part with the slot.
+    pub soldered: bool,
+}
+
+impl From<&Slot> for KnownSlot {
+    fn from(slot: &Slot) -> Self {
+        Self { id: slot.id.clone(), channel: slot.channel.clone(), soldered: slot.soldered }
+    }
 }
 
 /// A module of the job.
@@ -72,6 +82,22 @@ impl Case {
             known.and_then(|known| known.channel.clone()).unwrap_or_else(|| slot.clone())
         };
         placement.iter().map(|(slot, _)| channel(slot)).collect::<std::collections::BTreeSet<_>>().len()
+    }
+
+    /// Where a slot comes in the mainboard's order.
+    pub fn position(&self, slot: &str) -> Option<usize> {
+        self.slots.iter().position(|known| known.id == slot)
+    }
+
+    /// Whether this slot's memory is soldered.
+    pub fn is_soldered(&self, slot: &str) -> bool {
+        self.slots.iter().any(|known| known.id == slot && known.soldered)
+    }
+
+    /// The memory that is fitted whatever one does.
+    pub fn soldered(&self) -> Placement {
+        let first = self.runs.first().map(|run| run.placement.as_slice()).unwrap_or_default();
+        first.iter().filter(|(slot, _)| self.is_soldered(slot)).cloned().collect()
     }
 
     /// Minutes of one pass with this placement: more modules take longer, more channels are faster.

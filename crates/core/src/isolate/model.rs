@@ -132,6 +132,7 @@ fn hypotheses(case: &Case) -> Vec<Hypothesis> {
     let modules: Vec<&String> = case.modules.iter().map(|module| &module.id).collect();
     let occupied: BTreeSet<&String> =
         case.runs.first().map(|run| run.placement.iter().map(|(slot, _)| slot).collect()).unwrap_or_default();
+    let soldered: BTreeSet<String> = case.soldered().into_iter().map(|(_, module)| module).collect();
     let count = modules.len().max(1) as f64;
     let mut all = Vec::new();
     let mut add = |cause: Cause, weight: f64| {
@@ -144,8 +145,9 @@ fn hypotheses(case: &Case) -> Vec<Hypothesis> {
         add(own(Rate::Hard), prior::MODULE_HARD / count);
         spread(&MODULE_RATES, prior::MODULE_INTERMITTENT / count, |rate, weight| add(own(rate), weight));
         let seat = |rate| Cause::Seat((*module).clone(), rate);
-        add(seat(Rate::Hard), prior::SEATING / count / 2.0);
-        spread(&SEAT_RATES, prior::SEATING / count / 2.0, |rate, weight| add(seat(rate), weight));
+        let seated = if soldered.contains(*module) { 0.0 } else { prior::SEATING / count / 2.0 };
+        add(seat(Rate::Hard), seated);
+        spread(&SEAT_RATES, seated, |rate, weight| add(seat(rate), weight));
         if modules.len() > 1 {
             spread(&TOGETHER_RATES, prior::COMBINATION / count, |rate, weight| {
                 add(Cause::Combination((*module).clone(), rate), weight);
@@ -153,7 +155,8 @@ fn hypotheses(case: &Case) -> Vec<Hypothesis> {
         }
     }
     add(Cause::OneOff, prior::ONE_OFF);
-    for slot in &case.slots {
+    // Soldered memory and its place are one part.
+    for slot in case.slots.iter().filter(|slot| !slot.soldered) {
         let share = prior::SLOT / occupied.len().max(1) as f64;
         let weight = if occupied.contains(&slot.id) { share } else { share * prior::EMPTY_SLOT };
         add(Cause::Slot(slot.id.clone(), Rate::Hard), weight * prior::SLOT_HARD);
@@ -290,7 +293,8 @@ pub(super) mod tests {
     use crate::isolate::case::{KnownModule, KnownSlot};
 
     pub fn case(runs: Vec<RunFact>) -> Case {
-        let slot = |id: &str, channel: &str| KnownSlot { id: id.into(), channel: Some(channel.into()) };
+        let slot =
+            |id: &str, channel: &str| KnownSlot { id: id.into(), channel: Some(channel.into()), soldered: false };
         Case {
             slots: vec![slot("A1", "A"), slot("A2", "A"), slot("B1", "B"), slot("B2", "B")],
             modules: ["green", "red"].map(|id| KnownModule { id: id.into() }).into(),

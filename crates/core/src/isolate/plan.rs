@@ -107,7 +107,7 @@ fn proof(case: &Case, leader: &Odds) -> Option<Placement> {
         Suspect::NoPart => original.clone(),
         _ => return None,
     };
-    (!placement.is_empty()).then_some(placement)
+    is_possible(&placement, &case.soldered()).then_some(placement)
 }
 
 fn open(case: &Case, hypotheses: &[Hypothesis], placement: Placement, passes: u32) -> Verdict {
@@ -139,9 +139,13 @@ fn best(case: &Case, hypotheses: &[Hypothesis]) -> Option<Verdict> {
 /// Fittings worth a thought: as it is, each module alone in each slot, all but one, and two places exchanged.
 fn placements(case: &Case, present: &Placement) -> Vec<Placement> {
     let original = &case.runs[0].placement;
-    let mut all = vec![present.clone(), original.clone()];
+    let soldered = case.soldered();
+    let mut all = vec![present.clone(), original.clone(), soldered.clone()];
     for module in &case.modules {
-        all.extend(case.slots.iter().map(|slot| vec![(slot.id.clone(), module.id.clone())]));
+        all.extend(case.slots.iter().map(|slot| {
+            let alone = (slot.id.clone(), module.id.clone());
+            soldered.iter().filter(|fixed| **fixed != alone).cloned().chain([alone.clone()]).collect()
+        }));
         let others: Placement = original.iter().filter(|(_, fitted)| *fitted != module.id).cloned().collect();
         all.push(others);
     }
@@ -160,10 +164,20 @@ fn placements(case: &Case, present: &Placement) -> Vec<Placement> {
             all.push(exchanged.collect());
         }
     }
-    all.retain(|placement| !placement.is_empty());
+    all.iter_mut().for_each(|placement: &mut Placement| placement.sort_by_key(|(slot, _)| case.position(slot)));
+    all.retain(|placement| is_possible(placement, &soldered));
     all.sort();
     all.dedup();
     all
+}
+
+/// Nothing twice, something fitted, and soldered memory where it is.
+fn is_possible(placement: &Placement, soldered: &Placement) -> bool {
+    let twice = placement
+        .iter()
+        .enumerate()
+        .any(|(at, (slot, module))| placement[at + 1..].iter().any(|(other, same)| other == slot || same == module));
+    !placement.is_empty() && !twice && soldered.iter().all(|fixed| placement.contains(fixed))
 }
 
 fn experiment(case: &Case, present: &Placement, placement: Placement, passes: u32) -> Experiment {

@@ -30,7 +30,7 @@ fn board() -> Board {
         byte_lanes: 8,
         mark: Some(mark.into()),
     };
-    let slot = |id: &str, module| Slot { id: id.into(), channel: Some(id[..1].into()), module };
+    let slot = |id: &str, module| Slot { id: id.into(), channel: Some(id[..1].into()), soldered: false, module };
     Board {
         mainboard: "Tarnwerk Holm M2".into(),
         firmware: "1.14".into(),

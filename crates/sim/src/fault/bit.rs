@@ -1,0 +1,120 @@
+//! Faults of single bits.
+
+use super::schedule::Schedule;
+use super::{FaultKind, FaultSpec};
+use crate::heat::Heat;
+
+/// Every row is refreshed in this time (JEDEC, 64 ms at normal temperature).
+const REFRESH_NS: u64 = 64_000_000;
+
+/// A fault of one bit of one word, as the memory applies it.
+#[derive(Clone, Debug)]
+pub(crate) struct BitFault {
+    kind: FaultKind,
+    bit: u64,
+    value: bool,
+    /// When upsets are due.
+    upsets: Schedule,
+    /// Shows only from this temperature on, by this machine's heat.
+    warm: Option<(f64, Heat)>,
+    written_ns: u64,
+}
+
+impl BitFault {
+    /// The fault as it acts from `now_ns` on; `seed` decides when upsets come.
+    pub fn new(spec: &FaultSpec, lane: u8, heat: Option<Heat>, now_ns: u64, seed: u64) -> Self {
+        let per_hour = if spec.kind == FaultKind::Upset { spec.per_hour } else { 0.0 };
+        Self {
+            kind: spec.kind,
+            bit: 1 << lane,
+            value: spec.value == 1,
+            upsets: Schedule::new(per_hour, spec.growth, now_ns, seed ^ u64::from(lane) << 56),
+            warm: spec.warm.zip(heat),
+            written_ns: now_ns,
+        }
+    }
+
+    /// Lets the stored bit change by itself: for every upset that is due, and by decay.
+    pub fn pass_time(&mut self, now_ns: u64, held: &mut u64) {
+        let warm = self.warm.is_none_or(|(celsius, heat)| heat.celsius(now_ns) >= celsius);
+        if self.kind == FaultKind::Retention && warm && now_ns >= self.written_ns + REFRESH_NS {
+            *held = self.with(*held, self.value);
+        }
+        self.written_ns = now_ns;
+        while self.upsets.is_due(now_ns) {
+            *held ^= self.bit;
+        }
+    }
+
+    fn holds_value(&self, held: u64) -> bool {
+        (held & self.bit != 0) == self.value
+    }
+
+    fn with(&self, held: u64, value: bool) -> u64 {
+        if value { held | self.bit } else { held & !self.bit }
+    }
+
+    /// What is held after `written` was written over `held`.
+    pub fn after_write(&self, held: u64, written: u64) -> u64 {
+        match self.kind {
+            FaultKind::StuckAt => self.with(written, self.value),
+            FaultKind::StuckOpen => written & !self.bit | held & self.bit,
+            FaultKind::Transition if self.holds_value(held) => self.with(written, self.value),
+            FaultKind::WriteDisturb if self.holds_value(held) && self.holds_value(written) => {
+                self.with(written, !self.value)
+            }
+            _ => written,
+        }
+    }
+
+    /// What a read returns, and what is held after it. `amplifier` is what was read last, whichever word that was.
+    pub fn read(&self, held: u64, returned: u64, amplifier: u64) -> (u64, u64) {
+        let (right, wrong) = (self.with(returned, self.value), self.with(returned, !self.value));
+        match self.kind {
+            FaultKind::StuckAt => (right, self.with(held, self.value)),
+            FaultKind::StuckOpen => (returned & !self.bit | amplifier & self.bit, held),
+            FaultKind::ReadDestructive if self.holds_value(held) => (wrong, self.with(held, !self.value)),
+            FaultKind::DeceptiveRead if self.holds_value(held) => (right, self.with(held, !self.value)),
+            FaultKind::IncorrectRead if self.holds_value(held) => (wrong, held),
+            _ => (returned, held),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_core::address::Cell;
+    use rstest::rstest;
+
+    use super::*;
+
+    fn fault(kind: FaultKind, value: u8) -> BitFault {
+        let spec = FaultSpec::plain(kind, Cell::default(), 0, value);
+        BitFault::new(&spec, 0, None, 0, 1)
+    }
+
+    /// Held, written, held then: the write side of each kind.
+    #[rstest]
+    #[case(FaultKind::StuckAt, 1, 1, 0, 1)]
+    #[case(FaultKind::Transition, 0, 0, 1, 0)]
+    #[case(FaultKind::Transition, 0, 1, 0, 0)]
+    #[case(FaultKind::WriteDisturb, 0, 0, 0, 1)]
+    #[case(FaultKind::WriteDisturb, 0, 1, 0, 0)]
+    #[case(FaultKind::IncorrectRead, 0, 1, 0, 0)]
+    #[case(FaultKind::StuckOpen, 0, 0, 1, 0)]
+    fn writes(#[case] kind: FaultKind, #[case] value: u8, #[case] held: u64, #[case] word: u64, #[case] then: u64) {
+        assert_eq!(fault(kind, value).after_write(held, word), then);
+    }
+
+    /// Held, returned, held then: the read side of each kind.
+    #[rstest]
+    #[case(FaultKind::ReadDestructive, 0, 0, (1, 1))]
+    #[case(FaultKind::ReadDestructive, 0, 1, (1, 1))]
+    #[case(FaultKind::DeceptiveRead, 0, 0, (0, 1))]
+    #[case(FaultKind::IncorrectRead, 1, 1, (0, 1))]
+    #[case(FaultKind::StuckAt, 1, 0, (1, 1))]
+    #[case(FaultKind::StuckOpen, 0, 1, (0, 1))]
+    fn reads(#[case] kind: FaultKind, #[case] value: u8, #[case] held: u64, #[case] then: (u64, u64)) {
+        assert_eq!(fault(kind, value).read(held, held, 0), then);
+    }
+}

@@ -1,0 +1,279 @@
+//! What can be wrong with a part, and when it shows.
+
+mod bit;
+mod check;
+mod coupling;
+mod decoder;
+mod noise;
+mod scatter;
+mod schedule;
+
+use std::ops::Range;
+
+use revisum_core::address::Cell;
+use serde::Deserialize;
+
+pub(crate) use bit::BitFault;
+pub(crate) use coupling::Coupling;
+pub(crate) use decoder::Decoder;
+pub(crate) use noise::Noise;
+pub(crate) use scatter::Scatter;
+
+use crate::mapping;
+use crate::spec::{MachineSpec, ModuleSpec};
+
+/// How a fault behaves. Names as in the literature (van de Goor and Al-Ars, VTS 2000).
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum FaultKind {
+    /// Always reads `value` (SAF).
+    StuckAt,
+    /// Cannot change from `value` to the other (TF).
+    Transition,
+    /// Writing `value` over `value` turns it over (WDF).
+    WriteDisturb,
+    /// Reading `value` turns it over and returns that (RDF).
+    ReadDestructive,
+    /// Reading `value` turns it over and still returns `value` (DRDF).
+    DeceptiveRead,
+    /// Reading `value` returns the other, the cell keeps it (IRF).
+    IncorrectRead,
+    /// Cannot be reached: writes do nothing, a read returns what was read before it (SOF).
+    StuckOpen,
+    /// The stored bit turns over by itself now and then; needs `per_hour`.
+    Upset,
+    /// While warm, a bit that is not `value` decays to it before it is refreshed (data retention fault).
+    Retention,
+    /// Changing the aggressor to `trigger` sets the bit to `value` (CFid).
+    CouplingIdempotent,
+    /// Changing the aggressor to `trigger` turns the bit over (CFin).
+    CouplingInversion,
+    /// While the aggressor holds `trigger` the bit is forced to `value` (CFst).
+    CouplingState,
+    /// Any read or write of the aggressor turns the bit over while it holds `value` (CFds).
+    CouplingDisturb,
+    /// The address reaches no word and reads `value` on all lanes (AF).
+    DecoderNone,
+    /// The address reaches no word, and its word is reached by the aggressor's address as well (AF).
+    DecoderTaken,
+    /// The address reaches the aggressor's word instead of its own (AF).
+    DecoderOther,
+    /// The address reaches its own word and the aggressor's; `value` 1 reads them or-ed, 0 and-ed (AF).
+    DecoderBoth,
+    /// Nobody drives the lanes: each read of each of them is wrong with the given `chance`.
+    Noise,
+    /// The machine does not start.
+    NoStart,
+}
+
+impl FaultKind {
+    /// Whether another cell takes part in changing this one.
+    pub fn is_coupling(self) -> bool {
+        matches!(self, Self::CouplingIdempotent | Self::CouplingInversion | Self::CouplingState | Self::CouplingDisturb)
+    }
+
+    /// Whether addresses go astray.
+    pub fn is_decoder(self) -> bool {
+        matches!(self, Self::DecoderNone | Self::DecoderTaken | Self::DecoderOther | Self::DecoderBoth)
+    }
+
+    /// Whether another cell belongs to it.
+    fn has_aggressor(self) -> bool {
+        self.is_coupling() || (self.is_decoder() && self != Self::DecoderNone)
+    }
+}
+
+/// How far a fault reaches from its cell.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Extent {
+    /// That word only.
+    #[default]
+    Word,
+    /// Every word of its row in its bank.
+    Row,
+    /// The same column of every row in its bank.
+    Column,
+    /// The whole module: noise on all of it, or upsets anywhere in it.
+    Module,
+}
+
+/// The other cell of a coupling.
+#[derive(Clone, Copy, Debug, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Aggressor {
+    /// Word inside the same module.
+    pub cell: Cell,
+    /// Data lane, 0 to 63; decoder faults have none.
+    #[serde(default)]
+    pub lane: u8,
+    /// What it changes to, or holds.
+    #[serde(default)]
+    pub trigger: u8,
+}
+
+/// What the processor does beside the sweeps.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum UnderLoad {
+    /// Computing on other cores.
+    Computing,
+}
+
+/// A fault in a machine file: it belongs to a part, and moves or stays with it.
+#[derive(Clone, Debug, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct FaultSpec {
+    /// How it behaves.
+    pub kind: FaultKind,
+    /// Serial number of the module that it belongs to.
+    #[serde(default)]
+    pub module: Option<String>,
+    /// Slot that it belongs to.
+    #[serde(default)]
+    pub slot: Option<String>,
+    /// Channel that it belongs to: every slot of it.
+    #[serde(default)]
+    pub channel: Option<String>,
+    /// Belongs to the mainboard or the processor: every slot.
+    #[serde(default)]
+    pub mainboard: bool,
+    /// Word inside the module; not for faults of a whole module.
+    #[serde(default)]
+    pub cell: Option<Cell>,
+    /// How far it reaches from that word.
+    #[serde(default)]
+    pub extent: Extent,
+    /// The other cell, for couplings and decoder faults.
+    #[serde(default)]
+    pub aggressor: Option<Aggressor>,
+    /// Data lane, 0 to 63.
+    #[serde(default)]
+    pub lane: Option<u8>,
+    /// Instead of a lane: all lanes of this memory package of the module, from 0.
+    #[serde(default)]
+    pub package: Option<u8>,
+    /// 0 or 1, see the kinds.
+    #[serde(default)]
+    pub value: u8,
+    /// Shows only with at least so many channels populated.
+    #[serde(default)]
+    pub channels: usize,
+    /// Shows only while this module is fitted too.
+    #[serde(default)]
+    pub beside: Option<String>,
+    /// Shows only with these settings in force.
+    #[serde(default)]
+    pub setting: Option<String>,
+    /// Shows only under this load.
+    #[serde(default)]
+    pub load: Option<UnderLoad>,
+    /// Upsets in an hour of running.
+    #[serde(default)]
+    pub per_hour: f64,
+    /// Upsets become more with every hour of running, by this share of what they were at first.
+    #[serde(default)]
+    pub growth: f64,
+    /// For noise: chance, 0 to 1, that a read of a lane is wrong.
+    #[serde(default = "half")]
+    pub chance: f64,
+    /// Shows only from this temperature on, in degrees Celsius.
+    #[serde(default)]
+    pub warm: Option<f64>,
+    /// Chance, 0 to 1, that moving or re-seating the module cures it.
+    #[serde(default)]
+    pub touch_cures: f64,
+    /// Chance, 0 to 1, that moving or re-seating the module brings it back once it was cured.
+    #[serde(default)]
+    pub touch_returns: f64,
+}
+
+fn half() -> f64 {
+    0.5
+}
+
+/// What of a machine decides whether a fault shows.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Conditions<'a> {
+    /// `(slot, serial number)`.
+    pub placement: &'a [(String, String)],
+    /// Channels with at least one module.
+    pub channels: usize,
+    /// Settings in force.
+    pub setting: &'a str,
+}
+
+impl FaultSpec {
+    /// A fault of one bit without any condition, not yet of a module or a slot.
+    pub fn plain(kind: FaultKind, cell: Cell, lane: u8, value: u8) -> Self {
+        Self {
+            kind,
+            module: None,
+            slot: None,
+            channel: None,
+            mainboard: false,
+            cell: Some(cell),
+            extent: Extent::Word,
+            aggressor: None,
+            lane: Some(lane),
+            package: None,
+            value,
+            channels: 0,
+            beside: None,
+            setting: None,
+            load: None,
+            per_hour: 0.0,
+            growth: 0.0,
+            chance: half(),
+            warm: None,
+            touch_cures: 0.0,
+            touch_returns: 0.0,
+        }
+    }
+
+    /// Whether it shows up now here, now there.
+    pub(crate) fn is_anywhere(&self) -> bool {
+        self.extent == Extent::Module
+    }
+
+    pub(crate) fn only_computing(&self) -> bool {
+        self.load == Some(UnderLoad::Computing)
+    }
+
+    /// Its lanes, in a module with packages of this width; all where none is given.
+    pub(crate) fn lanes(&self, width: u8) -> Range<u8> {
+        match (self.lane, self.package) {
+            (Some(lane), _) => lane..lane + 1,
+            (None, Some(package)) => package.saturating_mul(width)..package.saturating_add(1).saturating_mul(width),
+            (None, None) => 0..64,
+        }
+    }
+
+    /// Every word that the fault is in.
+    pub(crate) fn cells(&self, module: &ModuleSpec) -> Vec<Cell> {
+        let Some(cell) = self.cell else { return Vec::new() };
+        let size = mapping::size(module);
+        match self.extent {
+            Extent::Word => vec![cell],
+            Extent::Row => (0..size.column).map(|column| Cell { column, ..cell }).collect(),
+            Extent::Column => (0..size.row).map(|row| Cell { row, ..cell }).collect(),
+            Extent::Module => Vec::new(),
+        }
+    }
+
+    /// The slots that it shows in under these conditions.
+    pub(crate) fn homes<'a>(&self, machine: &MachineSpec, now: Conditions<'a>) -> Vec<&'a str> {
+        let fitted = |serial: &String| now.placement.iter().any(|(_, fitted)| fitted == serial);
+        let shows = now.channels >= self.channels
+            && self.beside.as_ref().is_none_or(fitted)
+            && self.setting.as_ref().is_none_or(|setting| setting == now.setting);
+        let is_home = |(slot, serial): &&(String, String)| {
+            let of_channel = |channel: &String| machine.slot(slot).is_some_and(|slot| slot.channel == *channel);
+            self.mainboard
+                || self.module.as_ref() == Some(serial)
+                || self.slot.as_ref() == Some(slot)
+                || self.channel.as_ref().is_some_and(of_channel)
+        };
+        now.placement.iter().filter(|place| shows && is_home(place)).map(|(slot, _)| slot.as_str()).collect()
+    }
+}
