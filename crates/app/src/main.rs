@@ -6,6 +6,7 @@
 mod cli;
 mod commands;
 mod data_dir;
+mod earlier;
 mod exit;
 mod recorder;
 mod records;

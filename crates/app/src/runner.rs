@@ -133,6 +133,7 @@ fn begin(order: &Order, facts: &SystemFacts, locator: &Locator) -> Begin {
         seed: order.seed,
         recipe: Some(order.recipe.clone()),
         board: order.board.clone(),
+        settings: facts.settings.clone(),
         fitted_bytes: order.board.fitted_bytes(),
         usable_bytes: order.machine.firmware.usable().bytes(),
         attribution: locator.reason().to_owned(),

@@ -4,7 +4,7 @@ use std::path::Path;
 
 use anyhow::{Context, Result};
 use revisum_core::ports::Machine;
-use revisum_sim::{MachineSpec, SimOptions, shipped, shipped_names, simulated_machine};
+use revisum_sim::{EarlierRun, MachineSpec, SimOptions, shipped, shipped_names, simulated_machine};
 
 use crate::exit::WrongUse;
 
@@ -16,13 +16,55 @@ pub fn real() -> Machine {
     revisum_linux::this_machine()
 }
 
+/// A run that a simulated machine had before it came to the bench.
+pub struct Earlier {
+    /// The machine as it was then.
+    pub machine: Machine,
+    /// Which of its runs this is, from 1.
+    pub number: usize,
+    /// Passes.
+    pub passes: u32,
+    /// Seed.
+    pub seed: u64,
+    /// How it came to the bench: `(slot, serial number)`.
+    pub found: Vec<(String, String)>,
+}
+
+/// The earlier runs of a simulated machine, oldest first; `opens_ms` is when the workshop opens.
+///
+/// # Errors
+/// As for [`simulated`].
+pub fn earlier_runs(name_or_file: &str, opens_ms: i64) -> Result<Vec<Earlier>> {
+    let spec = spec(name_or_file)?;
+    let one = |(at, earlier): (usize, &EarlierRun)| {
+        let begin_ms = Some(opens_ms - i64::from(earlier.hours_ago) * 3_600_000);
+        let machine =
+            simulated_machine(spec.clone(), SimOptions { begin_ms, seed: earlier.seed, ..SimOptions::default() });
+        let fitting: Vec<_> = earlier.fitting.clone().into_iter().collect();
+        if let Some(hands) = &machine.hands {
+            if !fitting.is_empty() {
+                hands.refit(&fitting).map_err(anyhow::Error::msg)?;
+            }
+            if let Some(setting) = &earlier.setting {
+                hands.set(setting).map_err(anyhow::Error::msg)?;
+            }
+        }
+        Ok(Earlier { machine, number: at + 1, passes: earlier.passes, seed: earlier.seed, found: spec.placement() })
+    };
+    spec.earlier.iter().enumerate().map(one).collect()
+}
+
 /// A simulated machine by name, or from a machine file.
 ///
 /// # Errors
 /// When there is neither, or the file is wrong.
 pub fn simulated(name_or_file: &str, options: SimOptions) -> Result<Machine> {
+    Ok(simulated_machine(spec(name_or_file)?, options))
+}
+
+fn spec(name_or_file: &str) -> Result<MachineSpec> {
     if let Some(spec) = shipped(name_or_file) {
-        return Ok(simulated_machine(spec?, options));
+        return Ok(spec?);
     }
     let path = Path::new(name_or_file);
     if !path.is_file() {
@@ -38,6 +80,5 @@ pub fn simulated(name_or_file: &str, options: SimOptions) -> Result<Machine> {
         return Err(WrongUse(format!("{name_or_file} is larger than any machine file")).into());
     }
     let text = std::fs::read_to_string(path).with_context(|| format!("{name_or_file} cannot be read"))?;
-    let spec = MachineSpec::parse(&text).map_err(|error| WrongUse(format!("{name_or_file}: {error}")))?;
-    Ok(simulated_machine(spec, options))
+    Ok(MachineSpec::parse(&text).map_err(|error| WrongUse(format!("{name_or_file}: {error}")))?)
 }

@@ -60,7 +60,8 @@ fn from_start_to_named_module(#[case] size: (u16, u16)) {
     screen.wait("left-0");
     let (_, logs) = run_json(data.path(), &["logs", "--json"]);
     let outcomes: Vec<_> = logs["runs"].as_array().unwrap().iter().map(|run| run["outcome"].clone()).collect();
-    assert_eq!(outcomes, [json!("clean"), json!("errors-found")]);
+    // The oldest one was made before the machine came to the bench.
+    assert_eq!(outcomes, [json!("clean"), json!("errors-found"), json!("errors-found")]);
 }
 
 #[test]
@@ -204,7 +205,7 @@ fn another_machine_is_chosen_from_the_list() {
     let data = tempfile::tempdir().unwrap();
     let screen = Screen::open(SIZE, &demo(&data).replace("--machine dome-1 ", ""));
     let list = screen.wait("Enter open dome-1");
-    assert!(list.contains("what its owner says") && list.contains("frontdesk"), "{list}");
+    assert!(list.contains("what its owner says") && list.contains("tracker"), "{list}");
     screen.keys(&["Down", "Down", "Down"]);
     screen.wait("Enter open spectro");
     screen.keys(&["Enter"]);
@@ -213,7 +214,7 @@ fn another_machine_is_chosen_from_the_list() {
     screen.wait("took");
     screen.wait("Most suspect");
     screen.keys(&["0"]);
-    screen.wait("1 run, the last one: errors found");
+    screen.wait("2 runs, the last one: errors found");
     screen.keys(&["q"]);
     screen.wait("left-0");
 }

@@ -9,6 +9,7 @@ use std::time::Duration;
 use thiserror::Error;
 
 use crate::address::AddressMap;
+use crate::journal::Intake;
 use crate::sweep::second_look::WordAccess;
 use crate::sweep::{BadLine, BadWord, ElementWork};
 use crate::tally::Lanes;
@@ -406,6 +407,8 @@ pub trait Hands: Send + Sync {
     fn marks(&self) -> Vec<(String, String)>;
     /// What the owner says.
     fn complaint(&self) -> String;
+    /// What was written down when the machine came in, where something was.
+    fn intake(&self) -> Option<Intake>;
 }
 
 /// Everything that is known and reachable of one machine.

@@ -6,6 +6,7 @@ use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use revisum_core::address::{AddressMap, Cell, Placed};
 use revisum_core::board::Module;
+use revisum_core::journal::Intake;
 use revisum_core::pattern::pass_seed;
 use revisum_core::ports::{
     Clock, Counters, EccCount, Firmware, Hands, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer,
@@ -20,7 +21,7 @@ use crate::firmware_tables::tables;
 use crate::held::Faults;
 use crate::mapping::{address_map, physical, populated_channels};
 use crate::memory::SimMemory;
-use crate::spec::{MachineSpec, ModuleSpec};
+use crate::spec::{IntakeSpec, MachineSpec, ModuleSpec};
 
 /// The first MiB belongs to the firmware.
 const FIRST_MIB: u64 = MIB;
@@ -372,6 +373,11 @@ impl Hands for Bench {
     fn marks(&self) -> Vec<(String, String)> {
         let marked = self.spec.modules.iter().filter_map(|module| Some((module.serial.clone(), module.mark.clone()?)));
         marked.collect()
+    }
+
+    fn intake(&self) -> Option<Intake> {
+        let IntakeSpec { owner, symptom, changed, tried } = self.spec.intake.clone()?;
+        Some(Intake { owner, symptom, changed, tried })
     }
 
     fn complaint(&self) -> String {

@@ -6,7 +6,7 @@ use std::time::Duration;
 use revisum_core::ports::Clock;
 
 /// 12 April 2031, 13:16 UTC: where simulated time begins unless told otherwise.
-pub(crate) const BEGIN_MS: i64 = 1_933_766_160_000;
+pub const BEGIN_MS: i64 = 1_933_766_160_000;
 /// Shorter waits are gathered: the system cannot sleep that precisely.
 const LEAST_NAP_NS: u64 = 4_000_000;
 

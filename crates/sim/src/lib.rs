@@ -16,8 +16,8 @@ mod memory;
 mod spec;
 
 pub use bench::{Bench, SimOptions, simulated_machine};
-pub use clock::SimClock;
+pub use clock::{BEGIN_MS, SimClock};
 pub use crash_store::CrashStore;
 pub use fault::{Aggressor, Extent, FaultKind, FaultSpec};
 pub use heat::Heat;
-pub use spec::{MachineSpec, ModuleSpec, SlotSpec, SpecError, shipped, shipped_names};
+pub use spec::{EarlierRun, IntakeSpec, MachineSpec, ModuleSpec, SlotSpec, SpecError, shipped, shipped_names};

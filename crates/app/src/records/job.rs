@@ -8,7 +8,7 @@ use std::path::{Path, PathBuf};
 use anyhow::{Context, Result};
 use revisum_core::board::{Board, Module};
 use revisum_core::isolate::{Case, KnownModule, KnownSlot, RunFact, one_module_pass_minutes};
-use revisum_core::journal::{FORMAT_VERSION, Fitting, JobEntry, JobState, JournalWriter, read_journal};
+use revisum_core::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, read_journal};
 use revisum_core::ports::{History, PastRun};
 use revisum_core::run_state::Outcome;
 use revisum_linux::JournalFile;
@@ -84,6 +84,30 @@ impl Job {
     /// When the journal cannot be written.
     pub fn fitted(&mut self, placement: Vec<(String, String)>) -> Result<()> {
         self.note(JobEntry::Fitted { fitting: Fitting { placement } })
+    }
+
+    /// Writes down what was asked when the machine came in.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn take_in(&mut self, intake: Intake) -> Result<()> {
+        self.note(JobEntry::TakenIn { intake })
+    }
+
+    /// Writes down which settings were put in force.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn set(&mut self, settings: &str) -> Result<()> {
+        self.note(JobEntry::Set { settings: settings.to_owned() })
+    }
+
+    /// Writes down that the machine does not start as it is fitted.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn did_not_start(&mut self, sign: String) -> Result<()> {
+        self.note(JobEntry::DidNotStart { sign })
     }
 
     /// Writes down that a run was made.

@@ -65,6 +65,8 @@ pub enum Action {
     Back,
     /// Switch the chosen item, or take out and put in.
     Switch,
+    /// Other settings in the firmware.
+    Settings,
     /// Hold the run, or let it go on.
     PauseOrGoOn,
     /// Leave the test at hand unfinished.

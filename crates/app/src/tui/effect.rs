@@ -15,6 +15,8 @@ pub enum Effect {
     StopRun,
     /// Put modules so: `(slot, serial number)`.
     Refit(Vec<(String, String)>),
+    /// Put these settings in force.
+    Set(String),
     /// Put another machine of the workshop on the bench.
     OpenMachine(String),
     /// Read the list of recorded runs.

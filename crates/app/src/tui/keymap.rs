@@ -81,6 +81,9 @@ fn own(app: &App) -> Vec<Binding> {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another slot", true));
             own.push(space("take out, put in", Action::Switch));
             own.push(binding(KeyCode::Right, "←→", Action::Right, "another module to put in", false));
+            if app.facts.offered.len() > 1 {
+                own.push(binding(KeyCode::Char('s'), "s", Action::Settings, "other settings", true));
+            }
         }
         View::Swap => {}
         View::Logs if app.opened.is_none() => {

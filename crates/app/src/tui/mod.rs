@@ -20,12 +20,13 @@ use std::path::Path;
 use std::sync::Arc;
 
 use anyhow::Result;
-use revisum_sim::SimOptions;
+use revisum_sim::{BEGIN_MS, SimOptions, shipped_names};
 
 use self::action::View;
 use self::workshop::{Maker, Workshop};
 use crate::cli::DemoArgs;
 use crate::data_dir::DataDir;
+use crate::earlier;
 use crate::exit::Exit;
 use crate::records::list_runs;
 use crate::wire;
@@ -53,10 +54,15 @@ pub fn real(data: Option<&Path>) -> Result<Exit> {
 pub fn demo(data: Option<&Path>, args: &DemoArgs) -> Result<Exit> {
     let data = DataDir::choose(data, Some("demo"))?;
     data.prepare()?;
+    let names: Vec<&str> = match &args.machine {
+        Some(name) => vec![name.as_str()],
+        None => shipped_names().collect(),
+    };
+    names.iter().try_for_each(|name| earlier::prepare(name, &data, BEGIN_MS))?;
     // Simulated time goes on where the last sitting ended, so that runs keep their order.
     let newest = list_runs(&data.runs())?.0.iter().map(|run| run.wall_ms).max();
-    let begin_ms = newest.map(|wall_ms| wall_ms + BETWEEN_SITTINGS_MS);
-    let options = SimOptions { pace: args.pace, begin_ms, seed: args.seed };
+    let begin_ms = newest.map(|wall_ms| (wall_ms + BETWEEN_SITTINGS_MS).max(BEGIN_MS));
+    let options = SimOptions { pace: args.pace, begin_ms, seed: args.seed, every_word: false };
     let maker: Maker = Arc::new(move |name| wire::simulated(name, options));
     let machine = maker(args.machine.as_deref().unwrap_or(FIRST_MACHINE))?;
     let first = if args.machine.is_some() { View::Board } else { View::Jobs };

@@ -41,8 +41,16 @@ pub struct Facts {
     pub advice: Option<Advice>,
     /// Earlier runs of each module.
     pub history: BTreeMap<String, Vec<PastRun>>,
+    /// The latest run of this job.
+    pub last_run: Option<Arc<RunState>>,
     /// Runs of this job, oldest first.
     pub trials: Vec<Trial>,
+    /// What the machine does instead of starting; nothing while it runs.
+    pub dark: Option<String>,
+    /// Settings in force, by name; empty when unknown.
+    pub settings: String,
+    /// Settings that the firmware offers, as far as the program can set them.
+    pub offered: Vec<String>,
     /// Whether the program can move modules itself.
     pub can_move: bool,
     /// Names of modules by serial number.
@@ -71,6 +79,8 @@ pub struct BenchMachine {
 pub struct Trial {
     /// What was fitted.
     pub placement: Vec<(String, String)>,
+    /// Settings in force; empty when unknown.
+    pub settings: String,
     /// How it ended.
     pub outcome: Outcome,
     /// Words that read wrong.

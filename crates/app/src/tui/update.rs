@@ -71,6 +71,7 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::Back if app.opened.is_some() => app.opened = None,
         Action::Back | Action::Actions => app.overlay = Some(Overlay::Actions { typed: String::new(), chosen: 0 }),
         Action::Switch => return switch(app),
+        Action::Settings => return other_settings(app),
         Action::PauseOrGoOn => return vec![Effect::PauseOrGoOn],
         Action::SkipTest => return vec![Effect::SkipTest],
         Action::StopRun => return vec![Effect::StopRun],
@@ -180,6 +181,10 @@ fn open_machine(app: &mut App) -> Vec<Effect> {
 }
 
 fn start(app: &mut App, recipe: Recipe) -> Vec<Effect> {
+    if let Some(sign) = &app.facts.dark {
+        app.overlay = Some(Overlay::Notice(format!("The machine does not start: {sign}. 6 moves modules.")));
+        return Vec::new();
+    }
     if let Err(error) = recipe.specs() {
         app.overlay = Some(Overlay::Notice(format!("This cannot be run: {error}.")));
         return Vec::new();
@@ -197,6 +202,18 @@ fn follow_advice(app: &mut App) -> Vec<Effect> {
     effects
 }
 
+/// The next settings that the firmware offers.
+fn other_settings(app: &mut App) -> Vec<Effect> {
+    if app.is_running() {
+        app.overlay = Some(Overlay::Notice("A run is going on. Stop it before changing settings.".to_owned()));
+        return Vec::new();
+    }
+    let offered = &app.facts.offered;
+    let at = offered.iter().position(|settings| *settings == app.facts.settings).map_or(0, |at| at + 1);
+    let next = offered.get(at).or(offered.first()).filter(|next| **next != app.facts.settings);
+    next.map(|next| Effect::Set(next.clone())).into_iter().collect()
+}
+
 /// Takes the module out of the chosen slot, or puts the chosen loose module in.
 fn switch(app: &mut App) -> Vec<Effect> {
     if !app.facts.can_move {
@@ -207,6 +224,10 @@ fn switch(app: &mut App) -> Vec<Effect> {
         return Vec::new();
     }
     let Some(slot) = app.facts.board.slots.get(app.slot) else { return Vec::new() };
+    if slot.soldered {
+        app.overlay = Some(Overlay::Notice(format!("The memory in {} is soldered: it cannot be taken out.", slot.id)));
+        return Vec::new();
+    }
     let mut placement = app.facts.board.placement();
     if slot.module.is_some() {
         placement.retain(|(used, _)| *used != slot.id);

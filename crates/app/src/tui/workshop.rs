@@ -38,9 +38,14 @@ impl Workshop {
         let job = Job::open(&data.jobs(), &data.runs(), &facts.machine, machine.clock.wall_ms())?;
         let mut workshop = Self { machine: Arc::new(machine), data, job, run: None, seed, maker };
         if let Some(hands) = &workshop.machine.hands {
-            for fitting in &workshop.job.state().fittings {
+            let state = workshop.job.state();
+            for fitting in &state.fittings {
                 // A machine file that changed since then may no longer allow it: it then stays as the file says.
                 let _ = hands.refit(&fitting.placement);
+            }
+            state.settings.iter().for_each(|settings| drop(hands.set(settings)));
+            if let Some(intake) = hands.intake().filter(|_| state.intake.is_none()) {
+                workshop.job.take_in(intake)?;
             }
         }
         workshop.see_modules()?;
@@ -67,7 +72,11 @@ impl Workshop {
             offer: self.machine.memory.offer(),
             advice: (!case.runs.is_empty()).then(|| advise(&case)),
             history: known.clone().map(|serial| (serial.clone(), self.job.of_module(&serial))).collect(),
+            last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
             trials: self.job.runs().filter_map(trial).collect(),
+            dark: self.dark(),
+            settings: system.settings,
+            offered: self.machine.hands.as_ref().map(|hands| hands.settings()).unwrap_or_default(),
             can_move: self.machine.hands.is_some(),
             names: known.map(|serial| (serial.clone(), self.job.name_of(&serial))).collect(),
             measured_rate: self.job.runs().next_back().and_then(rate),
@@ -126,6 +135,7 @@ impl Workshop {
                 Ok(())
             }
             Effect::Refit(placement) => self.refit(app, &placement),
+            Effect::Set(settings) => self.set(app, &settings),
             Effect::OpenMachine(name) => self.open_machine(app, &name),
             Effect::ListLogs => self.list_logs(app),
             Effect::OpenLog(id) => self.open_log(app, &id),
@@ -174,9 +184,26 @@ impl Workshop {
         if let Some(hands) = &self.machine.hands {
             hands.refit(placement).map_err(|reason| anyhow::anyhow!("The modules cannot be put so: {reason}."))?;
             self.job.fitted(placement.to_vec())?;
+            if let Some(sign) = self.dark() {
+                self.job.did_not_start(sign)?;
+            }
         }
         app.facts = self.facts();
         Ok(())
+    }
+
+    fn set(&mut self, app: &mut App, settings: &str) -> Result<()> {
+        if let Some(hands) = &self.machine.hands {
+            hands.set(settings).map_err(|reason| anyhow::anyhow!("The settings stay as they are: {reason}."))?;
+            self.job.set(settings)?;
+        }
+        app.facts = self.facts();
+        Ok(())
+    }
+
+    /// What the machine does instead of starting.
+    fn dark(&self) -> Option<String> {
+        self.machine.hands.as_ref().and_then(|hands| hands.starts().err())
     }
 
     /// Puts another machine on the bench; the one that was there stays open until the new one is.
@@ -242,6 +269,7 @@ fn trial(recorded: &Recorded) -> Option<Trial> {
     let shown = if state.has_errors() && outcome != Outcome::Interrupted { Outcome::ErrorsFound } else { outcome };
     Some(Trial {
         placement: state.begin.board.placement(),
+        settings: state.begin.settings.clone(),
         outcome: shown,
         errors: state.errors.words,
         slots: state.errors.slots.keys().cloned().collect(),

@@ -33,6 +33,8 @@ pub struct Begin {
     pub recipe: Option<Recipe>,
     /// What is fitted.
     pub board: Board,
+    /// Settings in force, by name; empty when unknown.
+    pub settings: String,
     /// Fitted memory in bytes, where a table tells.
     pub fitted_bytes: Option<u64>,
     /// Memory that the firmware hands to the operating system.

@@ -12,6 +12,20 @@ pub struct Fitting {
     pub placement: Vec<(String, String)>,
 }
 
+/// What was written down when a machine came in.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct Intake {
+    /// Who brought it.
+    pub owner: String,
+    /// What it does wrong, and when.
+    pub symptom: String,
+    /// What was changed lately.
+    pub changed: String,
+    /// What was tried already.
+    pub tried: String,
+}
+
 /// One record of a job's journal.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(tag = "record", rename_all = "kebab-case")]
@@ -35,6 +49,21 @@ pub enum JobEntry {
         /// The new fitting.
         fitting: Fitting,
     },
+    /// What was asked when the machine came in; the latest one counts.
+    TakenIn {
+        /// The answers.
+        intake: Intake,
+    },
+    /// Settings were put in force.
+    Set {
+        /// Their name.
+        settings: String,
+    },
+    /// The machine did not start in the present fitting.
+    DidNotStart {
+        /// What it did instead.
+        sign: String,
+    },
     /// A run was made in the present fitting.
     Ran {
         /// Its id.
@@ -53,6 +82,12 @@ pub struct JobState {
     pub fittings: Vec<Fitting>,
     /// Runs in order.
     pub runs: Vec<String>,
+    /// What was asked when the machine came in.
+    pub intake: Option<Intake>,
+    /// Settings put in force last, where somebody wrote them down.
+    pub settings: Option<String>,
+    /// Fittings in which the machine did not start, and what it did instead.
+    pub dark: Vec<(Fitting, String)>,
 }
 
 impl JobState {
@@ -65,6 +100,11 @@ impl JobState {
                 None => self.modules.push(module.clone()),
             },
             JobEntry::Fitted { fitting } => self.fittings.push(fitting.clone()),
+            JobEntry::TakenIn { intake } => self.intake = Some(intake.clone()),
+            JobEntry::Set { settings } => self.settings = Some(settings.clone()),
+            JobEntry::DidNotStart { sign } => {
+                self.dark.push((self.fittings.last().cloned().unwrap_or_default(), sign.clone()));
+            }
             JobEntry::Ran { run } => {
                 if !self.runs.contains(run) {
                     self.runs.push(run.clone());

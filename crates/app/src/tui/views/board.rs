@@ -52,6 +52,7 @@ fn module_card(canvas: &mut Canvas<'_>, app: &App) -> u16 {
         ("serial", or_unknown(&module.serial)),
         ("size", bytes_text(module.bytes)),
         ("speed", speed),
+        ("seat", if slot.soldered { "soldered: it stays".to_owned() } else { "module in a slot".to_owned() }),
         ("channel", slot.channel.clone().unwrap_or("not told by the firmware".into())),
         ("earlier runs", history(app, slot, &module.serial)),
     ];
@@ -87,6 +88,7 @@ fn machine_card(canvas: &mut Canvas<'_>, app: &App) {
         ("firmware", facts.board.firmware.clone()),
         ("processor", facts.processor.clone()),
         ("cores", facts.cores.to_string()),
+        ("settings", facts.settings.clone()),
         ("memory", format!("{fitted}, {} can be tested now", bytes_text(facts.offer.reachable_bytes))),
     ];
     let mut y = 0;
@@ -106,6 +108,10 @@ fn machine_card(canvas: &mut Canvas<'_>, app: &App) {
     if facts.guest {
         let words = "A virtual machine: only its own share of memory is tested, and addresses are its own.";
         y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.simulated(), words);
+    }
+    if let Some(sign) = &facts.dark {
+        let words = format!("The machine does not start: {sign}.");
+        y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.error(), &words);
     }
     if !facts.complaint.is_empty() {
         y += 1;

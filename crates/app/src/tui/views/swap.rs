@@ -70,6 +70,16 @@ fn draw_card(canvas: &mut Canvas<'_>, app: &App, width: u16) -> u16 {
             y += 2;
         }
     }
+    if app.facts.offered.len() > 1 {
+        let words =
+            format!("settings in force: {}; the firmware offers {}", app.facts.settings, app.facts.offered.join(", "));
+        canvas.put(2, y, theme.attention(), "s");
+        y += canvas.paragraph(4, y, width - 2, theme.text(), &words);
+    }
+    if let Some(sign) = &app.facts.dark {
+        canvas.put(2, y, theme.error(), "dark");
+        y += canvas.paragraph(8, y, width - 6, theme.text(), &format!("The machine does not start: {sign}."));
+    }
     if app.moved_since_last_run() {
         canvas.put(2, y, theme.attention(), "Enter");
         y += canvas.paragraph(
@@ -222,7 +232,10 @@ fn draw_trials(canvas: &mut Canvas<'_>, app: &App) -> u16 {
         canvas.put(2, y, theme.text(), &(at + 1).to_string());
         draw_trial(canvas, app, trial, &slots, column, y);
         canvas.put(rest, y, theme.text(), &duration_text(trial.seconds));
-        let (words, style) = outcome_words(trial, canvas);
+        let (mut words, style) = outcome_words(trial, canvas);
+        if app.facts.offered.len() > 1 {
+            words = format!("{words}, {}", trial.settings);
+        }
         canvas.put(rest + 13, y, style, &words);
     }
     1 + (app.facts.trials.len() - skipped) as u16

@@ -144,6 +144,7 @@ fn run_state(with_errors: bool, over: bool) -> RunState {
 fn app(with_errors: bool, over: bool) -> App {
     let state = run_state(with_errors, over);
     let trial = Trial {
+        settings: String::new(),
         placement: board().placement(),
         outcome: Outcome::ErrorsFound,
         errors: 1204,

@@ -123,11 +123,12 @@ fn draw_table(canvas: &mut Canvas<'_>, app: &App, y: u16) {
     }
 }
 
-/// The run that belongs to the drawn board: a run with another fitting says nothing about this one.
+/// The run that belongs to the drawn board, this one or an earlier one of the job: a run with another fitting says nothing
+/// about this one.
 fn shown_here(app: &App) -> Option<&RunState> {
-    let (state, _) = app.shown_run()?;
-    let same = state.begin.board.placement() == app.shown_board().placement();
-    same.then_some(state)
+    let here = |state: &&RunState| state.begin.board.placement() == app.shown_board().placement();
+    let shown = app.shown_run().map(|(state, _)| state);
+    shown.or(app.facts.last_run.as_deref()).filter(here)
 }
 
 fn suspicion(app: &App, serial: &str) -> Option<String> {
@@ -150,12 +151,13 @@ fn status(app: &App, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style) {
     let alone: u64 = state.errors.slots.get(&slot.id).copied().unwrap_or(0);
     let shared =
         state.errors.slots.iter().any(|(slots, _)| slots.contains(' ') && slots.split(' ').any(|s| s == slot.id));
+    let earlier = if app.shown_run().is_none() { ", earlier run" } else { "" };
     match state.outcome(live) {
-        _ if alone > 0 => (counted(alone, "error"), theme.error()),
+        _ if alone > 0 => (format!("{}{earlier}", counted(alone, "error")), theme.error()),
         _ if shared => ("errors here or in another slot".to_owned(), theme.attention()),
         Outcome::ErrorsFound if state.errors.is_empty() => ("hardware errors".to_owned(), theme.error()),
         Outcome::ErrorsFound => ("no errors placed here".to_owned(), theme.label()),
-        Outcome::Clean | Outcome::CleanSoFar => (state.outcome(live).words().to_owned(), theme.clean()),
-        other => (other.words().to_owned(), theme.attention()),
+        Outcome::Clean | Outcome::CleanSoFar => (format!("{}{earlier}", state.outcome(live).words()), theme.clean()),
+        other => (format!("{}{earlier}", other.words()), theme.attention()),
     }
 }
