@@ -29,7 +29,7 @@ pub enum Command {
     ///
     /// Exit codes: 0 clean, 1 errors found (however it ended), 2 wrong use, 3 could not run or the checking itself
     /// failed, 4 cut short with nothing found.
-    Check(CheckArgs),
+    Check(Box<CheckArgs>),
     /// Lists recorded runs, newest first
     Logs(LogsArgs),
     /// Shows one recorded run
@@ -62,9 +62,15 @@ pub struct CheckArgs {
     #[arg(long, value_name = "SIZE", value_parser = parse_bytes)]
     pub memory: Option<u64>,
     /// How long to look
-    #[arg(long, value_enum, default_value_t = DepthArg::Triage)]
-    pub depth: DepthArg,
-    /// Tests by name, separated by commas [default: all]
+    #[arg(long, value_enum, conflicts_with = "recipe")]
+    pub depth: Option<DepthArg>,
+    /// A recipe file; what is given beside it counts instead
+    #[arg(long, value_name = "FILE")]
+    pub recipe: Option<PathBuf>,
+    /// Write what is run as a recipe file
+    #[arg(long, value_name = "FILE")]
+    pub save_recipe: Option<PathBuf>,
+    /// Tests by name, separated by commas [default: by depth, see `revisum tests`]
     #[arg(long, value_name = "A,B", value_delimiter = ',')]
     pub tests: Option<Vec<String>>,
     /// Number of passes [default: by depth]
@@ -79,12 +85,18 @@ pub struct CheckArgs {
     /// Only memory in this physical range, as in 4G..6G or 0x100000000..0x180000000
     #[arg(long, value_name = "FROM..TO", value_parser = range)]
     pub range: Option<ByteRange>,
-    /// How the cores share the work
-    #[arg(long, value_enum, default_value_t = CoresArg::Split)]
-    pub cores: CoresArg,
-    /// How caches are kept out of the way
-    #[arg(long, value_enum, default_value_t = CachesArg::PerTest)]
-    pub caches: CachesArg,
+    /// How the cores share the work [default: split]
+    #[arg(long, value_enum)]
+    pub cores: Option<CoresArg>,
+    /// Which cores work, by number from 0, separated by commas [default: all]
+    #[arg(long, value_name = "N,N", value_delimiter = ',')]
+    pub which_cores: Option<Vec<usize>>,
+    /// How caches are kept out of the way [default: per-test]
+    #[arg(long, value_enum)]
+    pub caches: Option<CachesArg>,
+    /// How long tests wait where they wait, as in 30s or 10min [default: by test and depth]
+    #[arg(long, value_name = "TIME", value_parser = parse_duration)]
+    pub idle: Option<u64>,
     /// End once this many words have read wrong
     #[arg(long, value_name = "N")]
     pub stop_after: Option<u64>,
@@ -204,7 +216,8 @@ impl From<CachesArg> for Caches {
     }
 }
 
-fn range(text: &str) -> Result<ByteRange, String> {
+/// Reads `4G..6G`.
+pub fn range(text: &str) -> Result<ByteRange, String> {
     let (from, to) = text.split_once("..").ok_or_else(|| format!("{text:?} is not a range; write it as in 4G..6G"))?;
     let range = ByteRange::new(parse_address(from)?, parse_address(to)?);
     if range.is_empty() { Err(format!("{text:?} holds nothing: its end must lie above its start")) } else { Ok(range) }

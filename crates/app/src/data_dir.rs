@@ -36,6 +36,16 @@ impl DataDir {
         self.root.join("jobs")
     }
 
+    /// Recipe files, in a folder that is made when it is first asked for.
+    ///
+    /// # Errors
+    /// When the folder cannot be made.
+    pub fn recipes(&self) -> Result<PathBuf> {
+        let folder = self.root.join("recipes");
+        std::fs::create_dir_all(&folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
+        Ok(folder)
+    }
+
     /// Makes the folders and makes sure that they can be written to.
     ///
     /// # Errors

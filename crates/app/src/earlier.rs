@@ -7,6 +7,7 @@ use revisum_core::board::Board;
 use revisum_core::recipe::{Depth, Recipe};
 
 use crate::data_dir::DataDir;
+use crate::rates::{Measured, Rated};
 use crate::records::Job;
 use crate::runner::{Order, start};
 use crate::wire;
@@ -27,7 +28,9 @@ pub fn prepare(name: &str, data: &DataDir, opens_ms: i64) -> Result<()> {
         job.see(board.modules().map(|(_, module)| module.clone()))?;
         job.fitted(board.placement())?;
         let recipe = Recipe { passes: Some(earlier.passes), for_seconds: None, ..Recipe::of_depth(Depth::Triage) };
-        let order = Order { machine, board, recipe, seed: earlier.seed, data: data.clone(), job: facts.machine };
+        let rated = Rated::default();
+        rated.get_or_init(|| Measured::of(&machine, None));
+        let order = Order { machine, board, recipe, rated, seed: earlier.seed, data: data.clone(), job: facts.machine };
         if let Some(run) = start(order, || ()).wait() {
             job.ran(&run)?;
         }

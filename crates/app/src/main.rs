@@ -8,6 +8,8 @@ mod commands;
 mod data_dir;
 mod earlier;
 mod exit;
+mod rates;
+mod recipe_file;
 mod recorder;
 mod records;
 mod runner;

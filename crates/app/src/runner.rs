@@ -8,15 +8,19 @@ use std::time::Instant;
 use anyhow::{Context, Result};
 use revisum_core::address::Locator;
 use revisum_core::board::Board;
-use revisum_core::engine::{Control, RunSetup, run, sweeps_per_pass};
+use revisum_core::engine::{Control, RunSetup, expected, run};
+use revisum_core::estimate::Rates;
 use revisum_core::journal::{Begin, Entry, FORMAT_VERSION, Held};
 use revisum_core::ports::{LeaseRequest, Machine, Memory, SystemFacts};
 use revisum_core::recipe::Recipe;
 
 use crate::data_dir::DataDir;
+use crate::rates::Rated;
 use crate::recorder::{Live, Recorder};
 use crate::records::create_run;
 
+/// Bytes a second that are assumed where nothing could be measured; only progress bars depend on it.
+const GUESSED_RATE: f64 = 5e9;
 /// Records that may wait for the recorder before the engine waits for it.
 const QUEUE: usize = 4096;
 
@@ -30,6 +34,8 @@ pub struct Order {
     pub recipe: Recipe,
     /// Seed.
     pub seed: u64,
+    /// What the sweeps reach here, once it is known.
+    pub rated: Rated,
     /// Where records go.
     pub data: DataDir,
     /// Job that the run belongs to.
@@ -73,6 +79,9 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     let machine = &order.machine;
     let facts = machine.firmware.facts();
     let specs = order.recipe.specs()?;
+    let workers = order.recipe.workers(facts.cores)?;
+    // While rates are being measured some of the memory is taken.
+    let rates = order.rated.wait().rates(order.recipe.cores).unwrap_or(Rates::uniform(GUESSED_RATE));
     let request = LeaseRequest { bytes: order.recipe.memory, range: order.recipe.range };
     let memory = machine.memory.lease(&request, &|taken, of| {
         live.taking(taken, of);
@@ -91,8 +100,8 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         // The sender moves in: when it is dropped the recorder writes its last and ends, and the scope with it.
         let mut tell = teller(sender, machine, begin_ns);
         tell(Entry::Begin(Box::new(begin(order, &facts, &locator))));
-        let sweeps = sweeps_per_pass(&specs, &order.recipe, facts.cores);
-        held(order, memory.as_ref(), &facts, sweeps).into_entries().into_iter().for_each(&mut tell);
+        let plan = expected(&specs, &order.recipe, &rates, memory.layout().bytes(), workers.len());
+        held(order, memory.as_ref(), workers.len(), plan).into_entries().into_iter().for_each(&mut tell);
         let setup = RunSetup {
             memory: memory.as_ref(),
             clock: machine.clock.as_ref(),
@@ -101,7 +110,8 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
             locator: &locator,
             recipe: &order.recipe,
             seed: order.seed,
-            cores: facts.cores,
+            workers: &workers,
+            rates,
             cache_bytes: facts.cache_bytes,
             control,
         };
@@ -140,14 +150,14 @@ fn begin(order: &Order, facts: &SystemFacts, locator: &Locator) -> Begin {
     }
 }
 
-fn held(order: &Order, memory: &dyn Memory, facts: &SystemFacts, sweeps_per_pass: u64) -> Held {
+fn held(order: &Order, memory: &dyn Memory, cores: usize, expected: Vec<(String, f64)>) -> Held {
     let layout = memory.layout();
     Held {
         bytes: layout.bytes(),
         ranges: layout.ranges_of(0..layout.bytes()),
         addresses_known: layout.addresses_known(),
-        cores: facts.cores,
-        sweeps_per_pass,
+        cores,
+        expected,
         limits: order.machine.memory.offer().limits,
     }
 }

@@ -24,6 +24,12 @@ pub fn machine_form(wall_ms: i64) -> String {
     Timestamp::from_millisecond(wall_ms).unwrap_or_default().to_string()
 }
 
+/// Minutes since midnight.
+pub fn minute_of_day(wall_ms: i64, zone: &TimeZone) -> u32 {
+    let moment = Timestamp::from_millisecond(wall_ms).unwrap_or_default().to_zoned(zone.clone());
+    u32::from(moment.hour().unsigned_abs()) * 60 + u32::from(moment.minute().unsigned_abs())
+}
+
 /// Seconds from now until the clock next shows this time of day.
 ///
 /// # Errors

@@ -6,8 +6,11 @@
 
 pub mod address;
 pub mod board;
+pub mod catalog;
 pub mod confidence;
+pub mod depth;
 pub mod engine;
+pub mod estimate;
 pub mod grade;
 pub mod isolate;
 pub mod journal;

@@ -12,6 +12,17 @@ pub enum Background {
     AddressAsData,
     /// Each word is computed from the seed and its index, so that it need not be stored to be checked.
     Random(u64),
+    /// A word and its inverse in turns: the word where this bit of the index is 0.
+    Striped {
+        /// The word.
+        word: u64,
+        /// Bit of the index.
+        bit: u8,
+    },
+    /// A single one that walks through the lanes from word to word, from this lane on.
+    Walking(u8),
+    /// All lanes but one switch from word to word, and that one against them; from this lane on, another one each line.
+    Crosstalk(u8),
 }
 
 /// The rule that gives the word at each place: what the sweeps compare with and write.
@@ -29,6 +40,23 @@ pub enum WordRule {
         /// Seed of this pass.
         seed: u64,
     },
+    /// The word where this bit of the index is 0, its inverse where it is 1.
+    Striped {
+        /// The word.
+        word: u64,
+        /// Bit of the index.
+        bit: u8,
+    },
+    /// One bit set: the lane is the index plus this, modulo 64.
+    Walking {
+        /// Lane at index zero.
+        lane: u8,
+    },
+    /// One lane against all others, both turning over from word to word; the lane is the line's number plus this, modulo 64.
+    Crosstalk {
+        /// Lane in line zero.
+        lane: u8,
+    },
 }
 
 impl From<Background> for WordRule {
@@ -37,6 +65,9 @@ impl From<Background> for WordRule {
             Background::Solid(word) => Self::Constant(word),
             Background::AddressAsData => Self::Address,
             Background::Random(seed) => Self::Random { seed },
+            Background::Striped { word, bit } => Self::Striped { word, bit },
+            Background::Walking(lane) => Self::Walking { lane },
+            Background::Crosstalk(lane) => Self::Crosstalk { lane },
         }
     }
 }
@@ -48,6 +79,12 @@ impl WordRule {
             Self::Constant(word) => word,
             Self::Address => index << 3,
             Self::Random { seed } => mix(seed.wrapping_add(index.wrapping_mul(STEP))),
+            Self::Striped { word, bit } => word ^ (index >> bit & 1).wrapping_neg(),
+            Self::Walking { lane } => 1u64.rotate_left((index as u32).wrapping_add(u32::from(lane)) & 63),
+            Self::Crosstalk { lane } => {
+                let line = (index >> 3) as u32;
+                1u64.rotate_left(line.wrapping_add(u32::from(lane)) & 63) ^ (index & 1).wrapping_sub(1)
+            }
         }
     }
 }

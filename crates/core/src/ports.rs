@@ -10,6 +10,7 @@ use thiserror::Error;
 
 use crate::address::AddressMap;
 use crate::journal::Intake;
+use crate::pattern::WordRule;
 use crate::sweep::second_look::WordAccess;
 use crate::sweep::{BadLine, BadWord, ElementWork};
 use crate::tally::Lanes;
@@ -68,6 +69,27 @@ impl Layout {
             let end = held.end.min(segment.offset + segment.bytes);
             (first + at, *segment, start - segment.offset, end.saturating_sub(start))
         })
+    }
+
+    /// Pieces of a range of offsets in which the words so many bytes before lie in one segment too: `(segment, bytes to skip,
+    /// length, index of the first of those words)`.
+    pub fn parts_moved(&self, held: Range<u64>, moved: u64) -> Vec<(usize, Segment, u64, u64, u64)> {
+        let mut pieces = Vec::new();
+        for (at, segment, skip, len) in self.parts(held) {
+            let from = segment.offset + skip;
+            if moved == 0 {
+                pieces.push((at, segment, skip, len, self.index_of(from)));
+                continue;
+            }
+            let sources = self.parts(from.saturating_sub(moved)..(from + len).saturating_sub(moved));
+            let mut done = 0;
+            for (_, source, source_skip, source_len) in sources {
+                let index = self.index_of(source.offset + source_skip);
+                pieces.push((at, segment, skip + done, source_len, index));
+                done += source_len;
+            }
+        }
+        pieces
     }
 
     /// Physical address of the byte at this offset, where it is known.
@@ -155,6 +177,12 @@ pub trait Memory: Send + Sync {
     fn flush(&self, held: Range<u64>);
     /// Writes one word through to the memory and returns what reads back.
     fn poke(&self, offset: u64, word: u64) -> u64;
+    /// Reads one word from the memory itself.
+    fn peek(&self, offset: u64) -> u64;
+    /// Copies held bytes to other held bytes that do not overlap them; the words were computed by `rule`.
+    fn copy(&self, from: Range<u64>, to: u64, rule: WordRule);
+    /// Reads each of these words from the memory itself, in turns, so many times.
+    fn activate(&self, offsets: &[u64], times: u32);
     /// Physical address of a held byte; nothing once its page has moved.
     fn address_of(&self, offset: u64) -> Option<PhysAddr> {
         self.layout().address_of(offset)

@@ -135,6 +135,10 @@ pub struct RunState {
     pub moved: RangeSet,
     /// Bytes that moved or were lost.
     pub void_bytes: u64,
+    /// Passes added while it ran.
+    pub added_passes: u32,
+    /// Numbers that were computed wrong under load.
+    pub miscalculated: u64,
     /// Hardware reports.
     pub hardware: HardwareErrors,
     /// Latest temperature.
@@ -187,6 +191,14 @@ impl RunState {
                 self.hardware.uncorrected += uncorrected;
                 self.note_place(label.clone());
             }
+            Entry::Miscalculated { test, numbers, .. } => {
+                self.miscalculated += numbers;
+                self.first_error_ms.get_or_insert(framed.t_ms);
+                self.test(test).errors += numbers;
+                let pass = self.pass;
+                self.test(test).cell(pass).errors += numbers;
+            }
+            Entry::Extended { passes } => self.added_passes = *passes,
             Entry::Heat { sensor, celsius } => self.heat = Some((sensor.clone(), *celsius)),
             Entry::Paused => {
                 self.paused = true;
@@ -211,7 +223,7 @@ impl RunState {
         self.begin = begin.clone();
         let specs = begin.recipe.as_ref().and_then(|recipe| recipe.specs().ok()).unwrap_or_default();
         self.tests =
-            specs.iter().map(|spec| TestState { name: spec.name.to_owned(), ..TestState::default() }).collect();
+            specs.iter().map(|spec| TestState { name: spec.name.to_string(), ..TestState::default() }).collect();
     }
 
     fn apply_progress(&mut self, progress: &Progress) {
@@ -263,7 +275,7 @@ impl RunState {
 
     /// Any error, from the sweeps or from the hardware itself.
     pub fn has_errors(&self) -> bool {
-        self.errors.words > 0 || self.hardware.corrected > 0 || self.hardware.uncorrected > 0
+        self.errors.words > 0 || self.miscalculated > 0 || self.hardware.corrected > 0 || self.hardware.uncorrected > 0
     }
 
     /// How it stands; `live` tells a running run from one whose journal simply stops.
@@ -296,17 +308,26 @@ impl RunState {
         self.t_ms.saturating_sub(paused) as f64 / 1000.0
     }
 
-    /// Bytes of one pass over all tests.
-    pub fn pass_bytes(&self) -> u64 {
-        self.held.bytes * self.held.sweeps_per_pass
+    /// Seconds that one pass is expected to take.
+    pub fn pass_seconds(&self) -> f64 {
+        self.held.expected.iter().map(|(_, seconds)| seconds).sum()
     }
 
-    /// Share of this pass that is done, 0 to 1.
+    /// Share of this pass that is done, 0 to 1, by the time that its tests are expected to take.
     pub fn pass_ratio(&self) -> f64 {
-        match self.pass_bytes() {
-            0 => 0.0,
-            all => (self.progress.pass_done as f64 / all as f64).min(1.0),
-        }
+        let over = |name: &str| {
+            let cells = self.tests.iter().find(|test| test.name == name).map(|test| test.cells.as_slice());
+            cells.and_then(<[CellState]>::last).is_some_and(|cell| cell.pass == self.pass && cell.finished.is_some())
+        };
+        let done = |(name, seconds): &(String, f64)| match () {
+            () if over(name) => *seconds,
+            () if *name == self.progress.test && self.progress.pass == self.pass => {
+                seconds * f64::from(self.progress.test_ppm) / 1e6
+            }
+            () => 0.0,
+        };
+        let done: f64 = self.held.expected.iter().map(done).sum();
+        (done / self.pass_seconds().max(1e-9)).min(1.0)
     }
 
     /// Share of the whole plan that is done, 0 to 1; nothing when the plan has no end.
@@ -317,6 +338,7 @@ impl RunState {
         let recipe = self.begin.recipe.as_ref()?;
         let by_passes = recipe
             .passes
+            .map(|passes| passes.saturating_add(self.added_passes))
             .map(|passes| (f64::from(self.pass.saturating_sub(1)) + self.pass_ratio()) / f64::from(passes.max(1)));
         let by_time = recipe.for_seconds.map(|seconds| self.t_ms as f64 / 1000.0 / seconds as f64);
         [by_passes, by_time].into_iter().flatten().reduce(f64::max).map(|ratio| ratio.min(1.0))
@@ -358,6 +380,9 @@ impl RunState {
         let mut parts = Vec::new();
         if self.errors.words > 0 {
             parts.push(format!("{} read wrong. None is normal.", counted(self.errors.words, "word")));
+        }
+        if self.miscalculated > 0 {
+            parts.push(format!("{} came out wrong while computing under load.", counted(self.miscalculated, "number")));
         }
         if self.hardware.uncorrected > 0 {
             parts.push(format!(
@@ -408,7 +433,7 @@ mod tests {
     }
 
     fn held() -> Entry {
-        Entry::Held(Held { bytes: 1 << 20, sweeps_per_pass: 4, ..Held::default() })
+        Entry::Held(Held { bytes: 1 << 20, expected: vec![("random".into(), 4.0)], ..Held::default() })
     }
 
     fn test_end(finished: bool) -> Entry {

@@ -9,6 +9,7 @@ use std::io;
 use std::ops::Range;
 use std::sync::{Arc, Mutex, PoisonError};
 
+use revisum_core::pattern::WordRule;
 use revisum_core::ports::{
     Changes, Layout, LeaseError, LeaseRequest, Memory, MemoryOffer, MemorySource, MismatchSink, Segment,
 };
@@ -136,6 +137,21 @@ impl Pool {
         !bus_error::none_reported() && self.lost_pages().contains(&(offset / PAGE * PAGE))
     }
 
+    /// Sweeps operations that one kernel does in one go.
+    fn sweep_once(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
+        let mut one = |(at, segment, skip, len, index): (usize, Segment, u64, u64, u64)| {
+            let from = segment.offset + skip;
+            let place = ((self.parts[at].virt + skip) as usize, len as usize, index);
+            self.mapping.sweep(self.isa, place, work, &mut ToSink { pool: self, from, virt: place.0, sink });
+        };
+        let parts = self.layout.parts_moved(held, work.moved);
+        if work.down {
+            parts.into_iter().rev().for_each(&mut one);
+        } else {
+            parts.into_iter().for_each(&mut one);
+        }
+    }
+
     /// Offset in the held memory of a byte of the mapping.
     fn held_offset(&self, virt: u64) -> Option<u64> {
         self.parts.iter().zip(self.layout.segments()).find_map(|(part, segment)| {
@@ -190,15 +206,16 @@ impl Memory for Pool {
     }
 
     fn sweep(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
-        let mut one = |(at, segment, skip, len): (usize, Segment, u64, u64)| {
-            let from = segment.offset + skip;
-            let place = ((self.parts[at].virt + skip) as usize, len as usize, self.layout.index_of(from));
-            self.mapping.sweep(self.isa, place, work, &mut ToSink { pool: self, from, virt: place.0, sink });
-        };
-        if work.down {
-            self.layout.parts(held).rev().for_each(&mut one);
-        } else {
-            self.layout.parts(held).for_each(&mut one);
+        let pieces = work.pieces();
+        if pieces.len() < 2 {
+            return self.sweep_once(held, work, sink);
+        }
+        // What several operations on a word leave in the cache has to go back before the next one may read it.
+        for block in small_blocks(held, work.down) {
+            for piece in &pieces {
+                self.sweep_once(block.clone(), piece, sink);
+                self.flush(block.clone());
+            }
         }
     }
 
@@ -213,6 +230,37 @@ impl Memory for Pool {
         let mut place = self.mapping.word((self.parts[at].virt + skip) as usize);
         place.write(word);
         place.read()
+    }
+
+    fn peek(&self, offset: u64) -> u64 {
+        let Some((at, _, skip, _)) = self.layout.parts(offset..offset + 8).next() else { return 0 };
+        self.mapping.word((self.parts[at].virt + skip) as usize).read()
+    }
+
+    fn copy(&self, from: Range<u64>, to: u64, _rule: WordRule) {
+        let moved = to - from.start;
+        for (at, segment, skip, len) in self.layout.parts(from) {
+            let target = segment.offset + skip + moved;
+            let mut source = (self.parts[at].virt + skip) as usize;
+            for (target_at, _, target_skip, target_len) in self.layout.parts(target..target + len) {
+                self.mapping.copy(source, (self.parts[target_at].virt + target_skip) as usize, target_len as usize);
+                source += target_len as usize;
+            }
+        }
+    }
+
+    fn activate(&self, offsets: &[u64], times: u32) {
+        let mut words: Vec<_> = offsets
+            .iter()
+            .filter_map(|offset| self.layout.parts(*offset..offset + 8).next())
+            .map(|(at, _, skip, _)| self.mapping.word((self.parts[at].virt + skip) as usize))
+            .collect();
+        for _ in 0..times {
+            for word in &mut words {
+                // The value is of no interest: opening the row is.
+                let _ = word.read();
+            }
+        }
     }
 
     fn address_of(&self, offset: u64) -> Option<PhysAddr> {
@@ -265,6 +313,17 @@ impl Mismatches for ToSink<'_> {
             self.sink.line(&BadLine { offset: self.from + line.offset, ..*line });
         }
     }
+}
+
+/// What fits into the caches beside everything else, and is long enough for a flush to cost little.
+const SMALL_BLOCK: u64 = 256 << 10;
+
+fn small_blocks(held: Range<u64>, down: bool) -> impl Iterator<Item = Range<u64>> {
+    let count = (held.end - held.start).div_ceil(SMALL_BLOCK);
+    (0..count).map(move |step| {
+        let start = held.start + if down { count - 1 - step } else { step } * SMALL_BLOCK;
+        start..(start + SMALL_BLOCK).min(held.end)
+    })
 }
 
 fn too_much(asked: u64, reachable_bytes: u64) -> LeaseError {

@@ -16,7 +16,7 @@ use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
 
 use crate::clock::{BEGIN_MS, SimClock};
 use crate::correction::{Correction, EccCounters};
-use crate::fault::{BitFault, Conditions, Coupling, Decoder, FaultKind, FaultSpec, Noise, Scatter};
+use crate::fault::{BitFault, Conditions, Coupling, Decoder, Disturbance, FaultKind, FaultSpec, Noise, Scatter};
 use crate::firmware_tables::tables;
 use crate::held::Faults;
 use crate::mapping::{address_map, physical, populated_channels};
@@ -158,10 +158,12 @@ impl Bench {
         let aggressor = fault.aggressor.and_then(|aggressor| offset(aggressor.cell));
         let victim = fault.cell.and_then(offset);
         all.decoders.extend(victim.and_then(|victim| Decoder::new(fault, victim, aggressor)));
+        all.disturbed.extend(victim.and_then(|victim| Disturbance::new(fault, slot, victim)));
         if let Some((aggressor, victim)) = aggressor.zip(victim) {
             all.couplings.extend(Coupling::new(fault, aggressor, victim));
         }
-        if fault.kind.is_coupling() || fault.kind.is_decoder() || fault.kind == FaultKind::NoStart {
+        let of_a_bit = !fault.kind.has_aggressor() && !fault.kind.is_decoder() && fault.kind != FaultKind::NoStart;
+        if !of_a_bit {
             return;
         }
         let now_ns = self.clock.now_ns();

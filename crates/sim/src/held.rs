@@ -6,7 +6,7 @@ use std::ops::Range;
 use revisum_core::sweep::second_look::WordAccess;
 
 use crate::correction::Correction;
-use crate::fault::{BitFault, Coupling, Decoder, Noise, Scatter};
+use crate::fault::{BitFault, Coupling, Decoder, Disturbance, Noise, Scatter};
 
 /// A word that is held, with the faults of its bits.
 #[derive(Clone, Debug, Default)]
@@ -35,6 +35,8 @@ pub(crate) struct Faults {
     pub noises: Vec<Noise>,
     /// Upsets anywhere.
     pub scatters: Vec<Scatter>,
+    /// Bits that turn over when rows beside them are opened often.
+    pub disturbed: Vec<Disturbance>,
     /// Words that are held in any case.
     pub bound: BTreeSet<u64>,
 }

@@ -8,7 +8,7 @@ use std::ops::Range;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
-use revisum_core::address::AddressMap;
+use revisum_core::address::{AddressMap, Placed};
 use revisum_core::march::Op;
 use revisum_core::pattern::WordRule;
 use revisum_core::ports::{BadStretch, Clock, Layout, Load, Memory, MismatchSink};
@@ -18,9 +18,11 @@ use revisum_core::units::PhysAddr;
 
 use crate::clock::SimClock;
 use crate::correction::Correction;
-use crate::fault::{Noise, Scatter};
+use crate::fault::{Disturbance, Noise, Scatter};
 use crate::held::{Faults, Held};
 
+/// Time from opening one row to opening another row of the same bank, about as DDR4 has it.
+const ROW_CYCLE_NS: u64 = 50;
 /// Words of a noisy stretch that are played one by one: enough to look at again, and for samples.
 const PLAYED: usize = 4;
 
@@ -39,6 +41,7 @@ struct Parts {
     held: Held,
     noises: Vec<Noise>,
     scatters: Vec<Scatter>,
+    disturbed: Vec<Disturbance>,
 }
 
 impl SimMemory {
@@ -51,8 +54,8 @@ impl SimMemory {
         faults: Faults,
         correction: Correction,
     ) -> Self {
-        let (noises, scatters) = (faults.noises.clone(), faults.scatters.clone());
-        let parts = Mutex::new(Parts { held: Held::new(faults, correction), noises, scatters });
+        let (noises, scatters, disturbed) = (faults.noises.clone(), faults.scatters.clone(), faults.disturbed.clone());
+        let parts = Mutex::new(Parts { held: Held::new(faults, correction), noises, scatters, disturbed });
         Self { layout, map, clock, bytes_per_second, computing: AtomicBool::new(false), parts }
     }
 
@@ -79,7 +82,7 @@ impl SimMemory {
 
     /// What no fault changes: the word that belongs at an offset after a read or write.
     fn plain(&self, work: &ElementWork, offset: u64) -> u64 {
-        work.rule.word(self.layout.index_of(offset))
+        work.rule.word(self.layout.index_of(offset.saturating_sub(work.moved)))
     }
 
     /// What the sense amplifiers read last before they come to this word: the last read of the word before it in the sweep.
@@ -198,7 +201,8 @@ fn inverse_of(op: &Op) -> bool {
 fn ones(rule: WordRule, inverse: bool) -> f64 {
     match rule {
         WordRule::Constant(word) => f64::from(turned(word, inverse).count_ones()) / 64.0,
-        WordRule::Address | WordRule::Random { .. } => 0.5,
+        WordRule::Walking { .. } => f64::from(turned(1, inverse).count_ones()) / 64.0,
+        WordRule::Address | WordRule::Random { .. } | WordRule::Striped { .. } | WordRule::Crosstalk { .. } => 0.5,
     }
 }
 
@@ -232,9 +236,7 @@ impl Memory for SimMemory {
         let mut parts = self.parts();
         self.scatter(&mut parts);
         let mut offsets: Vec<u64> = parts.held.offsets(stretch.clone()).collect();
-        if work.down {
-            offsets.reverse();
-        }
+        offsets.sort_by_key(|offset| work.visited(offset - stretch.start, bytes));
         for offset in offsets {
             self.execute(&mut parts.held, offset, work, sink);
         }
@@ -257,6 +259,48 @@ impl Memory for SimMemory {
         place.write(word);
         let noise = noises.iter_mut().find(|noise| self.is_in(&noise.slot, offset));
         place.read() ^ noise.map_or(0, Noise::one)
+    }
+
+    fn peek(&self, offset: u64) -> u64 {
+        let mut parts = self.parts();
+        let Parts { held, noises, .. } = &mut *parts;
+        let noise = noises.iter_mut().find(|noise| self.is_in(&noise.slot, offset));
+        held.at(offset).read() ^ noise.map_or(0, Noise::one)
+    }
+
+    fn copy(&self, from: Range<u64>, to: u64, rule: WordRule) {
+        let (bytes, moved) = (from.end - from.start, to - from.start);
+        let mut parts = self.parts();
+        let held = &mut parts.held;
+        let mut sources: Vec<u64> = held.offsets(from.clone()).collect();
+        sources.extend(held.offsets(to..to + bytes).map(|offset| offset - moved));
+        sources.sort_unstable();
+        sources.dedup();
+        for offset in sources {
+            let plain = rule.word(self.layout.index_of(offset));
+            let source_held = held.holds(offset);
+            let word = if source_held {
+                held.begin(offset, self.clock.now_ns(), Some(plain));
+                held.at(offset).read()
+            } else {
+                plain
+            };
+            held.at(offset + moved).write(word);
+        }
+        drop(parts);
+        self.pass_time(2 * bytes);
+    }
+
+    fn activate(&self, offsets: &[u64], times: u32) {
+        let placed = offsets.iter().filter_map(|offset| self.map.locate(self.layout.address_of(*offset)?));
+        let placed: Vec<Placed> = placed.collect();
+        let mut parts = self.parts();
+        let Parts { held, disturbed, .. } = &mut *parts;
+        for disturbance in disturbed.iter().filter(|disturbance| disturbance.is_caused_by(&placed, times)) {
+            held.turn_over(disturbance.offset, disturbance.mask);
+        }
+        drop(parts);
+        self.clock.advance(u64::from(times) * offsets.len() as u64 * ROW_CYCLE_NS);
     }
 
     fn under(&self, load: Load) {

@@ -5,8 +5,8 @@ mod common;
 use common::{entries, folded, machine_with};
 use revisum_core::address::{Cell, Locator};
 use revisum_core::board::Board;
+use revisum_core::catalog::{CATALOG, find_test};
 use revisum_core::grade::{Model, grade};
-use revisum_core::march::find_test;
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::RunState;
 use revisum_sim::{Aggressor, Extent, FaultKind, FaultSpec, MachineSpec, SimOptions, shipped, simulated_machine};
@@ -147,8 +147,8 @@ fn every_word_executed_says_the_same(#[case] kind: Option<FaultKind>) {
 #[test]
 fn nothing_is_found_where_nothing_is() {
     let absent = FaultSpec { channels: 3, ..fault(FaultKind::StuckAt, 1) };
-    for test in revisum_core::march::CATALOG.iter() {
-        assert_eq!(run(test.name, absent.clone()).errors.words, 0, "{}", test.name);
+    for test in CATALOG.iter() {
+        assert_eq!(run(&test.name, absent.clone()).errors.words, 0, "{}", test.name);
     }
 }
 

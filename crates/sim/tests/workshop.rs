@@ -13,11 +13,20 @@ use revisum_core::run_state::{Outcome, RunState};
 use revisum_sim::{FaultKind, FaultSpec};
 use rstest::rstest;
 
+/// Three tests, thirteen sweeps a pass: enough for what is looked at here.
+fn short(passes: u32) -> Recipe {
+    let tests = ["random", "address-as-data", "march-c-"].map(str::to_owned).into();
+    Recipe { passes: Some(passes), ..Recipe::with_tests(Depth::Triage, tests) }
+}
+
 /// A run of so many passes, its times taken from the simulated clock.
 fn run(machine: &Machine, passes: u32) -> RunState {
-    let recipe = Recipe { passes: Some(passes), ..Recipe::of_depth(Depth::Triage) };
+    run_of(machine, &short(passes))
+}
+
+fn run_of(machine: &Machine, recipe: &Recipe) -> RunState {
     let begin_ns = machine.clock.now_ns();
-    let mut state = folded(&entries(machine, &recipe, 1));
+    let mut state = folded(&entries(machine, recipe, 1));
     state.t_ms = (machine.clock.now_ns() - begin_ns) / 1_000_000;
     state
 }
@@ -83,6 +92,21 @@ fn the_profile_is_at_fault(#[case] setting: &str, #[case] fitting: &[(&str, &str
     assert_eq!(!seen(&machine, 40).is_empty(), errors);
     let speed = Board::read(machine.firmware.as_ref()).modules().next().unwrap().1.speed;
     assert_eq!(speed, Some(if errors { 3600 } else { 3200 }));
+}
+
+/// Only while cores compute; modules may be moved as one likes.
+#[rstest]
+#[case("random", &[], false)]
+#[case("computing", &[], true)]
+#[case("computing", &[("A1", "OS830552"), ("B1", "OS830551")], true)]
+#[case("computing", &[("B1", "OS830551")], true)]
+fn only_computing_shows_it(#[case] test: &str, #[case] fitting: &[(&str, &str)], #[case] errors: bool) {
+    let machine = machine("heliostat", 1);
+    if !fitting.is_empty() {
+        refit(&machine, fitting);
+    }
+    let recipe = Recipe { passes: Some(20), ..Recipe::with_tests(Depth::Triage, vec![test.to_owned()]) };
+    assert_eq!(run_of(&machine, &recipe).errors.words > 0, errors);
 }
 
 /// Corrected errors never read wrong, are counted where they arise, become more, and go with the module.
@@ -229,7 +253,7 @@ fn the_advice_leads_to_the_truth(#[case] name: &str, #[case] truth: Suspect) {
 #[test]
 fn a_cell_that_forgets_when_warm_fails_only_then() {
     let machine = machine("meteo", 1);
-    let recipe = Recipe { passes: Some(120), ..Recipe::of_depth(Depth::Triage) };
+    let recipe = short(120);
     let mut celsius = 0.0;
     let mut first = None;
     for entry in entries(&machine, &recipe, 1) {

@@ -126,7 +126,13 @@ impl<'a> Bench<'a> {
 
     /// Writes what the sweeps expect.
     fn fill(&mut self) {
-        let work = ElementWork { rule: self.line.rule, down: false, ops: write(false) };
+        let work = ElementWork {
+            rule: self.line.rule,
+            down: false,
+            ops: write(false),
+            path: revisum_core::catalog::Path::Linear,
+            moved: 0,
+        };
         for slice in 0..self.inverse.len() {
             sweep(self.pool, slice, &work);
         }
@@ -186,7 +192,13 @@ impl<'a> Bench<'a> {
         let (pool, line) = (self.pool, self.line);
         let inverse = &self.inverse;
         let seconds = timed(&slices, |slice| {
-            let work = ElementWork { rule: line.rule, down: line.down, ops: (line.ops)(inverse[slice]) };
+            let work = ElementWork {
+                rule: line.rule,
+                down: line.down,
+                ops: (line.ops)(inverse[slice]),
+                path: revisum_core::catalog::Path::Linear,
+                moved: 0,
+            };
             sweep(pool, slice, &work);
         });
         if matches!(line.limit, Limit::ReadWrite) {

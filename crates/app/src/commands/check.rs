@@ -8,7 +8,7 @@ use std::time::Duration;
 use anyhow::{Result, anyhow};
 use revisum_core::board::Board;
 use revisum_core::ports::Machine;
-use revisum_core::recipe::Recipe;
+use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::RunState;
 use revisum_core::units::{count_text, duration_text};
 use revisum_sim::SimOptions;
@@ -19,9 +19,10 @@ use super::result::{RunResult, text};
 use crate::cli::CheckArgs;
 use crate::data_dir::DataDir;
 use crate::exit::{Exit, WrongUse};
+use crate::rates::{Measured, Rated};
 use crate::recorder::Live;
 use crate::runner::{Order, fresh_seed, start};
-use crate::{wall_time, wire};
+use crate::{recipe_file, wall_time, wire};
 
 /// How often the end of the run and signals are looked at.
 const LOOK_EVERY: Duration = Duration::from_millis(20);
@@ -33,7 +34,7 @@ const SIMULATED_SEED: u64 = 1;
 ///
 /// # Errors
 /// When nothing could be run.
-pub fn check(data: Option<&Path>, args: CheckArgs) -> Result<Exit> {
+pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     let machine = Arc::new(match &args.sim {
         Some(name) => {
             let seed = args.seed.unwrap_or(SIMULATED_SEED);
@@ -41,14 +42,20 @@ pub fn check(data: Option<&Path>, args: CheckArgs) -> Result<Exit> {
         }
         None => wire::real(),
     });
-    let recipe = recipe(&args, &machine)?;
+    let rated = Rated::default();
+    let measured = *rated.get_or_init(|| Measured::of(&machine, args.memory));
+    let recipe = recipe(args, &machine, &measured)?;
     recipe.specs()?;
+    recipe.workers(machine.firmware.facts().cores)?;
+    if let Some(path) = &args.save_recipe {
+        recipe_file::save(&recipe, path)?;
+    }
     let data = DataDir::choose(data, None)?;
     data.prepare()?;
     let seed = args.seed.unwrap_or_else(|| if args.sim.is_some() { SIMULATED_SEED } else { fresh_seed() });
     let board = Board::read(machine.firmware.as_ref());
     let job = machine.firmware.facts().machine;
-    let handle = start(Order { machine, board, recipe, seed, data: data.clone(), job }, || {});
+    let handle = start(Order { machine, board, recipe, seed, rated, data: data.clone(), job }, || {});
     let interrupted = Arc::new(std::sync::atomic::AtomicBool::new(false));
     for signal in [SIGINT, SIGTERM] {
         flag::register(signal, interrupted.clone())?;
@@ -81,27 +88,42 @@ pub fn check(data: Option<&Path>, args: CheckArgs) -> Result<Exit> {
     Ok(state.outcome(false).into())
 }
 
-fn recipe(args: &CheckArgs, machine: &Machine) -> Result<Recipe> {
-    let defaults = Recipe::of_depth(args.depth.into());
+/// The recipe of the command line: a file's or a depth's, and over it what was given by hand.
+fn recipe(args: &CheckArgs, machine: &Machine, measured: &Measured) -> Result<Recipe> {
+    let bytes = args.memory.unwrap_or(machine.memory.offer().reachable_bytes);
+    let tests_of = |depth: Depth| measured.tests_of(depth, bytes);
+    let depth = args.depth.map(Depth::from);
+    let mut recipe = match &args.recipe {
+        Some(path) => recipe_file::load(path, &|depth| tests_of(depth).tests)?,
+        None => {
+            let depth = depth.unwrap_or_default();
+            let chosen = tests_of(depth);
+            if args.tests.is_none() && !chosen.left_out.is_empty() {
+                eprintln!("left out, for want of time at this depth: {}", chosen.left_out.join(", "));
+            }
+            Recipe::with_tests(depth, chosen.tests)
+        }
+    };
     let zone = wall_time::zone(machine.is_simulated());
     let until = args.until.as_deref().map(|text| wall_time::seconds_until(text, machine.clock.wall_ms(), &zone));
     let for_seconds = until.transpose().map_err(WrongUse)?.or(args.for_time);
     // A number of passes given by hand replaces the time that the depth would take, and the other way round.
-    let (passes, for_seconds) = match (args.passes, for_seconds) {
-        (None, None) => (defaults.passes, defaults.for_seconds),
-        given => given,
-    };
-    Ok(Recipe {
-        tests: args.tests.clone().unwrap_or_else(|| defaults.tests.clone()),
-        passes,
-        for_seconds,
-        stop_after: args.stop_after,
-        memory: args.memory,
-        range: args.range,
-        cores: args.cores.into(),
-        caches: args.caches.into(),
-        ..defaults
-    })
+    if args.passes.is_some() || for_seconds.is_some() {
+        (recipe.passes, recipe.for_seconds) = (args.passes, for_seconds);
+    }
+    if let Some(tests) = &args.tests {
+        recipe.tests.clone_from(tests);
+    }
+    recipe.stop_after = args.stop_after.or(recipe.stop_after);
+    recipe.memory = args.memory.or(recipe.memory);
+    recipe.range = args.range.or(recipe.range);
+    recipe.cores = args.cores.map_or(recipe.cores, Into::into);
+    recipe.caches = args.caches.map_or(recipe.caches, Into::into);
+    recipe.idle_seconds = args.idle.or(recipe.idle_seconds);
+    if let Some(cores) = &args.which_cores {
+        recipe.which_cores.clone_from(cores);
+    }
+    Ok(recipe)
 }
 
 fn tell_result(state: &RunState, journal: &Path, json: bool) -> Result<()> {

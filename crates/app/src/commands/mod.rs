@@ -23,7 +23,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         None => tui::real(data),
         Some(Command::Demo(args)) if args.reveal => reveal(args.machine.as_deref()),
         Some(Command::Demo(args)) => tui::demo(data, &args),
-        Some(Command::Check(args)) => check::check(data, args),
+        Some(Command::Check(args)) => check::check(data, &args),
         Some(Command::Logs(args)) => logs::logs(data, &args),
         Some(Command::Log(args)) => log::log(data, &args),
         Some(Command::Tests(args)) => tests::tests(&args),

@@ -29,6 +29,7 @@ pub struct RunResult<'a> {
     seed: u64,
     tests: Vec<TestResult<'a>>,
     samples: Vec<SampleResult<'a>>,
+    miscalculated: u64,
     hardware_corrected: u64,
     hardware_uncorrected: u64,
     journal: String,
@@ -83,6 +84,7 @@ impl<'a> RunResult<'a> {
                 })
                 .collect(),
             samples: state.errors.samples.iter().map(SampleResult::of).collect(),
+            miscalculated: state.miscalculated,
             hardware_corrected: state.hardware.corrected,
             hardware_uncorrected: state.hardware.uncorrected,
             journal: journal.display().to_string(),

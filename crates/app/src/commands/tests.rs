@@ -4,8 +4,9 @@ use std::fmt::Write as _;
 use std::io::Write as _;
 
 use anyhow::Result;
+use revisum_core::catalog::{CATALOG, TestSpec, Work, find_test};
 use revisum_core::grade::{Model, Share, grade};
-use revisum_core::march::{CATALOG, March, NotationError, TestSpec, find_test};
+use revisum_core::march::{March, NotationError};
 use revisum_core::units::counted;
 use serde_json::{Map, Value, json};
 
@@ -45,41 +46,72 @@ fn graded(notation: &str) -> Result<(String, Value)> {
 
 fn page(name: &str) -> Result<(String, Value)> {
     let spec = find_test(name).ok_or_else(|| {
-        let names = CATALOG.map(|spec| spec.name).join(", ");
-        WrongUse(format!("there is no test named {name:?}. The tests are: {names}"))
+        let names: Vec<&str> = CATALOG.iter().map(|spec| spec.name.as_ref()).collect();
+        WrongUse(format!("there is no test named {name:?}. The tests are: {}", names.join(", ")))
     })?;
-    let grades = grade(&spec.march()).map_err(|error| WrongUse(error.to_string()))?;
-    let text = format!(
-        "{}\n{}\n\n{}\n{}\n\nAs a march on single bits, computed on a small array:\n\n{}",
-        spec.title,
-        spec.purpose,
-        spec.notation,
-        length(&spec.march()),
-        table(&grades)
-    );
-    Ok((text, entry(spec, &grades)))
+    let mut text = format!("{}\n{}\n\n", spec.title, spec.purpose);
+    if let Work::March { notation, backgrounds, path } = &spec.work {
+        let backgrounds: Vec<String> = backgrounds.iter().map(name_of).collect();
+        writeln!(text, "notation     {notation}\nlength       {}", length(&spec.march()))?;
+        writeln!(text, "backgrounds  {}", backgrounds.join(", "))?;
+        writeln!(text, "order        {}", name_of(path))?;
+    }
+    writeln!(text, "one pass     {} of the memory", counted(spec.sweeps(), "sweep"))?;
+    if !spec.literature.is_empty() {
+        writeln!(text, "literature   {}", spec.literature)?;
+    }
+    writeln!(text, "memory sees  {}\ncannot say   {}", spec.sees(), spec.limits)?;
+    if spec.on_request {
+        writeln!(text, "on request   Runs only when it is named.")?;
+    }
+    let grades = grades_of(spec)?;
+    if let Some(grades) = &grades {
+        write!(text, "\nAs a march on single bits, computed on a small array:\n\n{}", table(grades))?;
+    }
+    Ok((text, entry(spec, grades.as_ref())))
+}
+
+/// The grade of a march; other tests have none.
+fn grades_of(spec: &TestSpec) -> Result<Option<Grades>> {
+    Ok(if spec.is_march() { Some(grade(&spec.march()).map_err(|error| WrongUse(error.to_string()))?) } else { None })
+}
+
+fn name_of(value: &impl serde::Serialize) -> String {
+    serde_json::to_value(value).ok().and_then(|name| name.as_str().map(str::to_owned)).unwrap_or_default()
 }
 
 fn list() -> Result<(String, Value)> {
     let mut text = String::new();
     let mut entries = Vec::new();
-    for spec in &CATALOG {
-        let grades = grade(&spec.march()).map_err(|error| WrongUse(error.to_string()))?;
-        writeln!(text, "{:<18} {}\n{:<18} {}", spec.name, spec.purpose, "", spec.notation)?;
-        entries.push(entry(spec, &grades));
+    for spec in CATALOG.iter() {
+        for (at, line) in textwrap::wrap(&spec.purpose, 92).iter().enumerate() {
+            writeln!(text, "{:<17} {line}", if at == 0 { spec.name.as_ref() } else { "" })?;
+        }
+        entries.push(entry(spec, grades_of(spec)?.as_ref()));
     }
-    text.push_str("\n`revisum tests NAME` shows what a test detects.\n");
+    text.push_str("\n`revisum tests NAME` shows what a test does and detects.\n");
     Ok((text, json!({ "tests": entries })))
 }
 
-fn entry(spec: &TestSpec, grades: &Grades) -> Value {
+fn entry(spec: &TestSpec, grades: Option<&Grades>) -> Value {
+    let (notation, backgrounds, path) = match &spec.work {
+        Work::March { notation, backgrounds, path } => (Some(notation), Some(backgrounds), Some(path)),
+        _ => (None, None, None),
+    };
     json!({
         "name": spec.name,
         "title": spec.title,
         "purpose": spec.purpose,
-        "notation": spec.notation,
-        "operations_per_cell": spec.march().ops_per_cell(),
-        "models": models(grades),
+        "notation": notation,
+        "backgrounds": backgrounds,
+        "path": path,
+        "operations_per_cell": notation.map(|_| spec.march().ops_per_cell()),
+        "sweeps_per_pass": spec.sweeps(),
+        "literature": spec.literature,
+        "memory_sees": spec.sees(),
+        "cannot_say": spec.limits,
+        "on_request": spec.on_request,
+        "models": grades.map(models),
     })
 }
 

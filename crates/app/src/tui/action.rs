@@ -73,6 +73,14 @@ pub enum Action {
     SkipTest,
     /// End the run.
     StopRun,
+    /// Leave the test at hand and go on with the chosen one.
+    GoToTest,
+    /// One pass more.
+    AddPass,
+    /// Write the recipe to a file.
+    SaveRecipe,
+    /// Read the next recipe file.
+    NextRecipe,
     /// The recipe as its depth gives it.
     Defaults,
     /// All keys for here.

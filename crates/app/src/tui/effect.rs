@@ -11,6 +11,14 @@ pub enum Effect {
     PauseOrGoOn,
     /// Leave the test at hand.
     SkipTest,
+    /// Leave the test at hand and go on with the one at this place.
+    GoToTest(usize),
+    /// One pass more.
+    AddPass,
+    /// Write the recipe to a file.
+    SaveRecipe(Recipe),
+    /// Read the next recipe file.
+    NextRecipe,
     /// End the run, if there is one.
     StopRun,
     /// Put modules so: `(slot, serial number)`.

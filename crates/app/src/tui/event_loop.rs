@@ -15,6 +15,7 @@ use super::terminal::{Screen, TerminalGuard};
 use super::theme::Theme;
 use super::workshop::Workshop;
 use super::{update, views};
+use crate::wall_time;
 
 /// The clock in the header moves this often.
 const TICK: Duration = Duration::from_secs(1);
@@ -62,6 +63,7 @@ fn serve(
     let theme = Theme::detect();
     while !app.quit {
         app.facts.wall_ms = workshop.wall_ms();
+        app.minute_of_day = wall_time::minute_of_day(app.facts.wall_ms, &wall_time::zone(app.facts.simulated));
         screen.draw(|frame| views::draw(frame, app, &theme))?;
         match inbox.recv_timeout(TICK) {
             Ok(event) => take(app, workshop, screen, sender, event)?,

@@ -75,6 +75,11 @@ fn own(app: &App) -> Vec<Binding> {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "choose", true));
             own.push(binding(KeyCode::Right, "←→", Action::Right, "change", true));
             own.push(binding(KeyCode::Char('d'), "d", Action::Defaults, "defaults", true));
+            own.push(binding(KeyCode::Char('w'), "w", Action::SaveRecipe, "write it to a file", false));
+            own.push(binding(KeyCode::Char('o'), "o", Action::NextRecipe, "open the next recipe file", false));
+        }
+        View::Run if app.is_running() => {
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "choose a test", false));
         }
         View::Run => {}
         View::Swap if app.facts.can_move => {
@@ -98,6 +103,8 @@ fn own(app: &App) -> Vec<Binding> {
                 own.push(space(words, Action::PauseOrGoOn));
             }
             own.push(binding(KeyCode::Char('n'), "n", Action::SkipTest, "next test", app.view == View::Run));
+            own.push(binding(KeyCode::Char('t'), "t", Action::GoToTest, "go to the chosen test, or repeat it", false));
+            own.push(binding(KeyCode::Char('a'), "a", Action::AddPass, "add a pass", false));
         }
         own.push(binding(KeyCode::Char('x'), "x", Action::StopRun, "stop the run", true));
     }

@@ -8,6 +8,7 @@ mod canvas;
 mod effect;
 mod event_loop;
 mod keymap;
+mod recipe_rows;
 mod state;
 mod terminal;
 mod theme;

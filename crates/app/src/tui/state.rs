@@ -6,10 +6,12 @@ use std::sync::Arc;
 use revisum_core::board::{Board, Module};
 use revisum_core::isolate::{Advice, Verdict};
 use revisum_core::ports::{MemoryOffer, PastRun};
-use revisum_core::recipe::{CoreSharing, Depth, Recipe};
+use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::units::RangeSet;
 
 use super::action::View;
+use crate::rates::{Measured, Rated};
 use crate::records::{Recorded, RunSummary};
 
 /// What is known of the machine and the job.
@@ -55,10 +57,10 @@ pub struct Facts {
     pub can_move: bool,
     /// Names of modules by serial number.
     pub names: BTreeMap<String, String>,
-    /// Bytes a second in the latest run here.
-    pub measured_rate: Option<f64>,
     /// The machine's wall time in milliseconds since 1970.
     pub wall_ms: i64,
+    /// What the sweeps reach here.
+    pub rated: Rated,
     /// Machines that can be put on the bench; none but the one at hand outside the demonstration.
     pub bench: Vec<BenchMachine>,
 }
@@ -94,6 +96,16 @@ pub struct Trial {
 }
 
 impl Facts {
+    /// What the sweeps reach here, as far as it is known by now.
+    pub fn measured(&self) -> Measured {
+        self.rated.get().copied().unwrap_or_default()
+    }
+
+    /// Whether that is still being measured.
+    pub fn is_measuring(&self) -> bool {
+        self.rated.get().is_none()
+    }
+
     /// What to call a module.
     pub fn name_of(&self, serial: &str) -> String {
         self.names.get(serial).cloned().unwrap_or_else(|| serial.to_owned())
@@ -133,29 +145,6 @@ pub enum Overlay {
     Notice(String),
 }
 
-/// The rows of the Recipe view.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum RecipeRow {
-    /// A depth.
-    Depth(Depth),
-    /// A test of the catalogue.
-    Test(usize),
-    /// Number of passes.
-    Passes,
-    /// Core sharing.
-    Cores,
-}
-
-/// The rows of the Recipe view from top to bottom.
-pub fn recipe_rows() -> Vec<RecipeRow> {
-    let depths = Depth::ALL.into_iter().map(RecipeRow::Depth);
-    let tests = (0..revisum_core::march::CATALOG.len()).map(RecipeRow::Test);
-    depths.chain(tests).chain([RecipeRow::Passes, RecipeRow::Cores]).collect()
-}
-
-/// The order in which core sharing is stepped through.
-pub const SHARINGS: [CoreSharing; 4] = [CoreSharing::Solo, CoreSharing::Split, CoreSharing::Relay, CoreSharing::Rota];
-
 /// The whole state of the interface.
 #[derive(Clone, Debug)]
 pub struct App {
@@ -179,6 +168,16 @@ pub struct App {
     pub slot: usize,
     /// Chosen row of the recipe.
     pub recipe_row: usize,
+    /// Tests that the depth would run if there were time.
+    pub left_out: Vec<String>,
+    /// Minute of the day at which the run shall end.
+    pub until: Option<u32>,
+    /// Minute of the day now, by this machine's clock.
+    pub minute_of_day: u32,
+    /// A sound at the first error and at the end.
+    pub sound: bool,
+    /// Chosen test of the run.
+    pub test: usize,
     /// Chosen line of the logs.
     pub log: usize,
     /// Which loose module would be put in.
@@ -205,12 +204,32 @@ impl App {
             job: 0,
             slot: 0,
             recipe_row: 0,
+            left_out: Vec::new(),
+            until: None,
+            minute_of_day: 0,
+            sound: false,
+            test: 0,
             log: 0,
             loose: 0,
             overlay: None,
             size,
             quit: false,
         }
+    }
+
+    /// Memory that the recipe would hold.
+    pub fn held_bytes(&self) -> u64 {
+        let reachable = self.facts.offer.reachable_bytes;
+        let in_range = self.recipe.range.map_or(reachable, |range| {
+            let range = RangeSet::from(vec![range]);
+            self.facts.offer.usable.intersection(&range).bytes().min(reachable)
+        });
+        self.recipe.memory.map_or(in_range, |bytes| bytes.min(in_range))
+    }
+
+    /// Seconds that each test of the recipe takes in one pass, where that is known.
+    pub fn expected(&self) -> Option<Vec<(String, f64)>> {
+        self.facts.measured().expected(&self.recipe, self.held_bytes(), self.facts.cores)
     }
 
     /// The views that exist for this machine: jobs to choose from exist in the workshop only.

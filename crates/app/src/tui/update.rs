@@ -2,13 +2,13 @@
 //! output happens here.
 
 use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
-use revisum_core::march::CATALOG;
-use revisum_core::recipe::{Depth, Recipe};
+use revisum_core::recipe::Recipe;
 
 use super::action::{Action, View};
 use super::effect::Effect;
 use super::keymap::{action_of, bindings, matching};
-use super::state::{App, Overlay, RecipeRow, SHARINGS, recipe_rows};
+use super::recipe_rows::{self, recipe_rows};
+use super::state::{App, Overlay};
 
 /// Takes one key press.
 pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
@@ -75,7 +75,14 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::PauseOrGoOn => return vec![Effect::PauseOrGoOn],
         Action::SkipTest => return vec![Effect::SkipTest],
         Action::StopRun => return vec![Effect::StopRun],
-        Action::Defaults => app.recipe = Recipe::of_depth(app.recipe.depth),
+        Action::Defaults => {
+            app.recipe = Recipe::of_depth(app.recipe.depth);
+            recipe_rows::choose_depth(app, app.recipe.depth);
+        }
+        Action::SaveRecipe => return vec![Effect::SaveRecipe(app.recipe.clone())],
+        Action::NextRecipe => return vec![Effect::NextRecipe],
+        Action::GoToTest => return vec![Effect::GoToTest(app.test)],
+        Action::AddPass => return vec![Effect::AddPass],
         Action::Help => app.overlay = Some(Overlay::Help),
         Action::Redraw => return vec![Effect::Redraw],
         Action::Quit if app.is_running() => app.overlay = Some(Overlay::LeaveWhileRunning),
@@ -92,56 +99,26 @@ fn step(app: &mut App, by: isize) {
     match app.view {
         View::Jobs => app.job = stepped(app.job, by, app.facts.bench.len()),
         View::Board | View::Swap => app.slot = stepped(app.slot, by, app.facts.board.slots.len()),
-        View::Recipe => app.recipe_row = stepped(app.recipe_row, by, recipe_rows().len()),
+        View::Recipe => app.recipe_row = stepped(app.recipe_row, by, recipe_rows(app).len()),
         View::Logs if app.opened.is_none() => app.log = stepped(app.log, by, app.logs.len()),
+        View::Run if app.is_running() => {
+            let tests = app.run_state().map_or(0, |state| state.tests.len());
+            app.test = stepped(app.test, by, tests);
+        }
         View::Logs | View::Run => {}
     }
 }
 
 fn change(app: &mut App, by: isize) {
     match app.view {
-        View::Recipe => change_recipe(app, by),
+        View::Recipe => {
+            if let Some(row) = recipe_rows(app).get(app.recipe_row) {
+                recipe_rows::change(app, *row, by);
+            }
+        }
         View::Swap => app.loose = stepped(app.loose, by, app.facts.table.len()),
         _ => {}
     }
-}
-
-fn change_recipe(app: &mut App, by: isize) {
-    match recipe_rows()[app.recipe_row] {
-        RecipeRow::Depth(depth) => choose_depth(app, depth),
-        RecipeRow::Test(test) => {
-            let name = CATALOG[test].name;
-            match app.recipe.tests.iter().position(|on| on == name) {
-                Some(at) => drop(app.recipe.tests.remove(at)),
-                None => app.recipe.tests.push(name.to_owned()),
-            }
-        }
-        RecipeRow::Passes => change_passes(app, by),
-        RecipeRow::Cores => {
-            let at = SHARINGS.iter().position(|sharing| *sharing == app.recipe.cores).unwrap_or(0);
-            app.recipe.cores = SHARINGS[stepped(at, by, SHARINGS.len())];
-        }
-    }
-}
-
-/// Passes go 1, 2, 3 … and, to the left of 1, as many as fit into the time of the depth.
-fn change_passes(app: &mut App, by: isize) {
-    let recipe = &mut app.recipe;
-    recipe.passes = match (recipe.passes, by) {
-        (None, 1..) => Some(1),
-        (Some(1), ..0) | (None, _) => None,
-        (Some(passes), _) => Some(passes.saturating_add_signed(by as i32).clamp(1, 9999)),
-    };
-    // Without a number of passes something else has to end the run.
-    recipe.for_seconds = match recipe.passes {
-        Some(_) => None,
-        None => recipe.depth.seconds().or(Depth::Survey.seconds()),
-    };
-}
-
-fn choose_depth(app: &mut App, depth: Depth) {
-    let tests = std::mem::take(&mut app.recipe.tests);
-    app.recipe = Recipe { tests, cores: app.recipe.cores, ..Recipe::of_depth(depth) };
 }
 
 fn proceed(app: &mut App) -> Vec<Effect> {
@@ -246,11 +223,12 @@ fn switch(app: &mut App) -> Vec<Effect> {
 #[cfg(test)]
 mod tests {
     use revisum_core::board::{Board, Module, Slot};
-    use revisum_core::recipe::CoreSharing;
+    use revisum_core::recipe::{CoreSharing, Depth};
     use revisum_core::run_state::RunState;
     use rstest::rstest;
 
     use super::*;
+    use crate::tui::recipe_rows::RecipeRow;
     use crate::tui::state::{Facts, RunView};
 
     fn app() -> App {
@@ -315,22 +293,27 @@ mod tests {
         assert!(matches!(app.overlay, Some(Overlay::Notice(_))));
     }
 
+    /// Keys to a row, then a step.
+    fn to(row: RecipeRow, then: &[KeyCode]) -> Vec<KeyCode> {
+        let rows = recipe_rows(&app());
+        let at = rows.iter().position(|known| *known == row).unwrap();
+        std::iter::repeat_n(Down, at).chain(then.iter().copied()).collect()
+    }
+
     #[rstest]
-    #[case::depth(&[Down, Right], |recipe: &Recipe| recipe.depth == Depth::Survey && recipe.for_seconds == Some(3600))]
-    #[case::test_off(&[Down, Down, Down, Right], |recipe: &Recipe| recipe.tests.len() == 2)]
-    #[case::test_off_and_on(&[Down, Down, Down, Right, Left], |recipe: &Recipe| recipe.tests.len() == 3)]
-    #[case::passes(&[Down, Down, Down, Down, Down, Down, Right, Right], |recipe: &Recipe| recipe.passes == Some(3))]
-    #[case::no_number_of_passes(
-        &[Down, Down, Down, Down, Down, Down, Left],
-        |recipe: &Recipe| recipe.passes.is_none() && recipe.for_seconds == Some(3600)
-    )]
-    #[case::cores(&[Down, Down, Down, Down, Down, Down, Down, Left], |recipe: &Recipe| recipe.cores == CoreSharing::Solo)]
-    #[case::defaults(&[Down, Down, Down, Right, Char('d')], |recipe: &Recipe| *recipe == Recipe::of_depth(Depth::Triage))]
-    #[case::ends_hold(&[Up, Up, Left], |recipe: &Recipe| recipe.depth == Depth::Triage)]
-    fn the_recipe_changes(#[case] keys: &[KeyCode], #[case] holds: fn(&Recipe) -> bool) {
+    #[case::depth(to(RecipeRow::Depth(Depth::Survey), &[Right]), |r: &Recipe| r.depth == Depth::Survey && r.for_seconds == Some(3600))]
+    #[case::test_off(to(RecipeRow::Test(0), &[Right]), |r: &Recipe| !r.tests.contains(&"random".to_owned()))]
+    #[case::test_off_and_on(to(RecipeRow::Test(0), &[Right, Left]), |r: &Recipe| r.tests.contains(&"random".to_owned()))]
+    #[case::passes(to(RecipeRow::Passes, &[Right, Right]), |r: &Recipe| r.passes == Some(3))]
+    #[case::as_many_as_fit(to(RecipeRow::Passes, &[Left]), |r: &Recipe| r.passes.is_none() && r.for_seconds == Some(3600))]
+    #[case::cores(to(RecipeRow::Cores, &[Left]), |r: &Recipe| r.cores == CoreSharing::Solo)]
+    #[case::first_error(to(RecipeRow::StopAfter, &[Right]), |r: &Recipe| r.stop_after == Some(1))]
+    #[case::defaults(to(RecipeRow::Test(0), &[Right, Char('d')]), |r: &Recipe| *r == Recipe::of_depth(Depth::Triage))]
+    #[case::ends_hold(vec![Up, Up, Left], |r: &Recipe| r.depth == Depth::Triage)]
+    fn the_recipe_changes(#[case] keys: Vec<KeyCode>, #[case] holds: fn(&Recipe) -> bool) {
         let mut app = app();
         press(&mut app, &[Char('3')]);
-        press(&mut app, keys);
+        press(&mut app, &keys);
         assert!(holds(&app.recipe), "{:?}", app.recipe);
     }
 

@@ -1,19 +1,23 @@
 //! Carries out effects: owns the machine, the job and the run, and tells the state what came of it.
 
+use std::path::PathBuf;
 use std::sync::Arc;
 
 use anyhow::Result;
 use revisum_core::board::Board;
 use revisum_core::isolate::advise;
 use revisum_core::ports::{History, Machine};
+use revisum_core::recipe::Recipe;
 use revisum_core::run_state::Outcome;
 use revisum_sim::{shipped, shipped_names};
 
 use super::effect::Effect;
 use super::state::{App, BenchMachine, Facts, Overlay, RunView, Trial};
 use crate::data_dir::DataDir;
+use crate::rates::{Rated, measure_in_background};
 use crate::records::{Job, Recorded, Standing, find_run, list_runs, read_run};
 use crate::runner::{Order, RunHandle, fresh_seed, start};
+use crate::{recipe_file, wall_time};
 
 /// The machine on the bench and everything that is done with it.
 pub struct Workshop {
@@ -23,6 +27,9 @@ pub struct Workshop {
     run: Option<RunHandle>,
     seed: Option<u64>,
     maker: Option<Maker>,
+    rated: Rated,
+    /// The recipe file that was read last.
+    recipe_file: Option<PathBuf>,
 }
 
 /// Makes the machine of this name; only the simulated workshop has more than one.
@@ -36,7 +43,9 @@ impl Workshop {
     pub fn open(machine: Machine, data: DataDir, seed: Option<u64>, maker: Option<Maker>) -> Result<Self> {
         let facts = machine.firmware.facts();
         let job = Job::open(&data.jobs(), &data.runs(), &facts.machine, machine.clock.wall_ms())?;
-        let mut workshop = Self { machine: Arc::new(machine), data, job, run: None, seed, maker };
+        let machine = Arc::new(machine);
+        let rated = measure_in_background(machine.clone());
+        let mut workshop = Self { machine, data, job, run: None, seed, maker, rated, recipe_file: None };
         if let Some(hands) = &workshop.machine.hands {
             let state = workshop.job.state();
             for fitting in &state.fittings {
@@ -79,7 +88,7 @@ impl Workshop {
             offered: self.machine.hands.as_ref().map(|hands| hands.settings()).unwrap_or_default(),
             can_move: self.machine.hands.is_some(),
             names: known.map(|serial| (serial.clone(), self.job.name_of(&serial))).collect(),
-            measured_rate: self.job.runs().next_back().and_then(rate),
+            rated: self.rated.clone(),
             wall_ms: self.machine.clock.wall_ms(),
             bench: if self.maker.is_some() { bench_machines() } else { Vec::new() },
             board,
@@ -130,6 +139,16 @@ impl Workshop {
                 self.run.iter().for_each(|run| run.control.skip_test());
                 Ok(())
             }
+            Effect::GoToTest(place) => {
+                self.run.iter().for_each(|run| run.control.go_to(place));
+                Ok(())
+            }
+            Effect::AddPass => {
+                self.run.iter().for_each(|run| run.control.add_pass());
+                Ok(())
+            }
+            Effect::SaveRecipe(recipe) => self.save_recipe(app, &recipe),
+            Effect::NextRecipe => self.next_recipe(app),
             Effect::StopRun => {
                 self.run.iter().for_each(|run| run.control.stop());
                 Ok(())
@@ -157,12 +176,7 @@ impl Workshop {
         }
     }
 
-    fn start(
-        &mut self,
-        app: &mut App,
-        recipe: revisum_core::recipe::Recipe,
-        published: impl Fn() + Send + Sync + 'static,
-    ) {
+    fn start(&mut self, app: &mut App, recipe: Recipe, published: impl Fn() + Send + Sync + 'static) {
         if self.run.is_some() {
             return;
         }
@@ -173,11 +187,42 @@ impl Workshop {
             board: self.board(),
             recipe,
             seed,
+            rated: self.rated.clone(),
             data: self.data.clone(),
             job: app.facts.machine.clone(),
         };
         app.run = Some(RunView::default());
         self.run = Some(start(order, published));
+    }
+
+    fn save_recipe(&self, app: &mut App, recipe: &Recipe) -> Result<()> {
+        let stamp = wall_time::format(self.wall_ms(), &wall_time::zone(self.machine.is_simulated()), "%Y-%m-%d-%H%M%S");
+        let path = self.data.recipes()?.join(format!("{}-{stamp}.toml", recipe.depth.word()));
+        recipe_file::save(recipe, &path)?;
+        app.overlay = Some(Overlay::Notice(format!(
+            "Written to {}. o opens the recipes of this folder, and revisum check --recipe runs one.",
+            path.display()
+        )));
+        Ok(())
+    }
+
+    fn next_recipe(&mut self, app: &mut App) -> Result<()> {
+        let mut files: Vec<PathBuf> =
+            std::fs::read_dir(self.data.recipes()?)?.flatten().map(|file| file.path()).collect();
+        files.retain(|path| path.extension().is_some_and(|ending| ending == "toml"));
+        files.sort();
+        let after = files.iter().position(|path| Some(path) == self.recipe_file.as_ref()).map_or(0, |at| at + 1);
+        let Some(path) = files.get(after).or(files.first()).cloned() else {
+            app.overlay = Some(Overlay::Notice("No recipe was written yet. w writes this one.".to_owned()));
+            return Ok(());
+        };
+        let measured = app.facts.measured();
+        let held = app.held_bytes();
+        self.recipe_file = Some(path.clone());
+        app.recipe = recipe_file::load(&path, &|depth| measured.tests_of(depth, held).tests)?;
+        app.until = None;
+        app.overlay = Some(Overlay::Notice(format!("This is the recipe {}. o opens the next one.", path.display())));
+        Ok(())
     }
 
     fn refit(&mut self, app: &mut App, placement: &[(String, String)]) -> Result<()> {
@@ -276,11 +321,4 @@ fn trial(recorded: &Recorded) -> Option<Trial> {
         seconds: state.running_seconds(),
         passes: state.full_passes,
     })
-}
-
-/// Bytes a second over all sweeps of a run.
-fn rate(recorded: &Recorded) -> Option<f64> {
-    let bytes: u64 = recorded.state.tests.iter().map(|test| test.bytes_swept).sum();
-    let seconds: f64 = recorded.state.tests.iter().map(|test| test.sweep_ns as f64 / 1e9).sum();
-    (seconds > 0.0).then(|| bytes as f64 / seconds)
 }

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::map::{AddressMap, Cell};
+use super::map::{AddressMap, Cell, Placed};
 use crate::board::Board;
 use crate::units::{ByteRange, PhysAddr};
 
@@ -71,6 +71,16 @@ impl Locator {
             _ => Certainty::OneOf,
         };
         Attribution { slots: self.populated.clone(), certainty, cell: None }
+    }
+
+    /// Slot and cell of an address, where a map tells.
+    pub fn placed(&self, address: PhysAddr) -> Option<Placed> {
+        self.map.as_ref()?.locate(address)
+    }
+
+    /// The address of a cell, where a map tells.
+    pub fn address(&self, placed: &Placed) -> Option<PhysAddr> {
+        self.map.as_ref()?.address(placed)
     }
 
     /// The slots that an address can be in, joined by blanks, and a piece of the address space around it where that is so.

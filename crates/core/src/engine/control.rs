@@ -1,6 +1,6 @@
 //! Pause, go on, skip and stop: the only things that the interface can do to a running engine.
 
-use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Condvar, Mutex, PoisonError};
 
 /// Shared between the interface and the workers.
@@ -10,6 +10,9 @@ pub struct Control {
     skip: AtomicBool,
     paused: Mutex<bool>,
     changed: Condvar,
+    /// Test to go to, by its place in the pass.
+    target: Mutex<Option<usize>>,
+    more_passes: AtomicU32,
 }
 
 /// What a worker is to do next.
@@ -31,6 +34,17 @@ impl Control {
     pub fn skip_test(&self) {
         self.skip.store(true, Ordering::SeqCst);
         self.resume();
+    }
+
+    /// Leaves the test at hand and goes on with the one at this place in the pass, which may be the same one again.
+    pub fn go_to(&self, place: usize) {
+        *self.target.lock().unwrap_or_else(PoisonError::into_inner) = Some(place);
+        self.skip_test();
+    }
+
+    /// Makes the run one pass longer.
+    pub fn add_pass(&self) {
+        self.more_passes.fetch_add(1, Ordering::SeqCst);
     }
 
     /// Holds the workers after the blocks at hand.
@@ -56,6 +70,16 @@ impl Control {
     fn set_paused(&self, paused: bool) {
         *self.paused.lock().unwrap_or_else(PoisonError::into_inner) = paused;
         self.changed.notify_all();
+    }
+
+    /// Where to go on, if somebody chose.
+    pub(super) fn take_target(&self) -> Option<usize> {
+        self.target.lock().unwrap_or_else(PoisonError::into_inner).take()
+    }
+
+    /// Passes added so far.
+    pub(super) fn added_passes(&self) -> u32 {
+        self.more_passes.load(Ordering::SeqCst)
     }
 
     /// Takes the skip back once a new test begins.

@@ -11,11 +11,14 @@ use super::turnaround::flush_after;
 use super::watch::Watch;
 use super::worker::{BLOCK_BYTES, Ground, Report, sweep_share};
 use crate::address::Locator;
+use crate::catalog::TestSpec;
+use crate::estimate::Rates;
 use crate::journal::{EndReason, Entry, ErrorReport, Progress, TestEnd};
-use crate::march::{Element, March, TestSpec};
+use crate::march::notation::pieces;
+use crate::march::{Element, March};
 use crate::pattern::{WordRule, pass_seed};
 use crate::ports::{Clock, Counters, Memory, Sensors};
-use crate::recipe::{Recipe, RecipeError};
+use crate::recipe::{CoreSharing, Recipe, RecipeError};
 use crate::sweep::ElementWork;
 use crate::tally::Tally;
 
@@ -35,8 +38,10 @@ pub struct RunSetup<'a> {
     pub recipe: &'a Recipe,
     /// Seed of the run.
     pub seed: u64,
-    /// Cores that may work.
-    pub cores: usize,
+    /// The cores that work.
+    pub workers: &'a [usize],
+    /// What sweeps reach here, for how far the run is; a guess serves where nothing was measured.
+    pub rates: Rates,
     /// Largest cache in bytes.
     pub cache_bytes: u64,
     /// Pause, skip, stop.
@@ -45,6 +50,8 @@ pub struct RunSetup<'a> {
 
 /// Progress is told this often.
 const TELL_NS: u64 = 200_000_000;
+/// While nothing happens progress is told this often.
+const IDLE_TELL_NS: u64 = 1_000_000_000;
 /// Counters and sensors are read this often.
 const WATCH_NS: u64 = 2_000_000_000;
 /// Samples told for one test in one pass.
@@ -67,17 +74,17 @@ pub fn run(setup: &RunSetup<'_>, tell: &mut dyn FnMut(Entry)) -> Result<EndReaso
     Ok(reason)
 }
 
-/// Sweeps over the held memory in one pass of these tests.
-pub fn sweeps_per_pass(specs: &[&TestSpec], recipe: &Recipe, cores: usize) -> u64 {
-    let sweeps: usize = specs.iter().map(|spec| spec.march().sweeps()).sum();
-    (sweeps * turns(recipe.cores, cores)) as u64
+/// Seconds that each test is expected to take in one pass.
+pub fn expected(specs: &[TestSpec], recipe: &Recipe, rates: &Rates, bytes: u64, cores: usize) -> Vec<(String, f64)> {
+    let turns = turns(recipe.cores, cores);
+    specs.iter().map(|spec| (spec.name.to_string(), rates.test_seconds(spec, recipe, bytes, turns))).collect()
 }
 
-struct Coordinator<'a> {
-    setup: &'a RunSetup<'a>,
+pub(super) struct Coordinator<'a> {
+    pub setup: &'a RunSetup<'a>,
     tell: &'a mut dyn FnMut(Entry),
     watch: Watch<'a>,
-    progress: Progress,
+    pub progress: Progress,
     pending: Tally,
     samples_left: usize,
     test_errors: u64,
@@ -91,18 +98,33 @@ struct Coordinator<'a> {
     /// Nanoseconds of sweeping in this test before the round at hand, and of each core within it.
     base_ns: u64,
     busy_ns: Vec<u64>,
+    /// How often the element at hand goes over the memory.
+    weight: u64,
+    /// Passes added as told last.
+    added: u32,
+    /// Bytes of the range at hand.
+    range: u64,
+    /// Share of the test that was done before the part at hand, and that the part is.
+    done_ratio: f64,
+    part_ratio: f64,
     /// Set when the run ends by itself rather than by the technician.
     ended: Option<EndReason>,
 }
 
 /// What a test works with in one pass.
-struct TestRun<'a> {
-    spec: &'a TestSpec,
-    march: March,
-    rule: WordRule,
-    turn: usize,
+pub(super) struct TestRun<'a> {
+    pub spec: &'a TestSpec,
+    pub pass: u32,
+    pub march: March,
+    pub rule: WordRule,
+    pub turn: usize,
+    pub sharing: CoreSharing,
+    /// How many of the cores sweep.
+    pub sweepers: usize,
     /// The planted word is still due in this pass.
-    plant_due: bool,
+    pub plant_due: bool,
+    /// Seconds that the whole test is expected to take.
+    pub seconds: f64,
 }
 
 impl<'a> Coordinator<'a> {
@@ -125,23 +147,31 @@ impl<'a> Coordinator<'a> {
             paused_ns: 0,
             base_ns: 0,
             busy_ns: Vec::new(),
+            weight: 1,
+            added: 0,
+            range: 1,
+            done_ratio: 0.0,
+            part_ratio: 0.0,
             ended: None,
         }
     }
 
-    fn passes(&mut self, specs: &[&TestSpec]) -> EndReason {
+    fn passes(&mut self, specs: &[TestSpec]) -> EndReason {
         let mut pass = 0;
-        while self.setup.recipe.passes.is_none_or(|passes| pass < passes) {
+        loop {
+            let added = self.setup.control.added_passes();
+            if self.setup.recipe.passes.is_some_and(|passes| pass >= passes.saturating_add(added)) {
+                return EndReason::Completed;
+            }
             pass += 1;
             self.pass(pass, specs);
             if self.setup.control.order() == Order::Stop {
                 return self.ended.unwrap_or(EndReason::Stopped);
             }
         }
-        EndReason::Completed
     }
 
-    fn pass(&mut self, pass: u32, specs: &[&TestSpec]) {
+    fn pass(&mut self, pass: u32, specs: &[TestSpec]) {
         let seed = pass_seed(self.setup.seed, pass);
         self.say(Entry::PassBegan { pass, seed });
         self.progress = Progress { pass, ..Progress::default() };
@@ -149,17 +179,19 @@ impl<'a> Coordinator<'a> {
         // Another test each pass, so that over time every kind of check has to prove itself.
         let plant_at = (pass as usize - 1) % specs.len();
         let mut plant_due = true;
-        let mut complete = true;
-        for (at, spec) in specs.iter().enumerate() {
-            let due = plant_due && at >= plant_at;
+        let mut complete = vec![false; specs.len()];
+        let mut at = 0;
+        while let Some(spec) = specs.get(at) {
+            let due = plant_due && (at >= plant_at || at + 1 == specs.len());
             let (finished, planted) = self.test(pass, spec, seed, due);
             plant_due &= !planted;
-            complete &= finished;
+            complete[at] |= finished;
             if self.setup.control.order() == Order::Stop {
-                complete &= at + 1 == specs.len();
                 break;
             }
+            at = self.setup.control.take_target().unwrap_or(at + 1);
         }
+        let complete = complete.into_iter().all(|finished| finished);
         let running_ns = (self.setup.clock.now_ns() - begin_ns).saturating_sub(self.paused_ns - paused_ns);
         self.say(Entry::PassEnded { pass, complete, seconds: running_ns as f64 / 1e9 });
     }
@@ -167,49 +199,48 @@ impl<'a> Coordinator<'a> {
     /// Returns whether the test finished and whether it proved the checker.
     fn test(&mut self, pass: u32, spec: &TestSpec, seed: u64, plant_due: bool) -> (bool, bool) {
         self.setup.control.begin_test();
-        self.say(Entry::TestBegan { pass, test: spec.name.to_owned() });
-        self.progress =
-            Progress { pass, test: spec.name.to_owned(), pass_done: self.progress.pass_done, ..Progress::default() };
+        self.say(Entry::TestBegan { pass, test: spec.name.to_string() });
+        self.progress = Progress { pass, test: spec.name.to_string(), ..Progress::default() };
         self.samples_left = TEST_SAMPLES;
         self.test_errors = 0;
-        let pass_done = self.progress.pass_done;
-        let turns = turns(self.setup.recipe.cores, self.setup.cores);
-        let rule = spec.background(seed).into();
-        let mut run = TestRun { spec, march: spec.march(), rule, turn: 0, plant_due };
+        let recipe = self.setup.recipe;
+        let turns = turns(recipe.cores, self.setup.workers.len());
+        let mut run = TestRun {
+            spec,
+            pass,
+            march: spec.march_waiting(recipe.idle()),
+            rule: WordRule::Constant(0),
+            turn: 0,
+            sharing: recipe.cores,
+            sweepers: self.setup.workers.len(),
+            plant_due,
+            seconds: self.setup.rates.march_seconds(spec, recipe, self.setup.memory.layout().bytes()) * turns as f64,
+        };
+        (self.done_ratio, self.part_ratio, self.base_ns) = (0.0, 0.0, 0);
+        self.busy_ns.clear();
         let mut finished = true;
         for turn in 0..turns {
             run.turn = turn;
-            finished = finished && self.elements(&mut run);
+            finished = finished && self.work(&mut run, seed);
         }
         self.flush_news();
         self.say(Entry::TestEnded(TestEnd {
             pass,
-            test: spec.name.to_owned(),
+            test: spec.name.to_string(),
             finished,
             errors: self.test_errors,
             bytes_swept: self.progress.test_done,
             sweep_ns: self.progress.test_ns,
         }));
-        if !finished {
-            let whole = self.setup.memory.layout().bytes() * (run.march.sweeps() * turns) as u64;
-            self.progress.pass_done = pass_done + whole;
-        }
         (finished, plant_due && !run.plant_due)
     }
 
-    fn elements(&mut self, run: &mut TestRun<'_>) -> bool {
+    /// The elements of the march over the background at hand.
+    pub(super) fn elements(&mut self, run: &mut TestRun<'_>) -> bool {
         let elements = run.march.0.clone();
         let mut leaves = None;
         for (at, element) in elements.iter().enumerate() {
-            let next = elements.get(at + 1);
-            self.progress.element = at as u32 + 1;
-            self.progress.notation = element.to_string();
-            self.progress.done = 0;
-            let done = match element {
-                Element::Idle(wait) => self.idle(*wait),
-                Element::Sweep { .. } => self.element(run, element, next, leaves),
-            };
-            if !done {
+            if !self.one_element(run, element, elements.get(at + 1), leaves) {
                 return false;
             }
             leaves = element.leaves().or(leaves);
@@ -217,12 +248,56 @@ impl<'a> Coordinator<'a> {
         true
     }
 
+    pub(super) fn one_element(
+        &mut self,
+        run: &mut TestRun<'_>,
+        element: &Element,
+        next: Option<&Element>,
+        leaves: Option<bool>,
+    ) -> bool {
+        self.progress.element += 1;
+        self.progress.notation = element.to_string();
+        self.progress.done = 0;
+        let bytes = self.setup.memory.layout().bytes() as f64;
+        let seconds = self.setup.rates.element_seconds(element, run.spec.path(), bytes);
+        self.begin_part(seconds / run.seconds.max(1e-9));
+        let done = match element {
+            Element::Idle(wait) => self.idle(*wait),
+            Element::Sweep { .. } => self.element(run, element, next, leaves),
+        };
+        self.end_part();
+        done
+    }
+
+    /// A part of the test begins that is this share of it.
+    pub(super) fn begin_part(&mut self, share: f64) {
+        self.part_ratio = share;
+    }
+
+    pub(super) fn end_part(&mut self) {
+        self.done_ratio += std::mem::take(&mut self.part_ratio);
+        self.progress.test_ppm = ppm(self.done_ratio);
+    }
+
+    /// So much of the part at hand is done, 0 to 1.
+    fn in_part(&mut self, share: f64) {
+        self.progress.test_ppm = ppm(self.done_ratio + self.part_ratio * share);
+    }
+
     /// Waits in small pieces, so that control is still listened to.
     fn idle(&mut self, wait: Duration) -> bool {
         let until = self.setup.clock.now_ns() + wait.as_nanos() as u64;
+        let mut told_ns = self.setup.clock.now_ns();
         while self.setup.clock.now_ns() < until {
             self.setup.clock.sleep(POLL.min(Duration::from_nanos(until - self.setup.clock.now_ns())));
             self.check_ends();
+            self.look_around(false);
+            let now = self.setup.clock.now_ns();
+            self.in_part(1.0 - until.saturating_sub(now) as f64 / (wait.as_nanos() as f64).max(1.0));
+            if now - told_ns >= IDLE_TELL_NS {
+                told_ns = now;
+                self.flush_news();
+            }
             self.setup.control.wait_while_paused();
             if self.setup.control.order() != Order::Go {
                 return false;
@@ -239,26 +314,23 @@ impl<'a> Coordinator<'a> {
         leaves: Option<bool>,
     ) -> bool {
         let Some(work) = ElementWork::of(element, run.rule) else { return true };
+        let work = ElementWork { path: run.spec.path(), ..work };
         let memory = self.setup.memory;
         let plant_seed = self.setup.seed ^ u64::from(self.progress.pass) << 32;
         let plant = match leaves {
             Some(leaves) if run.plant_due && element.reads() => plant::plant(memory, run.rule, leaves, plant_seed),
             _ => None,
         };
-        let bytes = memory.layout().bytes();
-        let mut plant_seen = false;
-        for round in rounds(self.setup.recipe.cores, self.setup.cores, run.turn, bytes, work.down) {
-            plant_seen |= self.round(run, &work, plant, &round);
-            self.flush_round(element, next, &round);
-        }
-        let finished = self.setup.control.order() == Order::Go || self.progress.done == bytes;
+        let held = 0..memory.layout().bytes();
+        let plant_seen = self.sweep_over(run, &work, plant, held.clone(), Some((element, next)));
+        let finished = self.setup.control.order() == Order::Go || self.progress.done == held.end;
         if let Some(plant) = plant {
             plant::remove(memory, plant, element, plant_seen || finished);
             if plant_seen || finished {
                 run.plant_due = false;
                 self.say(Entry::Planted {
                     pass: self.progress.pass,
-                    test: run.spec.name.to_owned(),
+                    test: run.spec.name.to_string(),
                     address: memory.address_of(plant.offset),
                     caught: plant_seen,
                 });
@@ -268,24 +340,63 @@ impl<'a> Coordinator<'a> {
         finished && self.setup.control.order() == Order::Go
     }
 
-    /// Runs one round and returns whether the planted word was seen.
-    fn round(&mut self, run: &TestRun<'_>, work: &ElementWork, plant: Option<Plant>, round: &Round) -> bool {
-        let test = run.spec.name;
-        let ground = Ground {
+    /// Sweeps a range with all cores that sweep, and flushes what the next element must not find in a cache. Returns
+    /// whether the planted word was seen.
+    pub(super) fn sweep_over(
+        &mut self,
+        run: &mut TestRun<'_>,
+        work: &ElementWork,
+        plant: Option<Plant>,
+        held: Range<u64>,
+        elements: Option<(&Element, Option<&Element>)>,
+    ) -> bool {
+        self.weight = pieces(&work.ops).len() as u64;
+        self.range = (held.end - held.start).max(1);
+        let mut plant_seen = false;
+        for mut round in rounds(run.sharing, run.sweepers, run.turn, held.end - held.start, work.down) {
+            for share in &mut round {
+                share.held = held.start + share.held.start..held.start + share.held.end;
+            }
+            plant_seen |= self.round(run, work, plant, &round);
+            if let Some((element, next)) = elements {
+                self.flush_round(element, next, &round);
+            }
+        }
+        plant_seen
+    }
+
+    /// What so many workers share.
+    pub(super) fn ground<'b>(
+        &self,
+        run: &'b TestRun<'_>,
+        work: &'b ElementWork,
+        plant: Option<Plant>,
+        workers: usize,
+    ) -> Ground<'b>
+    where
+        'a: 'b,
+    {
+        Ground {
             memory: self.setup.memory,
             clock: self.setup.clock,
             control: self.setup.control,
             locator: self.setup.locator,
             work,
             plant,
-            test,
+            test: run.spec.name.as_ref(),
             pass: self.progress.pass,
             element: self.progress.element,
-            looks: LOOKS / round.len().max(1) as u32,
-        };
+            workers: self.setup.workers,
+            looks: LOOKS / workers.max(1) as u32,
+        }
+    }
+
+    /// Runs one round and returns whether the planted word was seen.
+    fn round(&mut self, run: &TestRun<'_>, work: &ElementWork, plant: Option<Plant>, round: &Round) -> bool {
+        let ground = self.ground(run, work, plant, round.len());
         let mut plant_seen = false;
         self.base_ns = self.progress.test_ns;
-        self.busy_ns = vec![0; self.setup.cores.max(1)];
+        self.busy_ns = vec![0; self.setup.workers.len().max(1)];
         if self.setup.memory.is_concurrent() {
             std::thread::scope(|scope| {
                 let (sender, reports) = mpsc::channel::<Report>();
@@ -316,7 +427,7 @@ impl<'a> Coordinator<'a> {
         plant_seen
     }
 
-    fn take(&mut self, report: Report) -> bool {
+    pub(super) fn take(&mut self, report: Report) -> bool {
         if let Some(busy) = self.busy_ns.get_mut(report.core) {
             *busy += report.busy_ns;
         }
@@ -328,11 +439,10 @@ impl<'a> Coordinator<'a> {
         };
         self.progress.test_ns = self.base_ns + round_ns;
         self.progress.done += report.bytes;
-        self.progress.test_done += report.bytes;
-        self.progress.pass_done += report.bytes;
+        self.progress.test_done += report.bytes * self.weight;
+        self.in_part(self.progress.done as f64 / self.range as f64);
         let first = self.run_errors == 0 && !report.tally.is_empty();
-        self.test_errors += report.tally.words;
-        self.run_errors += report.tally.words;
+        self.count_errors(report.tally.words);
         let before = self.pending.samples.len();
         self.pending.merge(&report.tally, before + self.samples_left);
         self.samples_left -= self.pending.samples.len() - before;
@@ -346,6 +456,11 @@ impl<'a> Coordinator<'a> {
         }
         self.look_around(false);
         report.plant_seen
+    }
+
+    pub(super) fn count_errors(&mut self, errors: u64) {
+        self.test_errors += errors;
+        self.run_errors += errors;
     }
 
     /// Tells what was gathered since the last time.
@@ -379,7 +494,7 @@ impl<'a> Coordinator<'a> {
         });
     }
 
-    fn note_changes(&mut self) {
+    pub(super) fn note_changes(&mut self) {
         let changes = self.setup.memory.changes();
         let ranges = |held: &Range<u64>| self.setup.memory.layout().ranges_of(held.clone());
         if !changes.moved.is_empty() {
@@ -420,8 +535,13 @@ impl<'a> Coordinator<'a> {
     }
 
     /// Ends the run when its time is up or when enough errors were found.
-    fn check_ends(&mut self) {
+    pub(super) fn check_ends(&mut self) {
         self.note_pause();
+        let added = self.setup.control.added_passes();
+        if added != self.added {
+            self.added = added;
+            self.say(Entry::Extended { passes: added });
+        }
         if self.ended.is_some() {
             return;
         }
@@ -439,7 +559,7 @@ impl<'a> Coordinator<'a> {
         }
     }
 
-    fn say(&mut self, entry: Entry) {
+    pub(super) fn say(&mut self, entry: Entry) {
         (self.tell)(entry);
     }
 }
@@ -452,4 +572,9 @@ fn flush_blocks(memory: &dyn Memory, control: &Control, held: Range<u64>) {
         }
         memory.flush(block);
     }
+}
+
+/// A share in millionths.
+fn ppm(share: f64) -> u32 {
+    (share.clamp(0.0, 1.0) * 1e6).round() as u32
 }

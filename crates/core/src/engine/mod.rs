@@ -4,8 +4,13 @@
 //! few MiB and look at the [`Control`] between blocks. Element by element, never block by block: a block that stays in
 //! the cache between two elements would test the cache.
 
+mod address_lines;
+mod calibrate;
+mod compute;
 mod control;
 mod coordinator;
+mod disturbance;
+mod kinds;
 mod plant;
 mod shares;
 mod sink;
@@ -16,6 +21,7 @@ mod worker;
 #[cfg(test)]
 mod tests;
 
+pub use calibrate::{CALIBRATION_BYTES, calibrate};
 pub use control::Control;
-pub use coordinator::{RunSetup, run, sweeps_per_pass};
+pub use coordinator::{RunSetup, expected, run};
 pub use worker::BLOCK_BYTES;

@@ -9,8 +9,10 @@ use rstest::rstest;
 
 use super::*;
 use crate::address::Locator;
+use crate::estimate::Rates;
 use crate::journal::{EndReason, Entry, Framed};
 use crate::march::Op;
+use crate::pattern::WordRule;
 use crate::ports::{Changes, Clock, Counters, EccCount, Layout, Memory, MismatchSink, Reading, Sensors};
 use crate::recipe::{Caches, CoreSharing, Depth, Recipe};
 use crate::run_state::{Outcome, RunState};
@@ -56,6 +58,7 @@ impl Bench {
             return;
         };
         let lines = (held.end - held.start) / 64;
+        let mut words = vec![0];
         for step in 0..lines {
             let at = if work.down { lines - 1 - step } else { step };
             let offset = held.start + at * 64;
@@ -68,7 +71,7 @@ impl Bench {
                 continue;
             }
             for word in line.words(work.down) {
-                let mut words = vec![word.actual];
+                words[0] = word.actual;
                 sink.mismatch(word, &mut Cell { words: &mut words, at: 0, stuck: false });
             }
         }
@@ -105,7 +108,7 @@ impl Memory for Bench {
         let (first, last) = ((held.start / 8) as usize, (held.end / 8) as usize);
         for step in first..last {
             let at = if work.down { first + last - 1 - step } else { step };
-            let plain = work.rule.word(self.layout.index_of(at as u64 * 8));
+            let plain = work.rule.word(self.layout.index_of(at as u64 * 8 - work.moved));
             let mut cell = Cell { words: &mut words, at, stuck: self.stuck_word == Some(at) };
             for op in &work.ops {
                 match *op {
@@ -128,6 +131,19 @@ impl Memory for Bench {
         cell.write(word);
         cell.read()
     }
+    fn peek(&self, offset: u64) -> u64 {
+        let at = (offset / 8) as usize;
+        let mut words = self.words.lock().unwrap();
+        Cell { words: &mut words, at, stuck: self.stuck_word == Some(at) }.read()
+    }
+    fn copy(&self, from: Range<u64>, to: u64, _rule: WordRule) {
+        let start = from.start;
+        for at in from.step_by(8) {
+            let word = self.peek(at);
+            self.poke(at - start + to, word);
+        }
+    }
+    fn activate(&self, _offsets: &[u64], _times: u32) {}
     fn changes(&self) -> Changes {
         self.changes.lock().unwrap().pop().unwrap_or_default()
     }
@@ -171,7 +187,7 @@ impl Sensors for NoSensors {
 }
 
 fn recipe() -> Recipe {
-    Recipe { passes: Some(1), ..Recipe::of_depth(Depth::Triage) }
+    Recipe::with_tests(Depth::Triage, ["random", "address-as-data", "march-c-"].map(str::to_owned).into())
 }
 
 struct Ran {
@@ -190,7 +206,8 @@ fn run_with(bench: &Bench, recipe: &Recipe, control: &Control, counting: u64, mu
         locator: &Locator::default(),
         recipe,
         seed: 7,
-        cores: 2,
+        workers: &[0, 1],
+        rates: Rates::uniform(1e9),
         cache_bytes: 1 << 20,
         control,
     };
@@ -198,7 +215,7 @@ fn run_with(bench: &Bench, recipe: &Recipe, control: &Control, counting: u64, mu
         Entry::Begin(Box::new(crate::journal::Begin { recipe: Some(recipe.clone()), ..Default::default() })),
         Entry::Held(crate::journal::Held {
             bytes: BYTES,
-            sweeps_per_pass: sweeps_per_pass(&recipe.specs().unwrap(), recipe, 2),
+            expected: expected(&recipe.specs().unwrap(), recipe, &Rates::uniform(1e9), BYTES, 2),
             ..Default::default()
         }),
     ];

@@ -29,6 +29,8 @@ pub(super) struct Ground<'a> {
     pub test: &'a str,
     pub pass: u32,
     pub element: u32,
+    /// Cores by the number that shares have.
+    pub workers: &'a [usize],
     /// Second looks that each worker may take.
     pub looks: u32,
 }
@@ -47,8 +49,9 @@ pub(super) struct Report {
 
 /// Sweeps the share to its end, or until told otherwise.
 pub(super) fn sweep_share(ground: &Ground<'_>, share: &Share, send: &mut dyn FnMut(Report)) {
-    ground.memory.enter_worker(share.core);
-    let mut sink = Sink::new(ground, share.core);
+    let core = ground.workers.get(share.core).copied().unwrap_or(share.core);
+    ground.memory.enter_worker(core);
+    let mut sink = Sink::new(ground, core);
     let mut report = Report { core: share.core, ..Report::default() };
     let mut last_ns = ground.clock.now_ns();
     for block in blocks(share.held.clone(), ground.work.down) {

@@ -62,7 +62,31 @@ pub enum GradeError {
 /// # Errors
 /// When good memory would fail the test, or it has too many elements of any direction.
 pub fn grade(march: &March) -> Result<Vec<(Model, Share)>, GradeError> {
-    let sweeps: Vec<(Order, &[Op])> = march
+    let (sweeps, any) = prepared(march)?;
+    let share = |model: Model| {
+        let faults = model.faults();
+        let detected = faults.iter().filter(|fault| is_detected(&sweeps, any, fault)).count();
+        Share { detected, of: faults.len(), share: detected as f64 / faults.len() as f64 }
+    };
+    Ok(Model::ALL.into_iter().map(|model| (model, share(model))).collect())
+}
+
+/// Which faults of all models, in a fixed order, the test detects.
+///
+/// # Errors
+/// As for [`grade`].
+pub fn detected(march: &March) -> Result<Vec<bool>, GradeError> {
+    let (sweeps, any) = prepared(march)?;
+    let faults = Model::ALL.into_iter().flat_map(|model| model.faults());
+    Ok(faults.map(|fault| is_detected(&sweeps, any, &fault)).collect())
+}
+
+/// Directions and operations of the sweeping elements.
+type Sweeps<'a> = Vec<(Order, &'a [Op])>;
+
+/// Sweeps of a march that good memory passes, and how many of them may go either way.
+fn prepared(march: &March) -> Result<(Sweeps<'_>, usize), GradeError> {
+    let sweeps: Sweeps<'_> = march
         .0
         .iter()
         .filter_map(|element| match element {
@@ -76,12 +100,7 @@ pub fn grade(march: &March) -> Result<Vec<(Model, Share)>, GradeError> {
         return Err(GradeError::TooManyDirections(any));
     }
     check_good_memory(march)?;
-    let share = |model: Model| {
-        let faults = model.faults();
-        let detected = faults.iter().filter(|fault| is_detected(&sweeps, any, fault)).count();
-        Share { detected, of: faults.len(), share: detected as f64 / faults.len() as f64 }
-    };
-    Ok(Model::ALL.into_iter().map(|model| (model, share(model))).collect())
+    Ok((sweeps, any))
 }
 
 /// Every read has to expect what was written last; before the first write nothing is known.

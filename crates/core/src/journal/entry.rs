@@ -55,8 +55,8 @@ pub struct Held {
     pub addresses_known: bool,
     /// Cores that work.
     pub cores: usize,
-    /// Sweeps in one pass.
-    pub sweeps_per_pass: u64,
+    /// Seconds that each test is expected to take in one pass, in the order in which they run.
+    pub expected: Vec<(String, f64)>,
     /// What could not be held and why.
     pub limits: Vec<String>,
 }
@@ -90,12 +90,12 @@ pub struct Progress {
     pub notation: String,
     /// Bytes of this element that are done.
     pub done: u64,
-    /// Bytes swept in this pass so far.
-    pub pass_done: u64,
     /// Bytes swept by this test in this pass so far.
     pub test_done: u64,
     /// Nanoseconds of sweeping in this test in this pass so far.
     pub test_ns: u64,
+    /// Share of this test that is done, in millionths, by the time that its parts are expected to take.
+    pub test_ppm: u32,
 }
 
 /// Words that read wrong since the last report.
@@ -208,6 +208,20 @@ pub enum Entry {
         corrected: u64,
         /// Uncorrected errors since the last record.
         uncorrected: u64,
+    },
+    /// The run was made longer.
+    Extended {
+        /// Passes added in all.
+        passes: u32,
+    },
+    /// Numbers computed under load came out wrong.
+    Miscalculated {
+        /// Pass, from 1.
+        pass: u32,
+        /// Test.
+        test: String,
+        /// How many numbers.
+        numbers: u64,
     },
     /// A temperature.
     Heat {

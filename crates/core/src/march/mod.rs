@@ -1,7 +1,5 @@
-//! March tests: their notation and the catalogue of tests that can be chosen.
+//! March tests: their notation.
 
-pub mod catalog;
 pub mod notation;
 
-pub use catalog::{CATALOG, TestSpec, find_test};
 pub use notation::{Element, March, NotationError, Op, Order};

@@ -66,6 +66,17 @@ impl Element {
         matches!(self, Self::Sweep { ops, .. } if ops.iter().any(|op| matches!(op, Op::Write { .. })))
     }
 
+    /// Its operations in the pieces that reach the memory one by one: a read with the write behind it, or one operation.
+    pub fn pieces(&self) -> Vec<&[Op]> {
+        let Self::Sweep { ops, .. } = self else { return Vec::new() };
+        pieces(ops)
+    }
+
+    /// How often the element goes over the memory; none for a wait.
+    pub fn steps(&self) -> usize {
+        self.pieces().len()
+    }
+
     /// What the element leaves in each word: `Some(inverse)`, or nothing when it does not write.
     pub fn leaves(&self) -> Option<bool> {
         let Self::Sweep { ops, .. } = self else { return None };
@@ -74,6 +85,19 @@ impl Element {
             Op::Read { .. } => None,
         })
     }
+}
+
+/// Cuts operations into a read with the write behind it, or one operation.
+pub fn pieces(ops: &[Op]) -> Vec<&[Op]> {
+    let mut pieces = Vec::new();
+    let mut rest = ops;
+    while !rest.is_empty() {
+        let pair = matches!(rest, [Op::Read { .. }, Op::Write { .. }, ..]);
+        let (piece, behind) = rest.split_at(if pair { 2 } else { 1 });
+        pieces.push(piece);
+        rest = behind;
+    }
+    pieces
 }
 
 /// A whole march test: its elements in order.
@@ -86,7 +110,12 @@ impl March {
         self.0.iter().map(|element| if let Element::Sweep { ops, .. } = element { ops.len() } else { 0 }).sum()
     }
 
-    /// Number of sweeps over the memory.
+    /// How often the test goes over the memory.
+    pub fn steps(&self) -> usize {
+        self.0.iter().map(Element::steps).sum()
+    }
+
+    /// Number of elements that sweep.
     pub fn sweeps(&self) -> usize {
         self.0.iter().filter(|element| matches!(element, Element::Sweep { .. })).count()
     }

@@ -27,6 +27,8 @@ pub(super) struct Run {
 const CONSTANT: u8 = 0;
 const ADDRESS: u8 = 1;
 const RANDOM: u8 = 2;
+/// Every word turns by the same amount from line to line.
+const TURNING: u8 = 3;
 
 /// Chooses the compiled body for this work.
 ///
@@ -58,6 +60,10 @@ fn choose<const READ: bool, const WRITE: bool>(isa: Isa, rule: WordRule, down: b
         (WordRule::Constant(_), true) => wrapper::<CONSTANT, false, READ, WRITE>(isa),
         (WordRule::Address, false) => wrapper::<ADDRESS, true, READ, WRITE>(isa),
         (WordRule::Address, true) => wrapper::<ADDRESS, false, READ, WRITE>(isa),
+        (WordRule::Striped { .. }, false) => wrapper::<CONSTANT, true, READ, WRITE>(isa),
+        (WordRule::Striped { .. }, true) => wrapper::<CONSTANT, false, READ, WRITE>(isa),
+        (WordRule::Walking { .. } | WordRule::Crosstalk { .. }, false) => wrapper::<TURNING, true, READ, WRITE>(isa),
+        (WordRule::Walking { .. } | WordRule::Crosstalk { .. }, true) => wrapper::<TURNING, false, READ, WRITE>(isa),
         (WordRule::Random { .. }, false) => wrapper::<RANDOM, true, READ, WRITE>(isa),
         (WordRule::Random { .. }, true) => wrapper::<RANDOM, false, READ, WRITE>(isa),
     }
@@ -96,12 +102,11 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
     rule: WordRule,
     bad: &mut dyn Mismatches,
 ) {
-    let (first_state, word_step) = running_state(rule);
     let first_line = if UP { 0 } else { run.lines - 1 };
     let index = run.first_index.wrapping_add((first_line * WORDS) as u64);
-    let states: [u64; WORDS] =
-        std::array::from_fn(|word| first_state.wrapping_add(word_step.wrapping_mul(index.wrapping_add(word as u64))));
-    let line_step = word_step.wrapping_mul(WORDS as u64);
+    let states: [u64; WORDS] = std::array::from_fn(|word| state_at(rule, index.wrapping_add(word as u64)));
+    let line_step = word_step(rule).wrapping_mul(WORDS as u64);
+    let turn = if UP { line_turn(rule) } else { (64 - line_turn(rule)) & 63 };
     let stride = if UP { LINE as isize } else { -(LINE as isize) };
     let ahead = if WRITE { AHEAD_READ_WRITE } else { AHEAD_READ };
     // SAFETY: the instruction set is present; every `line` below is one of the run's lines. Prefetching past the end
@@ -144,7 +149,11 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
                     if READ { word.store(at) } else { word.stream(at) }
                 }
             }
-            if KIND != CONSTANT {
+            if KIND == TURNING {
+                for state in &mut state {
+                    *state = state.rotate_left(turn);
+                }
+            } else if KIND != CONSTANT {
                 for state in &mut state {
                     *state = state.add(step);
                 }
@@ -157,12 +166,29 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
     }
 }
 
-/// State of the word with index zero, and what each further word adds to it.
-fn running_state(rule: WordRule) -> (u64, u64) {
+/// What the word at an index is made from: its state for random words, itself otherwise.
+fn state_at(rule: WordRule, index: u64) -> u64 {
     match rule {
-        WordRule::Constant(word) => (word, 0),
-        WordRule::Address => (0, 8),
-        WordRule::Random { seed } => (seed, pattern::STEP),
+        WordRule::Random { seed } => seed.wrapping_add(pattern::STEP.wrapping_mul(index)),
+        _ => rule.word(index),
+    }
+}
+
+/// What each further word adds to the state.
+fn word_step(rule: WordRule) -> u64 {
+    match rule {
+        WordRule::Address => 8,
+        WordRule::Random { .. } => pattern::STEP,
+        _ => 0,
+    }
+}
+
+/// By how many lanes the words of the next line are turned.
+fn line_turn(rule: WordRule) -> i64 {
+    match rule {
+        WordRule::Walking { .. } => WORDS as i64,
+        WordRule::Crosstalk { .. } => 1,
+        _ => 0,
     }
 }
 

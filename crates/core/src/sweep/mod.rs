@@ -24,6 +24,8 @@ pub mod second_look;
 mod kernel;
 mod vector;
 
+use crate::catalog::{HOP_BYTES, Path};
+use crate::march::notation::pieces;
 use crate::march::{Element, Op, Order};
 use crate::pattern::WordRule;
 
@@ -113,6 +115,10 @@ pub struct ElementWork {
     pub down: bool,
     /// Operations on each word in turn.
     pub ops: Vec<Op>,
+    /// In which order the words of a block are visited.
+    pub path: Path,
+    /// The words here are copies: each was computed from the index of the word so many bytes before it.
+    pub moved: u64,
 }
 
 impl ElementWork {
@@ -120,8 +126,27 @@ impl ElementWork {
     pub fn of(element: &Element, rule: WordRule) -> Option<Self> {
         match element {
             Element::Idle(_) => None,
-            Element::Sweep { order, ops } => Some(Self { rule, down: *order == Order::Down, ops: ops.clone() }),
+            Element::Sweep { order, ops } => {
+                Some(Self { rule, down: *order == Order::Down, ops: ops.clone(), path: Path::Linear, moved: 0 })
+            }
         }
+    }
+
+    /// The same work in the pieces that have to reach the memory one by one.
+    pub fn pieces(&self) -> Vec<Self> {
+        pieces(&self.ops).into_iter().map(|ops| Self { ops: ops.to_vec(), ..self.clone() }).collect()
+    }
+
+    /// When the word at this offset of a block of this length is visited; a smaller number comes first.
+    pub fn visited(&self, offset: u64, bytes: u64) -> u64 {
+        let hopping = bytes / HOP_BYTES * HOP_BYTES;
+        let step = if self.path == Path::RowHopping && offset < hopping {
+            let (row, line) = (offset / HOP_BYTES, offset % HOP_BYTES / LINE as u64);
+            (line * (hopping / HOP_BYTES) + row) * LINE as u64 + offset % LINE as u64
+        } else {
+            offset
+        };
+        if self.down { bytes - 8 - step } else { step }
     }
 
     /// True when the element stores without reading first: such stores bypass the cache.
@@ -159,6 +184,84 @@ pub unsafe fn sweep(isa: Isa, span: Span, work: &ElementWork, bad: &mut dyn Mism
         // SAFETY: the caller's promise is the same.
         return unsafe { scalar::sweep(span, work, bad) };
     };
+    if work.path == Path::RowHopping && span.len as u64 >= HOP_BYTES {
+        // SAFETY: the caller's promise is the same.
+        return unsafe { hop(isa, span, work, bad) };
+    }
+    match work.rule {
+        // A stripe of whole lines is one word all along.
+        WordRule::Striped { word, bit } if bit >= WORDS_IN_LINE.trailing_zeros() as u8 => {
+            let stripe = 1u64 << bit;
+            let mut one = |from: u64, to: u64| {
+                let first = span.first_index + from;
+                let word = WordRule::Striped { word, bit }.word(first);
+                let at = (from as usize) << 3;
+                let part = Span {
+                    // SAFETY: `from` and `to` are words of the span.
+                    ptr: unsafe { span.ptr.add(at) },
+                    len: ((to - from) as usize) << 3,
+                    first_index: first,
+                };
+                let work = ElementWork { rule: WordRule::Constant(word), ..work.clone() };
+                // SAFETY: a part of the caller's span.
+                unsafe { whole(isa, part, &work, shape, &mut Shifted { to: bad, by: at as u64 }) };
+            };
+            let pieces = stripes(span.first_index, (span.len >> 3) as u64, stripe);
+            if work.down {
+                pieces.rev().for_each(|(from, to)| one(from, to))
+            } else {
+                pieces.for_each(|(from, to)| one(from, to))
+            }
+        }
+        // SAFETY: the caller's promise is the same.
+        _ => unsafe { whole(isa, span, work, shape, bad) },
+    }
+}
+
+/// [`sweep`] from row to row, line by line; what is left behind the last whole row follows in order.
+///
+/// # Safety
+/// As for [`sweep`].
+unsafe fn hop(isa: Isa, span: Span, work: &ElementWork, bad: &mut dyn Mismatches) {
+    let rows = span.len / HOP_BYTES as usize;
+    let (lines, whole) = (HOP_BYTES as usize / LINE, rows * HOP_BYTES as usize);
+    let linear = ElementWork { path: Path::Linear, ..work.clone() };
+    let mut part = |from: usize, len: usize| {
+        let part = Span {
+            // SAFETY: `from` and `len` lie within the span.
+            ptr: unsafe { span.ptr.add(from) },
+            len,
+            first_index: span.first_index + (from as u64 >> 3),
+        };
+        // SAFETY: a part of the caller's span.
+        unsafe { sweep(isa, part, &linear, &mut Shifted { to: bad, by: from as u64 }) };
+    };
+    let places = (0..lines * rows).map(|step| step % rows * HOP_BYTES as usize + step / rows * LINE);
+    if work.down {
+        part(whole, span.len - whole);
+        places.rev().for_each(|from| part(from, LINE));
+    } else {
+        places.for_each(|from| part(from, LINE));
+        part(whole, span.len - whole);
+    }
+}
+
+const WORDS_IN_LINE: usize = LINE / 8;
+
+/// The pieces `(from, to)` of `words` words from `first` on that lie in one stripe each, counted from the first word.
+fn stripes(first: u64, words: u64, stripe: u64) -> impl DoubleEndedIterator<Item = (u64, u64)> {
+    let (low, high) = (first / stripe, (first + words).div_ceil(stripe));
+    (low..if words == 0 { low } else { high }).map(move |at| {
+        let (from, to) = ((at * stripe).max(first), ((at + 1) * stripe).min(first + words));
+        (from - first, to - first)
+    })
+}
+
+/// [`sweep`] for a rule that runs through the whole span.
+///
+/// # Safety
+/// As for [`sweep`].
+unsafe fn whole(isa: Isa, span: Span, work: &ElementWork, shape: Shape, bad: &mut dyn Mismatches) {
     let head = (span.ptr.align_offset(LINE)).min(span.len);
     let lines = (span.len - head) / LINE;
     let tail_at = head + lines * LINE;

@@ -52,7 +52,10 @@ fn rule() -> impl Strategy<Value = WordRule> {
     prop_oneof![
         any::<u64>().prop_map(WordRule::Constant),
         Just(WordRule::Address),
-        any::<u64>().prop_map(|seed| WordRule::Random { seed })
+        any::<u64>().prop_map(|seed| WordRule::Random { seed }),
+        (any::<u64>(), 0u8..12).prop_map(|(word, bit)| WordRule::Striped { word, bit }),
+        (0u8..64).prop_map(|lane| WordRule::Walking { lane }),
+        (0u8..64).prop_map(|lane| WordRule::Crosstalk { lane }),
     ]
 }
 
@@ -112,7 +115,7 @@ proptest! {
         first_index in 0u64..1 << 40,
         spoiled in prop::collection::vec((0usize..1000, 1u64..), 0..5),
     ) {
-        let work = ElementWork { rule, down, ops };
+        let work = ElementWork { rule, down, ops, path: Path::Linear, moved: 0 };
         let place = (start * 8, words * 8, first_index);
         let by_word = |span: Span, work: &ElementWork, bad: &mut dyn Mismatches| {
             // SAFETY: run_one passes a span of its own buffer.
@@ -150,4 +153,34 @@ fn the_report_comes_before_the_word_is_overwritten() {
     assert_eq!(held, Some(1 << 19));
     assert!(buffer.words().iter().all(|word| *word == u64::MAX));
     assert_eq!(march.0[0], crate::march::Element::Sweep { order: Order::Up, ops: works[0].ops.clone() });
+}
+
+/// Row hopping visits every word once, in the order that it says, and leaves the same memory behind.
+#[rstest::rstest]
+#[case(false)]
+#[case(true)]
+fn hopping_is_another_order_of_the_same_words(#[case] down: bool) {
+    let bytes = 3 * HOP_BYTES as usize + 4096;
+    let buffer = Buffer::new(bytes);
+    let span = buffer.span(0, bytes, 0);
+    let fill = ElementWork {
+        rule: WordRule::Address,
+        down,
+        ops: vec![Op::Write { inverse: false }],
+        path: Path::RowHopping,
+        moved: 0,
+    };
+    // SAFETY: a span of the buffer.
+    unsafe { sweep(Isa::detect(), span, &fill, &mut |_: BadWord| unreachable!("a fill reads nothing")) };
+    assert!(buffer.words().iter().zip(0u64..).all(|(word, at)| *word == at * 8));
+    let check = ElementWork { ops: vec![Op::Read { inverse: true }], ..fill };
+    let mut seen = Vec::new();
+    // SAFETY: as above.
+    unsafe {
+        sweep(Isa::detect(), span, &check, &mut |word: BadWord| seen.push(check.visited(word.offset, bytes as u64)))
+    };
+    assert_eq!(seen.len(), bytes / 8);
+    assert!(seen.is_sorted());
+    seen.dedup();
+    assert_eq!(seen.len(), bytes / 8);
 }

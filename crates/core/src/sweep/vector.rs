@@ -27,12 +27,14 @@ pub(super) trait Vector: Copy {
     unsafe fn high_half(self) -> Self;
     unsafe fn swap_halves(self) -> Self;
     unsafe fn rotate_left_17(self) -> Self;
+    /// Each word turned to the left by this many bits, 0 to 63; one amount for all.
+    unsafe fn rotate_left(self, bits: i64) -> Self;
     unsafe fn any(self) -> bool;
 }
 
 macro_rules! implement {
     ($vector:ty, $words:literal, $splat:ident, $loadu:ident, $storeu:ident, $stream:ident, $xor:ident, $or:ident,
-     $add:ident, $multiply:ident, $right:ident, $left:ident, $shuffle:ident, $any:expr) => {
+     $add:ident, $multiply:ident, $right:ident, $left:ident, $shuffle:ident, $left_by:ident, $right_by:ident, $any:expr) => {
         // SAFETY (each block): the trait's contract, that the instruction set is present and pointers are valid and
         // aligned, is exactly what the intrinsics ask for.
         impl Vector for $vector {
@@ -103,6 +105,14 @@ macro_rules! implement {
                 unsafe { $or($left::<17>(self), $right::<47>(self)) }
             }
             #[inline(always)]
+            unsafe fn rotate_left(self, bits: i64) -> Self {
+                // SAFETY: the trait's contract. A shift by 64 gives zero.
+                unsafe {
+                    let (left, right) = (_mm_cvtsi64_si128(bits), _mm_cvtsi64_si128(64 - bits));
+                    $or($left_by(self, left), $right_by(self, right))
+                }
+            }
+            #[inline(always)]
             unsafe fn any(self) -> bool {
                 // SAFETY: the trait's contract.
                 unsafe { $any(self) }
@@ -137,6 +147,8 @@ implement!(
     _mm_srli_epi64,
     _mm_slli_epi64,
     _mm_shuffle_epi32,
+    _mm_sll_epi64,
+    _mm_srl_epi64,
     any_sse2
 );
 implement!(
@@ -153,5 +165,7 @@ implement!(
     _mm256_srli_epi64,
     _mm256_slli_epi64,
     _mm256_shuffle_epi32,
+    _mm256_sll_epi64,
+    _mm256_srl_epi64,
     any_avx2
 );

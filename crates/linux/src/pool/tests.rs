@@ -1,3 +1,4 @@
+use revisum_core::catalog::Path;
 use revisum_core::march::Op;
 use revisum_core::pattern::WordRule;
 use revisum_core::ports::BadStretch;
@@ -35,7 +36,7 @@ impl MismatchSink for Found {
 }
 
 fn work(op: Op) -> ElementWork {
-    ElementWork { rule: WordRule::Address, down: false, ops: vec![op] }
+    ElementWork { rule: WordRule::Address, down: false, ops: vec![op], path: Path::Linear, moved: 0 }
 }
 
 fn write_and_read(pool: &Pool, between: impl FnOnce()) -> Vec<BadWord> {

@@ -87,6 +87,13 @@ impl Mapping {
         unsafe { sweep(isa, Span { ptr, len, first_index }, work, bad) };
     }
 
+    /// Copies a part to another one; the two must not overlap, and no worker may use either meanwhile.
+    pub fn copy(&self, from: usize, to: usize, len: usize) {
+        assert!(from + len <= self.len && to + len <= self.len && from.abs_diff(to) >= len);
+        // SAFETY: both parts lie within the mapping and do not overlap.
+        unsafe { self.start.as_ptr().add(from).copy_to_nonoverlapping(self.start.as_ptr().add(to), len) };
+    }
+
     /// Puts the cache lines of a part back into memory.
     pub fn flush(&self, offset: usize, len: usize) {
         assert!(offset + len <= self.len);

@@ -109,6 +109,9 @@ impl FaultSpec {
         if upset != (self.per_hour > 0.0) || !self.per_hour.is_finite() {
             return Err("an upset needs per_hour above 0, and no other kind takes it".to_owned());
         }
+        if (self.kind == FaultKind::RowDisturb) != (self.threshold > 0) {
+            return Err("row disturbance needs a threshold above 0, and no other kind takes it".to_owned());
+        }
         if !(0.0..=1000.0).contains(&self.growth) || (self.growth > 0.0 && !upset) {
             return Err("growth belongs to upsets and is a share, from 0 to 1000".to_owned());
         }

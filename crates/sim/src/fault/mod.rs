@@ -4,6 +4,7 @@ mod bit;
 mod check;
 mod coupling;
 mod decoder;
+mod disturbance;
 mod noise;
 mod scatter;
 mod schedule;
@@ -16,6 +17,7 @@ use serde::Deserialize;
 pub(crate) use bit::BitFault;
 pub(crate) use coupling::Coupling;
 pub(crate) use decoder::Decoder;
+pub(crate) use disturbance::Disturbance;
 pub(crate) use noise::Noise;
 pub(crate) use scatter::Scatter;
 
@@ -62,6 +64,8 @@ pub enum FaultKind {
     DecoderBoth,
     /// Nobody drives the lanes: each read of each of them is wrong with the given `chance`.
     Noise,
+    /// The bit turns over once the aggressor's row was opened `threshold` times without a pause.
+    RowDisturb,
     /// The machine does not start.
     NoStart,
 }
@@ -78,8 +82,8 @@ impl FaultKind {
     }
 
     /// Whether another cell belongs to it.
-    fn has_aggressor(self) -> bool {
-        self.is_coupling() || (self.is_decoder() && self != Self::DecoderNone)
+    pub(crate) fn has_aggressor(self) -> bool {
+        self.is_coupling() || self == Self::RowDisturb || (self.is_decoder() && self != Self::DecoderNone)
     }
 }
 
@@ -174,6 +178,9 @@ pub struct FaultSpec {
     /// Upsets become more with every hour of running, by this share of what they were at first.
     #[serde(default)]
     pub growth: f64,
+    /// For row disturbance: openings of the aggressor's row until the bit turns over.
+    #[serde(default)]
+    pub threshold: u32,
     /// For noise: chance, 0 to 1, that a read of a lane is wrong.
     #[serde(default = "half")]
     pub chance: f64,
@@ -224,6 +231,7 @@ impl FaultSpec {
             load: None,
             per_hour: 0.0,
             growth: 0.0,
+            threshold: 0,
             chance: half(),
             warm: None,
             touch_cures: 0.0,

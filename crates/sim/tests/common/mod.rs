@@ -3,7 +3,8 @@
 
 use revisum_core::address::Locator;
 use revisum_core::board::Board;
-use revisum_core::engine::{Control, RunSetup, run, sweeps_per_pass};
+use revisum_core::engine::{Control, RunSetup, expected, run};
+use revisum_core::estimate::Rates;
 use revisum_core::journal::{Begin, Entry, Framed, Held};
 use revisum_core::ports::{LeaseRequest, Machine};
 use revisum_core::recipe::Recipe;
@@ -28,6 +29,7 @@ pub fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
     let board = Board::read(machine.firmware.as_ref());
     let facts = machine.firmware.facts();
     let locator = Locator::new(&board, machine.firmware.address_map());
+    let rates = Rates::uniform(1e10);
     let setup = RunSetup {
         memory: memory.as_ref(),
         clock: machine.clock.as_ref(),
@@ -36,14 +38,15 @@ pub fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
         locator: &locator,
         recipe,
         seed,
-        cores: facts.cores,
+        workers: &(0..facts.cores).collect::<Vec<_>>(),
+        rates,
         cache_bytes: facts.cache_bytes,
         control: &Control::default(),
     };
     let held = Held {
         bytes: memory.layout().bytes(),
         ranges: memory.layout().ranges_of(0..memory.layout().bytes()),
-        sweeps_per_pass: sweeps_per_pass(&recipe.specs().unwrap(), recipe, facts.cores),
+        expected: expected(&recipe.specs().unwrap(), recipe, &rates, memory.layout().bytes(), facts.cores),
         ..Held::default()
     };
     let begin = Begin { recipe: Some(recipe.clone()), board, seed, ..Begin::default() };

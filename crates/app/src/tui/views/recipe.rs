@@ -1,100 +1,103 @@
-//! 3 Recipe: depth, tests, passes and core sharing, and what that will take.
+//! 3 Recipe: what to run and how, and what that will take.
 
+use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
+use revisum_core::catalog::{CATALOG, TestSpec, Work};
 use revisum_core::grade::grade;
-use revisum_core::march::{CATALOG, TestSpec};
-use revisum_core::recipe::{CoreSharing, Depth};
 use revisum_core::units::{bytes_text, counted, duration_text};
 
 use crate::tui::canvas::{Canvas, FACT_INDENT};
-use crate::tui::state::{App, RecipeRow, recipe_rows};
+use crate::tui::recipe_rows::{RecipeRow, heading, meaning, recipe_rows, test_of, words};
+use crate::tui::state::App;
 
-const RIGHT: u16 = 58;
+const RIGHT: u16 = 62;
 const WIDE: u16 = 110;
+/// Rows of the explanation on a narrow screen.
+const BELOW: u16 = 8;
 
 /// Draws the view.
 pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
-    let rows = list(canvas, app);
+    let height = canvas.height();
     if canvas.width() >= WIDE {
-        let (width, height) = (canvas.width().saturating_sub(RIGHT + 2), canvas.height());
+        list(canvas, app, height);
+        let width = canvas.width().saturating_sub(RIGHT + 2);
         explain(&mut canvas.part(RIGHT, 0, width, height), app);
     } else {
-        explain(&mut canvas.below(rows + 1), app);
+        let room = height.saturating_sub(BELOW + 1).max(3);
+        list(canvas, app, room);
+        explain(&mut canvas.below(room + 1), app);
     }
 }
 
-fn list(canvas: &mut Canvas<'_>, app: &App) -> u16 {
+fn list(canvas: &mut Canvas<'_>, app: &App, room: u16) {
     let theme = canvas.theme;
-    let mut y = 0;
+    let rows = recipe_rows(app);
+    let expected: BTreeMap<String, f64> = app.expected().into_iter().flatten().collect();
+    let room = usize::from(room).max(1);
+    // The chosen row stays in the middle of a list that does not fit.
+    let first = app.recipe_row.saturating_sub(room / 2).min(rows.len().saturating_sub(room));
     let mut last = None;
-    let roomy = canvas.height() >= 20;
-    for (at, row) in recipe_rows().into_iter().enumerate() {
-        let heading = heading(row);
-        if last != Some(heading) {
-            y += u16::from(roomy && last.is_some());
-            canvas.put(2, y, theme.label(), heading);
-            last = Some(heading);
+    for (y, (at, row)) in (0u16..).zip(rows.iter().copied().enumerate().skip(first).take(room)) {
+        if last != Some(heading(row)) {
+            canvas.put(2, y, theme.label(), heading(row));
+            last = Some(heading(row));
         }
         if at == app.recipe_row {
-            canvas.put(13, y, theme.attention(), theme.marks.here);
+            canvas.put(10, y, theme.attention(), theme.marks.here);
         }
-        let (on, words) = row_words(app, row);
+        let (on, words) = words(app, row);
         let mark = match on {
             Some(true) => theme.marks.on,
             Some(false) => theme.marks.open,
-            None => " ",
+            None => "",
         };
-        canvas.put(15, y, if on == Some(true) { theme.clean() } else { theme.label() }, mark);
+        canvas.put(12, y, if on == Some(true) { theme.clean() } else { theme.label() }, mark);
         let style = if on == Some(false) { theme.label() } else { theme.text() };
-        canvas.put(17, y, if at == app.recipe_row { theme.strong() } else { style }, &words);
-        canvas.put(34, y, theme.label(), &aside(row));
-        y += 1;
+        canvas.put(14, y, if at == app.recipe_row { theme.strong() } else { style }, &words);
+        canvas.put_right(RIGHT - 4, y, theme.label(), &aside(app, row, &expected));
     }
-    y
-}
-
-fn heading(row: RecipeRow) -> &'static str {
-    match row {
-        RecipeRow::Depth(_) => "depth",
-        RecipeRow::Test(_) => "tests",
-        RecipeRow::Passes => "passes",
-        RecipeRow::Cores => "cores",
+    if first + room < rows.len() {
+        canvas.put(2, room as u16 - 1, theme.label(), "more");
     }
 }
 
-/// A few words beside the row.
-fn aside(row: RecipeRow) -> String {
+/// A few words beside the row: how long a test takes.
+fn aside(app: &App, row: RecipeRow, expected: &BTreeMap<String, f64>) -> String {
     match row {
-        RecipeRow::Depth(Depth::Triage) => "minutes".to_owned(),
-        RecipeRow::Depth(Depth::Survey) => "an hour".to_owned(),
-        RecipeRow::Depth(Depth::Overnight) => "eight hours".to_owned(),
-        RecipeRow::Test(test) => counted(CATALOG[test].march().sweeps() as u64, "sweep"),
-        RecipeRow::Passes | RecipeRow::Cores => String::new(),
-    }
-}
-
-/// Whether the row is on, where it can be, and its words.
-fn row_words(app: &App, row: RecipeRow) -> (Option<bool>, String) {
-    match row {
-        RecipeRow::Depth(depth) => (Some(app.recipe.depth == depth), depth.word().to_owned()),
-        RecipeRow::Test(test) => {
-            let spec = &CATALOG[test];
-            (Some(app.recipe.tests.iter().any(|name| name == spec.name)), spec.title.to_owned())
+        RecipeRow::Depth(revisum_core::recipe::Depth::Triage) => "minutes".to_owned(),
+        RecipeRow::Depth(revisum_core::recipe::Depth::Survey) => "an hour".to_owned(),
+        RecipeRow::Depth(revisum_core::recipe::Depth::Overnight) => "eight hours".to_owned(),
+        RecipeRow::Test(at) => {
+            let Some(spec) = test_of(app, at) else { return String::new() };
+            match expected.get(spec.name.as_ref()) {
+                Some(seconds) => duration_text(seconds.max(1.0)),
+                None if spec.on_request => "on request".to_owned(),
+                None if app.left_out.iter().any(|name| *name == spec.name) => "no time".to_owned(),
+                None if spec.sweeps() > 0 => counted(spec.sweeps(), "sweep"),
+                None => "a moment".to_owned(),
+            }
         }
-        RecipeRow::Passes => (None, format!("‹ {} ›", app.recipe.end_text())),
-        RecipeRow::Cores => (None, format!("‹ {} ›", app.recipe.cores.word())),
+        _ => String::new(),
     }
 }
 
 fn explain(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
     let width = canvas.width().saturating_sub(4);
-    let row = recipe_rows()[app.recipe_row];
-    let mut y = canvas.paragraph(2, 0, width, theme.text(), &meaning(app, row)) + 1;
-    if let RecipeRow::Test(test) = row {
-        y += canvas.paragraph(2, y, width, theme.label(), CATALOG[test].notation);
-        y += canvas.paragraph(2, y, width, theme.label(), &detects(test)) + 1;
+    let rows = recipe_rows(app);
+    let Some(row) = rows.get(app.recipe_row).copied() else { return };
+    let roomy = canvas.height() > BELOW;
+    let mut y = canvas.paragraph(2, 0, width, theme.text(), &meaning(app, row)) + u16::from(roomy);
+    if let RecipeRow::Test(at) = row
+        && let Some(spec) = test_of(app, at).filter(|_| roomy)
+    {
+        let label = theme.label();
+        if let Work::March { notation, .. } = &spec.work {
+            y += canvas.paragraph(2, y, width, label, notation);
+            y += canvas.paragraph(2, y, width, label, &detects(&spec));
+        }
+        y += canvas.paragraph(2, y, width, label, &format!("Cannot say: {}", spec.limits)) + 1;
     }
     let value_width = width.saturating_sub(FACT_INDENT);
     for (label, value) in plan(app) {
@@ -103,65 +106,63 @@ fn explain(canvas: &mut Canvas<'_>, app: &App) {
     }
 }
 
-/// Fault models that the test detects completely, computed once.
-fn detects(test: usize) -> String {
-    static GRADES: LazyLock<Vec<String>> = LazyLock::new(|| {
-        let complete = |spec: &TestSpec| {
-            let grades = grade(&spec.march()).unwrap_or_default();
-            let models = grades.into_iter().filter(|(_, share)| share.detected == share.of);
-            models.map(|(model, _)| model.short()).collect::<Vec<_>>().join(" ")
-        };
-        CATALOG.iter().map(|spec| format!("detects every {}", complete(spec))).collect()
+/// Fault models that the test detects completely, computed once for the catalogue.
+fn detects(spec: &TestSpec) -> String {
+    static GRADES: LazyLock<BTreeMap<&'static str, String>> = LazyLock::new(|| {
+        CATALOG.iter().filter(|spec| spec.is_march()).map(|spec| (spec.name.as_ref(), complete(spec))).collect()
     });
-    GRADES.get(test).cloned().unwrap_or_default()
+    GRADES.get(spec.name.as_ref()).cloned().unwrap_or_else(|| complete(spec))
 }
 
-fn meaning(app: &App, row: RecipeRow) -> String {
-    match row {
-        RecipeRow::Depth(depth) => format!("{}: {}.", depth.word(), depth.meaning()),
-        RecipeRow::Test(test) => CATALOG[test].purpose.to_owned(),
-        RecipeRow::Passes => {
-            "How often all tests are run through; left of 1 as many passes as fit into the time.".to_owned()
-        }
-        RecipeRow::Cores => match app.recipe.cores {
-            CoreSharing::Solo => "solo: one core does all the work, in the order of the addresses.",
-            CoreSharing::Split => "split: all cores at once, each its own share of the memory. The fastest.",
-            CoreSharing::Relay => "relay: each core in turn does each test on all memory, so that a bad core shows.",
-            CoreSharing::Rota => "rota: the work moves from core to core, block by block.",
-        }
-        .to_owned(),
+fn complete(spec: &TestSpec) -> String {
+    let grades = grade(&spec.march()).unwrap_or_default();
+    let models = grades.into_iter().filter(|(_, share)| share.detected == share.of);
+    let models: Vec<&str> = models.map(|(model, _)| model.short()).collect();
+    if models.is_empty() {
+        "detects no model completely".to_owned()
+    } else {
+        format!("detects every {}", models.join(" "))
     }
 }
 
 /// What the recipe will take, as far as that is known.
 fn plan(app: &App) -> Vec<(&'static str, String)> {
     let recipe = &app.recipe;
-    let held = recipe.memory.unwrap_or(app.facts.offer.reachable_bytes);
-    let turns = if recipe.cores == CoreSharing::Relay { app.facts.cores.max(1) as u64 } else { 1 };
-    let sweeps: u64 = CATALOG
-        .iter()
-        .filter(|spec| recipe.tests.iter().any(|name| name == spec.name))
-        .map(|spec| spec.march().sweeps() as u64 * turns)
-        .sum();
-    let pass = app.facts.measured_rate.map(|rate| (held * sweeps) as f64 / rate);
-    let pass_text = pass.map_or("not known before the first run on this machine".to_owned(), |seconds| {
-        format!("about {}, by the rate of the last run", duration_text(seconds))
-    });
+    let held = app.held_bytes();
+    let expected = app.expected();
+    let pass: Option<f64> = expected.as_ref().map(|tests| tests.iter().map(|(_, seconds)| seconds).sum());
+    let pass_text = match (&expected, pass) {
+        (Some(_), Some(pass)) => format!("about {}", duration_text(pass)),
+        _ if app.facts.is_measuring() => "being measured, a second please".to_owned(),
+        _ => "not known: nothing could be measured".to_owned(),
+    };
     let all = match (recipe.passes, recipe.for_seconds, pass) {
-        (Some(passes), _, Some(pass)) => format!("about {}", duration_text(pass * f64::from(passes))),
+        (Some(passes), limit, Some(pass)) => {
+            let all = pass * f64::from(passes);
+            format!("about {}", duration_text(limit.map_or(all, |limit| all.min(limit as f64))))
+        }
         (None, Some(seconds), Some(pass)) if pass > 0.0 => {
-            format!("{}: about {:.0} passes", duration_text(seconds as f64), (seconds as f64 / pass).floor())
+            let fit = seconds as f64 / pass;
+            let fits = if fit < 1.0 { "less than one pass".to_owned() } else { format!("about {fit:.0} passes") };
+            format!("{}: {fits}", duration_text(seconds as f64))
         }
         (None, Some(seconds), _) => duration_text(seconds as f64),
         _ => recipe.end_text(),
     };
-    let mut plan = vec![
-        ("memory", format!("{} will be held and swept {sweeps} times a pass", bytes_text(held))),
-        ("one pass", pass_text),
-        ("in all", all),
-    ];
-    if !app.facts.offer.limits.is_empty() {
-        plan.push(("not tested", app.facts.offer.limits.join(" ")));
+    let mut plan = vec![("memory", bytes_text(held)), ("one pass", pass_text), ("in all", all)];
+    let taking = app.facts.measured().taking_seconds(held);
+    if taking >= 1.0 {
+        plan.push(("before", format!("about {} to take the memory", duration_text(taking))));
+    }
+    let mut not_tested = app.facts.offer.limits.clone();
+    if recipe.memory.is_some() || recipe.range.is_some() {
+        not_tested.push("The recipe leaves the rest out.".to_owned());
+    }
+    if !not_tested.is_empty() {
+        plan.push(("not tested", not_tested.join(" ")));
+    }
+    if !app.left_out.is_empty() {
+        plan.push(("no time for", app.left_out.join(", ")));
     }
     plan
 }

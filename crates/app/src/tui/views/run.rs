@@ -9,10 +9,12 @@
 //! errors  where  what                  on second look   first   tests
 //! ```
 
-use revisum_core::march::find_test;
+use revisum_core::catalog::{TestSpec, find_test};
+use revisum_core::recipe::Recipe;
 use revisum_core::run_state::{CellState, Outcome, RunState, TestState};
 use revisum_core::units::{bytes_text, count_text, counted, duration_text};
 
+use super::super::action::View;
 use super::super::widgets::{big_words, gauge, ribbon};
 use crate::tui::canvas::Canvas;
 use crate::tui::state::App;
@@ -20,7 +22,12 @@ use crate::wall_time;
 
 /// Columns of one pass in the grid.
 const CELL: u16 = 11;
-const TESTS: u16 = 20;
+const TESTS: u16 = 27;
+/// Columns of the rate.
+const RATE: u16 = 6;
+/// Rows kept for what stands below the grid, and tests shown in any case.
+const BELOW_GRID: u16 = 8;
+const LEAST_TESTS: usize = 3;
 /// Column of the right-hand side on a wide screen.
 const RIGHT: u16 = 66;
 const WIDE: u16 = 110;
@@ -69,7 +76,8 @@ pub fn draw_run(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bool
     let gap = u16::from(roomy);
     let mut y = draw_headline(canvas, app, state, live, wide && roomy) + gap;
     y += draw_statement(canvas, app, state, live, y) + gap;
-    let grid_rows = draw_grid(canvas, state, y, wide);
+    let chosen = (live && app.view == View::Run).then_some(app.test);
+    let grid_rows = draw_grid(canvas, state, chosen, y, wide);
     if wide {
         let (width, height) = (canvas.width() - RIGHT, canvas.height().saturating_sub(y));
         draw_facts(&mut canvas.part(RIGHT, y, width, height), state);
@@ -91,6 +99,7 @@ fn draw_headline(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: boo
     let short = count_text(errors);
     let (wordings, style): (Vec<&str>, _) = match outcome {
         Outcome::ErrorsFound | Outcome::Interrupted if errors > 0 => (vec![&count, &short], theme.error()),
+        Outcome::ErrorsFound if state.miscalculated > 0 => (vec!["COMPUTED WRONG", "WRONG"], theme.error()),
         Outcome::ErrorsFound => (vec!["HARDWARE ERRORS", "ERRORS"], theme.error()),
         Outcome::CleanSoFar => (vec!["CLEAN SO FAR", "CLEAN"], theme.clean()),
         Outcome::Clean => (vec!["CLEAN"], theme.clean()),
@@ -192,28 +201,56 @@ fn draw_statement(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bo
     rows
 }
 
-fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, y: u16, wide: bool) -> u16 {
+fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y: u16, wide: bool) -> u16 {
     let theme = canvas.theme;
-    let room = if wide { RIGHT } else { canvas.width() } - TESTS;
+    let begin = if wide { TESTS + RATE } else { TESTS };
+    let room = if wide { RIGHT } else { canvas.width() }.saturating_sub(begin);
     let columns = usize::from(room / CELL).max(1);
     let planned = state.begin.recipe.as_ref().and_then(|recipe| recipe.passes);
+    let planned = planned.map(|passes| passes.saturating_add(state.added_passes));
     let latest = state.pass.max(1);
     let shown = planned.unwrap_or(latest).min(latest.max(columns as u32)).max(latest);
     let first = shown.saturating_sub(columns as u32 - 1).max(1);
     canvas.put(2, y, theme.label(), "test");
+    if wide {
+        canvas.put_right(begin - 2, y, theme.label(), "GB/s");
+    }
     for (column, pass) in (0u16..).zip(first..=shown) {
         let style = if pass == latest && state.end.is_none() { theme.attention() } else { theme.label() };
-        canvas.put(TESTS + column * CELL, y, style, &format!("pass {pass}"));
+        canvas.put(begin + column * CELL, y, style, &format!("pass {pass}"));
     }
-    for (row, test) in (y + 1..).zip(&state.tests) {
-        let title = find_test(&test.name).map_or(test.name.as_str(), |spec| spec.title);
-        canvas.put(2, row, theme.text(), title);
+    let rows = usize::from(canvas.height().saturating_sub(y + 1 + BELOW_GRID)).max(LEAST_TESTS).min(state.tests.len());
+    let now = state.tests.iter().position(|test| test.name == state.progress.test).unwrap_or(0);
+    let above = now.saturating_sub(rows / 2).min(state.tests.len() - rows);
+    for (row, (at, test)) in (y + 1..).zip(state.tests.iter().enumerate().skip(above).take(rows)) {
+        let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &test.name));
+        let title = spec.as_ref().map_or(test.name.as_str(), |spec| spec.title.as_ref());
+        if chosen == Some(at) {
+            canvas.put(0, row, theme.attention(), theme.marks.here);
+        }
+        canvas.put(2, row, theme.text(), &format!("{title:.24}"));
+        if let Some(rate) = rate_of(test).filter(|_| wide) {
+            canvas.put_right(begin - 2, row, theme.label(), &format!("{rate:.1}"));
+        }
         for (column, pass) in (0u16..).zip(first..=shown) {
             let cell = test.cells.iter().find(|cell| cell.pass == pass);
-            draw_cell(canvas, state, test, cell, TESTS + column * CELL, row);
+            draw_cell(canvas, state, test, cell, begin + column * CELL, row);
         }
     }
-    1 + state.tests.len() as u16
+    1 + rows as u16
+}
+
+/// The test of this name in the catalogue or among one's own.
+fn test_named(recipe: &Recipe, name: &str) -> Option<TestSpec> {
+    find_test(name).cloned().or_else(|| recipe.own.iter().find(|test| test.name == name)?.spec().ok())
+}
+
+/// GB a second over all passes of a test.
+fn rate_of(test: &TestState) -> Option<f64> {
+    let running = test.cells.iter().filter(|cell| cell.finished.is_none());
+    let (bytes, ns) = running
+        .fold((test.bytes_swept, test.sweep_ns), |(bytes, ns), cell| (bytes + cell.bytes_swept, ns + cell.sweep_ns));
+    (ns > 0 && bytes > 0).then(|| bytes as f64 / ns as f64)
 }
 
 fn draw_cell(canvas: &mut Canvas<'_>, state: &RunState, test: &TestState, cell: Option<&CellState>, x: u16, y: u16) {
@@ -224,13 +261,13 @@ fn draw_cell(canvas: &mut Canvas<'_>, state: &RunState, test: &TestState, cell: 
         return;
     };
     let seconds = cell.sweep_ns as f64 / 1e9;
-    let sweeps = find_test(&test.name).map_or(1, |spec| spec.march().sweeps() as u64);
-    let percent = cell.bytes_swept * 100 / (state.held.bytes * sweeps).max(1);
+    let here = state.progress.test == test.name && state.progress.pass == cell.pass;
+    let percent = if here { state.progress.test_ppm / 10_000 } else { 0 };
     let (mark, mark_style, text) = match (cell.errors, cell.finished) {
         (errors, _) if errors > 0 => (marks.failed, theme.error(), count_text(errors)),
         (_, Some(true)) => (marks.passed, theme.clean(), clock(seconds)),
         (_, Some(false)) => (marks.open, theme.attention(), "skipped".to_owned()),
-        (_, None) => (marks.here, theme.attention(), format!("{} %", percent.min(100))),
+        (_, None) => (marks.here, theme.attention(), format!("{percent} %")),
     };
     canvas.put(x, y, mark_style, mark);
     let style = if cell.errors > 0 { theme.error() } else { theme.text() };
@@ -270,6 +307,9 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
     if state.void_bytes > 0 {
         let words = format!("{} left the account", bytes_text(state.void_bytes));
         fact(canvas, "moved", &words, theme.attention());
+    }
+    if state.miscalculated > 0 {
+        fact(canvas, "wrong", &counted(state.miscalculated, "number"), theme.error());
     }
     if state.hardware.corrected + state.hardware.uncorrected > 0 {
         let words = format!("{} corrected, {} not", state.hardware.corrected, state.hardware.uncorrected);

@@ -79,13 +79,14 @@ fn errors() -> Tally {
 
 /// A run of three passes: with or without errors, going on or over.
 fn run_state(with_errors: bool, over: bool) -> RunState {
-    let recipe = Recipe { passes: Some(3), ..Recipe::of_depth(Depth::Survey) };
+    let tests = ["random", "address-as-data", "march-c-"].map(str::to_owned).into();
+    let recipe = Recipe { passes: Some(3), ..Recipe::with_tests(Depth::Survey, tests) };
     let held = Held {
         bytes: 15 * GIB,
         ranges: vec![ByteRange::new(GIB, 16 * GIB)].into(),
         addresses_known: true,
         cores: 4,
-        sweeps_per_pass: 13,
+        expected: vec![("random".into(), 4.0), ("address-as-data".into(), 3.0), ("march-c-".into(), 6.0)],
         limits: Vec::new(),
     };
     let begin = Begin {
@@ -110,7 +111,7 @@ fn run_state(with_errors: bool, over: bool) -> RunState {
         pass: 1,
         test: "march-c-".into(),
         notation: "down(r0,w1)".into(),
-        pass_done: 100 * GIB,
+        test_ppm: 610_000,
         ..Progress::default()
     };
     let mut entries = vec![
@@ -194,7 +195,7 @@ fn what_matters_is_on_every_size(#[values((80, 25), (128, 40), (160, 47))] size:
     let themes = [Theme::full(), Theme::sixteen(Theme::full().marks)];
     let expected: [(View, &[&str]); 5] = [
         (View::Board, &["A1", "B1", "mainboard", "Tarnwerk Holm M2", "HA220093", "1 204 errors"]),
-        (View::Recipe, &["triage", "march C−", "‹ 1 pass ›", "Enter run triage"]),
+        (View::Recipe, &["triage", "march C−", "random", "Enter run triage"]),
         (
             View::Run,
             &["1 204 words read wrong", "random", "pass 1", "lane 19 reads 1 for 0", "recurring", "0x0000 8000 0000"],

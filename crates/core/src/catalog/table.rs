@@ -1,0 +1,195 @@
+//! The catalogue: broad and cheap tests first, the order in which a pass runs them.
+
+use std::borrow::Cow;
+
+use super::{BackgroundKind, Path, TestSpec, Work};
+
+const SCRAMBLED: &str = "Controllers scramble data and addresses: which cells are neighbours is not known, and designed stripes do not arrive as \
+     stripes. Complements do.";
+const STATIC: &str = "Faults that need several accesses in a row, heat, time or computing beside it.";
+const NO_RETENTION: &str =
+    "Refresh goes on during the wait, so retention below the refresh interval shows, long retention does not.";
+
+const fn test(
+    name: &'static str,
+    title: &'static str,
+    purpose: &'static str,
+    work: Work,
+    literature: &'static str,
+    limits: &'static str,
+) -> TestSpec {
+    TestSpec {
+        name: Cow::Borrowed(name),
+        title: Cow::Borrowed(title),
+        purpose: Cow::Borrowed(purpose),
+        work,
+        literature,
+        limits,
+        on_request: false,
+    }
+}
+
+const fn march(notation: &'static str, backgrounds: &'static [BackgroundKind]) -> Work {
+    Work::March { notation: Cow::Borrowed(notation), backgrounds: Cow::Borrowed(backgrounds), path: Path::Linear }
+}
+
+use BackgroundKind::{
+    AddressAsData, Checkerboard, ColumnStripe, Crosstalk, Lanes1, Lanes2, Lanes4, Lanes8, Lanes16, Lanes32, Random,
+    RowStripe, Solid, Walking,
+};
+
+/// All tests.
+pub static CATALOG: [TestSpec; 16] = [
+    test(
+        "random",
+        "random",
+        "Fills all memory with random words and reads them back, then the same with every bit turned over: the most faults \
+         for the time.",
+        march("any(w0); any(r0); any(w1); any(r1)", &[Random]),
+        "",
+        "Rare couplings: each pair of cells meets each combination of values only by chance, pass after pass.",
+    ),
+    test(
+        "address-lines",
+        "address lines",
+        "Writes words whose addresses differ in one bit, one after the other, and looks whether any other one changed: a \
+         broken address line or a wrong memory size shows within a second.",
+        Work::AddressLines,
+        "",
+        "A few thousand words: it says nothing about the cells in between.",
+    ),
+    test(
+        "address-as-data",
+        "address as data",
+        "Writes its own address into every word, then the inverse from the top down: two addresses that reach the same cell \
+         overwrite each other.",
+        march("up(w0); up(r0,w1); down(r1)", &[AddressAsData]),
+        "",
+        STATIC,
+    ),
+    test(
+        "mats-plus",
+        "MATS+",
+        "The shortest walk that finds every stuck cell and every address that goes astray.",
+        march("any(w0); up(r0,w1); down(r1,w0)", &[Solid]),
+        "SAF, AF (Nair 1979; Abadir and Reghbati, ACM Computing Surveys 1983)",
+        STATIC,
+    ),
+    test(
+        "march-c-",
+        "march C−",
+        "Walks up and down the addresses turning every cell over and back: finds cells that stick, fail to change, or disturb \
+         another cell.",
+        march("any(w0); up(r0,w1); up(r1,w0); down(r0,w1); down(r1,w0); any(r0)", &[Solid]),
+        "SAF, TF, AF, CFin, CFid, CFst (Marinescu 1982, as shortened by van de Goor 1991)",
+        STATIC,
+    ),
+    test(
+        "lane-groups",
+        "lane groups",
+        "Turns groups of 1, 2, 4, 8, 16 and 32 lanes against each other: any two lanes of a word differ in one of the six, so \
+         lanes that follow or disturb each other show.",
+        march("any(w0); up(r0,w1); down(r1,w0); any(r0)", &[Lanes1, Lanes2, Lanes4, Lanes8, Lanes16, Lanes32]),
+        "",
+        SCRAMBLED,
+    ),
+    test(
+        "stripes",
+        "stripes",
+        "Checkerboard, rows and columns in turns: cells between neighbours of the other value, as far as the layout is what \
+         most modules have.",
+        march("any(w0); up(r0,w1); down(r1,w0); any(r0)", &[Checkerboard, RowStripe, ColumnStripe]),
+        "",
+        SCRAMBLED,
+    ),
+    test(
+        "crosstalk",
+        "lane crosstalk",
+        "All lanes switch from word to word and one against them: the noise on the bus is as large as it gets for that lane. \
+         Eight lanes to a line and pass, all of them in eight passes.",
+        march("any(w0); any(r0); any(w1); any(r1)", &[Crosstalk]),
+        "",
+        SCRAMBLED,
+    ),
+    test(
+        "row-hopping",
+        "row hopping",
+        "Random words in an order that opens another row at every step: weak sensing and timing between rows show that \
+         sequential sweeps never ask for.",
+        Work::March {
+            notation: Cow::Borrowed("up(w0); up(r0,w1); down(r1)"),
+            backgrounds: Cow::Borrowed(&[Random]),
+            path: Path::RowHopping,
+        },
+        "",
+        "The distance of 256 KiB opens another row on ordinary machines; which rows, it does not know.",
+    ),
+    test(
+        "copies",
+        "shifted copies",
+        "Copies half the memory into the other half, shifted by some words, and checks both: reads and writes mixed as in \
+         ordinary work.",
+        Work::ShiftedCopies,
+        "",
+        STATIC,
+    ),
+    test(
+        "march-lr",
+        "march LR",
+        "A longer walk that also finds couplings that hide each other.",
+        march("any(w0); down(r0,w1); up(r1,w0,r0,w1); up(r1,w0); up(r0,w1,r1,w0); up(r0)", &[Solid]),
+        "SAF, TF, AF, CFin, CFid, CFst and linked couplings (van de Goor, Gaydadjiev, Mikitjuk, Yarmolik, VTS 1996)",
+        "Within 256 KiB its elements run sweep by sweep, see what the memory sees.",
+    ),
+    test(
+        "march-ss",
+        "march SS",
+        "The longest walk: finds every simple static fault of one or two cells, reads that destroy and writes that disturb \
+         among them.",
+        march(
+            "any(w0); up(r0,r0,w0,r0,w1); up(r1,r1,w1,r1,w0); down(r0,r0,w0,r0,w1); down(r1,r1,w1,r1,w0); any(r0)",
+            &[Solid],
+        ),
+        "all simple static one- and two-cell faults (Hamdioui, van de Goor, Rodgers, MTDT 2002)",
+        "Within 256 KiB its elements run sweep by sweep, see what the memory sees.",
+    ),
+    test(
+        "walking",
+        "walking ones and zeros",
+        "A single one, then a single zero, on a lane of its own from word to word. Eight of the 64 starting lanes in each pass, \
+         all of them in eight passes.",
+        march("any(w0); up(r0,w1); down(r1)", &[Walking]),
+        "",
+        SCRAMBLED,
+    ),
+    test(
+        "computing",
+        "computing under load",
+        "Half of the cores transform numbers and compare with what must come out, bit by bit, while the others sweep random \
+         words: heat, voltage and the controller are at work as in ordinary use.",
+        Work::Computing,
+        "",
+        "A wrong result alone does not tell memory from processor.",
+    ),
+    test(
+        "idle",
+        "idle",
+        "Writes random words, leaves the memory alone, and reads; then the same inverted: cells that forget while nothing \
+         refreshes them by access, and idle states of the machine.",
+        march("any(w0); idle 30s; any(r0); any(w1); idle 30s; any(r1)", &[Random]),
+        "",
+        NO_RETENTION,
+    ),
+    TestSpec {
+        name: Cow::Borrowed("row-disturbance"),
+        title: Cow::Borrowed("row disturbance"),
+        purpose: Cow::Borrowed(
+            "Opens pairs of rows hundreds of thousands of times and looks whether cells anywhere turned over.",
+        ),
+        work: Work::RowDisturbance,
+        literature: "",
+        limits: "Which rows are neighbours is not known, modules defend themselves, and only a few pairs are tried: clean here \
+                 says almost nothing.",
+        on_request: true,
+    },
+];
