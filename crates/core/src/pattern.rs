@@ -106,7 +106,7 @@ pub const FINAL_XOR: u64 = 0xa076_1d64_78bd_642f;
 pub fn mix(state: u64) -> u64 {
     let low = (state & 0xffff_ffff) * u64::from(MULTIPLY_LOW);
     let high = (state >> 32) * u64::from(MULTIPLY_HIGH);
-    (low ^ high.rotate_left(32)).wrapping_add(state.rotate_left(17)) ^ FINAL_XOR
+    (low ^ high.rotate_left(32)).wrapping_add(state.rotate_left(16)) ^ FINAL_XOR
 }
 
 /// Derives the seed of one pass from the seed of the run, so that each pass writes new words and any pass can be

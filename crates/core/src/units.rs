@@ -208,6 +208,20 @@ pub fn count_text(count: u64) -> String {
     grouped
 }
 
+/// A count in at most so many characters: in full, or in thousands, millions and so on, rounded down.
+pub fn short_count(count: u64, most: usize) -> String {
+    let mut short = count_text(count);
+    let mut rest = count;
+    for unit in ["k", "M", "G", "T", "P"] {
+        if short.chars().count() <= most {
+            break;
+        }
+        rest /= 1000;
+        short = format!("{} {unit}", count_text(rest));
+    }
+    short
+}
+
 /// A duration for people: `40 ms`, `0.4 s`, `42 s`, `7 min 05 s`, `8 h 10 min`, `3 d 4 h`.
 pub fn duration_text(seconds: f64) -> String {
     if seconds < 0.0995 {
@@ -302,6 +316,15 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
+
+    #[rstest]
+    #[case(1204, 7, "1 204")]
+    #[case(2_114_161_355, 7, "2 114 M")]
+    #[case(19_027_409_789, 7, "19 G")]
+    #[case(u64::MAX, 9, "18 446 P")]
+    fn short_counts(#[case] count: u64, #[case] most: usize, #[case] expected: &str) {
+        assert_eq!(short_count(count, most), expected);
+    }
 
     #[rstest]
     #[case("256M", Some(256 * MIB))]

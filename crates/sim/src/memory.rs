@@ -245,7 +245,7 @@ impl Memory for SimMemory {
             self.read_noise(noise, held, stretch.clone(), work, sink);
         }
         drop(parts);
-        self.pass_time(bytes);
+        self.pass_time(bytes * work.pieces().len() as u64);
     }
 
     fn flush(&self, _held: Range<u64>) {

@@ -1,6 +1,7 @@
 //! Sweeps against the machine's limit: reference and candidate back to back on neighbouring cold slices, many pairs,
 //! the median of their ratios with its interval. Ratios, not seconds: what else the machine does hits both alike.
 
+mod flood;
 mod reference;
 
 use std::time::Instant;
@@ -20,6 +21,9 @@ pub struct SpeedArgs {
     /// Memory to sweep; far more than the caches hold
     #[arg(long, default_value = "2G", value_parser = parse_bytes)]
     memory: u64,
+    /// Only lines with this text in their name, and no flood
+    #[arg(long, value_name = "TEXT")]
+    only: Option<String>,
     /// Pairs for each line of the table
     #[arg(long, default_value_t = 40)]
     pairs: usize,
@@ -93,7 +97,8 @@ pub fn measure(args: &SpeedArgs) -> Result<()> {
     println!("{} of memory, {} pairs a line, kernels {:?}\n", bytes_text(args.memory), args.pairs, Isa::detect());
     println!("| sweep | limit | one core | {cores} cores |");
     println!("|---|---|---|---|");
-    for line in &LINES {
+    let wanted = |line: &&Line| args.only.as_ref().is_none_or(|text| line.name.contains(text.as_str()));
+    for line in LINES.iter().filter(wanted) {
         let limit = match line.limit {
             Limit::Write => "write",
             Limit::Read => "read",
@@ -103,7 +108,7 @@ pub fn measure(args: &SpeedArgs) -> Result<()> {
         let all = Bench::new(&pool, line, cores).ratio(args.pairs);
         println!("| {} | {limit} | {one} | {all} |", line.name);
     }
-    Ok(())
+    if args.only.is_some() { Ok(()) } else { flood::measure(pool) }
 }
 
 /// One line on a number of cores.

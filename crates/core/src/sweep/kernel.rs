@@ -118,7 +118,8 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
             *state = V::from_words(states.as_ptr().add(j * V::WORDS));
         }
         let step = V::splat(if UP { line_step } else { line_step.wrapping_neg() });
-        let (read_flip, write_flip) = (V::splat(run.read_flip), V::splat(run.write_flip));
+        let last = if KIND == RANDOM { pattern::FINAL_XOR } else { 0 };
+        let (read_flip, write_flip) = (V::splat(run.read_flip ^ last), V::splat(run.write_flip ^ last));
         let mut line = run.ptr.add(first_line * LINE);
         for _ in 0..run.lines {
             let mut plain = state;
@@ -192,14 +193,14 @@ fn line_turn(rule: WordRule) -> i64 {
     }
 }
 
-/// [`pattern::mix`] on a register.
+/// [`pattern::mix`] on a register, without its last step: that is a part of the masks that turn words over.
 #[inline(always)]
 unsafe fn mixed<V: Vector>(state: V) -> V {
     // SAFETY: the instruction set is present.
     unsafe {
         let low = state.multiply_low(V::splat(u64::from(pattern::MULTIPLY_LOW)));
         let high = state.high_half().multiply_low(V::splat(u64::from(pattern::MULTIPLY_HIGH)));
-        low.xor(high.swap_halves()).add(state.rotate_left_17()).xor(V::splat(pattern::FINAL_XOR))
+        low.xor(high.swap_halves()).add(state.rotate_left_16())
     }
 }
 

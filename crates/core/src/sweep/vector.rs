@@ -26,7 +26,7 @@ pub(super) trait Vector: Copy {
     unsafe fn multiply_low(self, other: Self) -> Self;
     unsafe fn high_half(self) -> Self;
     unsafe fn swap_halves(self) -> Self;
-    unsafe fn rotate_left_17(self) -> Self;
+    unsafe fn rotate_left_16(self) -> Self;
     /// Each word turned to the left by this many bits, 0 to 63; one amount for all.
     unsafe fn rotate_left(self, bits: i64) -> Self;
     unsafe fn any(self) -> bool;
@@ -34,7 +34,8 @@ pub(super) trait Vector: Copy {
 
 macro_rules! implement {
     ($vector:ty, $words:literal, $splat:ident, $loadu:ident, $storeu:ident, $stream:ident, $xor:ident, $or:ident,
-     $add:ident, $multiply:ident, $right:ident, $left:ident, $shuffle:ident, $left_by:ident, $right_by:ident, $any:expr) => {
+     $add:ident, $multiply:ident, $right:ident, $shuffle:ident, $left_by:ident, $right_by:ident, $low:ident, $high:ident,
+     $any:expr) => {
         // SAFETY (each block): the trait's contract, that the instruction set is present and pointers are valid and
         // aligned, is exactly what the intrinsics ask for.
         impl Vector for $vector {
@@ -100,9 +101,9 @@ macro_rules! implement {
                 unsafe { $shuffle::<0b10_11_00_01>(self) }
             }
             #[inline(always)]
-            unsafe fn rotate_left_17(self) -> Self {
-                // SAFETY: the trait's contract.
-                unsafe { $or($left::<17>(self), $right::<47>(self)) }
+            unsafe fn rotate_left_16(self) -> Self {
+                // SAFETY: the trait's contract. Sixteen bits are two bytes: each half is a shuffle of four pieces.
+                unsafe { $high::<0b10_01_00_11>($low::<0b10_01_00_11>(self)) }
             }
             #[inline(always)]
             unsafe fn rotate_left(self, bits: i64) -> Self {
@@ -145,10 +146,11 @@ implement!(
     _mm_add_epi64,
     _mm_mul_epu32,
     _mm_srli_epi64,
-    _mm_slli_epi64,
     _mm_shuffle_epi32,
     _mm_sll_epi64,
     _mm_srl_epi64,
+    _mm_shufflelo_epi16,
+    _mm_shufflehi_epi16,
     any_sse2
 );
 implement!(
@@ -163,9 +165,10 @@ implement!(
     _mm256_add_epi64,
     _mm256_mul_epu32,
     _mm256_srli_epi64,
-    _mm256_slli_epi64,
     _mm256_shuffle_epi32,
     _mm256_sll_epi64,
     _mm256_srl_epi64,
+    _mm256_shufflelo_epi16,
+    _mm256_shufflehi_epi16,
     any_avx2
 );

@@ -5,6 +5,7 @@ use std::sync::LazyLock;
 
 use revisum_core::catalog::{CATALOG, TestSpec, Work};
 use revisum_core::grade::grade;
+use revisum_core::recipe::Recipe;
 use revisum_core::units::{bytes_text, counted, duration_text};
 
 use crate::tui::canvas::{Canvas, FACT_INDENT};
@@ -33,7 +34,7 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
 fn list(canvas: &mut Canvas<'_>, app: &App, room: u16) {
     let theme = canvas.theme;
     let rows = recipe_rows(app);
-    let expected: BTreeMap<String, f64> = app.expected().into_iter().flatten().collect();
+    let expected: BTreeMap<String, f64> = each_test(app);
     let room = usize::from(room).max(1);
     // The chosen row stays in the middle of a list that does not fit.
     let first = app.recipe_row.saturating_sub(room / 2).min(rows.len().saturating_sub(room));
@@ -62,6 +63,13 @@ fn list(canvas: &mut Canvas<'_>, app: &App, room: u16) {
     }
 }
 
+/// Seconds that each test takes in one pass here, chosen or not.
+fn each_test(app: &App) -> BTreeMap<String, f64> {
+    let specs = CATALOG.iter().cloned().chain(app.recipe.own.iter().filter_map(|test| test.spec().ok()));
+    let all = Recipe { tests: specs.map(|spec| spec.name.to_string()).collect(), ..app.recipe.clone() };
+    app.facts.measured().expected(&all, app.held_bytes(), app.facts.cores).into_iter().flatten().collect()
+}
+
 /// A few words beside the row: how long a test takes.
 fn aside(app: &App, row: RecipeRow, expected: &BTreeMap<String, f64>) -> String {
     match row {
@@ -71,9 +79,8 @@ fn aside(app: &App, row: RecipeRow, expected: &BTreeMap<String, f64>) -> String 
         RecipeRow::Test(at) => {
             let Some(spec) = test_of(app, at) else { return String::new() };
             match expected.get(spec.name.as_ref()) {
-                Some(seconds) => duration_text(seconds.max(1.0)),
-                None if spec.on_request => "on request".to_owned(),
-                None if app.left_out.iter().any(|name| *name == spec.name) => "no time".to_owned(),
+                Some(seconds) if *seconds < 1.0 => "a moment".to_owned(),
+                Some(seconds) => duration_text(*seconds),
                 None if spec.sweeps() > 0 => counted(spec.sweeps(), "sweep"),
                 None => "a moment".to_owned(),
             }

@@ -12,7 +12,7 @@
 use revisum_core::catalog::{TestSpec, find_test};
 use revisum_core::recipe::Recipe;
 use revisum_core::run_state::{CellState, Outcome, RunState, TestState};
-use revisum_core::units::{bytes_text, count_text, counted, duration_text};
+use revisum_core::units::{bytes_text, count_text, counted, duration_text, short_count};
 
 use super::super::action::View;
 use super::super::widgets::{big_words, gauge, ribbon};
@@ -264,7 +264,7 @@ fn draw_cell(canvas: &mut Canvas<'_>, state: &RunState, test: &TestState, cell: 
     let here = state.progress.test == test.name && state.progress.pass == cell.pass;
     let percent = if here { state.progress.test_ppm / 10_000 } else { 0 };
     let (mark, mark_style, text) = match (cell.errors, cell.finished) {
-        (errors, _) if errors > 0 => (marks.failed, theme.error(), count_text(errors)),
+        (errors, _) if errors > 0 => (marks.failed, theme.error(), short_count(errors, usize::from(CELL) - 4)),
         (_, Some(true)) => (marks.passed, theme.clean(), clock(seconds)),
         (_, Some(false)) => (marks.open, theme.attention(), "skipped".to_owned()),
         (_, None) => (marks.here, theme.attention(), format!("{percent} %")),
@@ -363,6 +363,9 @@ fn lanes_words(expected: u64, actual: u64) -> String {
             let lane = wrong.trailing_zeros();
             let (reads, for_) = if actual >> lane & 1 == 1 { (1, 0) } else { (0, 1) };
             format!("lane {lane} reads {reads} for {for_}")
+        }
+        _ if wrong & !(0xff << (wrong.trailing_zeros() / 8 * 8)) == 0 => {
+            format!("several lanes of byte lane {}", wrong.trailing_zeros() / 8)
         }
         several => format!("{several} lanes at once"),
     }
