@@ -88,6 +88,7 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         published();
         !control.is_stopping()
     })?;
+    let _awake = machine.awake.hold();
     let locator = Locator::new(&order.board, machine.firmware.address_map());
     let (id, writer) = create_run(&order.data.runs(), &facts.machine, machine.clock.wall_ms())?;
     let (sender, entries) = sync_channel::<(u64, Entry)>(QUEUE);

@@ -127,8 +127,8 @@ pub trait MismatchSink {
     fn mismatch(&mut self, word: BadWord, again: &mut dyn WordAccess);
     /// Whether words that read wrong should still be shown one by one. Once this is false, whole lines may be handed over.
     fn looks_again(&self) -> bool;
-    /// A cache line of wrong words, `line.offset` counted from the start of the lease.
-    fn line(&mut self, line: &BadLine);
+    /// A cache line of wrong words, `offset` counted from the start of the lease.
+    fn line(&mut self, offset: u64, line: &BadLine);
     /// A stretch with wrong words that are counted already.
     fn stretch(&mut self, stretch: &BadStretch);
 }
@@ -375,6 +375,12 @@ pub trait Power: Send + Sync {
     fn power_off(&self) -> io::Result<()>;
 }
 
+/// Keeping the machine from falling asleep.
+pub trait Awake: Send + Sync {
+    /// Keeps it awake as long as the returned value lives; nothing where nothing could put it to sleep.
+    fn hold(&self) -> Option<Box<dyn Send>>;
+}
+
 /// Where the records of one run go. Nothing counts as kept before `sync` has returned.
 pub trait JournalStore: Send {
     /// Adds bytes at the end.
@@ -451,6 +457,8 @@ pub struct Machine {
     pub sensors: Arc<dyn Sensors>,
     /// Hardware error counters.
     pub counters: Arc<dyn Counters>,
+    /// Staying awake.
+    pub awake: Arc<dyn Awake>,
     /// Present on simulated machines only.
     pub hands: Option<Arc<dyn Hands>>,
 }

@@ -2,6 +2,7 @@
 //!
 //! Everything here implements a port of `revisum-core`; unsafe code is fenced into [`sys`].
 
+mod awake;
 mod clock;
 mod counters;
 mod firmware;
@@ -31,6 +32,7 @@ pub fn this_machine() -> Machine {
         firmware: Arc::new(LinuxFirmware),
         sensors: Arc::new(HwmonSensors),
         counters: Arc::new(EdacCounters),
+        awake: Arc::new(awake::Inhibitor),
         hands: None,
     }
 }

@@ -133,8 +133,14 @@ impl Pool {
     }
 
     /// Whether the hardware reported the page of this held byte bad: its fresh replacement must not be blamed.
+    #[inline]
     fn is_lost(&self, offset: u64) -> bool {
-        !bus_error::none_reported() && self.lost_pages().contains(&(offset / PAGE * PAGE))
+        !bus_error::none_reported() && self.is_on_a_lost_page(offset)
+    }
+
+    #[cold]
+    fn is_on_a_lost_page(&self, offset: u64) -> bool {
+        self.lost_pages().contains(&(offset / PAGE * PAGE))
     }
 
     /// Sweeps operations that one kernel does in one go.
@@ -306,11 +312,11 @@ impl Mismatches for ToSink<'_> {
         }
     }
 
-    fn line(&mut self, line: &BadLine, down: bool) {
+    fn line(&mut self, offset: u64, line: &BadLine, down: bool) {
         if self.sink.looks_again() {
-            line.words(down).for_each(|word| self.word(word));
-        } else if !self.pool.is_lost(self.from + line.offset) {
-            self.sink.line(&BadLine { offset: self.from + line.offset, ..*line });
+            line.words(offset, down).for_each(|word| self.word(word));
+        } else if !self.pool.is_lost(self.from + offset) {
+            self.sink.line(self.from + offset, line);
         }
     }
 }

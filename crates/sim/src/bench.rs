@@ -9,7 +9,7 @@ use revisum_core::board::Module;
 use revisum_core::journal::Intake;
 use revisum_core::pattern::pass_seed;
 use revisum_core::ports::{
-    Clock, Counters, EccCount, Firmware, Hands, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer,
+    Awake, Clock, Counters, EccCount, Firmware, Hands, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer,
     MemorySource, Reading, Sensors, SmbiosTables, SystemFacts,
 };
 use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
@@ -80,6 +80,7 @@ pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
         firmware: bench.clone(),
         sensors: bench.clone(),
         counters: bench.clone(),
+        awake: bench.clone(),
         hands: Some(bench),
     }
 }
@@ -325,6 +326,12 @@ impl Counters for Bench {
         }
         let placed = self.placed();
         self.ecc.read(placed.iter().map(|(slot, _)| slot.as_str()))
+    }
+}
+
+impl Awake for Bench {
+    fn hold(&self) -> Option<Box<dyn Send>> {
+        None
     }
 }
 

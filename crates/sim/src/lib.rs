@@ -18,6 +18,6 @@ mod spec;
 pub use bench::{Bench, SimOptions, simulated_machine};
 pub use clock::{BEGIN_MS, SimClock};
 pub use crash_store::CrashStore;
-pub use fault::{Aggressor, Extent, FaultKind, FaultSpec};
+pub use fault::{Aggressor, Extent, FaultKind, FaultSpec, UnderLoad};
 pub use heat::Heat;
 pub use spec::{EarlierRun, IntakeSpec, MachineSpec, ModuleSpec, SlotSpec, SpecError, shipped, shipped_names};

@@ -2,6 +2,7 @@
 
 use std::ops::Range;
 use std::sync::Arc;
+use std::sync::atomic::{AtomicU64, Ordering};
 use std::time::Instant;
 
 use anyhow::{Context, Result, bail};
@@ -23,10 +24,11 @@ use super::Interval;
 /// Reads over all memory in one run.
 const READS: u64 = 4;
 /// Pairs of runs.
-const PAIRS: usize = 9;
+const PAIRS: usize = 15;
 
-/// Memory of which every word reads wrong: reads compare with other random words than those that were written.
-struct Drowned(Arc<Pool>);
+/// Memory of which every word reads wrong: reads compare with other random words than those that were written, and with
+/// others in each sweep, because a second look writes what was expected.
+struct Drowned(Arc<Pool>, AtomicU64);
 
 impl Memory for Drowned {
     fn layout(&self) -> &Layout {
@@ -38,7 +40,9 @@ impl Memory for Drowned {
     fn sweep(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
         let reads = work.ops.iter().any(|op| matches!(op, Op::Read { .. }));
         let rule = match work.rule {
-            WordRule::Random { seed } if reads => WordRule::Random { seed: seed ^ 0x55aa },
+            WordRule::Random { seed } if reads => {
+                WordRule::Random { seed: seed ^ 1 << 40 ^ self.1.fetch_add(1, Ordering::Relaxed) }
+            }
             rule => rule,
         };
         self.0.sweep(held, &ElementWork { rule, ..work.clone() }, sink);
@@ -78,7 +82,7 @@ pub fn measure(pool: Pool) -> Result<()> {
     let (mut ratios, mut grown) = (Vec::new(), 0);
     for _ in 0..PAIRS {
         let (right, _) = timed(&machine, pool.as_ref())?;
-        let (wrong, counted) = timed(&machine, &Drowned(pool.clone()))?;
+        let (wrong, counted) = timed(&machine, &Drowned(pool.clone(), AtomicU64::new(1)))?;
         // The word planted in the pass is not an error of the memory.
         if counted != READS * words - 1 && counted != READS * words {
             bail!("{counted} words were counted, but {} read wrong", READS * words);

@@ -21,7 +21,7 @@ pub struct SpeedArgs {
     /// Memory to sweep; far more than the caches hold
     #[arg(long, default_value = "2G", value_parser = parse_bytes)]
     memory: u64,
-    /// Only lines with this text in their name, and no flood
+    /// Only lines with this text in their name, or "flood" alone
     #[arg(long, value_name = "TEXT")]
     only: Option<String>,
     /// Pairs for each line of the table
@@ -108,7 +108,7 @@ pub fn measure(args: &SpeedArgs) -> Result<()> {
         let all = Bench::new(&pool, line, cores).ratio(args.pairs);
         println!("| {} | {limit} | {one} | {all} |", line.name);
     }
-    if args.only.is_some() { Ok(()) } else { flood::measure(pool) }
+    if args.only.as_ref().is_some_and(|text| text != "flood") { Ok(()) } else { flood::measure(pool) }
 }
 
 /// One line on a number of cores.
@@ -261,8 +261,8 @@ impl revisum_core::ports::MismatchSink for Silent {
     fn looks_again(&self) -> bool {
         true
     }
-    fn line(&mut self, line: &revisum_core::sweep::BadLine) {
-        eprintln!("this memory reads wrong while it is measured: {line:?}");
+    fn line(&mut self, offset: u64, line: &revisum_core::sweep::BadLine) {
+        eprintln!("this memory reads wrong while it is measured: {line:?} at {offset:#x}");
     }
     fn stretch(&mut self, _stretch: &revisum_core::ports::BadStretch) {}
 }

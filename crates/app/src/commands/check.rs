@@ -50,6 +50,7 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     if let Some(path) = &args.save_recipe {
         recipe_file::save(&recipe, path)?;
     }
+    tell_estimate(&recipe, &machine, &measured);
     let data = DataDir::choose(data, None)?;
     data.prepare()?;
     let seed = args.seed.unwrap_or_else(|| if args.sim.is_some() { SIMULATED_SEED } else { fresh_seed() });
@@ -86,6 +87,17 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     let state = live.state();
     tell_result(&state, &journal, args.json)?;
     Ok(state.outcome(false).into())
+}
+
+/// How long it will take, before it begins.
+fn tell_estimate(recipe: &Recipe, machine: &Machine, measured: &Measured) {
+    let bytes = recipe.memory.unwrap_or(machine.memory.offer().reachable_bytes);
+    let Some(tests) = measured.expected(recipe, bytes, machine.firmware.facts().cores) else { return };
+    let pass: f64 = tests.iter().map(|(_, seconds)| seconds).sum();
+    let taking = measured.taking_seconds(bytes);
+    let before =
+        if taking >= 1.0 { format!("taking the memory about {}, ", duration_text(taking)) } else { String::new() };
+    eprintln!("{before}one pass about {}, {}", duration_text(pass), recipe.end_text());
 }
 
 /// The recipe of the command line: a file's or a depth's, and over it what was given by hand.

@@ -11,7 +11,7 @@ use signal_hook::iterator::Signals;
 use super::action::View;
 use super::effect::Effect;
 use super::state::App;
-use super::terminal::{Screen, TerminalGuard};
+use super::terminal::{Screen, TerminalGuard, ring};
 use super::theme::Theme;
 use super::workshop::Workshop;
 use super::{update, views};
@@ -99,11 +99,20 @@ fn take(
         }
         Event::Resized(width, height) => app.size = (width, height),
         Event::Published => {
+            let before = heard(app);
             workshop.follow_run(app);
+            if app.sound && heard(app) != before && app.run.is_some() {
+                ring()?;
+            }
         }
         Event::Ended => app.quit = true,
     }
     Ok(())
+}
+
+/// What a sound tells: whether there were errors, and whether the run is over.
+fn heard(app: &App) -> (bool, bool) {
+    (app.run_state().is_some_and(|state| state.has_errors()), !app.is_running())
 }
 
 fn listen_to_keys(sender: Sender<Event>) {

@@ -40,6 +40,16 @@ impl TerminalGuard {
     }
 }
 
+/// The terminal's bell.
+///
+/// # Errors
+/// When the terminal is gone.
+pub fn ring() -> Result<()> {
+    let mut out = stdout();
+    out.write_all(b"\x07")?;
+    Ok(out.flush()?)
+}
+
 impl Drop for TerminalGuard {
     fn drop(&mut self) {
         restore();

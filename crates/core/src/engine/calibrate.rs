@@ -22,7 +22,7 @@ impl MismatchSink for Ignore {
     fn looks_again(&self) -> bool {
         false
     }
-    fn line(&mut self, _line: &BadLine) {}
+    fn line(&mut self, _offset: u64, _line: &BadLine) {}
     fn stretch(&mut self, _stretch: &BadStretch) {}
 }
 

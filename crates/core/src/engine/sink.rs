@@ -5,8 +5,8 @@ use std::ops::Range;
 use super::worker::{Ground, Report};
 use crate::ports::{BadStretch, MismatchSink};
 use crate::sweep::second_look::{Kind, WordAccess, second_look};
-use crate::sweep::{BadLine, BadWord};
-use crate::tally::{LineCounts, Sample, Tally};
+use crate::sweep::{BadLine, BadWord, LineCounts};
+use crate::tally::{Sample, Tally};
 use crate::units::{PhysAddr, Word};
 
 /// Samples in one report.
@@ -70,7 +70,9 @@ impl<'a> Sink<'a> {
         self.settle_piece();
         self.tally.lanes.merge(&self.lines.take());
         self.told_any |= self.has_news();
-        report.tally = std::mem::take(&mut self.tally);
+        // In a flood places soon are long; to begin with pages again would only be work.
+        let places = self.tally.places.emptied();
+        report.tally = std::mem::replace(&mut self.tally, Tally { places, ..Tally::default() });
         report.plant_seen = std::mem::take(&mut self.plant_seen);
         let next = Report { core: report.core, ..Report::default() };
         send(std::mem::replace(report, next));
@@ -109,6 +111,17 @@ impl<'a> Sink<'a> {
         });
     }
 
+    #[cold]
+    fn line_with_plant(&mut self, offset: u64, line: &BadLine) {
+        for word in line.words(offset, self.ground.work.down) {
+            if self.is_the_plant(&word) {
+                self.plant_seen = true;
+            } else {
+                self.count(word, Kind::NotLooked);
+            }
+        }
+    }
+
     fn settle_page(&mut self) {
         if self.page.words > 0 {
             self.tally.places.add(self.place, self.page.words);
@@ -120,21 +133,29 @@ impl<'a> Sink<'a> {
         if self.piece.words > 0 {
             self.tally.add_words(self.piece.words, self.slots, Kind::NotLooked, self.core);
         }
-        self.piece = Run::default();
+        self.piece.words = 0;
     }
 
-    /// Looks up page and slots of a line that is not where the last one was.
-    fn enter(&mut self, offset: u64) {
+    /// Looks up page and slots of a line that is not where the last one was, and keeps its words while there is room.
+    #[cold]
+    fn enter(&mut self, offset: u64, line: &BadLine) {
+        if self.tally.samples.len() < REPORT_SAMPLES {
+            for word in line.words(offset, self.ground.work.down) {
+                self.keep_sample(word, self.ground.memory.address_of(word.offset), Kind::NotLooked);
+            }
+        }
         let address = self.ground.memory.address_of(offset);
         if !self.page.held.contains(&offset) {
             self.settle_page();
             let start = offset / PAGE * PAGE;
             self.page.held = start..start + PAGE;
-            self.place = place(start, self.ground.memory.address_of(start).or(address));
+            self.place = place(start, address.map(|address| PhysAddr(address.0 - offset % PAGE)));
         }
         if !self.piece.held.contains(&offset) {
-            self.settle_piece();
             let (slots, run) = self.ground.locator.slots_run(address);
+            if slots != self.slots {
+                self.settle_piece();
+            }
             let at = address.map_or(offset, |address| address.0);
             // Beyond the page other addresses may follow.
             let (before, after) = ((at - run.start).min(offset % PAGE), (run.end - at).min(PAGE - offset % PAGE));
@@ -167,28 +188,17 @@ impl MismatchSink for Sink<'_> {
         self.looks > 0
     }
 
-    fn line(&mut self, line: &BadLine) {
-        if self.ground.plant.is_some_and(|plant| plant.offset >> 6 == line.offset >> 6) {
-            for word in line.words(self.ground.work.down) {
-                if self.is_the_plant(&word) {
-                    self.plant_seen = true;
-                } else {
-                    self.count(word, Kind::NotLooked);
-                }
-            }
-            return;
+    fn line(&mut self, offset: u64, line: &BadLine) {
+        if self.ground.plant.is_some_and(|plant| plant.offset >> 6 == offset >> 6) {
+            return self.line_with_plant(offset, line);
         }
-        if !self.piece.held.contains(&line.offset) || !self.page.held.contains(&line.offset) {
-            self.enter(line.offset);
+        let known = self.piece.held.contains(&offset) && self.page.held.contains(&offset);
+        if !known || self.tally.samples.len() < REPORT_SAMPLES {
+            self.enter(offset, line);
         }
         let words = self.lines.add(line);
         self.page.words += words;
         self.piece.words += words;
-        if self.tally.samples.len() < REPORT_SAMPLES {
-            for word in line.words(self.ground.work.down) {
-                self.keep_sample(word, self.ground.memory.address_of(word.offset), Kind::NotLooked);
-            }
-        }
     }
 
     fn stretch(&mut self, stretch: &BadStretch) {

@@ -65,12 +65,12 @@ impl Bench {
             let expected = std::array::from_fn(|word| {
                 work.rule.word(self.layout.index_of(offset + word as u64 * 8)) ^ flip(inverse)
             });
-            let line = BadLine { offset, expected, actual: expected.map(|word: u64| word ^ mask) };
+            let line = BadLine { expected, actual: expected.map(|word: u64| word ^ mask) };
             if by_line && !sink.looks_again() {
-                sink.line(&line);
+                sink.line(offset, &line);
                 continue;
             }
-            for word in line.words(work.down) {
+            for word in line.words(offset, work.down) {
                 words[0] = word.actual;
                 sink.mismatch(word, &mut Cell { words: &mut words, at: 0, stuck: false });
             }

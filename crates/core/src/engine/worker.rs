@@ -16,7 +16,7 @@ pub const BLOCK_BYTES: u64 = 4 << 20;
 /// Clean progress is reported this often.
 const REPORT_NS: u64 = 100_000_000;
 /// Errors are reported this often: in a flood every report costs the one that adds them up something.
-const NEWS_NS: u64 = 10_000_000;
+const NEWS_NS: u64 = 25_000_000;
 
 /// What all workers of one round share.
 pub(super) struct Ground<'a> {

@@ -140,7 +140,13 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
                     differs = differs.or(read[j].xor(wanted[j]));
                 }
                 if differs.any() {
-                    report(line.offset_from(run.ptr) as u64, words(read), words(wanted), UP, bad);
+                    // Stored once, where it is read from: copies in narrower pieces would hold up a flood.
+                    let mut found = BadLine { expected: [0; WORDS], actual: [0; WORDS] };
+                    for j in 0..N {
+                        wanted[j].to_words(found.expected.as_mut_ptr().add(j * V::WORDS));
+                        read[j].to_words(found.actual.as_mut_ptr().add(j * V::WORDS));
+                    }
+                    report(line.offset_from(run.ptr) as u64, &found, UP, bad);
                 }
             }
             if WRITE {
@@ -204,18 +210,8 @@ unsafe fn mixed<V: Vector>(state: V) -> V {
     }
 }
 
-#[inline(always)]
-unsafe fn words<V: Vector, const N: usize>(registers: [V; N]) -> [u64; WORDS] {
-    let mut words = [0; WORDS];
-    for (j, register) in registers.into_iter().enumerate() {
-        // SAFETY: N registers of V::WORDS words make WORDS words.
-        unsafe { register.to_words(words.as_mut_ptr().add(j * V::WORDS)) };
-    }
-    words
-}
-
 #[cold]
 #[inline(never)]
-fn report(offset: u64, actual: [u64; WORDS], expected: [u64; WORDS], up: bool, bad: &mut dyn Mismatches) {
-    bad.line(&BadLine { offset, expected, actual }, !up);
+fn report(offset: u64, line: &BadLine, up: bool, bad: &mut dyn Mismatches) {
+    bad.line(offset, line, !up);
 }

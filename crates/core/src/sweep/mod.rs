@@ -22,7 +22,10 @@ pub mod scalar;
 pub mod second_look;
 
 mod kernel;
+mod line_counts;
 mod vector;
+
+pub use line_counts::LineCounts;
 
 use crate::catalog::{HOP_BYTES, Path};
 use crate::march::notation::pieces;
@@ -54,8 +57,6 @@ pub struct BadWord {
 /// A cache line with at least one word that read wrong.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct BadLine {
-    /// Distance in bytes of its first word from the start of what was swept.
-    pub offset: u64,
     /// What should have been there.
     pub expected: [u64; LINE / 8],
     /// What was read.
@@ -63,12 +64,12 @@ pub struct BadLine {
 }
 
 impl BadLine {
-    /// Its wrong words in the direction of the sweep.
-    pub fn words(&self, down: bool) -> impl Iterator<Item = BadWord> {
+    /// Its wrong words in the direction of the sweep, where its first word lies at this offset.
+    pub fn words(&self, offset: u64, down: bool) -> impl Iterator<Item = BadWord> {
         let line = *self;
         let at = move |step: usize| if down { LINE / 8 - 1 - step } else { step };
         (0..LINE / 8).map(at).filter(move |word| line.expected[*word] != line.actual[*word]).map(move |word| BadWord {
-            offset: line.offset + word as u64 * 8,
+            offset: offset + word as u64 * 8,
             expected: line.expected[word],
             actual: line.actual[word],
         })
@@ -79,9 +80,10 @@ impl BadLine {
 pub trait Mismatches {
     /// One word.
     fn word(&mut self, word: BadWord);
-    /// A line, so that a flood need not be taken word by word.
-    fn line(&mut self, line: &BadLine, down: bool) {
-        line.words(down).for_each(|word| self.word(word));
+    /// A line whose first word lies so many bytes from the start of what was swept, so that a flood need not be taken word
+    /// by word.
+    fn line(&mut self, offset: u64, line: &BadLine, down: bool) {
+        line.words(offset, down).for_each(|word| self.word(word));
     }
 }
 
@@ -101,8 +103,8 @@ impl Mismatches for Shifted<'_> {
     fn word(&mut self, word: BadWord) {
         self.to.word(BadWord { offset: word.offset + self.by, ..word });
     }
-    fn line(&mut self, line: &BadLine, down: bool) {
-        self.to.line(&BadLine { offset: line.offset + self.by, ..*line }, down);
+    fn line(&mut self, offset: u64, line: &BadLine, down: bool) {
+        self.to.line(offset + self.by, line, down);
     }
 }
 

@@ -27,6 +27,11 @@ impl Default for Buckets {
 }
 
 impl Buckets {
+    /// Nothing counted, with places as long as these.
+    pub fn emptied(&self) -> Self {
+        Self { shift: self.shift, counts: BTreeMap::new() }
+    }
+
     /// Counts `words` wrong words at this address or offset.
     pub fn add(&mut self, at: u64, words: u64) {
         *self.counts.entry(at >> self.shift).or_default() += words;

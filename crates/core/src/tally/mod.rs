@@ -2,7 +2,6 @@
 
 mod buckets;
 mod lanes;
-mod lines;
 
 use std::collections::BTreeMap;
 
@@ -10,7 +9,6 @@ use serde::{Deserialize, Serialize};
 
 pub use buckets::Buckets;
 pub use lanes::Lanes;
-pub use lines::LineCounts;
 
 use crate::address::Certainty;
 use crate::sweep::BadWord;

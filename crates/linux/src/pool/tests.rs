@@ -27,7 +27,7 @@ impl MismatchSink for Found {
     fn looks_again(&self) -> bool {
         true
     }
-    fn line(&mut self, _line: &BadLine) {
+    fn line(&mut self, _offset: u64, _line: &BadLine) {
         unreachable!("words are asked for one by one");
     }
     fn stretch(&mut self, _stretch: &BadStretch) {

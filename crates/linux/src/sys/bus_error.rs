@@ -71,6 +71,7 @@ pub(crate) fn reported() -> Vec<u64> {
 }
 
 /// True when no error was ever reported: the usual case, cheap to ask.
+#[inline]
 pub(crate) fn none_reported() -> bool {
     COUNT.load(Ordering::Relaxed) == 0
 }

@@ -4,9 +4,6 @@ use super::schedule::Schedule;
 use super::{FaultKind, FaultSpec};
 use crate::heat::Heat;
 
-/// Every row is refreshed in this time (JEDEC, 64 ms at normal temperature).
-const REFRESH_NS: u64 = 64_000_000;
-
 /// A fault of one bit of one word, as the memory applies it.
 #[derive(Clone, Debug)]
 pub(crate) struct BitFault {
@@ -17,6 +14,8 @@ pub(crate) struct BitFault {
     upsets: Schedule,
     /// Shows only from this temperature on, by this machine's heat.
     warm: Option<(f64, Heat)>,
+    /// Time from an access to decay.
+    decays_ns: u64,
     written_ns: u64,
 }
 
@@ -30,6 +29,7 @@ impl BitFault {
             value: spec.value == 1,
             upsets: Schedule::new(per_hour, spec.growth, now_ns, seed ^ u64::from(lane) << 56),
             warm: spec.warm.zip(heat),
+            decays_ns: (spec.after_seconds * 1e9) as u64,
             written_ns: now_ns,
         }
     }
@@ -37,7 +37,7 @@ impl BitFault {
     /// Lets the stored bit change by itself: for every upset that is due, and by decay.
     pub fn pass_time(&mut self, now_ns: u64, held: &mut u64) {
         let warm = self.warm.is_none_or(|(celsius, heat)| heat.celsius(now_ns) >= celsius);
-        if self.kind == FaultKind::Retention && warm && now_ns >= self.written_ns + REFRESH_NS {
+        if self.kind == FaultKind::Retention && warm && now_ns >= self.written_ns.saturating_add(self.decays_ns) {
             *held = self.with(*held, self.value);
         }
         self.written_ns = now_ns;

@@ -105,6 +105,9 @@ impl FaultSpec {
         if [self.touch_cures, self.touch_returns, self.chance].iter().any(|chance| !(0.0..=1.0).contains(chance)) {
             return Err("touch_cures, touch_returns and chance are chances, from 0 to 1".to_owned());
         }
+        if !(0.0..=1e6).contains(&self.after_seconds) {
+            return Err("after_seconds is a time from 0 to 1000000".to_owned());
+        }
         let upset = self.kind == FaultKind::Upset;
         if upset != (self.per_hour > 0.0) || !self.per_hour.is_finite() {
             return Err("an upset needs per_hour above 0, and no other kind takes it".to_owned());

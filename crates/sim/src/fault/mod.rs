@@ -184,6 +184,9 @@ pub struct FaultSpec {
     /// For noise: chance, 0 to 1, that a read of a lane is wrong.
     #[serde(default = "half")]
     pub chance: f64,
+    /// For retention: seconds until the bit decays; refresh keeps it as long as this is below the refresh interval.
+    #[serde(default = "refresh_seconds")]
+    pub after_seconds: f64,
     /// Shows only from this temperature on, in degrees Celsius.
     #[serde(default)]
     pub warm: Option<f64>,
@@ -193,6 +196,11 @@ pub struct FaultSpec {
     /// Chance, 0 to 1, that moving or re-seating the module brings it back once it was cured.
     #[serde(default)]
     pub touch_returns: f64,
+}
+
+/// Every row is refreshed in this time (JEDEC, 64 ms at normal temperature).
+fn refresh_seconds() -> f64 {
+    0.064
 }
 
 fn half() -> f64 {
@@ -233,6 +241,7 @@ impl FaultSpec {
             growth: 0.0,
             threshold: 0,
             chance: half(),
+            after_seconds: refresh_seconds(),
             warm: None,
             touch_cures: 0.0,
             touch_returns: 0.0,

@@ -1,0 +1,233 @@
+//! Counting the wrong bits of whole cache lines by lane, fast enough for a flood.
+//!
+//! Every bit position of a line has a counter of its own, but the counters lie across registers: level `k` holds bit `k`
+//! of all of them. Eight lines at a time go through a tree of full adders, and only what carries out of that goes on to the
+//! upper bits (carry-save adders; Harley and Seal's method as described by Warren, Hacker's Delight, 2nd edition, and
+//! for positions by Clausecker, Lemire and Schintke, 2024).
+
+use super::{BadLine, Isa, LINE};
+use crate::tally::Lanes;
+
+const WORDS: usize = LINE / 8;
+/// Batches that the counters can hold: 2 to this power.
+const LEVELS: usize = 20;
+
+type Bits = [u64; WORDS];
+
+/// Lines that are added up in one go.
+const BATCH: usize = 8;
+
+/// One counter for each bit position of a line.
+#[derive(Clone, Debug, Default)]
+struct Positions {
+    batch: [Bits; BATCH],
+    /// The lowest three bits of the counters.
+    low: [Bits; 3],
+    eights: Eights,
+}
+
+/// Full adder for each bit position: sum and carry of three addends.
+#[inline(always)]
+fn add_three(a: u64, b: u64, c: u64) -> (u64, u64) {
+    let half = a ^ b;
+    (half ^ c, a & b | half & c)
+}
+
+impl Positions {
+    /// Adds the eight lines of the batch: seven adders a word.
+    #[inline(always)]
+    fn fold(&mut self) {
+        let [a, b, c, d, e, f, g, h] = &self.batch;
+        let mut carry = Bits::default();
+        // A loop without closures: those are functions of their own, compiled without the caller's instruction set.
+        for word in 0..WORDS {
+            let (sum, twos_a) = add_three(self.low[0][word], a[word], b[word]);
+            let (sum, twos_b) = add_three(sum, c[word], d[word]);
+            let (twos, fours_a) = add_three(self.low[1][word], twos_a, twos_b);
+            let (sum, twos_a) = add_three(sum, e[word], f[word]);
+            let (sum, twos_b) = add_three(sum, g[word], h[word]);
+            let (twos, fours_b) = add_three(twos, twos_a, twos_b);
+            let (fours, eights) = add_three(self.low[2][word], fours_a, fours_b);
+            (self.low[0][word], self.low[1][word], self.low[2][word]) = (sum, twos, fours);
+            carry[word] = eights;
+        }
+        self.eights.add(&carry);
+    }
+
+    /// The counts by lane, over all words of the line.
+    fn take(&mut self, filled: usize) -> [u64; 64] {
+        let mut lanes = self.eights.take();
+        let single = self.batch[..filled].iter().map(|bits| (bits, 1));
+        let low = self.low.iter().zip([1, 2, 4]);
+        for (bits, weight) in single.chain(low) {
+            for word in bits {
+                lanes.iter_mut().enumerate().for_each(|(lane, count)| *count += (word >> lane & 1) * weight);
+            }
+        }
+        *self = Self::default();
+        lanes
+    }
+}
+
+/// The upper bits of the counters, as a binary counter of registers.
+#[derive(Clone, Debug, Default)]
+struct Eights {
+    sums: [Bits; LEVELS],
+    /// A second addend of the same weight, where `full` has the level's bit set.
+    waiting: [Bits; LEVELS],
+    full: u32,
+}
+
+impl Eights {
+    #[inline(always)]
+    fn add(&mut self, bits: &Bits) {
+        let mut carry = *bits;
+        let levels = (self.full.trailing_ones() as usize).min(LEVELS - 1);
+        for (sum, waiting) in self.sums.iter_mut().zip(&self.waiting).take(levels) {
+            for word in 0..WORDS {
+                (sum[word], carry[word]) = add_three(sum[word], waiting[word], carry[word]);
+            }
+        }
+        self.waiting[levels] = carry;
+        // The levels below were used up, this one waits now: that is what adding one does to a binary number.
+        self.full += 1;
+    }
+
+    fn take(&mut self) -> [u64; 64] {
+        let mut lanes = [0; 64];
+        let used = LEVELS.min(32 - self.full.leading_zeros() as usize);
+        for level in 0..used {
+            let waits = self.full >> level & 1 == 1;
+            for word in 0..WORDS {
+                for (lane, count) in lanes.iter_mut().enumerate() {
+                    let bit = |bits: u64| bits >> lane & 1;
+                    let waiting = if waits { bit(self.waiting[level][word]) } else { 0 };
+                    *count += (bit(self.sums[level][word]) + waiting) << (level + 3);
+                }
+            }
+        }
+        *self = Self::default();
+        lanes
+    }
+}
+
+/// Wrong bits of lines by lane and direction, gathered until they are taken.
+#[derive(Clone, Debug)]
+pub struct LineCounts {
+    up: Positions,
+    down: Positions,
+    /// Lines in the batches at hand, and since the counters were emptied.
+    filled: usize,
+    lines: u32,
+    taken: Lanes,
+    isa: Isa,
+}
+
+impl Default for LineCounts {
+    fn default() -> Self {
+        Self {
+            up: Positions::default(),
+            down: Positions::default(),
+            filled: 0,
+            lines: 0,
+            taken: Lanes::default(),
+            isa: Isa::detect(),
+        }
+    }
+}
+
+impl LineCounts {
+    /// Counts a line and returns how many of its words are wrong.
+    #[inline]
+    pub fn add(&mut self, line: &BadLine) -> u64 {
+        if self.lines == 1 << LEVELS {
+            self.settle();
+        }
+        self.lines += 1;
+        match self.isa {
+            // SAFETY: the instruction set was detected.
+            Isa::Avx2 => unsafe { self.add_avx2(line) },
+            Isa::Sse2 => self.add_any(line),
+        }
+    }
+
+    #[target_feature(enable = "avx2")]
+    fn add_avx2(&mut self, line: &BadLine) -> u64 {
+        self.add_any(line)
+    }
+
+    #[inline(always)]
+    fn add_any(&mut self, line: &BadLine) -> u64 {
+        // Loops apart, so that each becomes a few vector operations.
+        let (up, down) = (&mut self.up.batch[self.filled], &mut self.down.batch[self.filled]);
+        let both = || line.expected.iter().zip(&line.actual);
+        for (up, (expected, actual)) in up.iter_mut().zip(both()) {
+            *up = !expected & actual;
+        }
+        for (down, (expected, actual)) in down.iter_mut().zip(both()) {
+            *down = expected & !actual;
+        }
+        let mut words = 0;
+        for (expected, actual) in both() {
+            words += u64::from(expected != actual);
+        }
+        self.filled = (self.filled + 1) % BATCH;
+        if self.filled == 0 {
+            self.up.fold();
+            self.down.fold();
+        }
+        words
+    }
+
+    /// Hands over what was counted.
+    pub fn take(&mut self) -> Lanes {
+        self.settle();
+        std::mem::take(&mut self.taken)
+    }
+
+    fn settle(&mut self) {
+        if self.lines == 0 {
+            return;
+        }
+        for (lane, (up, down)) in (0u8..).zip(self.up.take(self.filled).into_iter().zip(self.down.take(self.filled))) {
+            self.taken.add_counts(lane, up, down);
+        }
+        (self.lines, self.filled) = (0, 0);
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use proptest::prelude::*;
+
+    use super::*;
+
+    proptest! {
+        #[test]
+        fn lines_count_as_their_words_do(lines in prop::collection::vec((any::<[u64; 8]>(), any::<[u64; 8]>()), 0..200)) {
+            let (mut fast, mut slow, mut words) = (LineCounts::default(), Lanes::default(), (0, 0));
+            for (expected, actual) in lines {
+                // Every third word is right, as in a line that is not wrong all over.
+                let actual = std::array::from_fn(|word| if word % 3 == 0 { expected[word] } else { actual[word] });
+                let line = BadLine { expected, actual };
+                words.0 += fast.add(&line);
+                for word in line.words(0, false) {
+                    slow.add(word.expected, word.actual);
+                    words.1 += 1;
+                }
+            }
+            prop_assert_eq!(fast.take(), slow);
+            prop_assert_eq!(words.0, words.1);
+            prop_assert_eq!(fast.take(), Lanes::default());
+        }
+    }
+
+    #[test]
+    fn many_lines_do_not_overflow() {
+        let mut counts = LineCounts::default();
+        let line = BadLine { expected: [0; 8], actual: [1 << 63, 0, 0, 0, 0, 0, 0, 1] };
+        let lines = (1u64 << 17) + 3;
+        (0..lines).for_each(|_| assert_eq!(counts.add(&line), 2));
+        assert_eq!(counts.take().wrong().collect::<Vec<_>>(), [(0, lines, 0), (63, lines, 0)]);
+    }
+}
