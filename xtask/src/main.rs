@@ -1,5 +1,6 @@
 //! One entry for contributors: `cargo xtask test`, `cargo xtask screenshots`, `cargo xtask speed`.
 
+mod emitted;
 mod packages;
 mod pictures;
 mod speed;
@@ -21,6 +22,8 @@ struct Cli {
 enum Task {
     /// Formatting, lints and all tests: what has to pass before a change is accepted
     Test,
+    /// Looks at the machine code of the sweeps: whether every kernel that reads really does
+    Emitted,
     /// Takes the pictures in docs/screenshots from the demonstration
     Screenshots,
     /// Measures the sweeps against the machine's limit, in pairs, and prints a table
@@ -40,6 +43,7 @@ fn main() -> ExitCode {
 fn perform(task: Task) -> Result<()> {
     match task {
         Task::Test => test(),
+        Task::Emitted => emitted::check(),
         Task::Screenshots => pictures::take_all(),
         Task::Speed(_) if cfg!(debug_assertions) => again_in_release(),
         Task::Speed(args) => speed::measure(&args),
@@ -58,7 +62,8 @@ fn test() -> Result<()> {
     packages::install(&[("tmux", "tmux")])?;
     cargo(&["fmt", "--all", "--check"])?;
     cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
-    cargo(&["test", "--workspace"])
+    cargo(&["test", "--workspace"])?;
+    emitted::check()
 }
 
 fn cargo(arguments: &[&str]) -> Result<()> {

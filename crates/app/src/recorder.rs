@@ -15,6 +15,8 @@ const SYNC_EVERY: Duration = Duration::from_millis(250);
 const PUBLISH_EVERY: Duration = Duration::from_millis(50);
 /// Records kept while the medium refuses them.
 const MOST_WAITING: usize = 10_000;
+/// Progress is put on record this often.
+const PROGRESS_EVERY_MS: u64 = 1000;
 /// How often a refusing medium is tried again.
 const RETRY_EVERY: Duration = Duration::from_secs(1);
 
@@ -83,6 +85,9 @@ pub struct Recorder<'a> {
     live: &'a Live,
     published: &'a dyn Fn(),
     waiting: VecDeque<(u64, Entry)>,
+    /// When progress was put on record last, and the latest one that was not.
+    progress_ms: u64,
+    held_back: Option<(u64, Entry)>,
     dirty: bool,
     stale: bool,
     /// Real time since some moment: what it takes to force records out has nothing to do with simulated time.
@@ -101,6 +106,8 @@ impl<'a> Recorder<'a> {
             live,
             published,
             waiting: VecDeque::new(),
+            progress_ms: 0,
+            held_back: None,
             dirty: false,
             stale: false,
             now,
@@ -134,13 +141,36 @@ impl<'a> Recorder<'a> {
             self.state.apply(&framed);
         }
         self.stale = true;
-        if self.waiting.len() < MOST_WAITING {
-            self.waiting.push_back((t_ms, framed.entry));
-        }
+        self.queue(t_ms, framed.entry);
         self.write_out();
         if first_error {
             self.sync();
         }
+    }
+
+    /// Progress that is soon followed by more of it is only shown: what a second adds is enough on record. What stands
+    /// before another kind of record is kept, so that a journal opened again looks the same.
+    fn queue(&mut self, t_ms: u64, entry: Entry) {
+        let keep = |waiting: &mut VecDeque<(u64, Entry)>, record| {
+            if waiting.len() < MOST_WAITING {
+                waiting.push_back(record);
+            }
+        };
+        if matches!(entry, Entry::Progress(_)) {
+            if t_ms >= self.progress_ms + PROGRESS_EVERY_MS {
+                self.progress_ms = t_ms;
+                self.held_back = None;
+                keep(&mut self.waiting, (t_ms, entry));
+            } else {
+                self.held_back = Some((t_ms, entry));
+            }
+            return;
+        }
+        if let Some(progress) = self.held_back.take() {
+            self.progress_ms = progress.0;
+            keep(&mut self.waiting, progress);
+        }
+        keep(&mut self.waiting, (t_ms, entry));
     }
 
     fn write_out(&mut self) {

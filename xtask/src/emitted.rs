@@ -1,0 +1,117 @@
+//! Looks at the machine code of the sweeps: every kernel that reads must still read, compare and branch. A compiler that
+//! knows what was just written could leave that out, and no test on good memory would notice.
+
+use std::collections::BTreeMap;
+use std::process::Command;
+
+use anyhow::{Context, Result, bail};
+
+/// Kernels of one instruction set: four kinds of words, two directions, and fill, verify, read-write.
+const KERNELS: usize = 24;
+const FILLS: usize = 8;
+
+/// What one kernel's code does.
+#[derive(Debug, Default, PartialEq, Eq)]
+struct Kernel {
+    /// Loads of vector registers from memory that is not the stack.
+    loads: usize,
+    /// Comparisons of whole registers.
+    tests: usize,
+    /// Stores past the cache.
+    streams: usize,
+}
+
+/// Builds the program as it ships and checks its kernels.
+pub fn check() -> Result<()> {
+    crate::packages::install(&[("objdump", "binutils")])?;
+    crate::cargo(&["build", "--release", "--package", "revisum"])?;
+    let program = concat!(env!("CARGO_MANIFEST_DIR"), "/../target/release/revisum");
+    let program = std::env::var("CARGO_TARGET_DIR").map_or(program.to_owned(), |dir| format!("{dir}/release/revisum"));
+    let output = Command::new("objdump").args(["--disassemble", "--no-show-raw-insn", &program]).output();
+    let listing = String::from_utf8_lossy(&output.context("objdump cannot be started")?.stdout).into_owned();
+    for (name, registers_in_a_line) in [("lines_sse2", 4), ("lines_avx2", 2)] {
+        judge(name, &kernels(&listing, name), registers_in_a_line)?;
+        println!("{name}: {KERNELS} kernels, every one that reads does");
+    }
+    Ok(())
+}
+
+/// The kernels of this name, by their place in the listing.
+fn kernels(listing: &str, name: &str) -> Vec<Kernel> {
+    let mut found: BTreeMap<usize, Kernel> = BTreeMap::new();
+    let mut inside = None;
+    for (number, line) in listing.lines().enumerate() {
+        if line.ends_with(">:") {
+            inside = line.contains(name).then(|| {
+                found.insert(number, Kernel::default());
+                number
+            });
+        } else if let Some(kernel) = inside.and_then(|number| found.get_mut(&number)) {
+            take(kernel, line);
+        }
+    }
+    found.into_values().collect()
+}
+
+fn take(kernel: &mut Kernel, line: &str) {
+    let Some((_, instruction)) = line.split_once(":\t") else { return };
+    let (operation, operands) = instruction.trim().split_once(char::is_whitespace).unwrap_or((instruction.trim(), ""));
+    let operation = operation.trim_start_matches('v');
+    if operation.starts_with("movntdq") || operation.starts_with("movntp") {
+        kernel.streams += 1;
+    }
+    if operation.starts_with("ptest") || operation.starts_with("pmovmskb") {
+        kernel.tests += 1;
+    }
+    // In this notation sources stand first: a load has its memory operand before the comma behind the bracket.
+    let from_memory =
+        operands.split(')').next().is_some_and(|source| source.contains("(%") && operands.contains("),%"));
+    let vector = operands.contains("%xmm") || operands.contains("%ymm");
+    if from_memory && vector && !operands.contains("(%rsp") && !operands.contains("(%rip") {
+        kernel.loads += 1;
+    }
+}
+
+fn judge(name: &str, kernels: &[Kernel], registers_in_a_line: usize) -> Result<()> {
+    if kernels.len() != KERNELS {
+        bail!("{name}: {} kernels are in the program, {KERNELS} should be", kernels.len());
+    }
+    let fills = kernels.iter().filter(|kernel| kernel.streams > 0).count();
+    let readers = kernels.iter().filter(|kernel| kernel.tests > 0 && kernel.loads >= registers_in_a_line).count();
+    if fills != FILLS || readers != KERNELS - FILLS {
+        bail!(
+            "{name}: {fills} kernels write past the cache and {readers} read and compare; {FILLS} and {} should: {kernels:?}",
+            KERNELS - FILLS
+        );
+    }
+    Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const READS: &str = "0000000000001000 <_ZN5sweep10lines_avx2E>:\n    1000:\tvmovdqa (%rdi),%ymm0\n    1004:\tvpxor \
+                         0x20(%rdi),%ymm1,%ymm2\n    1009:\tvptest %ymm0,%ymm0\n    100e:\tvmovdqa %ymm0,(%rdi)\n";
+    const FORGETS: &str = "0000000000002000 <_ZN5sweep10lines_avx2E>:\n    2000:\tvmovdqu 0x20(%rsp),%ymm0\n    2009:\tvmovdqa \
+                           %ymm0,(%rdi)\n    2010:\tret\n\n0000000000003000 <other>:\n    3000:\tvptest %ymm0,%ymm0\n";
+
+    #[test]
+    fn loads_and_tests_are_seen_and_stores_and_the_stack_are_not() {
+        assert_eq!(kernels(READS, "lines_avx2"), [Kernel { loads: 2, tests: 1, streams: 0 }]);
+        assert_eq!(kernels(FORGETS, "lines_avx2"), [Kernel::default()]);
+    }
+
+    #[test]
+    fn a_kernel_that_forgets_to_read_is_refused() {
+        let good = || Kernel { loads: 2, tests: 1, streams: 0 };
+        let fill = || Kernel { loads: 0, tests: 0, streams: 2 };
+        let all = |readers: usize| -> Vec<Kernel> {
+            let kernels = (0..FILLS).map(|_| fill()).chain((0..readers).map(|_| good()));
+            kernels.chain((readers..KERNELS - FILLS).map(|_| Kernel::default())).collect()
+        };
+        assert!(judge("x", &all(KERNELS - FILLS), 2).is_ok());
+        assert!(judge("x", &all(KERNELS - FILLS - 1), 2).is_err());
+        assert!(judge("x", &all(KERNELS - FILLS), 4).is_err());
+    }
+}
