@@ -10,6 +10,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 use revisum_core::address::{AddressMap, Placed};
 use revisum_core::march::Op;
+use revisum_core::march::notation::count_pieces;
 use revisum_core::pattern::WordRule;
 use revisum_core::ports::{BadStretch, Clock, Layout, Load, Memory, MismatchSink};
 use revisum_core::sweep::second_look::WordAccess;
@@ -235,7 +236,12 @@ impl Memory for SimMemory {
         let bytes = stretch.end - stretch.start;
         let mut parts = self.parts();
         self.scatter(&mut parts);
+        let times = count_pieces(&work.ops) as u64;
         let mut offsets: Vec<u64> = parts.held.offsets(stretch.clone()).collect();
+        if offsets.is_empty() && parts.noises.is_empty() {
+            drop(parts);
+            return self.pass_time(bytes * times);
+        }
         offsets.sort_by_key(|offset| work.visited(offset - stretch.start, bytes));
         for offset in offsets {
             self.execute(&mut parts.held, offset, work, sink);
@@ -245,7 +251,7 @@ impl Memory for SimMemory {
             self.read_noise(noise, held, stretch.clone(), work, sink);
         }
         drop(parts);
-        self.pass_time(bytes * work.pieces().len() as u64);
+        self.pass_time(bytes * times);
     }
 
     fn flush(&self, _held: Range<u64>) {

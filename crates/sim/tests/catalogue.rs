@@ -14,7 +14,7 @@ use rstest::rstest;
 
 const LOW: Cell = Cell { rank: 0, bank: 2, row: 0x1000, column: 0x10 };
 const MIDDLE: Cell = Cell { rank: 0, bank: 2, row: 0x1400, column: 0x20 };
-const HIGH: Cell = Cell { rank: 0, bank: 2, row: 0x1800, column: 0x3f0 };
+const HIGH: Cell = Cell { rank: 0, bank: 2, row: 0x1800, column: 0x1f0 };
 /// The word beside the lowest one.
 const BESIDE: Cell = Cell { column: 0x11, ..LOW };
 

@@ -14,7 +14,7 @@ use crate::address::Locator;
 use crate::catalog::TestSpec;
 use crate::estimate::Rates;
 use crate::journal::{EndReason, Entry, ErrorReport, Progress, TestEnd};
-use crate::march::notation::pieces;
+use crate::march::notation::count_pieces;
 use crate::march::{Element, March};
 use crate::pattern::{WordRule, pass_seed};
 use crate::ports::{Clock, Counters, Memory, Sensors};
@@ -350,7 +350,7 @@ impl<'a> Coordinator<'a> {
         held: Range<u64>,
         elements: Option<(&Element, Option<&Element>)>,
     ) -> bool {
-        self.weight = pieces(&work.ops).len() as u64;
+        self.weight = count_pieces(&work.ops) as u64;
         self.range = (held.end - held.start).max(1);
         let mut plant_seen = false;
         for mut round in rounds(run.sharing, run.sweepers, run.turn, held.end - held.start, work.down) {

@@ -74,7 +74,7 @@ impl Element {
 
     /// How often the element goes over the memory; none for a wait.
     pub fn steps(&self) -> usize {
-        self.pieces().len()
+        if let Self::Sweep { ops, .. } = self { count_pieces(ops) } else { 0 }
     }
 
     /// What the element leaves in each word: `Some(inverse)`, or nothing when it does not write.
@@ -98,6 +98,13 @@ pub fn pieces(ops: &[Op]) -> Vec<&[Op]> {
         rest = behind;
     }
     pieces
+}
+
+/// How many pieces there are.
+pub fn count_pieces(ops: &[Op]) -> usize {
+    let second_of_a_pair = |pair: &&[Op]| matches!(pair, [Op::Read { .. }, Op::Write { .. }]);
+    // A write joins the read before it, and no read joins two writes: pairs never overlap.
+    ops.len() - ops.windows(2).filter(second_of_a_pair).count()
 }
 
 /// A whole march test: its elements in order.
@@ -312,6 +319,17 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
+
+    #[rstest]
+    #[case("up(r0,w1)", 1)]
+    #[case("up(w0)", 1)]
+    #[case("up(r0,r0,w0,r0,w1)", 3)]
+    #[case("up(w0,w1,r1)", 3)]
+    #[case("idle 5s", 0)]
+    fn pieces_are_counted(#[case] element: &str, #[case] pieces: usize) {
+        let march: March = element.parse().unwrap();
+        assert_eq!((march.0[0].steps(), march.0[0].pieces().len()), (pieces, pieces));
+    }
 
     #[rstest]
     #[case("up(r0,w2)", 8, "0 or 1")]
