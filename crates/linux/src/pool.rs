@@ -148,7 +148,12 @@ impl Pool {
         let mut one = |(at, segment, skip, len, index): (usize, Segment, u64, u64, u64)| {
             let from = segment.offset + skip;
             let place = ((self.parts[at].virt + skip) as usize, len as usize, index);
-            self.mapping.sweep(self.isa, place, work, &mut ToSink { pool: self, from, virt: place.0, sink });
+            self.mapping.sweep(
+                self.isa,
+                place,
+                work,
+                &mut ToSink { pool: self, from, virt: place.0, looks_again: sink.looks_again(), sink: &mut *sink },
+            );
         };
         let parts = self.layout.parts_moved(held, work.moved);
         if work.down {
@@ -300,6 +305,8 @@ struct ToSink<'a> {
     pool: &'a Pool,
     from: u64,
     virt: usize,
+    /// What the sink said last: it is asked again after each word that it looked at.
+    looks_again: bool,
     sink: &'a mut dyn MismatchSink,
 }
 
@@ -309,11 +316,12 @@ impl Mismatches for ToSink<'_> {
         if !self.pool.is_lost(offset) {
             let mut again = self.pool.mapping.word(self.virt + word.offset as usize);
             self.sink.mismatch(BadWord { offset, ..word }, &mut again);
+            self.looks_again = self.sink.looks_again();
         }
     }
 
     fn line(&mut self, offset: u64, line: &BadLine, down: bool) {
-        if self.sink.looks_again() {
+        if self.looks_again {
             line.words(offset, down).for_each(|word| self.word(word));
         } else if !self.pool.is_lost(self.from + offset) {
             self.sink.line(self.from + offset, line);

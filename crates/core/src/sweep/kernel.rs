@@ -120,6 +120,7 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
         let step = V::splat(if UP { line_step } else { line_step.wrapping_neg() });
         let last = if KIND == RANDOM { pattern::FINAL_XOR } else { 0 };
         let (read_flip, write_flip) = (V::splat(run.read_flip ^ last), V::splat(run.write_flip ^ last));
+        let mut found = BadLine { expected: [0; WORDS], actual: [0; WORDS] };
         let mut line = run.ptr.add(first_line * LINE);
         for _ in 0..run.lines {
             let mut plain = state;
@@ -141,7 +142,6 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
                 }
                 if differs.any() {
                     // Stored once, where it is read from: copies in narrower pieces would hold up a flood.
-                    let mut found = BadLine { expected: [0; WORDS], actual: [0; WORDS] };
                     for j in 0..N {
                         wanted[j].to_words(found.expected.as_mut_ptr().add(j * V::WORDS));
                         read[j].to_words(found.actual.as_mut_ptr().add(j * V::WORDS));

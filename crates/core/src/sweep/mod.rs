@@ -279,9 +279,11 @@ unsafe fn whole(isa: Isa, span: Span, work: &ElementWork, shape: Shape, bad: &mu
             read_flip: shape.read_flip(),
             write_flip: shape.write_flip(),
         };
-        let mut shifted = Shifted { to: bad, by: head as u64 };
+        let mut shifted = Shifted { to: &mut *bad, by: head as u64 };
+        // Pages begin with a line: usually there is nothing to shift.
+        let bad: &mut dyn Mismatches = if head == 0 { &mut *shifted.to } else { &mut shifted };
         // SAFETY: the lines are a part of the caller's span; `isa` comes from detection or is the base.
-        unsafe { kernel::dispatch(isa, &run, work.rule, work.down, shape.reads, shape.writes, &mut shifted) };
+        unsafe { kernel::dispatch(isa, &run, work.rule, work.down, shape.reads, shape.writes, bad) };
     }
     // SAFETY: as above.
     unsafe { edge(span, last, work, bad) };
