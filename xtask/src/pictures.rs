@@ -28,7 +28,7 @@ const fn console(file: &'static str, keys: &'static str) -> Picture {
 const PICTURES: [Picture; 10] = [
     picture("jobs.png", "wait:run_triage 0 wait:owner_says Down"),
     picture("board.png", "wait:run_triage Down Down"),
-    picture("recipe.png", "wait:run_triage 3 Down Down Down Down Down"),
+    picture("recipe.png", "wait:run_triage 3 wait:march_SS Down Down Down Down Down Down Down"),
     picture("run.png", "wait:run_triage Enter wait:took"),
     picture("run-clean.png", "wait:run_triage 6 Down Down Space wait:on_the_table Enter wait:95_%"),
     picture("swap.png", "wait:run_triage Enter wait:took Enter wait:NEXT"),

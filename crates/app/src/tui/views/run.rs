@@ -211,7 +211,6 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
     let latest = state.pass.max(1);
     let shown = planned.unwrap_or(latest).min(latest.max(columns as u32)).max(latest);
     let first = shown.saturating_sub(columns as u32 - 1).max(1);
-    canvas.put(2, y, theme.label(), "test");
     if wide {
         canvas.put_right(begin - 2, y, theme.label(), "GB/s");
     }
@@ -222,6 +221,12 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
     let rows = usize::from(canvas.height().saturating_sub(y + 1 + BELOW_GRID)).max(LEAST_TESTS).min(state.tests.len());
     let now = state.tests.iter().position(|test| test.name == state.progress.test).unwrap_or(0);
     let above = now.saturating_sub(rows / 2).min(state.tests.len() - rows);
+    let some = if rows < state.tests.len() {
+        format!("test  {} to {} of {}", above + 1, above + rows, state.tests.len())
+    } else {
+        "test".to_owned()
+    };
+    canvas.put(2, y, theme.label(), &some);
     for (row, (at, test)) in (y + 1..).zip(state.tests.iter().enumerate().skip(above).take(rows)) {
         let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &test.name));
         let title = spec.as_ref().map_or(test.name.as_str(), |spec| spec.title.as_ref());
