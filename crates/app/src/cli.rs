@@ -30,6 +30,8 @@ pub enum Command {
     /// Exit codes: 0 clean, 1 errors found (however it ended), 2 wrong use, 3 could not run or the checking itself
     /// failed, 4 cut short with nothing found.
     Check(Box<CheckArgs>),
+    /// What is fitted, and what is not as it should be
+    Board(BoardArgs),
     /// Lists recorded runs, newest first
     Logs(LogsArgs),
     /// Shows one recorded run
@@ -107,6 +109,17 @@ pub struct CheckArgs {
     #[arg(long, value_name = "N")]
     pub seed: Option<u64>,
     /// Result as JSON
+    #[arg(long)]
+    pub json: bool,
+}
+
+/// Arguments of `board`.
+#[derive(Debug, Args)]
+pub struct BoardArgs {
+    /// A simulated machine by name, or a machine file
+    #[arg(long, value_name = "NAME|FILE")]
+    pub sim: Option<String>,
+    /// As JSON
     #[arg(long)]
     pub json: bool,
 }

@@ -227,6 +227,8 @@ fn board_module(module: &ModuleSpec, ecc: bool) -> Module {
         part: module.part.clone(),
         bytes: module.size,
         speed: Some(u32::from(module.speed)),
+        rated_speed: Some(u32::from(module.profile_speed.unwrap_or(module.speed))),
+        ranks: Some(module.ranks as u8),
         byte_lanes: if ecc { 9 } else { 8 },
         mark: module.mark.clone(),
     }

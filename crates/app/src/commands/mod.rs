@@ -1,5 +1,6 @@
 //! What the program does without the full screen, and the way into it.
 
+pub mod board;
 mod check;
 mod log;
 mod logs;
@@ -23,6 +24,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         None => tui::real(data),
         Some(Command::Demo(args)) if args.reveal => reveal(args.machine.as_deref()),
         Some(Command::Demo(args)) => tui::demo(data, &args),
+        Some(Command::Board(args)) => board::board(&args),
         Some(Command::Check(args)) => check::check(data, &args),
         Some(Command::Logs(args)) => logs::logs(data, &args),
         Some(Command::Log(args)) => log::log(data, &args),

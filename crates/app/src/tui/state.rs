@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use revisum_core::board::{Board, Module};
+use revisum_core::board::{Board, Finding, Module};
 use revisum_core::isolate::{Advice, Verdict};
 use revisum_core::ports::{MemoryOffer, PastRun};
 use revisum_core::recipe::{Depth, Recipe};
@@ -47,6 +47,8 @@ pub struct Facts {
     pub last_run: Option<Arc<RunState>>,
     /// Runs of this job, oldest first.
     pub trials: Vec<Trial>,
+    /// What is not as it should be with what is fitted, worst first.
+    pub findings: Vec<Finding>,
     /// What the machine does instead of starting; nothing while it runs.
     pub dark: Option<String>,
     /// Settings in force, by name; empty when unknown.

@@ -13,6 +13,7 @@ use revisum_sim::{shipped, shipped_names};
 
 use super::effect::Effect;
 use super::state::{App, BenchMachine, Facts, Overlay, RunView, Trial};
+use crate::commands::board::found;
 use crate::data_dir::DataDir;
 use crate::rates::{Rated, measure_in_background};
 use crate::records::{Job, Recorded, Standing, find_run, list_runs, read_run};
@@ -83,6 +84,7 @@ impl Workshop {
             history: known.clone().map(|serial| (serial.clone(), self.job.of_module(&serial))).collect(),
             last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
             trials: self.job.runs().filter_map(trial).collect(),
+            findings: found(&self.machine, &board),
             dark: self.dark(),
             settings: system.settings,
             offered: self.machine.hands.as_ref().map(|hands| hands.settings()).unwrap_or_default(),

@@ -1,9 +1,11 @@
 //! What is fitted where.
 
+mod findings;
 mod smbios;
 
 use serde::{Deserialize, Serialize};
 
+pub use findings::{Facts, Finding, Weight, findings};
 pub use smbios::SmbiosFacts;
 
 use crate::ports::Firmware;
@@ -22,6 +24,12 @@ pub struct Module {
     pub bytes: u64,
     /// Speed in force in MT/s, where known.
     pub speed: Option<u32>,
+    /// Highest speed that it is rated for in MT/s, where known.
+    #[serde(default)]
+    pub rated_speed: Option<u32>,
+    /// Ranks, where known.
+    #[serde(default)]
+    pub ranks: Option<u8>,
     /// Byte lanes: eight, or nine with ECC.
     pub byte_lanes: u8,
     /// Name that the technician gave it.

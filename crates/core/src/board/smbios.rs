@@ -68,6 +68,9 @@ fn slot(table: &SMBiosMemoryDevice<'_>) -> Slot {
         part: known(text(table.part_number())),
         bytes,
         speed: speed(table),
+        rated_speed: table.speed().and_then(megatransfers),
+        // The low half of the attributes; zero means unknown (DSP0134, type 17).
+        ranks: table.attributes().map(|attributes| attributes & 0x0f).filter(|ranks| *ranks > 0),
         byte_lanes: byte_lanes(table),
         mark: None,
     });
@@ -102,8 +105,11 @@ fn size(table: &SMBiosMemoryDevice<'_>) -> Option<u64> {
 }
 
 fn speed(table: &SMBiosMemoryDevice<'_>) -> Option<u32> {
-    let configured = table.configured_memory_speed().or_else(|| table.speed())?;
-    match configured {
+    table.configured_memory_speed().or_else(|| table.speed()).and_then(megatransfers)
+}
+
+fn megatransfers(speed: MemorySpeed) -> Option<u32> {
+    match speed {
         MemorySpeed::MTs(speed) => Some(u32::from(speed)).filter(|speed| *speed > 0),
         MemorySpeed::Unknown | MemorySpeed::SeeExtendedSpeed => None,
     }
@@ -172,6 +178,8 @@ mod tests {
             part: "HD8G32J".into(),
             bytes: 8 * GIB,
             speed: Some(3200),
+            rated_speed: Some(3200),
+            ranks: Some(1),
             byte_lanes: 9,
             mark: None,
         };

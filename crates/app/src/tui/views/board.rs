@@ -7,7 +7,7 @@
 //!     before       2026-…  errors found     the owner     Stops dead about twice a night …
 //! ```
 
-use revisum_core::board::Slot;
+use revisum_core::board::{Slot, Weight};
 use revisum_core::units::{bytes_text, counted};
 
 use crate::tui::canvas::{Canvas, FACT_INDENT};
@@ -24,8 +24,30 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     if wide {
         let (width, height) = (canvas.width().saturating_sub(RIGHT + 2), canvas.height());
         machine_card(&mut canvas.part(RIGHT, 0, width, height), app);
+        findings_card(&mut canvas.part(0, rows + 2, RIGHT - 2, height.saturating_sub(rows + 2)), app);
     } else {
-        machine_card(&mut canvas.below(rows + 1), app);
+        let below = rows + 1 + machine_card(&mut canvas.below(rows + 1), app) + 1;
+        findings_card(&mut canvas.below(below), app);
+    }
+}
+
+/// What is not as it should be, worst first, as far as there is room.
+fn findings_card(canvas: &mut Canvas<'_>, app: &App) {
+    let theme = canvas.theme;
+    let width = canvas.width().saturating_sub(6);
+    let mut y = 0;
+    for finding in &app.facts.findings {
+        let (mark, style) = match finding.weight {
+            Weight::Wrong => (theme.marks.failed, theme.error()),
+            Weight::Doubtful => (theme.marks.here, theme.attention()),
+            Weight::Note => (theme.marks.open, theme.label()),
+        };
+        if y + 2 > canvas.height() {
+            return;
+        }
+        canvas.put(2, y, style, mark);
+        y += canvas.paragraph(4, y, width, theme.text(), &finding.what);
+        y += canvas.paragraph(4, y, width, theme.label(), &finding.advice) + 1;
     }
 }
 
@@ -76,7 +98,8 @@ fn history(app: &App, slot: &Slot, serial: &str) -> String {
     }
 }
 
-fn machine_card(canvas: &mut Canvas<'_>, app: &App) {
+/// Returns the rows it took.
+fn machine_card(canvas: &mut Canvas<'_>, app: &App) -> u16 {
     let theme = canvas.theme;
     let facts = &app.facts;
     let fitted = facts
@@ -124,5 +147,5 @@ fn machine_card(canvas: &mut Canvas<'_>, app: &App) {
         (false, false) => "No errors in this job so far. 3 chooses a longer look; 8 shows the runs.",
     };
     canvas.put(2, y + 1, theme.label(), "next");
-    canvas.paragraph(2 + FACT_INDENT, y + 1, width, theme.strong(), todo);
+    y + 1 + canvas.paragraph(2 + FACT_INDENT, y + 1, width, theme.strong(), todo)
 }

@@ -27,6 +27,8 @@ fn board() -> Board {
         part: "HD8G32J".into(),
         bytes: 8 * GIB,
         speed: Some(3200),
+        rated_speed: Some(3200),
+        ranks: Some(1),
         byte_lanes: 8,
         mark: Some(mark.into()),
     };
