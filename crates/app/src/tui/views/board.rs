@@ -39,7 +39,7 @@ fn findings_card(canvas: &mut Canvas<'_>, app: &App) {
     for finding in &app.facts.findings {
         let (mark, style) = match finding.weight {
             Weight::Wrong => (theme.marks.failed, theme.error()),
-            Weight::Doubtful => (theme.marks.here, theme.attention()),
+            Weight::Doubtful => ("!", theme.attention()),
             Weight::Note => (theme.marks.open, theme.label()),
         };
         if y + 2 > canvas.height() {
