@@ -75,5 +75,5 @@ impl Rates {
 
 /// About what the address lines take anywhere.
 const ADDRESS_LINES_SECONDS: f64 = 0.2;
-/// About what the activations of one round take.
-const DISTURBANCE_SECONDS: f64 = 4.0;
+/// What the activations of one round took where they were measured: they follow the memory's latency, not its rate.
+const DISTURBANCE_SECONDS: f64 = 2.2;
