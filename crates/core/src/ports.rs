@@ -9,6 +9,7 @@ use std::time::Duration;
 use thiserror::Error;
 
 use crate::address::AddressMap;
+use crate::board::RawFirmware;
 use crate::journal::Intake;
 use crate::pattern::WordRule;
 use crate::sweep::second_look::WordAccess;
@@ -213,10 +214,25 @@ pub struct MemoryOffer {
     pub usable: RangeSet,
     /// Bytes that can be taken now.
     pub reachable_bytes: u64,
+    /// Physical ranges of them; empty where they are known only once they are held.
+    pub reachable: RangeSet,
     /// Whether physical addresses will be known.
     pub addresses_known: bool,
+    /// Who holds what of the rest.
+    pub kept: Vec<Kept>,
     /// Why the rest cannot be reached, in plain words with what to do about it.
     pub limits: Vec<String>,
+}
+
+/// Memory that cannot be taken.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Kept {
+    /// Who holds it, or why it is kept back.
+    pub why: String,
+    /// Its size in bytes.
+    pub bytes: u64,
+    /// Physical ranges; empty where only the size is known.
+    pub ranges: RangeSet,
 }
 
 /// Why no memory was leased.
@@ -281,8 +297,35 @@ pub trait Clock: Send + Sync {
 pub struct SmbiosTables {
     /// Major and minor version of the standard.
     pub version: (u8, u8),
+    /// The entry point structure.
+    pub entry: Vec<u8>,
     /// The structures, as they lie in memory.
     pub bytes: Vec<u8>,
+}
+
+impl SmbiosTables {
+    /// Tables with their entry point structure (SMBIOS standard DSP0134, entry point structure); nothing when it is none.
+    pub fn new(entry: Vec<u8>, bytes: Vec<u8>) -> Option<Self> {
+        let at = if entry.starts_with(b"_SM3_") {
+            7
+        } else if entry.starts_with(b"_SM_") {
+            6
+        } else {
+            return None;
+        };
+        let version = (*entry.get(at)?, *entry.get(at + 1)?);
+        Some(Self { version, entry, bytes })
+    }
+
+    /// Tables of this version, with an entry point structure of 64-bit form made for them.
+    pub fn of_version(version: (u8, u8), bytes: Vec<u8>) -> Self {
+        let mut entry = b"_SM3_".to_vec();
+        entry.extend([0, 24, version.0, version.1, 0, 1, 0]);
+        entry.extend((bytes.len() as u32).to_le_bytes());
+        entry.extend([0; 8]);
+        entry[5] = entry.iter().fold(0u8, |sum, byte| sum.wrapping_add(*byte)).wrapping_neg();
+        Self { version, entry, bytes }
+    }
 }
 
 /// What the operating system itself knows about the machine.
@@ -308,10 +351,12 @@ pub struct SystemFacts {
 
 /// Firmware and system facts.
 pub trait Firmware: Send + Sync {
-    /// The SMBIOS tables, where they can be read.
-    fn smbios(&self) -> Option<SmbiosTables>;
-    /// The true memory map's usable ranges.
-    fn usable(&self) -> RangeSet;
+    /// Everything that the machine says of itself, uninterpreted.
+    fn raw(&self) -> RawFirmware;
+    /// Memory that the firmware gives to the operating system, by the true memory map.
+    fn usable(&self) -> RangeSet {
+        self.raw().map.usable()
+    }
     /// Facts from the operating system.
     fn facts(&self) -> SystemFacts;
     /// The address map of this fitting, where one is known.

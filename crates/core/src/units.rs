@@ -103,6 +103,11 @@ impl ByteRange {
         self.len() == 0
     }
 
+    /// Whether it holds this byte.
+    pub fn contains(self, byte: u64) -> bool {
+        (self.start..self.end).contains(&byte)
+    }
+
     /// The bytes that both ranges hold.
     pub fn intersection(self, other: Self) -> Self {
         Self::new(self.start.max(other.start), self.end.min(other.end))
@@ -237,6 +242,11 @@ pub fn duration_text(seconds: f64) -> String {
         3600..172_800 => format!("{} h {:02} min", whole / 3600, whole % 3600 / 60),
         _ => format!("{} d {} h", whole / 86_400, whole % 86_400 / 3600),
     }
+}
+
+/// Millivolts as `1.35 V`.
+pub fn volts_text(millivolts: u32) -> String {
+    format!("{}.{:02} V", millivolts / 1000, millivolts % 1000 / 10)
 }
 
 /// `1 error`, `2 errors`: a count and its noun, which takes an `s` for any count but one.

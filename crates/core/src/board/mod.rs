@@ -1,12 +1,28 @@
 //! What is fitted where.
 
+mod boot_errors;
+mod coverage;
+mod events;
+mod fact;
+pub mod fact_names;
 mod findings;
+mod inventory;
+mod mask;
+mod raw;
 mod smbios;
+mod spd;
 
 use serde::{Deserialize, Serialize};
 
-pub use findings::{Facts, Finding, Weight, findings};
-pub use smbios::SmbiosFacts;
+pub use coverage::{Coverage, Part, coverage};
+pub use events::{EventSource, MemoryEvent};
+pub use fact::{Fact, Facts, Told};
+pub use findings::{Before, Finding, Known, Weight, findings};
+pub use inventory::Inventory;
+pub use mask::mask;
+pub use raw::{MapEntry, MemoryMap, RawFirmware, SYSTEM_RAM, SpdImage, SystemFact};
+pub use smbios::{MappedDevice, SmbiosFacts};
+pub use spd::{Spd, SpdError, Timings};
 
 use crate::ports::Firmware;
 use crate::units::bytes_text;
@@ -22,11 +38,32 @@ pub struct Module {
     pub part: String,
     /// Size in bytes.
     pub bytes: u64,
+    /// Generation, such as `DDR4`; empty when unknown.
+    #[serde(default)]
+    pub generation: String,
+    /// Form by its own description, such as `SO-DIMM`; empty when unknown.
+    #[serde(default)]
+    pub form: String,
     /// Speed in force in MT/s, where known.
     pub speed: Option<u32>,
     /// Highest speed that it is rated for in MT/s, where known.
     #[serde(default)]
     pub rated_speed: Option<u32>,
+    /// Highest speed by the standard, without a profile, by its own description, in MT/s.
+    #[serde(default)]
+    pub base_speed: Option<u32>,
+    /// Timings at the base speed by its own description, as on a label; empty when unknown.
+    #[serde(default)]
+    pub timings: String,
+    /// Overclocking profiles that are stored in it.
+    #[serde(default)]
+    pub profiles: Vec<String>,
+    /// Data lanes of each memory package, by its own description.
+    #[serde(default)]
+    pub package_width: Option<u8>,
+    /// Its own description does not match its checksum.
+    #[serde(default)]
+    pub damaged_spd: bool,
     /// Ranks, where known.
     #[serde(default)]
     pub ranks: Option<u8>,
@@ -44,6 +81,14 @@ impl Module {
             return self.serial.clone();
         }
         format!("…{}", self.serial.chars().skip(count - 4).collect::<String>())
+    }
+
+    /// What it is known by: its serial number, else the slot with everything that tells it from others.
+    pub fn identity(&self, slot: &str) -> String {
+        if self.serial.is_empty() {
+            return format!("{slot}/{}/{}/{}", self.maker, self.part, self.bytes);
+        }
+        self.serial.clone()
     }
 
     /// What to call it in a sentence: its mark, else its serial number, else its part number.
@@ -83,14 +128,19 @@ pub struct Board {
 }
 
 impl Board {
-    /// Reads the board from the firmware's tables. Without tables the board is empty: nothing is guessed.
+    /// Reads the board from everything that tells. Where nothing does the board is empty: nothing is guessed.
     pub fn read(firmware: &dyn Firmware) -> Self {
-        firmware.smbios().map(|tables| SmbiosFacts::read(&tables).into_board()).unwrap_or_default()
+        Inventory::read(&firmware.raw()).board
     }
 
     /// Memory fitted by the sum of the modules; nothing where no table tells.
     pub fn fitted_bytes(&self) -> Option<u64> {
-        (!self.slots.is_empty()).then(|| self.modules().map(|(_, module)| module.bytes).sum())
+        (!self.slots.is_empty()).then(|| self.board_total())
+    }
+
+    /// The sum of the modules in bytes.
+    pub fn board_total(&self) -> u64 {
+        self.modules().map(|(_, module)| module.bytes).sum()
     }
 
     /// Every fitted module with its slot.

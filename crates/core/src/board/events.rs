@@ -1,0 +1,265 @@
+//! Memory errors that somebody logged: the kernel, a crash, the firmware at boot. Each is placed on a slot where it names one.
+
+use serde::Serialize;
+
+use super::boot_errors;
+use super::inventory::Inventory;
+use super::raw::RawFirmware;
+use crate::text::cleaned;
+use crate::units::PhysAddr;
+
+/// Who logged it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum EventSource {
+    /// The running kernel's log.
+    KernelLog,
+    /// What a crash left behind.
+    Crash,
+    /// The firmware's boot error record.
+    BootRecord,
+}
+
+impl EventSource {
+    /// In words.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::KernelLog => "the kernel's log",
+            Self::Crash => "what a crash left behind",
+            Self::BootRecord => "the firmware's boot error record",
+        }
+    }
+}
+
+/// One logged memory error, or several of the same kind at the same place.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub struct MemoryEvent {
+    /// Who logged it.
+    pub source: EventSource,
+    /// Whether the hardware corrected it.
+    pub corrected: bool,
+    /// How many.
+    pub count: u64,
+    /// Physical address, where it is told.
+    pub address: Option<PhysAddr>,
+    /// Place in the log's own words; empty when it names none.
+    pub place: String,
+    /// Slots that it may be in: one for certain, several possible ones, none when it cannot be placed.
+    pub slots: Vec<String>,
+    /// The line or lines that it was read from.
+    pub text: String,
+}
+
+/// More than this many lines of one log are not read.
+const MOST_LINES: usize = 20_000;
+/// Longest line that is kept.
+const LONGEST: usize = 240;
+
+/// All of them, each placed as far as it can be.
+pub(super) fn read_events(raw: &RawFirmware, inventory: &Inventory) -> Vec<MemoryEvent> {
+    let mut all = in_log(&raw.kernel_log, EventSource::KernelLog);
+    all.extend(in_log(&raw.crash_log, EventSource::Crash));
+    for record in boot_errors::read(&raw.boot_errors) {
+        let by_handle = record.module_handle.and_then(|handle| inventory.handles.get(&handle)).cloned();
+        all.push(MemoryEvent {
+            source: EventSource::BootRecord,
+            corrected: record.corrected,
+            count: 1,
+            address: record.address,
+            place: record.place,
+            slots: by_handle.into_iter().collect(),
+            text: record.text,
+        });
+    }
+    all.iter_mut().filter(|event| event.slots.is_empty()).for_each(|event| event.slots = placed(event, inventory));
+    all
+}
+
+/// Events in the lines of a kernel log.
+fn in_log(lines: &[String], source: EventSource) -> Vec<MemoryEvent> {
+    let mut events: Vec<MemoryEvent> = Vec::new();
+    for line in lines.iter().take(MOST_LINES) {
+        let line = cleaned(line, LONGEST);
+        if let Some(event) = counter_line(&line, source).or_else(|| page_line(&line, source)) {
+            events.push(event);
+        } else if let Some(event) = machine_check(&line, source) {
+            events.push(event);
+        } else if let Some(last) = events.last_mut().filter(|last| last.address.is_none()) {
+            // The address of a machine check stands on a line of its own, right after it.
+            if let Some(address) = after(&line, "ADDR ").or_else(|| after(&line, "physical_address: 0x")) {
+                last.address = hex(address).map(PhysAddr);
+            }
+        }
+    }
+    events
+}
+
+/// `EDAC MC0: 1 CE memory read error on DIMM_B1 (channel:1 slot:0 page:0x3ea4fb offset:0x600 …)`
+fn counter_line(line: &str, source: EventSource) -> Option<MemoryEvent> {
+    let rest = after(line, "EDAC MC")?;
+    let (_, rest) = rest.split_once(": ")?;
+    let mut words = rest.split_whitespace();
+    let count = words.next()?.parse().ok()?;
+    let corrected = match words.next()? {
+        "CE" => true,
+        "UE" => false,
+        _ => return None,
+    };
+    let place = after(rest, " on ").and_then(|place| place.split(" (").next()).unwrap_or("").trim();
+    let page = after(rest, "page:0x").and_then(hex);
+    let offset = after(rest, "offset:0x").and_then(hex).unwrap_or(0);
+    let address = page.and_then(|page| page.checked_mul(4096)?.checked_add(offset)).filter(|address| *address > 0);
+    Some(MemoryEvent {
+        source,
+        corrected,
+        count,
+        address: address.map(PhysAddr),
+        place: place.to_owned(),
+        slots: Vec::new(),
+        text: line.to_owned(),
+    })
+}
+
+/// `Memory failure: 0x3ea4fb: recovery action for …`: the number of a page that was taken out of use.
+fn page_line(line: &str, source: EventSource) -> Option<MemoryEvent> {
+    let page = after(line, "Memory failure: 0x").and_then(hex)?;
+    // Several lines follow for one page; the first kind and the last say the same.
+    line.contains("recovery action").then_some(())?;
+    Some(MemoryEvent {
+        source,
+        corrected: false,
+        count: 1,
+        address: page.checked_mul(4096).map(PhysAddr),
+        place: String::new(),
+        slots: Vec::new(),
+        text: line.to_owned(),
+    })
+}
+
+/// `mce: [Hardware Error]: CPU 0: Machine Check: 0 Bank 7: 8c00004000010091`: only errors of the memory controller, whose
+/// code in the low 16 bits of the status is 000F 0000 1MMM CCCC (Intel SDM volume 3B, compound error codes); bit 61 says uncorrected.
+fn machine_check(line: &str, source: EventSource) -> Option<MemoryEvent> {
+    let rest = after(line, "Machine Check")?;
+    let (_, status) = after(rest, "Bank ")?.split_once(": ")?;
+    let status = hex(status)?;
+    (status & 0xef80 == 0x0080).then(|| MemoryEvent {
+        source,
+        corrected: status >> 61 & 1 == 0,
+        count: 1,
+        address: None,
+        place: String::new(),
+        slots: Vec::new(),
+        text: line.to_owned(),
+    })
+}
+
+fn after<'a>(line: &'a str, mark: &str) -> Option<&'a str> {
+    line.split_once(mark).map(|(_, rest)| rest)
+}
+
+/// The hexadecimal number at the beginning.
+fn hex(text: &str) -> Option<u64> {
+    let end = text.find(|c: char| !c.is_ascii_hexdigit()).unwrap_or(text.len());
+    u64::from_str_radix(&text[..end], 16).ok()
+}
+
+/// By the name of a slot in the log's own words, else by the address: the addresses that the firmware gives for each
+/// device, or the only module there is.
+fn placed(event: &MemoryEvent, inventory: &Inventory) -> Vec<String> {
+    let named = inventory.board.slots.iter().filter(|slot| names_slot(&event.place, &slot.id));
+    let mut slots: Vec<String> = named.map(|slot| slot.id.clone()).collect();
+    if slots.len() == 1 {
+        return slots;
+    }
+    slots.clear();
+    if let Some(address) = event.address {
+        let here = inventory.mapped.iter().filter(|device| device.range.contains(address.0));
+        slots = here.map(|device| device.slot.clone()).collect();
+    }
+    let fitted: Vec<String> = inventory.board.modules().map(|(slot, _)| slot.id.clone()).collect();
+    match (slots.is_empty(), fitted.len()) {
+        (true, 1) => fitted,
+        _ => slots,
+    }
+}
+
+/// Whether the words hold this name as a whole: `DIMM_A1` does not name `A10`, nor `A`.
+fn names_slot(words: &str, id: &str) -> bool {
+    let whole = |c: Option<char>| c.is_none_or(|c| !c.is_alphanumeric());
+    words.match_indices(id).any(|(at, _)| {
+        whole(words[..at].chars().next_back()) && whole(words[at + id.len()..].chars().next()) && !id.is_empty()
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+    use crate::board::{Board, Module, Slot};
+
+    fn inventory() -> Inventory {
+        let slot = |id: &str, fitted: bool| Slot {
+            id: id.into(),
+            module: fitted.then(Module::default),
+            ..Slot::default()
+        };
+        let slots = vec![slot("DIMM_A1", true), slot("DIMM_A2", false), slot("DIMM_B1", true)];
+        Inventory { board: Board { slots, ..Board::default() }, ..Inventory::default() }
+    }
+
+    #[rstest]
+    #[case::counted("EDAC MC0: 3 CE memory read error on CPU_DIMM_B1 (channel:1 slot:0 page:0x3ea4fb offset:0x600 grain:32)",
+        Some((true, 3, Some(0x3_ea4f_b600), "CPU_DIMM_B1")))]
+    #[case::uncorrected("[ 12.1] EDAC MC1: 1 UE memory scrubbing error on unknown (page:0x0 offset:0x0)",
+        Some((false, 1, None, "unknown")))]
+    #[case::page("Memory failure: 0x3ea4fb: recovery action for dirty LRU page: Recovered",
+        Some((false, 1, Some(0x3_ea4f_b000), "")))]
+    #[case::machine_check("mce: [Hardware Error]: CPU 0: Machine Check: 0 Bank 7: 8c00004000010091", Some((true, 1, None, "")))]
+    #[case::machine_check_uncorrected("mce: [Hardware Error]: CPU 2: Machine Check: 4 Bank 7: be00000000800091", Some((false, 1, None, "")))]
+    #[case::cache_check("mce: [Hardware Error]: CPU 0: Machine Check: 0 Bank 1: 8c0000000000010a", None)]
+    #[case::start("EDAC MC: Ver: 3.0.0", None)]
+    #[case::controller("EDAC MC0: Giving out device to module skx_edac", None)]
+    #[case::other("usb 1-1: new high-speed USB device", None)]
+    fn lines(#[case] line: &str, #[case] expected: Option<(bool, u64, Option<u64>, &str)>) {
+        let events = in_log(&[line.to_owned()], EventSource::KernelLog);
+        let read = events.first().map(|one| (one.corrected, one.count, one.address.map(|at| at.0), one.place.as_str()));
+        assert_eq!(read, expected);
+    }
+
+    #[test]
+    fn the_address_of_a_machine_check_stands_below_it() {
+        let lines = [
+            "mce: [Hardware Error]: CPU 0: Machine Check: 0 Bank 7: 8c00004000010091",
+            "mce: [Hardware Error]: TSC 0 ADDR 3ea4fb600 MISC 200000c000002286",
+        ];
+        let events = in_log(&lines.map(str::to_owned), EventSource::Crash);
+        assert_eq!(events.iter().map(|event| event.address).collect::<Vec<_>>(), [Some(PhysAddr(0x3_ea4f_b600))]);
+    }
+
+    #[rstest]
+    #[case("CPU_DIMM_B1", &["DIMM_B1"])]
+    #[case("DIMM_B10", &[])]
+    #[case("mc#0channel#1", &[])]
+    #[case("", &[])]
+    fn places(#[case] place: &str, #[case] expected: &[&str]) {
+        let event = MemoryEvent {
+            source: EventSource::KernelLog,
+            corrected: true,
+            count: 1,
+            address: None,
+            place: place.into(),
+            slots: Vec::new(),
+            text: String::new(),
+        };
+        assert_eq!(placed(&event, &inventory()), expected);
+    }
+
+    #[test]
+    fn with_one_module_there_is_no_doubt() {
+        let mut alone = inventory();
+        alone.board.slots[0].module = None;
+        let event = &in_log(&["Memory failure: 0x10: recovery action for x".to_owned()], EventSource::KernelLog)[0];
+        assert_eq!(placed(event, &alone), ["DIMM_B1"]);
+    }
+}

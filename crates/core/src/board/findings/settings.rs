@@ -1,0 +1,70 @@
+//! How the machine runs its memory, and what the firmware has to do with it.
+
+use jiff::Timestamp;
+use jiff::civil::Date;
+
+use super::{Finding, Known, Weight, finding};
+use crate::board::{Module, Slot};
+
+/// Firmware older than so many years has probably been followed by newer.
+const OLD_YEARS: i32 = 3;
+
+pub(super) fn below_rating(known: &Known<'_>) -> Option<Finding> {
+    let slow = |(slot, module): (&Slot, &Module)| {
+        let (speed, rated) = (module.speed?, module.rated_speed?);
+        (speed < rated).then(|| format!("{} at {speed} of {rated} MT/s", slot.id))
+    };
+    let slow: Vec<String> = known.board().modules().filter_map(slow).collect();
+    if slow.is_empty() {
+        return None;
+    }
+    finding(
+        Weight::Note,
+        format!("Runs below its rated speed: {}", slow.join(", ")),
+        "Stock settings, a slower module beside it, or the processor's limit. Leave it so while errors are looked for.",
+    )
+}
+
+/// The base speed stands in the module itself; the firmware's tables do not tell it from a profile's.
+pub(super) fn profile_on(known: &Known<'_>) -> Option<Finding> {
+    let fast = |(slot, module): (&Slot, &Module)| {
+        let (speed, base) = (module.speed?, module.base_speed?);
+        // Speeds are rounded by whoever tells them.
+        (u64::from(speed) * 100 > u64::from(base) * 102)
+            .then(|| format!("{} at {speed}, made for {base} MT/s", slot.id))
+    };
+    let fast: Vec<String> = known.board().modules().filter_map(fast).collect();
+    if fast.is_empty() {
+        return None;
+    }
+    finding(
+        Weight::Doubtful,
+        format!("Runs above its base speed, so a profile is on: {}", fast.join(", ")),
+        "Errors may come from the settings alone. Test as it is first; if errors show, switch the profile off and run again before any part is blamed.",
+    )
+}
+
+pub(super) fn old_firmware(known: &Known<'_>) -> Option<Finding> {
+    let date = Date::strptime("%m/%d/%Y", &known.inventory.firmware_date).ok()?;
+    let today = Timestamp::from_millisecond(known.wall_ms?).ok()?.to_zoned(jiff::tz::TimeZone::UTC).date();
+    let years = today.since((jiff::Unit::Year, date)).ok()?.get_years();
+    if i32::from(years) < OLD_YEARS {
+        return None;
+    }
+    finding(
+        Weight::Note,
+        format!("The mainboard's firmware is {years} years old ({})", date.strftime("%Y-%m-%d")),
+        "Newer firmware often sets memory up better. Look for an update before a module is called unfit for this mainboard.",
+    )
+}
+
+pub(super) fn encryption(known: &Known<'_>) -> Option<Finding> {
+    if known.inventory.encrypted != Some(true) {
+        return None;
+    }
+    finding(
+        Weight::Note,
+        "Memory is encrypted by the processor".to_owned(),
+        "One bad bit garbles a whole block, so nothing is said about lanes. To see lanes, switch encryption off in the firmware.",
+    )
+}

@@ -1,0 +1,78 @@
+//! From the times in an SPD image to speeds and clock counts.
+
+/// The four times that are printed on labels, in clock cycles at the highest standard speed.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Timings {
+    /// CAS latency.
+    pub cl: u32,
+    /// Row to column delay.
+    pub rcd: u32,
+    /// Row precharge.
+    pub rp: u32,
+    /// Row active.
+    pub ras: u32,
+}
+
+impl Timings {
+    /// From times in picoseconds, `latency_step` being the smallest step of a CAS latency in clocks.
+    pub(super) fn of(clock_ps: u32, [aa, rcd, rp, ras]: [u32; 4], latency_step: u32) -> Option<Self> {
+        let all = (clock_ps > 0).then(|| [aa, rcd, rp, ras].map(|time| clocks(time, clock_ps)))?;
+        let plausible = all.iter().all(|clocks| (1..200).contains(clocks));
+        plausible.then(|| Self { cl: all[0].next_multiple_of(latency_step), rcd: all[1], rp: all[2], ras: all[3] })
+    }
+
+    /// As on a label: `22-22-22-52`.
+    pub fn text(self) -> String {
+        format!("{}-{}-{}-{}", self.cl, self.rcd, self.rp, self.ras)
+    }
+}
+
+/// Clock cycles that cover a time. Times are stored rounded to whole picoseconds, so that a plain division rounded up would often
+/// give one cycle too many: 2.5 % of a cycle is forgiven, as the standards' own rounding does.
+fn clocks(time_ps: u32, clock_ps: u32) -> u32 {
+    ((u64::from(time_ps) * 1000 / u64::from(clock_ps) + 974) / 1000) as u32
+}
+
+/// The standard speed grade of a clock period, in MT/s.
+pub(super) fn speed(clock_ps: u32) -> Option<u32> {
+    const GRADES: [u32; 26] = [
+        800, 1066, 1333, 1600, 1866, 2133, 2400, 2666, 2933, 3200, 3600, 4000, 4400, 4800, 5200, 5600, 6000, 6400, 6800,
+        7200, 7600, 8000, 8400, 8800, 9200, 9600,
+    ];
+    let exact = 2_000_000_u32.checked_div(clock_ps)?;
+    let nearest = GRADES.into_iter().min_by_key(|grade| grade.abs_diff(exact))?;
+    // Periods are whole picoseconds: at the highest grades a period stands for 1 % of speed.
+    (nearest.abs_diff(exact) * 100 <= nearest).then_some(nearest)
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case(1250, Some(1600))]
+    #[case(937, Some(2133))]
+    #[case(833, Some(2400))]
+    #[case(750, Some(2666))]
+    #[case(682, Some(2933))]
+    #[case(625, Some(3200))]
+    #[case(416, Some(4800))]
+    #[case(357, Some(5600))]
+    #[case(312, Some(6400))]
+    #[case(0, None)]
+    #[case(3000, None)]
+    fn grades(#[case] clock_ps: u32, #[case] expected: Option<u32>) {
+        assert_eq!(speed(clock_ps), expected);
+    }
+
+    #[rstest]
+    #[case(13750, 625, 22)]
+    #[case(13750, 833, 17)]
+    #[case(32000, 625, 52)]
+    #[case(16640, 416, 40)]
+    fn cycles(#[case] time_ps: u32, #[case] clock_ps: u32, #[case] expected: u32) {
+        assert_eq!(clocks(time_ps, clock_ps), expected);
+    }
+}
