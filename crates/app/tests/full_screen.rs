@@ -209,7 +209,7 @@ fn another_machine_is_chosen_from_the_list() {
     screen.keys(&["Down", "Down", "Down"]);
     screen.wait("Enter open spectro");
     screen.keys(&["Enter"]);
-    screen.wait("OS710411");
+    screen.wait("C5710411");
     screen.keys(&["Enter"]);
     screen.wait("took");
     screen.wait("Most suspect");

@@ -5,22 +5,23 @@ use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use revisum_core::address::{AddressMap, Cell, Placed};
-use revisum_core::board::Module;
+use revisum_core::board::{Inventory, Module, RawFirmware};
 use revisum_core::journal::Intake;
 use revisum_core::pattern::pass_seed;
 use revisum_core::ports::{
-    Awake, Clock, Counters, EccCount, Firmware, Hands, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer,
-    MemorySource, Reading, Sensors, SmbiosTables, SystemFacts,
+    Awake, Clock, Counters, EccCount, Firmware, Hands, Kept, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer,
+    MemorySource, Reading, Sensors, SystemFacts,
 };
 use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
 
 use crate::clock::{BEGIN_MS, SimClock};
 use crate::correction::{Correction, EccCounters};
 use crate::fault::{BitFault, Conditions, Coupling, Decoder, Disturbance, FaultKind, FaultSpec, Noise, Scatter};
-use crate::firmware_tables::tables;
+use crate::firmware_tables::{memory_map, tables};
 use crate::held::Faults;
 use crate::mapping::{address_map, physical, populated_channels};
 use crate::memory::SimMemory;
+use crate::spd_image::images;
 use crate::spec::{IntakeSpec, MachineSpec, ModuleSpec};
 
 /// The first MiB belongs to the firmware.
@@ -103,9 +104,19 @@ impl Bench {
         RangeSet::from(physical(&self.spec, self.fitted_bytes())).minus(&RangeSet::from(vec![first]))
     }
 
+    /// What the running system holds.
+    fn held_by_system(&self) -> RangeSet {
+        RangeSet::from(vec![ByteRange::new(FIRST_MIB, FIRST_MIB + self.spec.held_by_system)])
+    }
+
     fn reachable(&self) -> RangeSet {
-        let system = ByteRange::new(FIRST_MIB, FIRST_MIB + self.spec.held_by_system);
-        self.usable_ranges().minus(&RangeSet::from(vec![system]))
+        self.usable_ranges().minus(&self.held_by_system())
+    }
+
+    fn kept(&self) -> Vec<Kept> {
+        let ranges = self.usable_ranges().intersection(&self.held_by_system());
+        let kept = Kept { why: "the running system".to_owned(), bytes: ranges.bytes(), ranges };
+        Some(kept).filter(|kept| kept.bytes > 0).into_iter().collect()
     }
 
     fn setting(&self) -> String {
@@ -220,17 +231,30 @@ impl Bench {
     }
 }
 
-fn board_module(module: &ModuleSpec, ecc: bool) -> Module {
-    Module {
-        serial: module.serial.clone(),
-        maker: module.maker.clone(),
-        part: module.part.clone(),
-        bytes: module.size,
-        speed: Some(u32::from(module.speed)),
-        rated_speed: Some(u32::from(module.profile_speed.unwrap_or(module.speed))),
-        ranks: Some(module.ranks as u8),
-        byte_lanes: if ecc { 9 } else { 8 },
-        mark: module.mark.clone(),
+/// Why a machine tells no SPD.
+const NO_SPD: &str =
+    "The firmware keeps the modules' own descriptions (SPD) to itself; what its tables say of them is shown.";
+
+/// A module as the machine would tell it, wherever it lies.
+fn board_module(machine: &MachineSpec, module: &ModuleSpec, setting: &str) -> Module {
+    let slot = machine.slots.iter().find(|slot| !slot.soldered).or(machine.slots.first());
+    let alone: Vec<(String, String)> = slot.map(|slot| (slot.id.clone(), module.serial.clone())).into_iter().collect();
+    let read = Inventory::read(&raw(machine, &alone, setting));
+    let told = read.board.modules().next().map(|(_, module)| module.clone());
+    Module { mark: module.mark.clone(), ..told.unwrap_or_default() }
+}
+
+/// Everything that the machine says of itself in this fitting.
+fn raw(machine: &MachineSpec, placement: &[(String, String)], setting: &str) -> RawFirmware {
+    let modules = placement.iter().filter_map(|(_, serial)| machine.module(serial));
+    let fitted_bytes = modules.map(|module| module.size).sum();
+    RawFirmware {
+        smbios: Some(tables(machine, placement, setting)),
+        spd: images(machine, placement),
+        trouble: if machine.spd { Vec::new() } else { vec![NO_SPD.to_owned()] },
+        map: memory_map(machine, fitted_bytes),
+        encrypted: Some(false),
+        ..RawFirmware::default()
     }
 }
 
@@ -253,7 +277,9 @@ impl MemorySource for Bench {
         MemoryOffer {
             usable: self.usable_ranges(),
             reachable_bytes: self.reachable().bytes(),
+            reachable: self.reachable(),
             addresses_known: true,
+            kept: self.kept(),
             limits: vec!["The running system holds the rest.".to_owned()],
         }
     }
@@ -288,12 +314,8 @@ impl MemorySource for Bench {
 }
 
 impl Firmware for Bench {
-    fn smbios(&self) -> Option<SmbiosTables> {
-        Some(tables(&self.spec, &self.placed(), &self.setting()))
-    }
-
-    fn usable(&self) -> RangeSet {
-        self.usable_ranges()
+    fn raw(&self) -> RawFirmware {
+        raw(&self.spec, &self.placed(), &self.setting())
     }
 
     fn facts(&self) -> SystemFacts {
@@ -378,7 +400,8 @@ impl Hands for Bench {
         let placed = self.placed();
         let loose =
             self.spec.modules.iter().filter(|module| !placed.iter().any(|(_, fitted)| *fitted == module.serial));
-        loose.map(|module| board_module(module, self.spec.ecc)).collect()
+        let setting = self.setting();
+        loose.map(|module| board_module(&self.spec, module, &setting)).collect()
     }
 
     fn marks(&self) -> Vec<(String, String)> {

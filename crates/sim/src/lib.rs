@@ -13,6 +13,7 @@ mod heat;
 mod held;
 mod mapping;
 mod memory;
+mod spd_image;
 mod spec;
 
 pub use bench::{Bench, SimOptions, simulated_machine};

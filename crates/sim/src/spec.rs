@@ -44,6 +44,9 @@ pub struct MachineSpec {
     /// Memory words carry check bits: one wrong bit in a word is corrected and counted, more are reported.
     #[serde(default)]
     pub ecc: bool,
+    /// The modules' own descriptions can be read.
+    #[serde(default = "yes")]
+    pub spd: bool,
     /// The controller stores every word exclusive-or'd with a word that follows from its address.
     #[serde(default)]
     pub scrambled: bool,
@@ -207,6 +210,10 @@ pub struct ModuleSpec {
     /// Where it sits at first; on the table when absent.
     #[serde(default)]
     pub slot: Option<String>,
+}
+
+fn yes() -> bool {
+    true
 }
 
 fn one() -> usize {
@@ -426,11 +433,11 @@ mod tests {
     #[rstest]
     #[case::two_in_a_slot("slot = \"B1\"", "slot = \"A1\"", "two modules would sit in slot A1")]
     #[case::no_such_slot("slot = \"B1\"", "slot = \"C9\"", "there is no slot C9")]
-    #[case::same_serial("serial = \"HA220094\"", "serial = \"HA220093\"", "two modules named HA220093")]
+    #[case::same_serial("serial = \"4A220094\"", "serial = \"4A220093\"", "two modules named 4A220093")]
     #[case::odd_size("size = \"8 GiB\"", "size = \"7 GiB\"", "power of two")]
     #[case::lane_beyond("lane = 19", "lane = 64", "lane 64")]
     #[case::row_beyond("row = 0x1a3c", "row = 0x1ffff", "outside the module")]
-    #[case::fault_of_nothing("module = \"HA220094\"", "module = \"HA0\"", "there is no module HA0")]
+    #[case::fault_of_nothing("module = \"4A220094\"", "module = \"HA0\"", "there is no module HA0")]
     #[case::of_two_parts("lane = 19", "lane = 19\nslot = \"A1\"", "to one of them")]
     #[case::rate_without_upset("lane = 19", "lane = 19\nper_hour = 2.0", "an upset needs per_hour")]
     #[case::beside_nothing("lane = 19", "lane = 19\nbeside = \"X\"", "no module X for a fault to be beside")]
@@ -441,7 +448,7 @@ mod tests {
     )]
     #[case::warmth_without_heat("lane = 19", "lane = 19\nwarm = 40.0", "a machine with heat")]
     #[case::two_homes("lane = 19", "lane = 19\nmainboard = true", "to one of them")]
-    #[case::no_such_channel("module = \"HA220094\"", "channel = \"Z\"", "there is no channel Z")]
+    #[case::no_such_channel("module = \"4A220094\"", "channel = \"Z\"", "there is no channel Z")]
     #[case::no_lane("lane = 19", "", "needs a lane or a package")]
     #[case::package_beyond("lane = 19", "package = 8", "lanes go from 0 to 63")]
     #[case::no_such_setting("lane = 19", "lane = 19\nsetting = \"fast\"", "no settings \"fast\"")]

@@ -19,7 +19,7 @@ const HIGH: Cell = Cell { rank: 0, bank: 2, row: 0x1800, column: 0x1f0 };
 const BESIDE: Cell = Cell { column: 0x11, ..LOW };
 
 fn fault(kind: FaultKind, lane: u8, value: u8) -> FaultSpec {
-    FaultSpec { module: Some("OS118801".into()), ..FaultSpec::plain(kind, LOW, lane, value) }
+    FaultSpec { module: Some("C5118801".into()), ..FaultSpec::plain(kind, LOW, lane, value) }
 }
 
 fn coupled(kind: FaultKind, victim: Cell, aggressor: Cell, lane: u8, trigger: u8, value: u8) -> FaultSpec {

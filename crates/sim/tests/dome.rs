@@ -25,16 +25,16 @@ fn the_firmware_tables_say_what_is_fitted() {
     let board = Board::read(dome().firmware.as_ref());
     assert_eq!(board.mainboard, "Tarnwerk Holm M2");
     let fitted: Vec<_> = board.modules().map(|(slot, module)| (slot.id.as_str(), module.serial.as_str())).collect();
-    assert_eq!(fitted, [("A1", "HA220093"), ("B1", "HA220094")]);
+    assert_eq!(fitted, [("A1", "4A220093"), ("B1", "4A220094")]);
     assert_eq!(board.slots[2].channel.as_deref(), Some("B"));
     assert_eq!(board.fitted_bytes(), Some(16 << 30));
 }
 
 #[rstest]
-#[case::as_found(&[("A1", "HA220093"), ("B1", "HA220094")], "B1")]
-#[case::exchanged(&[("A1", "HA220094"), ("B1", "HA220093")], "A1")]
-#[case::same_channel(&[("A1", "HA220093"), ("A2", "HA220094")], "A2")]
-#[case::alone(&[("B2", "HA220094")], "B2")]
+#[case::as_found(&[("A1", "4A220093"), ("B1", "4A220094")], "B1")]
+#[case::exchanged(&[("A1", "4A220094"), ("B1", "4A220093")], "A1")]
+#[case::same_channel(&[("A1", "4A220093"), ("A2", "4A220094")], "A2")]
+#[case::alone(&[("B2", "4A220094")], "B2")]
 fn the_fault_moves_with_its_module(#[case] placement: &[(&str, &str)], #[case] slot: &str) {
     let machine = dome();
     refit(&machine, placement);
@@ -54,14 +54,14 @@ fn addresses_change_with_the_fitting() {
     let machine = dome();
     let first = |machine: &Machine| folded(&entries(machine, &triage(), 1)).errors.samples[0].address;
     let before = first(&machine);
-    refit(&machine, &[("A1", "HA220094")]);
+    refit(&machine, &[("A1", "4A220094")]);
     assert_ne!(before, first(&machine));
 }
 
 #[test]
 fn without_the_bad_module_it_is_clean() {
     let machine = dome();
-    refit(&machine, &[("A1", "HA220093")]);
+    refit(&machine, &[("A1", "4A220093")]);
     assert_eq!(machine.hands.as_ref().unwrap().on_the_table().len(), 1);
     assert_eq!(folded(&entries(&machine, &triage(), 1)).outcome(false), Outcome::Clean);
 }
@@ -79,9 +79,9 @@ fn the_same_seed_gives_the_same_run(#[case] cores: CoreSharing) {
 }
 
 #[rstest]
-#[case(&[("A1", "HA220093"), ("A1", "HA220094")], "two modules would sit in slot A1")]
-#[case(&[("A1", "HA220093"), ("B1", "HA220093")], "would sit in two slots")]
-#[case(&[("Z9", "HA220093")], "no slot Z9")]
+#[case(&[("A1", "4A220093"), ("A1", "4A220094")], "two modules would sit in slot A1")]
+#[case(&[("A1", "4A220093"), ("B1", "4A220093")], "would sit in two slots")]
+#[case(&[("Z9", "4A220093")], "no slot Z9")]
 fn impossible_fittings_are_refused(#[case] placement: &[(&str, &str)], #[case] reason: &str) {
     let machine = dome();
     let placement: Vec<_> = placement.iter().map(|(slot, serial)| ((*slot).to_owned(), (*serial).to_owned())).collect();

@@ -16,7 +16,7 @@ const LOW: Cell = Cell { rank: 0, bank: 2, row: 0x1000, column: 0x10 };
 const HIGH: Cell = Cell { rank: 0, bank: 2, row: 0x1800, column: 0x3f0 };
 
 fn fault(kind: FaultKind, value: u8) -> FaultSpec {
-    FaultSpec { module: Some("OS118801".into()), ..FaultSpec::plain(kind, LOW, 5, value) }
+    FaultSpec { module: Some("C5118801".into()), ..FaultSpec::plain(kind, LOW, 5, value) }
 }
 
 fn run(test: &str, fault: FaultSpec) -> RunState {

@@ -41,24 +41,24 @@ fn seen(machine: &Machine, passes: u32) -> Vec<String> {
 /// `(machine, fitting, passes, slots with errors)`; an empty fitting is the one found.
 #[rstest]
 #[case::slot_as_found("spectro", &[], 1, &["B1"])]
-#[case::slot_other_module("spectro", &[("B1", "OS710411"), ("A1", "OS710412")], 1, &["B1"])]
-#[case::slot_left_empty("spectro", &[("A1", "OS710411"), ("B2", "OS710412")], 1, &[])]
+#[case::slot_other_module("spectro", &[("B1", "C5710411"), ("A1", "C5710412")], 1, &["B1"])]
+#[case::slot_left_empty("spectro", &[("A1", "C5710411"), ("B2", "C5710412")], 1, &[])]
 #[case::combination_as_found("stacker", &[], 60, &["B2"])]
-#[case::combination_alone("stacker", &[("A1", "HA330054")], 200, &[])]
-#[case::combination_in_one_channel("stacker", &[("A1", "HA330054"), ("A2", "HA330051")], 100, &[])]
-#[case::combination_two_channels("stacker", &[("A1", "HA330054"), ("B1", "HA330051")], 200, &["A1"])]
-#[case::combination_without_it("stacker", &[("A1", "HA330051"), ("B1", "HA330052"), ("C1", "HA330053")], 100, &[])]
+#[case::combination_alone("stacker", &[("A1", "4A330054")], 200, &[])]
+#[case::combination_in_one_channel("stacker", &[("A1", "4A330054"), ("A2", "4A330051")], 100, &[])]
+#[case::combination_two_channels("stacker", &[("A1", "4A330054"), ("B1", "4A330051")], 200, &["A1"])]
+#[case::combination_without_it("stacker", &[("A1", "4A330051"), ("B1", "4A330052"), ("C1", "4A330053")], 100, &[])]
 #[case::contact_as_found("allsky", &[], 20, &["B1"])]
 #[case::kits_together("guide", &[], 40, &["B2"])]
-#[case::new_kit_alone("guide", &[("A1", "HA910015"), ("B1", "HA910016")], 100, &[])]
-#[case::old_kit_alone("guide", &[("A1", "OS640071"), ("B1", "OS640072")], 100, &[])]
+#[case::new_kit_alone("guide", &[("A1", "4A910015"), ("B1", "4A910016")], 100, &[])]
+#[case::old_kit_alone("guide", &[("A1", "C5640071"), ("B1", "C5640072")], 100, &[])]
 #[case::cold("meteo", &[], 1, &[])]
 #[case::warm("meteo", &[], 120, &["M1"])]
 #[case::profile_in_force("tracker", &[], 20, &["A2", "B2"])]
 #[case::package("radio", &[], 1, &["B1"])]
-#[case::package_moved("radio", &[("A1", "HA480032"), ("B1", "HA480031")], 1, &["A1"])]
-#[case::package_out("radio", &[("A1", "HA480031")], 1, &[])]
-#[case::package_alone("radio", &[("A1", "HA480032")], 1, &["A1"])]
+#[case::package_moved("radio", &[("A1", "4A480032"), ("B1", "4A480031")], 1, &["A1"])]
+#[case::package_out("radio", &[("A1", "4A480031")], 1, &[])]
+#[case::package_alone("radio", &[("A1", "4A480032")], 1, &["A1"])]
 #[case::corrected_only("archive", &[], 10, &[])]
 #[case::only_sweeping("heliostat", &[], 20, &[])]
 #[case::sound("frontdesk", &[], 100, &[])]
@@ -78,11 +78,11 @@ fn each_machine_shows_its_truth_and_only_that(
 /// Exchanging modules does not help, and each alone fails too: only the settings do.
 #[rstest]
 #[case("profile", &[], true)]
-#[case("profile", &[("A2", "HA771202"), ("B2", "HA771201")], true)]
-#[case("profile", &[("A2", "HA771201")], true)]
-#[case("profile", &[("B1", "HA771202")], true)]
+#[case("profile", &[("A2", "4A771202"), ("B2", "4A771201")], true)]
+#[case("profile", &[("A2", "4A771201")], true)]
+#[case("profile", &[("B1", "4A771202")], true)]
 #[case("stock", &[], false)]
-#[case("stock", &[("A2", "HA771202")], false)]
+#[case("stock", &[("A2", "4A771202")], false)]
 fn the_profile_is_at_fault(#[case] setting: &str, #[case] fitting: &[(&str, &str)], #[case] errors: bool) {
     let machine = machine("tracker", 1);
     if !fitting.is_empty() {
@@ -98,8 +98,8 @@ fn the_profile_is_at_fault(#[case] setting: &str, #[case] fitting: &[(&str, &str
 #[rstest]
 #[case("random", &[], false)]
 #[case("computing", &[], true)]
-#[case("computing", &[("A1", "OS830552"), ("B1", "OS830551")], true)]
-#[case("computing", &[("B1", "OS830551")], true)]
+#[case("computing", &[("A1", "C5830552"), ("B1", "C5830551")], true)]
+#[case("computing", &[("B1", "C5830551")], true)]
 fn only_computing_shows_it(#[case] test: &str, #[case] fitting: &[(&str, &str)], #[case] errors: bool) {
     let machine = machine("heliostat", 1);
     if !fitting.is_empty() {
@@ -112,8 +112,8 @@ fn only_computing_shows_it(#[case] test: &str, #[case] fitting: &[(&str, &str)],
 /// Corrected errors never read wrong, are counted where they arise, become more, and go with the module.
 #[rstest]
 #[case(&[], Some("B1"))]
-#[case(&[("A1", "OE904403"), ("B1", "OE904401")], Some("A1"))]
-#[case(&[("A1", "OE904401"), ("B1", "OE904404")], None)]
+#[case(&[("A1", "0E904403"), ("B1", "0E904401")], Some("A1"))]
+#[case(&[("A1", "0E904401"), ("B1", "0E904404")], None)]
 fn check_bits_correct_and_count(#[case] fitting: &[(&str, &str)], #[case] slot: Option<&str>) {
     let machine = machine("archive", 1);
     if !fitting.is_empty() {
@@ -151,15 +151,15 @@ fn a_dead_package_is_noise_on_its_lanes() {
 #[test]
 fn some_fittings_do_not_start() {
     let refused = FaultSpec {
-        module: Some("HA480032".into()),
+        module: Some("4A480032".into()),
         slot: None,
-        beside: Some("HA480031".into()),
+        beside: Some("4A480031".into()),
         ..FaultSpec::plain(FaultKind::NoStart, Cell::default(), 0, 0)
     };
     let machine = machine_with("radio", vec![refused]);
     let lease = || machine.memory.lease(&LeaseRequest::default(), &|_, _| true);
     assert!(matches!(lease(), Err(LeaseError::DoesNotStart(_))));
-    refit(&machine, &[("A1", "HA480032")]);
+    refit(&machine, &[("A1", "4A480032")]);
     assert!(lease().is_ok());
     machine.hands.as_ref().unwrap().refit(&[]).unwrap();
     assert!(matches!(lease(), Err(LeaseError::DoesNotStart(_))));
@@ -170,7 +170,7 @@ fn soldered_memory_stays() {
     let machine = machine("allsky", 1);
     let board = Board::read(machine.firmware.as_ref());
     assert_eq!(board.slots.iter().map(|slot| slot.soldered).collect::<Vec<_>>(), [true, false]);
-    let reason = machine.hands.as_ref().unwrap().refit(&[("B1".into(), "OS550908".into())]).unwrap_err();
+    let reason = machine.hands.as_ref().unwrap().refit(&[("B1".into(), "C5550908".into())]).unwrap_err();
     assert!(reason.contains("soldered"), "{reason}");
 }
 
@@ -178,8 +178,8 @@ fn soldered_memory_stays() {
 fn a_touch_cures_the_contact_about_as_often_as_the_file_says() {
     let cured = (0..100u64).filter(|seed| {
         let machine = machine("allsky", *seed);
-        refit(&machine, &[("A1", "OS550907")]);
-        refit(&machine, &[("A1", "OS550907"), ("B1", "OS550908")]);
+        refit(&machine, &[("A1", "C5550907")]);
+        refit(&machine, &[("A1", "C5550907"), ("B1", "C5550908")]);
         seen(&machine, 20).is_empty()
     });
     // Out and in again are two touches: 0.9 · 0.98 + 0.1 · 0.9 = 0.972 of 100, within five standard deviations.
@@ -237,9 +237,9 @@ fn solve(name: &str, seed: u64) -> (Suspect, usize) {
 }
 
 #[rstest]
-#[case("dome-1", Suspect::Module("HA220094".into()))]
+#[case("dome-1", Suspect::Module("4A220094".into()))]
 #[case("spectro", Suspect::Slot("B1".into()))]
-#[case("radio", Suspect::Module("HA480032".into()))]
+#[case("radio", Suspect::Module("4A480032".into()))]
 #[case("allsky", Suspect::NoPart)]
 fn the_advice_leads_to_the_truth(#[case] name: &str, #[case] truth: Suspect) {
     for seed in 1..=5 {

@@ -36,6 +36,8 @@ pub const BANK: &str = "bank";
 pub const FORM: &str = "form";
 /// Maker of the module.
 pub const MAKER: &str = "maker";
+/// Code of the maker.
+pub const MAKER_CODE: &str = "maker code";
 /// Part number.
 pub const PART: &str = "part number";
 /// Serial number.

@@ -128,9 +128,7 @@ impl Inventory {
                 "There are no SMBIOS tables, or they may not be read (only root may): slots have no names here.".into(),
             );
         }
-        if !raw.spd_trouble.is_empty() {
-            self.unknown.push(raw.spd_trouble.clone());
-        }
+        self.unknown.extend(raw.trouble.iter().cloned());
         if raw.map.source.is_empty() {
             self.unknown.push("The memory map cannot be read: only root may see addresses.".into());
         }
@@ -197,6 +195,7 @@ fn tell_spd(facts: &mut Facts, slot: &str, place: &str, spd: &Spd) {
     let mut tell = |name, value: String| facts.tell(slot, name, &source, value);
     tell(names::FORM, spd.form.to_owned());
     tell(names::MAKER, spd.maker.clone());
+    tell(names::MAKER_CODE, spd.maker_code.clone());
     tell(names::PART, spd.part.clone());
     tell(names::SERIAL, spd.serial.clone());
     tell(names::SIZE, spd.bytes.map(bytes_text).unwrap_or_default());

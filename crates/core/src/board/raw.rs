@@ -13,8 +13,8 @@ pub struct RawFirmware {
     pub smbios: Option<SmbiosTables>,
     /// SPD images that could be read.
     pub spd: Vec<SpdImage>,
-    /// Why there is no SPD, or not of every module; empty when nothing is in the way.
-    pub spd_trouble: String,
+    /// What could not be read and why, in sentences.
+    pub trouble: Vec<String>,
     /// The memory map.
     pub map: MemoryMap,
     /// Lines of the kernel's log that speak of memory errors, with what stands right before and after them.

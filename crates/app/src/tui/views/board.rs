@@ -3,7 +3,7 @@
 //! ```text
 //! B1  red dot                               machine       Tarnwerk Holm M2
 //!     maker        Haldry                   firmware      1.14 03/02/2030
-//!     serial       HA220094                 memory        16 GiB fitted, 15.8 GiB can be tested
+//!     serial       4A220094                 memory        16 GiB fitted, 15.8 GiB can be tested
 //!     before       2026-…  errors found     the owner     Stops dead about twice a night …
 //! ```
 

@@ -37,9 +37,9 @@ fn board() -> Board {
         mainboard: "Tarnwerk Holm M2".into(),
         firmware: "1.14".into(),
         slots: vec![
-            slot("A1", Some(module("HA220093", "green dot"))),
+            slot("A1", Some(module("4A220093", "green dot"))),
             slot("A2", None),
-            slot("B1", Some(module("HA220094", "red dot"))),
+            slot("B1", Some(module("4A220094", "red dot"))),
             slot("B2", None),
         ],
     }
@@ -47,9 +47,9 @@ fn board() -> Board {
 
 fn advice() -> Advice {
     let odds = |suspect, probability| Odds { suspect, probability };
-    let red = Suspect::Module("HA220094".into());
+    let red = Suspect::Module("4A220094".into());
     let next =
-        Experiment { placement: vec![("A1".into(), "HA220094".into())], passes: 2, minutes: 20.0, hands_minutes: 6.0 };
+        Experiment { placement: vec![("A1".into(), "4A220094".into())], passes: 2, minutes: 20.0, hands_minutes: 6.0 };
     let forecast = |suspect, probability| Forecast { probability: 0.5, leader: odds(suspect, probability) };
     Advice {
         odds: vec![odds(red.clone(), 0.85), odds(Suspect::Slot("B1".into()), 0.1), odds(Suspect::NoPart, 0.05)],
@@ -155,7 +155,7 @@ fn app(with_errors: bool, over: bool) -> App {
         seconds: 240.0,
         passes: 1,
     };
-    let names = [("HA220093", "green dot"), ("HA220094", "red dot")];
+    let names = [("4A220093", "green dot"), ("4A220094", "red dot")];
     let facts = Facts {
         machine: "dome-1".into(),
         title: "Skerry Point, dome control".into(),
@@ -196,7 +196,7 @@ fn drawn(app: &App, (width, height): (u16, u16), theme: &Theme) -> String {
 fn what_matters_is_on_every_size(#[values((80, 25), (128, 40), (160, 47))] size: (u16, u16)) {
     let themes = [Theme::full(), Theme::sixteen(Theme::full().marks)];
     let expected: [(View, &[&str]); 5] = [
-        (View::Board, &["A1", "B1", "mainboard", "Tarnwerk Holm M2", "HA220093", "1 204 errors"]),
+        (View::Board, &["A1", "B1", "mainboard", "Tarnwerk Holm M2", "4A220093", "1 204 errors"]),
         (View::Recipe, &["triage", "march C−", "random", "Enter run triage"]),
         (
             View::Run,

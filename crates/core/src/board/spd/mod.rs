@@ -34,9 +34,11 @@ pub struct Spd {
     pub package_width: Option<u8>,
     /// Whether it has check bits.
     pub ecc: bool,
-    /// Maker of the module.
+    /// Maker of the module; empty when its code is none of the published ones.
     pub maker: String,
-    /// Maker of the memory packages.
+    /// Its code (JEP106), in words.
+    pub maker_code: String,
+    /// Maker of the memory packages; empty when its code is none of the published ones.
     pub package_maker: String,
     /// Year and week in which it was made.
     pub made: Option<(u16, u8)>,

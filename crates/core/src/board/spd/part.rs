@@ -20,22 +20,27 @@ pub(super) struct Places {
 /// Takes them over.
 pub(super) fn read(bytes: Bytes<'_>, places: &Places, spd: &mut Spd) {
     spd.maker = maker(bytes, places.maker);
+    spd.maker_code = code_words(bytes, places.maker);
     spd.package_maker = maker(bytes, places.package_maker);
     spd.made = made(bytes, places.date);
     spd.serial = serial(bytes, places.serial).unwrap_or_default();
     spd.part = bytes.slice(places.part.0, places.part.1).map(text).unwrap_or_default();
 }
 
-/// A maker by JEP106: the number of continuation codes, then the code, each with odd parity in its highest bit.
+/// A maker's code by JEP106: its bank and number. Stored are the continuation codes before it, then the code, each with odd
+/// parity in its highest bit.
+fn code(bytes: Bytes<'_>, at: usize) -> Option<(u8, u8)> {
+    let stored = bytes.at(at).zip(bytes.at(at + 1))?;
+    (!matches!(stored, (0, 0) | (0xff, 0xff))).then_some((stored.0 & 0x7f, stored.1 & 0x7f))
+}
+
 fn maker(bytes: Bytes<'_>, at: usize) -> String {
-    let Some((banks, code)) = bytes.at(at).zip(bytes.at(at + 1)) else { return String::new() };
-    if matches!((banks, code), (0, 0) | (0xff, 0xff)) {
-        return String::new();
-    }
-    match jep106::JEP106Code::new(banks & 0x7f, code & 0x7f).get() {
-        Some(name) => cleaned(name, 64),
-        None => format!("maker code {} in bank {}", code & 0x7f, (banks & 0x7f) + 1),
-    }
+    let name = code(bytes, at).and_then(|(banks, code)| jep106::JEP106Code::new(banks, code).get());
+    cleaned(name.unwrap_or_default(), 64)
+}
+
+fn code_words(bytes: Bytes<'_>, at: usize) -> String {
+    code(bytes, at).map(|(banks, code)| format!("bank {}, code {code}", banks + 1)).unwrap_or_default()
 }
 
 fn made(bytes: Bytes<'_>, at: usize) -> Option<(u16, u8)> {

@@ -77,7 +77,7 @@ fn ddr5() -> Vec<u8> {
     image
 }
 
-const UNKNOWN_MAKER: &str = "maker code 5 in bank 127";
+const UNKNOWN_MAKER: &str = "bank 127, code 5";
 
 #[test]
 fn a_ddr4_module_by_the_table() {
@@ -90,7 +90,7 @@ fn a_ddr4_module_by_the_table() {
         millivolts: Some(1200),
         ranks: Some(1),
         package_width: Some(8),
-        maker: UNKNOWN_MAKER.into(),
+        maker_code: UNKNOWN_MAKER.into(),
         made: Some((2030, 14)),
         serial: "5A220093".into(),
         part: "HD8G32J".into(),
@@ -110,7 +110,7 @@ fn a_ddr3_module_by_the_table() {
         millivolts: Some(1350),
         ranks: Some(2),
         package_width: Some(8),
-        maker: UNKNOWN_MAKER.into(),
+        maker_code: UNKNOWN_MAKER.into(),
         made: Some((2027, 52)),
         serial: "A0010203".into(),
         part: "OS4G16L".into(),
@@ -130,7 +130,7 @@ fn a_ddr5_module_by_the_table() {
         millivolts: Some(1100),
         ranks: Some(1),
         package_width: Some(8),
-        maker: UNKNOWN_MAKER.into(),
+        maker_code: UNKNOWN_MAKER.into(),
         made: Some((2030, 5)),
         serial: "12345678".into(),
         part: "HD16G48N".into(),
@@ -191,6 +191,18 @@ fn what_is_no_image_is_said(#[case] bytes: &[u8], #[case] expected: SpdError) {
 fn the_first_page_of_a_ddr4_module_alone_tells_size_and_speed() {
     let spd = Spd::read(&ddr4()[..256]).unwrap();
     assert_eq!((spd.bytes, spd.speed, spd.serial.as_str()), (Some(8 * GIB), Some(3200), ""));
+}
+
+#[rstest]
+#[case::first_bank([0x80, 0x2c], "Micron Technology", "bank 1, code 44")]
+#[case::second_bank([0x01, 0x98], "Kingston", "bank 2, code 24")]
+#[case::nobody([0xfe, 0x85], "", "bank 127, code 5")]
+#[case::unwritten([0x00, 0x00], "", "")]
+fn makers(#[case] stored: [u8; 2], #[case] name: &str, #[case] code: &str) {
+    let mut image = ddr4();
+    put(&mut image, 320, &stored);
+    let spd = Spd::read(&image).unwrap();
+    assert_eq!((spd.maker.as_str(), spd.maker_code.as_str()), (name, code));
 }
 
 proptest! {
