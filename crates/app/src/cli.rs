@@ -119,6 +119,18 @@ pub struct BoardArgs {
     /// A simulated machine by name, or a machine file
     #[arg(long, value_name = "NAME|FILE")]
     pub sim: Option<String>,
+    /// Facts that were saved with --save, on this machine or another
+    #[arg(long, value_name = "DIR", conflicts_with = "sim")]
+    pub firmware: Option<PathBuf>,
+    /// Write everything raw (tables, SPD, memory map, logs) into a folder
+    #[arg(long, value_name = "DIR")]
+    pub save: Option<PathBuf>,
+    /// Without serial numbers and the machine's name
+    #[arg(long)]
+    pub mask: bool,
+    /// Every fact with its sources, the memory map, and what is not known
+    #[arg(long, conflicts_with = "json")]
+    pub raw: bool,
     /// As JSON
     #[arg(long)]
     pub json: bool,

@@ -8,6 +8,7 @@ mod commands;
 mod data_dir;
 mod earlier;
 mod exit;
+mod look;
 mod rates;
 mod recipe_file;
 mod recorder;

@@ -15,7 +15,7 @@ mod text_files;
 
 pub use clock::SystemClock;
 pub use counters::EdacCounters;
-pub use firmware::LinuxFirmware;
+pub use firmware::{FolderError, LinuxFirmware, read_folder, save_folder};
 pub use journal_file::{JournalFile, is_being_written};
 pub use pool::PoolSource;
 pub use sensors::HwmonSensors;
@@ -29,7 +29,7 @@ pub fn this_machine() -> Machine {
     Machine {
         memory: Arc::new(PoolSource),
         clock: Arc::new(SystemClock::new()),
-        firmware: Arc::new(LinuxFirmware),
+        firmware: Arc::new(LinuxFirmware::default()),
         sensors: Arc::new(HwmonSensors),
         counters: Arc::new(EdacCounters),
         awake: Arc::new(awake::Inhibitor),

@@ -15,10 +15,10 @@ use revisum_core::ports::{
 };
 use revisum_core::sweep::second_look::WordAccess;
 use revisum_core::sweep::{BadLine, BadWord, ElementWork, Isa, Mismatches};
-use revisum_core::units::{ByteRange, PhysAddr, bytes_text};
+use revisum_core::units::{ByteRange, PhysAddr, RangeSet, bytes_text};
 
-use crate::firmware::LinuxFirmware;
-use crate::reserve::{is_scarce, reachable};
+use crate::firmware::memory_map;
+use crate::reserve::{account, is_scarce};
 use crate::sys::affinity::{pin, usable_cores};
 use crate::sys::bus_error::{self, Watched};
 use crate::sys::mapping::{HUGE, Mapping};
@@ -32,9 +32,17 @@ pub struct PoolSource;
 
 impl MemorySource for PoolSource {
     fn offer(&self) -> MemoryOffer {
-        let (reachable_bytes, limits) = reachable();
-        let usable = revisum_core::ports::Firmware::usable(&LinuxFirmware);
-        MemoryOffer { usable, reachable_bytes, addresses_known: addresses_visible(), limits }
+        let usable = memory_map::read().usable();
+        let account = account(usable.bytes());
+        MemoryOffer {
+            usable,
+            reachable_bytes: account.reachable_bytes,
+            // Which pages the kernel hands over is known only once they are held.
+            reachable: RangeSet::default(),
+            addresses_known: addresses_visible(),
+            kept: account.kept,
+            limits: account.limits,
+        }
     }
 
     fn lease(&self, request: &LeaseRequest, watch: &dyn Fn(u64, u64) -> bool) -> Result<Arc<dyn Memory>, LeaseError> {
@@ -83,7 +91,7 @@ impl Pool {
     /// # Errors
     /// When too much is asked for, the system refuses, or `watch` says no; see [`MemorySource::lease`].
     pub fn lease(request: &LeaseRequest, watch: &dyn Fn(u64, u64) -> bool) -> Result<Self, LeaseError> {
-        let (reachable_bytes, _) = reachable();
+        let reachable_bytes = account(0).reachable_bytes;
         let wanted = request.bytes.map(|bytes| bytes.next_multiple_of(PAGE));
         if wanted.unwrap_or(PAGE) > reachable_bytes {
             return Err(too_much(wanted.unwrap_or(PAGE), reachable_bytes));
@@ -341,7 +349,7 @@ fn small_blocks(held: Range<u64>, down: bool) -> impl Iterator<Item = Range<u64>
 }
 
 fn too_much(asked: u64, reachable_bytes: u64) -> LeaseError {
-    let why = reachable().1.into_iter().next().unwrap_or_default();
+    let why = account(0).limits.into_iter().next().unwrap_or_default();
     LeaseError::TooMuch { asked: bytes_text(asked), reachable: bytes_text(reachable_bytes), why }
 }
 

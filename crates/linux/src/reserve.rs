@@ -1,6 +1,7 @@
 //! How much memory can be taken without starving the system.
 
-use revisum_core::units::{KIB, MIB};
+use revisum_core::ports::Kept;
+use revisum_core::units::{KIB, MIB, RangeSet};
 use rustix::process::{Resource, getrlimit};
 
 use crate::text_files::number;
@@ -13,20 +14,41 @@ pub(crate) fn reserve_bytes() -> u64 {
     (meminfo_bytes("MemTotal").unwrap_or(0) / 32).max(LEAST_RESERVE)
 }
 
-/// What can be taken now and why not more.
-pub(crate) fn reachable() -> (u64, Vec<String>) {
-    let available = available_bytes();
+/// What can be taken now, and who holds the rest.
+#[derive(Debug, Default)]
+pub(crate) struct Account {
+    /// Bytes that can be taken.
+    pub reachable_bytes: u64,
+    /// Who holds the rest; with the bytes that can be taken it adds up to all memory.
+    pub kept: Vec<Kept>,
+    /// What could be done about it.
+    pub limits: Vec<String>,
+}
+
+/// The account, `usable` being the memory that the firmware gives to the operating system; zero when unknown.
+pub(crate) fn account(usable: u64) -> Account {
+    let total = meminfo_bytes("MemTotal").unwrap_or(0);
+    let available = available_bytes().min(total);
+    let unlocked = available.saturating_sub(reserve_bytes());
+    let locked = lock_limit_bytes().filter(|locked| *locked < unlocked);
+    let reachable_bytes = locked.unwrap_or(unlocked) / (2 * MIB) * (2 * MIB);
+    let kept = [
+        ("the kernel: its code and tables", usable.saturating_sub(total)),
+        ("the running system and other programs", total - available),
+        ("kept back so that the system stays alive", available - unlocked + unlocked % (2 * MIB)),
+        ("more than this user may lock", locked.map_or(0, |_| unlocked / (2 * MIB) * (2 * MIB) - reachable_bytes)),
+    ];
+    let kept = kept.into_iter().filter(|(_, bytes)| *bytes > 0);
     let mut limits = Vec::new();
-    let mut bytes = available.saturating_sub(reserve_bytes());
-    if let Some(locked) = lock_limit_bytes().filter(|locked| *locked < bytes) {
-        bytes = locked;
+    if locked.is_some() {
         limits.push(
             "Without root only a little memory may be locked and its addresses are unknown. Run as root for all of it."
                 .to_owned(),
         );
     }
     limits.push("The running system and other programs need the rest.".to_owned());
-    (bytes / (2 * MIB) * (2 * MIB), limits)
+    let kept = kept.map(|(why, bytes)| Kept { why: why.to_owned(), bytes, ranges: RangeSet::default() });
+    Account { reachable_bytes, kept: kept.collect(), limits }
 }
 
 /// True when free memory has shrunk so far that taking more would hurt.
@@ -59,4 +81,18 @@ pub(crate) fn meminfo_bytes(name: &str) -> Option<u64> {
     let text = std::fs::read_to_string("/proc/meminfo").ok()?;
     let line = text.lines().find_map(|line| line.strip_prefix(name)?.strip_prefix(':'))?;
     Some(line.trim().strip_suffix("kB")?.trim().parse::<u64>().ok()? * KIB)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_account_adds_up() {
+        let total = meminfo_bytes("MemTotal").unwrap();
+        let account = account(total + 64 * MIB);
+        let kept: u64 = account.kept.iter().map(|kept| kept.bytes).sum();
+        assert_eq!(account.reachable_bytes + kept, total + 64 * MIB, "{account:?}");
+        assert!(!account.limits.is_empty());
+    }
 }

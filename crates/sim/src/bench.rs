@@ -9,8 +9,8 @@ use revisum_core::board::{Inventory, Module, RawFirmware};
 use revisum_core::journal::Intake;
 use revisum_core::pattern::pass_seed;
 use revisum_core::ports::{
-    Awake, Clock, Counters, EccCount, Firmware, Hands, Kept, Layout, LeaseError, LeaseRequest, Machine, Memory, MemoryOffer,
-    MemorySource, Reading, Sensors, SystemFacts,
+    Awake, Clock, Counters, EccCount, Firmware, Hands, Kept, Layout, LeaseError, LeaseRequest, Machine, Memory,
+    MemoryOffer, MemorySource, Reading, Sensors, SystemFacts,
 };
 use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
 

@@ -36,7 +36,7 @@ fn image(module: &ModuleSpec, ecc: bool) -> Option<Vec<u8>> {
     let mut put = |at: usize, bytes: &[u8]| image[at..at + bytes.len()].copy_from_slice(bytes);
     let packages = 64 / u64::from(module.width);
     let die = module.size / packages / u64::from(module.ranks);
-    let density = (0..8u8).find(|power| 32 * MIB << power == die)?;
+    let density = (0..8u8).find(|power| (32 * MIB) << power == die)?;
     let width = module.width.trailing_zeros() as u8 - 2;
     put(0, &[0x23, 0x11, 0x0c, 0x02, 0x80 | density, 0x21, 0x00]);
     put(11, &[0x03, (module.ranks as u8 - 1) << 3 | width, if ecc { 0x0b } else { 0x03 }]);

@@ -1,103 +1,197 @@
-//! `revisum board`: what is fitted, and what is not as it should be.
+//! `revisum board`: what is fitted, whether it is right, and what of it can be tested.
 
 use std::fmt::Write as _;
 use std::io::Write as _;
 
 use anyhow::Result;
-use revisum_core::board::{Board, Facts, Finding, findings};
-use revisum_core::ports::Machine;
-use revisum_core::units::bytes_text;
+use revisum_core::board::{Coverage, Fact, Finding, Module};
+use revisum_core::units::{PhysAddr, bytes_text};
 use revisum_sim::SimOptions;
-use serde_json::json;
+use serde_json::{Value, json};
 
 use crate::cli::BoardArgs;
 use crate::exit::Exit;
+use crate::look::Look;
 use crate::wire;
+
+/// Columns of the text.
+const WIDTH: usize = 100;
 
 /// Tells the board.
 ///
 /// # Errors
-/// When there is no such simulated machine.
+/// When there is no such simulated machine, or a folder cannot be read or written.
 pub fn board(args: &BoardArgs) -> Result<Exit> {
-    let machine = match &args.sim {
-        Some(name) => wire::simulated(name, SimOptions::default())?,
-        None => wire::real(),
+    let look = match (&args.firmware, &args.sim) {
+        (Some(folder), _) => Look::of_folder(folder, wire::real().clock.wall_ms())?,
+        (None, Some(name)) => Look::at(&wire::simulated(name, SimOptions::default())?),
+        (None, None) => Look::at(&wire::real()),
     };
-    let board = Board::read(machine.firmware.as_ref());
-    let found = found(&machine, &board);
+    let look = if args.mask { look.masked() } else { look };
+    if let Some(folder) = &args.save {
+        look.save(folder)?;
+        eprintln!("Everything raw is in {}.", folder.display());
+        if !args.mask {
+            eprintln!("Serial numbers are in it; --mask leaves them out.");
+        }
+    }
     let mut out = std::io::stdout().lock();
     if args.json {
-        let system = machine.firmware.facts();
-        let value = json!({
-            "simulated": machine.is_simulated(),
-            "guest": system.guest,
-            "mainboard": board.mainboard,
-            "firmware": board.firmware,
-            "processor": system.processor,
-            "settings": system.settings,
-            "fitted_bytes": board.fitted_bytes(),
-            "usable": machine.firmware.usable(),
-            "reachable_bytes": machine.memory.offer().reachable_bytes,
-            "slots": board.slots,
-            "findings": found,
-        });
-        writeln!(out, "{value}")?;
+        writeln!(out, "{}", as_json(&look))?;
+    } else if args.raw {
+        write!(out, "{}", all_facts(&look)?)?;
     } else {
-        write!(out, "{}", text(&machine, &board, &found)?)?;
+        write!(out, "{}", text(&look)?)?;
     }
     Ok(Exit::Clean)
 }
 
-/// What the rules say of a machine as it is fitted.
-pub fn found(machine: &Machine, board: &Board) -> Vec<Finding> {
-    findings(&Facts {
-        board,
-        system: &machine.firmware.facts(),
-        usable_bytes: machine.firmware.usable().bytes(),
-        counters: &machine.counters.read(),
+fn as_json(look: &Look) -> Value {
+    let (inventory, system) = (&look.inventory, &look.system);
+    let counters = look
+        .counters
+        .iter()
+        .map(|count| json!({ "place": count.label, "corrected": count.corrected, "uncorrected": count.uncorrected }));
+    let temperatures = look.temperatures.iter().map(|one| json!({ "sensor": one.sensor, "celsius": one.celsius }));
+    json!({
+        "machine": system.machine,
+        "simulated": look.simulated,
+        "guest": system.guest,
+        "mainboard": inventory.board.mainboard,
+        "firmware": inventory.board.firmware,
+        "processor": system.processor,
+        "settings": system.settings,
+        "fitted_bytes": inventory.board.fitted_bytes(),
+        "mapped_bytes": inventory.mapped_bytes,
+        "usable": inventory.usable,
+        "reachable_bytes": look.offer.reachable_bytes,
+        "coverage": look.coverage,
+        "slots": inventory.board.slots,
+        "mapped": inventory.mapped,
+        "findings": look.findings(None),
+        "facts": inventory.facts.all(),
+        "events": inventory.events,
+        "counters": counters.collect::<Vec<_>>(),
+        "temperatures": temperatures.collect::<Vec<_>>(),
+        "encrypted": inventory.encrypted,
+        "not_known": inventory.unknown,
     })
 }
 
-fn text(machine: &Machine, board: &Board, found: &[Finding]) -> Result<String> {
-    let system = machine.firmware.facts();
+fn text(look: &Look) -> Result<String> {
+    let (board, system) = (&look.inventory.board, &look.system);
     let mut text = String::new();
-    let simulated = if machine.is_simulated() { "   simulated" } else { "" };
+    let simulated = if look.simulated { "   simulated" } else { "" };
     writeln!(text, "machine    {}{simulated}", system.machine)?;
+    let told = |name: &str| look.inventory.facts.value("", name).unwrap_or_default().to_owned();
+    let processor = if system.processor.is_empty() { told("processor") } else { system.processor.clone() };
     for (label, value) in [
         ("mainboard", &board.mainboard),
         ("firmware", &board.firmware),
-        ("processor", &system.processor),
+        ("processor", &processor),
+        ("controller", &told("memory controller")),
         ("settings", &system.settings),
     ] {
         if !value.is_empty() {
             writeln!(text, "{label:<10} {value}")?;
         }
     }
-    let fitted = board.fitted_bytes().map_or("unknown".to_owned(), bytes_text);
-    let reachable = bytes_text(machine.memory.offer().reachable_bytes);
-    writeln!(text, "memory     {fitted} fitted, {reachable} can be tested now\n")?;
+    match &look.coverage {
+        Some(coverage) => memory(&mut text, coverage)?,
+        None => {
+            let fitted = board.fitted_bytes().map_or("unknown".to_owned(), bytes_text);
+            writeln!(text, "memory     {fitted} fitted; only saved facts are looked at, so nothing can be tested")?;
+        }
+    }
+    if !board.slots.is_empty() {
+        text.push('\n');
+    }
     for slot in &board.slots {
         let Some(module) = &slot.module else {
             writeln!(text, "{:<8} empty", slot.id)?;
             continue;
         };
-        let speed = module.speed.map_or(String::new(), |speed| format!("{speed} MT/s"));
-        let soldered = if slot.soldered { "   soldered" } else { "" };
-        writeln!(
-            text,
-            "{:<8} {:>8}  {speed:<10} {:<20} {:<12}{soldered}",
-            slot.id,
-            bytes_text(module.bytes),
-            format!("{} {}", module.maker, module.part),
-            module.serial
-        )?;
+        let soldered = if slot.soldered { "soldered" } else { "" };
+        let columns = [module_words(module), format!("{:<10}", module.serial), soldered.to_owned()];
+        writeln!(text, "{:<8} {}", slot.id, columns.join("  ").trim_end())?;
     }
-    for finding in found {
-        let wrapped = format!("{}. {}", finding.what, finding.advice);
-        text.push('\n');
-        for (at, line) in textwrap::wrap(&wrapped, 100).iter().enumerate() {
-            writeln!(text, "{} {line}", if at == 0 { "•" } else { " " })?;
-        }
+    findings(&mut text, &look.findings(None))?;
+    if !look.inventory.unknown.is_empty() {
+        writeln!(text, "\nNot known: {} (--raw)", look.inventory.unknown.len())?;
     }
     Ok(text)
+}
+
+fn module_words(module: &Module) -> String {
+    let speed = module.speed.map_or(String::new(), |speed| format!("{speed} MT/s"));
+    let name = format!("{} {}", module.maker, module.part);
+    format!("{:>8}  {:<5} {speed:<10} {name:<24}", bytes_text(module.bytes), module.generation)
+}
+
+fn memory(text: &mut String, coverage: &Coverage) -> Result<()> {
+    writeln!(text, "memory     {} {}", bytes_text(coverage.whole_bytes), coverage.whole)?;
+    for part in &coverage.parts {
+        writeln!(text, "           {:>9}  {:>5.1} %  {}", bytes_text(part.bytes), part.percent, part.what)?;
+    }
+    Ok(())
+}
+
+fn findings(text: &mut String, found: &[Finding]) -> Result<()> {
+    for finding in found {
+        text.push('\n');
+        paragraph(text, "• ", &format!("{}. {}", finding.what, finding.advice))?;
+    }
+    Ok(())
+}
+
+fn paragraph(text: &mut String, mark: &str, words: &str) -> Result<()> {
+    for (at, line) in textwrap::wrap(words, WIDTH).iter().enumerate() {
+        writeln!(text, "{} {line}", if at == 0 { mark.trim_end() } else { " " })?;
+    }
+    Ok(())
+}
+
+/// Every fact with everybody who tells it.
+fn all_facts(look: &Look) -> Result<String> {
+    let mut text = String::new();
+    let inventory = &look.inventory;
+    let slots = inventory.board.slots.iter().map(|slot| slot.id.as_str());
+    for slot in slots.chain([""]) {
+        writeln!(text, "{}", if slot.is_empty() { "machine" } else { slot })?;
+        for fact in inventory.facts.about(slot) {
+            fact_lines(&mut text, fact)?;
+        }
+        text.push('\n');
+    }
+    if let Some(coverage) = &look.coverage {
+        for part in &coverage.parts {
+            writeln!(text, "{} ({:.2} %)  {}", bytes_text(part.bytes), part.percent, part.what)?;
+            for range in part.ranges.ranges() {
+                writeln!(text, "  {} to {}", PhysAddr(range.start), PhysAddr(range.end - 1))?;
+            }
+        }
+        text.push('\n');
+    }
+    writeln!(text, "memory map {}", if look.raw.map.source.is_empty() { "unknown" } else { &look.raw.map.source })?;
+    for entry in &look.raw.map.entries {
+        let (first, last) = (PhysAddr(entry.range.start), PhysAddr(entry.range.end - 1));
+        writeln!(text, "  {first} to {last}  {:>9}  {}", bytes_text(entry.range.len()), entry.kind)?;
+    }
+    for event in &inventory.events {
+        paragraph(&mut text, "• ", &format!("{}: {}", event.source.words(), event.text))?;
+    }
+    text.push('\n');
+    for sentence in &inventory.unknown {
+        paragraph(&mut text, "• ", sentence)?;
+    }
+    Ok(text)
+}
+
+fn fact_lines(text: &mut String, fact: &Fact) -> Result<()> {
+    for (at, told) in fact.told.iter().enumerate() {
+        let name = if at == 0 { fact.name.as_str() } else { "" };
+        let mark = if fact.is_agreed() { " " } else { "!" };
+        writeln!(text, "{mark} {name:<30} {:<34} {}", told.value, told.source)?;
+    }
+    Ok(())
 }

@@ -6,7 +6,7 @@ use std::io::BufReader;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
-use revisum_core::board::{Board, Module};
+use revisum_core::board::{Before, Board, Module};
 use revisum_core::isolate::{Case, KnownModule, KnownSlot, RunFact, one_module_pass_minutes};
 use revisum_core::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, read_journal};
 use revisum_core::ports::{History, PastRun};
@@ -94,6 +94,35 @@ impl Job {
         self.note(JobEntry::TakenIn { intake })
     }
 
+    /// Writes down what is there, if it is not as last time.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn look(&mut self, board: &Board, usable_bytes: u64) -> Result<()> {
+        let now = Before { board: board.clone(), usable_bytes };
+        if self.state.looked.as_ref() == Some(&now) {
+            return Ok(());
+        }
+        self.note(JobEntry::Looked { board: now.board, usable_bytes })
+    }
+
+    /// Writes down what the technician calls a module; an empty name takes the mark off.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn mark(&mut self, module: &str, mark: &str) -> Result<()> {
+        self.note(JobEntry::Marked { module: module.to_owned(), mark: mark.to_owned() })
+    }
+
+    /// What the technician calls this module.
+    pub fn mark_of(&self, slot: &str, module: &Module) -> Option<String> {
+        match self.state.marks.get(&module.identity(slot)) {
+            Some(mark) => Some(mark.clone()).filter(|mark| !mark.is_empty()),
+            None if module.serial.is_empty() => None,
+            None => self.module(&module.serial).and_then(|known| known.mark.clone()),
+        }
+    }
+
     /// Writes down which settings were put in force.
     ///
     /// # Errors
@@ -144,7 +173,8 @@ impl Job {
 
     /// What to call a module.
     pub fn name_of(&self, serial: &str) -> String {
-        self.module(serial).map_or_else(|| serial.to_owned(), Module::name)
+        let Some(known) = self.module(serial) else { return serial.to_owned() };
+        Module { mark: self.mark_of("", known), ..known.clone() }.name()
     }
 
     /// The job as evidence for the odds.

@@ -67,6 +67,10 @@ pub enum Action {
     Switch,
     /// Other settings in the firmware.
     Settings,
+    /// Name the chosen module.
+    Mark,
+    /// All facts and who tells them.
+    AllFacts,
     /// Hold the run, or let it go on.
     PauseOrGoOn,
     /// Leave the test at hand unfinished.

@@ -25,6 +25,13 @@ pub enum Effect {
     Refit(Vec<(String, String)>),
     /// Put these settings in force.
     Set(String),
+    /// Call a module so.
+    Mark {
+        /// What the module is known by.
+        module: String,
+        /// Its name; empty to take the mark off.
+        mark: String,
+    },
     /// Put another machine of the workshop on the bench.
     OpenMachine(String),
     /// Read the list of recorded runs.

@@ -30,6 +30,8 @@ pub fn bindings(app: &App) -> Vec<Binding> {
     all.push(binding(KeyCode::Char('?'), "?", Action::Help, "keys for here", false));
     if app.opened.is_some() {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the list", true));
+    } else if app.view == View::Board && app.all_facts.is_some() {
+        all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the board", true));
     } else {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "all actions", true));
     }
@@ -69,7 +71,13 @@ fn own(app: &App) -> Vec<Binding> {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another machine", true));
         }
         View::Board => {
-            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another slot", true));
+            if app.all_facts.is_some() {
+                own.push(binding(KeyCode::Down, "↑↓", Action::Down, "further down", true));
+            } else {
+                own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another slot", true));
+                own.push(binding(KeyCode::Char('m'), "m", Action::Mark, "mark the module", true));
+                own.push(binding(KeyCode::Char('i'), "i", Action::AllFacts, "all facts and who tells them", true));
+            }
         }
         View::Recipe => {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "choose", true));

@@ -4,10 +4,12 @@
 //! carries them out, the views draw what the state says. Views only read.
 
 mod action;
+mod all_facts;
 mod canvas;
 mod effect;
 mod event_loop;
 mod keymap;
+mod mark;
 mod recipe_rows;
 mod state;
 mod terminal;

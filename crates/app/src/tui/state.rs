@@ -3,12 +3,13 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use revisum_core::board::{Board, Finding, Module};
+use revisum_core::board::{Board, Coverage, Finding, Inventory, Module};
 use revisum_core::isolate::{Advice, Verdict};
-use revisum_core::ports::{MemoryOffer, PastRun};
+use revisum_core::ports::{EccCount, MemoryOffer, PastRun, Reading};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
 use revisum_core::units::RangeSet;
+use tui_input::Input;
 
 use super::action::View;
 use crate::rates::{Measured, Rated};
@@ -49,6 +50,14 @@ pub struct Facts {
     pub trials: Vec<Trial>,
     /// What is not as it should be with what is fitted, worst first.
     pub findings: Vec<Finding>,
+    /// Everything told of the machine, with sources.
+    pub inventory: Arc<Inventory>,
+    /// What of the memory can be tested, and why not the rest.
+    pub coverage: Coverage,
+    /// Temperatures when it was looked at.
+    pub temperatures: Vec<Reading>,
+    /// What the error-correcting hardware counted.
+    pub counters: Vec<EccCount>,
     /// What the machine does instead of starting; nothing while it runs.
     pub dark: Option<String>,
     /// Settings in force, by name; empty when unknown.
@@ -141,6 +150,17 @@ pub enum Overlay {
         /// Chosen line.
         chosen: usize,
     },
+    /// A name for a module.
+    Mark {
+        /// What the module is known by.
+        module: String,
+        /// What it is called in a sentence.
+        name: String,
+        /// Typed so far.
+        input: Input,
+        /// Chosen proposal.
+        chosen: usize,
+    },
     /// A question that Enter says yes to.
     LeaveWhileRunning,
     /// Something to be told.
@@ -168,6 +188,8 @@ pub struct App {
     pub job: usize,
     /// Chosen slot.
     pub slot: usize,
+    /// First line shown of all facts; nothing while the board itself is shown.
+    pub all_facts: Option<usize>,
     /// Chosen row of the recipe.
     pub recipe_row: usize,
     /// Tests that the depth would run if there were time.
@@ -205,6 +227,7 @@ impl App {
             opened: None,
             job: 0,
             slot: 0,
+            all_facts: None,
             recipe_row: 0,
             left_out: Vec::new(),
             until: None,

@@ -9,6 +9,7 @@ use super::effect::Effect;
 use super::keymap::{action_of, bindings, matching};
 use super::recipe_rows::{self, recipe_rows};
 use super::state::{App, Overlay};
+use super::{all_facts, mark};
 
 /// Takes one key press.
 pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
@@ -18,6 +19,7 @@ pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
     match app.overlay.take() {
         None => action_of(app, key).map(|action| act(app, action)).unwrap_or_default(),
         Some(Overlay::Actions { typed, chosen }) => key_in_actions(app, key, typed, chosen),
+        Some(Overlay::Mark { module, name, input, chosen }) => mark::key(app, key, module, name, input, chosen),
         Some(Overlay::LeaveWhileRunning) => match key.code {
             KeyCode::Enter => leave(app),
             _ => Vec::new(),
@@ -61,6 +63,7 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::Show(view) => {
             app.view = view;
             app.opened = None;
+            app.all_facts = None;
             return if matches!(view, View::Logs | View::Jobs) { vec![Effect::ListLogs] } else { Vec::new() };
         }
         Action::Up => step(app, -1),
@@ -69,9 +72,12 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::Right => change(app, 1),
         Action::Proceed => return proceed(app),
         Action::Back if app.opened.is_some() => app.opened = None,
+        Action::Back if app.all_facts.is_some() => app.all_facts = None,
         Action::Back | Action::Actions => app.overlay = Some(Overlay::Actions { typed: String::new(), chosen: 0 }),
         Action::Switch => return switch(app),
         Action::Settings => return other_settings(app),
+        Action::Mark => mark::open(app),
+        Action::AllFacts => app.all_facts = Some(0),
         Action::PauseOrGoOn => return vec![Effect::PauseOrGoOn],
         Action::SkipTest => return vec![Effect::SkipTest],
         Action::StopRun => return vec![Effect::StopRun],
@@ -91,12 +97,19 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
     Vec::new()
 }
 
+/// Lines of the list of all facts that one key press moves.
+const FACTS_STEP: isize = 4;
+
 fn stepped(at: usize, by: isize, count: usize) -> usize {
     at.saturating_add_signed(by).min(count.saturating_sub(1))
 }
 
 fn step(app: &mut App, by: isize) {
     match app.view {
+        View::Board if app.all_facts.is_some() => {
+            let lines = all_facts::lines(app).len();
+            app.all_facts = app.all_facts.map(|first| stepped(first, by * FACTS_STEP, lines));
+        }
         View::Jobs => app.job = stepped(app.job, by, app.facts.bench.len()),
         View::Board | View::Swap => app.slot = stepped(app.slot, by, app.facts.board.slots.len()),
         View::Recipe => app.recipe_row = stepped(app.recipe_row, by, recipe_rows(app).len()),

@@ -4,7 +4,7 @@ use std::path::PathBuf;
 use std::sync::Arc;
 
 use anyhow::Result;
-use revisum_core::board::Board;
+use revisum_core::board::{Before, Board};
 use revisum_core::isolate::advise;
 use revisum_core::ports::{History, Machine};
 use revisum_core::recipe::Recipe;
@@ -13,8 +13,8 @@ use revisum_sim::{shipped, shipped_names};
 
 use super::effect::Effect;
 use super::state::{App, BenchMachine, Facts, Overlay, RunView, Trial};
-use crate::commands::board::found;
 use crate::data_dir::DataDir;
+use crate::look::Look;
 use crate::rates::{Rated, measure_in_background};
 use crate::records::{Job, Recorded, Standing, find_run, list_runs, read_run};
 use crate::runner::{Order, RunHandle, fresh_seed, start};
@@ -31,6 +31,8 @@ pub struct Workshop {
     rated: Rated,
     /// The recipe file that was read last.
     recipe_file: Option<PathBuf>,
+    /// How the machine was when it was last here.
+    before: Option<Before>,
 }
 
 /// Makes the machine of this name; only the simulated workshop has more than one.
@@ -46,7 +48,7 @@ impl Workshop {
         let job = Job::open(&data.jobs(), &data.runs(), &facts.machine, machine.clock.wall_ms())?;
         let machine = Arc::new(machine);
         let rated = measure_in_background(machine.clone());
-        let mut workshop = Self { machine, data, job, run: None, seed, maker, rated, recipe_file: None };
+        let mut workshop = Self { machine, data, job, run: None, seed, maker, rated, recipe_file: None, before: None };
         if let Some(hands) = &workshop.machine.hands {
             let state = workshop.job.state();
             for fitting in &state.fittings {
@@ -59,16 +61,21 @@ impl Workshop {
             }
         }
         workshop.see_modules()?;
+        workshop.before = workshop.job.state().looked.clone();
+        workshop.note_look()?;
         Ok(workshop)
     }
 
     /// Everything that the interface shows of machine and job.
     pub fn facts(&self) -> Facts {
-        let system = self.machine.firmware.facts();
-        let board = self.board();
+        let mut look = Look::at(&self.machine);
+        self.put_marks(&mut look.inventory.board);
+        let findings = look.findings(self.before.as_ref());
+        let (system, board) = (look.system, look.inventory.board.clone());
         let case = self.job.case(&board);
         let known = case.modules.iter().map(|module| module.id.clone());
-        let table = self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default();
+        let mut table = self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default();
+        table.iter_mut().for_each(|module| module.mark = self.job.mark_of("", module));
         Facts {
             machine: system.machine,
             title: system.title,
@@ -79,12 +86,16 @@ impl Workshop {
             cores: system.cores,
             seen_bytes: system.seen_bytes,
             table,
-            offer: self.machine.memory.offer(),
+            offer: look.offer,
             advice: (!case.runs.is_empty()).then(|| advise(&case)),
             history: known.clone().map(|serial| (serial.clone(), self.job.of_module(&serial))).collect(),
             last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
             trials: self.job.runs().filter_map(trial).collect(),
-            findings: found(&self.machine, &board),
+            findings,
+            coverage: look.coverage.unwrap_or_default(),
+            temperatures: look.temperatures,
+            counters: look.counters,
+            inventory: Arc::new(look.inventory),
             dark: self.dark(),
             settings: system.settings,
             offered: self.machine.hands.as_ref().map(|hands| hands.settings()).unwrap_or_default(),
@@ -158,6 +169,7 @@ impl Workshop {
             Effect::Refit(placement) => self.refit(app, &placement),
             Effect::Set(settings) => self.set(app, &settings),
             Effect::OpenMachine(name) => self.open_machine(app, &name),
+            Effect::Mark { module, mark } => self.mark(app, &module, &mark),
             Effect::ListLogs => self.list_logs(app),
             Effect::OpenLog(id) => self.open_log(app, &id),
             Effect::Redraw => Ok(()),
@@ -231,6 +243,9 @@ impl Workshop {
         if let Some(hands) = &self.machine.hands {
             hands.refit(placement).map_err(|reason| anyhow::anyhow!("The modules cannot be put so: {reason}."))?;
             self.job.fitted(placement.to_vec())?;
+            // What was moved on purpose is not a finding.
+            self.note_look()?;
+            self.before = self.job.state().looked.clone();
             if let Some(sign) = self.dark() {
                 self.job.did_not_start(sign)?;
             }
@@ -246,6 +261,18 @@ impl Workshop {
         }
         app.facts = self.facts();
         Ok(())
+    }
+
+    fn mark(&mut self, app: &mut App, module: &str, mark: &str) -> Result<()> {
+        self.job.mark(module, mark)?;
+        app.facts = self.facts();
+        Ok(())
+    }
+
+    /// What is there now is what the next look is compared with.
+    fn note_look(&mut self) -> Result<()> {
+        let board = self.board();
+        self.job.look(&board, self.machine.firmware.usable().bytes())
     }
 
     /// What the machine does instead of starting.
@@ -281,12 +308,16 @@ impl Workshop {
 
     fn board(&self) -> Board {
         let mut board = Board::read(self.machine.firmware.as_ref());
+        self.put_marks(&mut board);
+        board
+    }
+
+    fn put_marks(&self, board: &mut Board) {
         for slot in &mut board.slots {
             if let Some(module) = &mut slot.module {
-                module.mark = self.job.module(&module.serial).and_then(|known| known.mark.clone());
+                module.mark = self.job.mark_of(&slot.id, module);
             }
         }
-        board
     }
 
     fn see_modules(&mut self) -> Result<()> {

@@ -199,11 +199,8 @@ mod tests {
     use crate::board::{Board, Module, Slot};
 
     fn inventory() -> Inventory {
-        let slot = |id: &str, fitted: bool| Slot {
-            id: id.into(),
-            module: fitted.then(Module::default),
-            ..Slot::default()
-        };
+        let slot =
+            |id: &str, fitted: bool| Slot { id: id.into(), module: fitted.then(Module::default), ..Slot::default() };
         let slots = vec![slot("DIMM_A1", true), slot("DIMM_A2", false), slot("DIMM_B1", true)];
         Inventory { board: Board { slots, ..Board::default() }, ..Inventory::default() }
     }

@@ -147,6 +147,9 @@ fn slot_of_spd(place: &str) -> Slot {
     Slot { id: format!("spd {place}"), module: Some(Module::default()), ..Slot::default() }
 }
 
+/// Whether an image may be a module's.
+type Rule<'a> = &'a dyn Fn(&Module, &Spd) -> bool;
+
 /// Which slot each image belongs to: by serial number, else by part number where only one module has it, else by order where
 /// as many images as modules remain and none contradicts.
 fn match_slots(board: &Board, images: &[(&str, Spd)]) -> Vec<Option<String>> {
@@ -155,7 +158,7 @@ fn match_slots(board: &Board, images: &[(&str, Spd)]) -> Vec<Option<String>> {
     let same_serial = |module: &Module, spd: &Spd| is_same_serial(&module.serial, &spd.serial);
     let same_part =
         |module: &Module, spd: &Spd| !spd.part.is_empty() && module.part.trim().eq_ignore_ascii_case(&spd.part);
-    let rules: [&dyn Fn(&Module, &Spd) -> bool; 2] = [&same_serial, &same_part];
+    let rules: [Rule<'_>; 2] = [&same_serial, &same_part];
     for rule in rules {
         for (home, (_, spd)) in homes.iter_mut().zip(images).filter(|(home, _)| home.is_none()) {
             let fits: Vec<usize> = (0..free.len()).filter(|at| rule(free[*at].1, spd)).collect();

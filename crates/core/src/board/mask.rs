@@ -172,10 +172,8 @@ mod tests {
             let tables = SmbiosTables::of_version((3, 2), whole[..length].to_vec());
             mask(&mut RawFirmware { smbios: Some(tables), ..RawFirmware::default() });
         }
-        let mut noise = RawFirmware {
-            smbios: Some(SmbiosTables::of_version((3, 2), vec![0; 4096])),
-            ..RawFirmware::default()
-        };
+        let mut noise =
+            RawFirmware { smbios: Some(SmbiosTables::of_version((3, 2), vec![0; 4096])), ..RawFirmware::default() };
         mask(&mut noise);
     }
 }

@@ -13,6 +13,8 @@ pub struct RawFirmware {
     pub smbios: Option<SmbiosTables>,
     /// SPD images that could be read.
     pub spd: Vec<SpdImage>,
+    /// A virtual machine.
+    pub guest: bool,
     /// What could not be read and why, in sentences.
     pub trouble: Vec<String>,
     /// The memory map.

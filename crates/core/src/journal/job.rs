@@ -1,8 +1,10 @@
 //! The journal of a job: what is in which slot, and what became of it. Runs have journals of their own.
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Serialize};
 
-use crate::board::Module;
+use crate::board::{Before, Board, Module};
 
 /// Which module sits where.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -54,6 +56,20 @@ pub enum JobEntry {
         /// The answers.
         intake: Intake,
     },
+    /// What was there when the machine was looked at; written when it is not as last time.
+    Looked {
+        /// What was fitted.
+        board: Board,
+        /// Memory that the firmware gave to the operating system, in bytes; zero when unknown.
+        usable_bytes: u64,
+    },
+    /// The technician named a module.
+    Marked {
+        /// What the module is known by.
+        module: String,
+        /// Its name; empty when the mark was taken off.
+        mark: String,
+    },
     /// Settings were put in force.
     Set {
         /// Their name.
@@ -86,6 +102,10 @@ pub struct JobState {
     pub intake: Option<Intake>,
     /// Settings put in force last, where somebody wrote them down.
     pub settings: Option<String>,
+    /// What was there last time.
+    pub looked: Option<Before>,
+    /// Names that the technician gave, by what each module is known by.
+    pub marks: BTreeMap<String, String>,
     /// Fittings in which the machine did not start, and what it did instead.
     pub dark: Vec<(Fitting, String)>,
 }
@@ -101,6 +121,12 @@ impl JobState {
             },
             JobEntry::Fitted { fitting } => self.fittings.push(fitting.clone()),
             JobEntry::TakenIn { intake } => self.intake = Some(intake.clone()),
+            JobEntry::Looked { board, usable_bytes } => {
+                self.looked = Some(Before { board: board.clone(), usable_bytes: *usable_bytes });
+            }
+            JobEntry::Marked { module, mark } => {
+                self.marks.insert(module.clone(), mark.clone());
+            }
             JobEntry::Set { settings } => self.settings = Some(settings.clone()),
             JobEntry::DidNotStart { sign } => {
                 self.dark.push((self.fittings.last().cloned().unwrap_or_default(), sign.clone()));

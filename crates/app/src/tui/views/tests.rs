@@ -31,6 +31,7 @@ fn board() -> Board {
         ranks: Some(1),
         byte_lanes: 8,
         mark: Some(mark.into()),
+        ..Module::default()
     };
     let slot = |id: &str, module| Slot { id: id.into(), channel: Some(id[..1].into()), soldered: false, module };
     Board {

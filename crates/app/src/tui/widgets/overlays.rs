@@ -2,6 +2,7 @@
 
 use crate::tui::canvas::Canvas;
 use crate::tui::keymap::{bindings, matching};
+use crate::tui::mark::PROPOSALS;
 use crate::tui::state::{App, Overlay};
 
 /// Draws the overlay, if there is one, over the body of the view.
@@ -13,6 +14,7 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     match overlay {
         Overlay::Help => help(canvas, app),
         Overlay::Actions { typed, chosen } => actions(canvas, app, typed, *chosen),
+        Overlay::Mark { name, input, chosen, .. } => mark(canvas, name, input.value(), *chosen),
         Overlay::LeaveWhileRunning => question(canvas),
         Overlay::Notice(words) => notice(canvas, words),
     }
@@ -59,6 +61,23 @@ fn actions(canvas: &mut Canvas<'_>, app: &App, typed: &str, chosen: usize) {
         "↑↓ choose   Enter do it   type to narrow down   Esc close"
     };
     canvas.put(2, below, theme.label(), words);
+}
+
+fn mark(canvas: &mut Canvas<'_>, name: &str, typed: &str, chosen: usize) {
+    let theme = canvas.theme;
+    canvas.put(2, 1, theme.strong(), &format!("Mark {name}"));
+    let x = canvas.put(2, 2, theme.label(), "What is on it, to know it again on the table: ");
+    let x = canvas.put(x, 2, theme.attention(), typed);
+    canvas.put(x, 2, theme.attention(), "_");
+    for (at, proposal) in (0u16..).zip(PROPOSALS) {
+        let here = typed.is_empty() && usize::from(at) == chosen;
+        if here {
+            canvas.put(2, 4 + at, theme.attention(), theme.marks.here);
+        }
+        canvas.put(4, 4 + at, if here { theme.strong() } else { theme.text() }, proposal);
+    }
+    let below = 5 + PROPOSALS.len() as u16;
+    canvas.put(2, below, theme.label(), "↑↓ choose, or type another   Enter keep it   Esc leave it as it is");
 }
 
 fn question(canvas: &mut Canvas<'_>) {

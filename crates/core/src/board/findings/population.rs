@@ -51,15 +51,18 @@ pub(super) fn idle_channels(known: &Known<'_>) -> Option<Finding> {
     )
 }
 
+/// What a module is like in one respect; empty when it does not tell.
+type Trait = fn(&Module) -> String;
+
 pub(super) fn mixed_modules(known: &Known<'_>) -> Option<Finding> {
     let modules: Vec<&Module> =
         known.board().modules().filter(|(slot, _)| !slot.soldered).map(|(_, module)| module).collect();
     // What one module does not tell cannot differ.
-    let differs = |(name, value): (&'static str, fn(&Module) -> String)| {
+    let differs = |(name, value): (&'static str, Trait)| {
         let values: BTreeSet<String> = modules.iter().map(|module| value(module)).collect();
         (values.len() > 1 && !values.contains("")).then_some(name)
     };
-    let kinds: [(&str, fn(&Module) -> String); 4] = [
+    let kinds: [(&str, Trait); 4] = [
         ("makers", |module| module.maker.to_lowercase()),
         ("sizes", |module| module.bytes.to_string()),
         ("ranks", |module| module.ranks.map(|ranks| ranks.to_string()).unwrap_or_default()),

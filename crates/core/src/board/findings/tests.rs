@@ -132,8 +132,7 @@ fn expect(found: &[String], expected: Option<&str>) {
 #[case::no_tables(Inventory { usable: RangeSet::from(vec![ByteRange::new(0, GIB)]), ..Inventory::default() }, Some("do not tell what is fitted"))]
 fn rules(#[case] inventory: Inventory, #[case] expected: Option<&str>) {
     let system = SystemFacts::default();
-    let known =
-        Known { inventory: &inventory, system: &system, counters: &[], before: None, wall_ms: Some(NOW_MS) };
+    let known = Known { inventory: &inventory, system: &system, counters: &[], before: None, wall_ms: Some(NOW_MS) };
     expect(&found(&known), expected);
 }
 

@@ -81,8 +81,12 @@ fn fitted_and_empty_slots() {
         byte_lanes: 9,
         ..Module::default()
     };
-    let slot =
-        |id: &str, channel: &str, module| Slot { id: id.into(), channel: Some(channel.into()), soldered: false, module };
+    let slot = |id: &str, channel: &str, module| Slot {
+        id: id.into(),
+        channel: Some(channel.into()),
+        soldered: false,
+        module,
+    };
     assert_eq!(facts.board.slots, [slot("A1", "A", Some(module)), slot("B1", "B", None)]);
     assert_eq!(facts.board.fitted_bytes(), Some(8 * GIB));
 }

@@ -23,7 +23,7 @@ pub(super) fn read(bytes: Bytes<'_>) -> Spd {
     spd.package_width = width;
     spd.ranks = ranks;
     spd.ecc = bus >> 3 & 3 == 1;
-    let package_mib = 32 * MIB << (bytes.at(4).unwrap_or(0) & 0x0f).min(10);
+    let package_mib = (32 * MIB) << (bytes.at(4).unwrap_or(0) & 0x0f).min(10);
     spd.bytes = width
         .zip(ranks)
         .map(|(width, ranks)| package_mib * (8u64 << (bus & 7).min(3)) / u64::from(width) * u64::from(ranks));

@@ -38,7 +38,7 @@ pub(super) fn read(bytes: Bytes<'_>) -> Spd {
 /// Capacity of one die: 256 Mbit doubled so many times, and 12 and 24 Gbit.
 fn package_bytes(bytes: Bytes<'_>) -> Option<u64> {
     match bytes.at(4)? & 0x0f {
-        power @ 0..=7 => Some(32 * MIB << power),
+        power @ 0..=7 => Some((32 * MIB) << power),
         8 => Some(1536 * MIB),
         9 => Some(3072 * MIB),
         _ => None,

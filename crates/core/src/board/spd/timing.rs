@@ -36,8 +36,8 @@ fn clocks(time_ps: u32, clock_ps: u32) -> u32 {
 /// The standard speed grade of a clock period, in MT/s.
 pub(super) fn speed(clock_ps: u32) -> Option<u32> {
     const GRADES: [u32; 26] = [
-        800, 1066, 1333, 1600, 1866, 2133, 2400, 2666, 2933, 3200, 3600, 4000, 4400, 4800, 5200, 5600, 6000, 6400, 6800,
-        7200, 7600, 8000, 8400, 8800, 9200, 9600,
+        800, 1066, 1333, 1600, 1866, 2133, 2400, 2666, 2933, 3200, 3600, 4000, 4400, 4800, 5200, 5600, 6000, 6400,
+        6800, 7200, 7600, 8000, 8400, 8800, 9200, 9600,
     ];
     let exact = 2_000_000_u32.checked_div(clock_ps)?;
     let nearest = GRADES.into_iter().min_by_key(|grade| grade.abs_diff(exact))?;

@@ -1,0 +1,102 @@
+//! Everything that this machine says of itself: tables, SPD, memory map, logs and what the system knows.
+
+mod folder;
+mod logs;
+pub(crate) mod memory_map;
+mod pci;
+mod processor;
+mod spd;
+
+use std::path::Path;
+use std::sync::OnceLock;
+
+use revisum_core::address::AddressMap;
+use revisum_core::board::RawFirmware;
+use revisum_core::ports::{Firmware, SmbiosTables, SystemFacts};
+use revisum_core::text::cleaned;
+
+pub use folder::{FolderError, read_folder, save_folder};
+pub(crate) use spd::by_hand as spd_bus;
+
+use crate::reserve::meminfo_bytes;
+use crate::sys::affinity::usable_cores;
+use crate::text_files::value;
+
+/// Where the kernel shows the firmware's tables.
+const TABLES: &str = "/sys/firmware/dmi/tables";
+
+/// Reads this machine's tables, once: they do not change while it runs.
+#[derive(Default)]
+pub struct LinuxFirmware {
+    raw: OnceLock<RawFirmware>,
+}
+
+impl Firmware for LinuxFirmware {
+    fn raw(&self) -> RawFirmware {
+        self.raw.get_or_init(read).clone()
+    }
+
+    fn facts(&self) -> SystemFacts {
+        let cpuid = raw_cpuid::CpuId::new();
+        let brand = cpuid.get_processor_brand_string().map(|brand| cleaned(brand.as_str(), 64));
+        SystemFacts {
+            machine: value("/proc/sys/kernel/hostname")
+                .filter(|name| !name.is_empty())
+                .unwrap_or("this machine".into()),
+            title: String::new(),
+            processor: brand.unwrap_or_default(),
+            cores: usable_cores().len(),
+            cache_bytes: processor::cache_bytes(),
+            guest: processor::is_guest(),
+            seen_bytes: meminfo_bytes("MemTotal").unwrap_or(0),
+            settings: String::new(),
+        }
+    }
+
+    fn address_map(&self) -> Option<AddressMap> {
+        None
+    }
+}
+
+fn read() -> RawFirmware {
+    let mut trouble = Vec::new();
+    let spd = spd::read(&mut trouble);
+    let mut system = processor::facts();
+    system.extend(pci::facts());
+    RawFirmware {
+        smbios: tables(Path::new(TABLES)),
+        spd,
+        map: memory_map::read(),
+        kernel_log: logs::kernel(&mut trouble),
+        crash_log: logs::crash(),
+        boot_errors: logs::boot_errors(),
+        system,
+        encrypted: processor::memory_is_encrypted(),
+        guest: processor::is_guest(),
+        trouble,
+    }
+}
+
+/// The tables in a folder that is laid out as the kernel does it.
+fn tables(folder: &Path) -> Option<SmbiosTables> {
+    let bytes = std::fs::read(folder.join("DMI")).ok()?;
+    SmbiosTables::new(std::fs::read(folder.join("smbios_entry_point")).ok()?, bytes)
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_core::units::MIB;
+
+    use super::*;
+
+    #[test]
+    fn this_machine_says_what_it_sees() {
+        let firmware = LinuxFirmware::default();
+        let facts = firmware.facts();
+        assert!(facts.seen_bytes > 64 * MIB && facts.cores >= 1);
+        let raw = firmware.raw();
+        assert!(raw.system.iter().any(|fact| fact.name == "processor"), "{:?}", raw.system);
+        // Nothing here may be missing without a word.
+        assert!(!raw.spd.is_empty() || !raw.trouble.is_empty());
+    }
+}
