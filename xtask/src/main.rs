@@ -1,6 +1,8 @@
-//! One entry for contributors: `cargo xtask test`, `cargo xtask screenshots`, `cargo xtask speed`.
+//! One entry for contributors: `cargo xtask test`, `cargo xtask guests`, `cargo xtask fuzz`, `cargo xtask screenshots`, `cargo xtask speed`.
 
 mod emitted;
+mod fuzz;
+mod guests;
 mod packages;
 mod pictures;
 mod speed;
@@ -26,6 +28,10 @@ enum Task {
     Emitted,
     /// Takes the pictures in docs/screenshots from the demonstration
     Screenshots,
+    /// Boots virtual computers with tables written by hand and looks at what the program makes of them
+    Guests,
+    /// Throws foreign bytes at everything that reads firmware
+    Fuzz(fuzz::FuzzArgs),
     /// Measures the sweeps against the machine's limit, in pairs, and prints a table
     Speed(speed::SpeedArgs),
 }
@@ -45,6 +51,8 @@ fn perform(task: Task) -> Result<()> {
         Task::Test => test(),
         Task::Emitted => emitted::check(),
         Task::Screenshots => pictures::take_all(),
+        Task::Guests => guests::run(),
+        Task::Fuzz(args) => fuzz::fuzz(&args),
         Task::Speed(_) if cfg!(debug_assertions) => again_in_release(),
         Task::Speed(args) => speed::measure(&args),
     }
@@ -58,11 +66,16 @@ fn again_in_release() -> Result<()> {
     cargo(&arguments.iter().map(String::as_str).collect::<Vec<_>>())
 }
 
+/// How long foreign bytes are thrown at each reader in every test.
+const FUZZ_SECONDS: u32 = 60;
+
 fn test() -> Result<()> {
     packages::install(&[("tmux", "tmux")])?;
     cargo(&["fmt", "--all", "--check"])?;
     cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
     cargo(&["test", "--workspace"])?;
+    guests::run()?;
+    fuzz::fuzz(&fuzz::FuzzArgs { seconds: FUZZ_SECONDS })?;
     emitted::check()
 }
 

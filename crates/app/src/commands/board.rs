@@ -156,7 +156,7 @@ fn all_facts(look: &Look) -> Result<String> {
     let mut text = String::new();
     let inventory = &look.inventory;
     let slots = inventory.board.slots.iter().map(|slot| slot.id.as_str());
-    for slot in slots.chain([""]) {
+    for slot in slots.chain(inventory.unplaced.iter().map(String::as_str)).chain([""]) {
         writeln!(text, "{}", if slot.is_empty() { "machine" } else { slot })?;
         for fact in inventory.facts.about(slot) {
             fact_lines(&mut text, fact)?;

@@ -1,7 +1,7 @@
 //! Everything told of the machine and who tells it, as lines: for looking up, and for a second opinion.
 
-use revisum_core::board::Fact;
-use revisum_core::units::bytes_text;
+use revisum_core::board::{Fact, Told};
+use revisum_core::units::{PhysAddr, bytes_text};
 
 use super::state::App;
 
@@ -41,7 +41,10 @@ fn heading(words: &str) -> Line {
 
 /// All lines, the chosen slot first.
 pub fn lines(app: &App) -> Vec<Line> {
-    let mut lines = vec![heading("findings")];
+    let mut lines = Vec::new();
+    if !app.facts.findings.is_empty() {
+        lines.push(heading("findings"));
+    }
     for finding in &app.facts.findings {
         lines.push(line(Kind::Words, "", format!("{}. {}", finding.what, finding.advice), ""));
     }
@@ -51,6 +54,10 @@ pub fn lines(app: &App) -> Vec<Line> {
         let words = if slot.module.is_some() { slot.id.clone() } else { format!("{}, empty", slot.id) };
         lines.push(heading(&words));
         lines.extend(app.facts.inventory.facts.about(&slot.id).flat_map(told));
+    }
+    for name in &app.facts.inventory.unplaced {
+        lines.push(heading(name));
+        lines.extend(app.facts.inventory.facts.about(name).flat_map(told));
     }
     lines.push(heading("machine"));
     lines.extend(app.facts.inventory.facts.about("").flat_map(told));
@@ -70,10 +77,14 @@ pub fn lines(app: &App) -> Vec<Line> {
     lines
 }
 
+/// One line where all sources agree, else one for each.
 fn told(fact: &Fact) -> Vec<Line> {
-    let kind = if fact.is_agreed() { Kind::Fact } else { Kind::Disputed };
-    let one = |(at, told): (usize, &revisum_core::board::Told)| {
-        line(kind, if at == 0 { &fact.name } else { "" }, told.value.clone(), &told.source)
+    if fact.is_agreed() {
+        let sources: Vec<&str> = fact.told.iter().map(|told| told.source.as_str()).collect();
+        return vec![line(Kind::Fact, &fact.name, fact.value(), &sources.join(", "))];
+    }
+    let one = |(at, told): (usize, &Told)| {
+        line(Kind::Disputed, if at == 0 { &fact.name } else { "" }, told.value.clone(), &told.source)
     };
     fact.told.iter().enumerate().map(one).collect()
 }
@@ -86,8 +97,7 @@ fn memory(app: &App) -> Vec<Line> {
         let value = format!("{}, {:.1} %", bytes_text(part.bytes), part.percent);
         lines.push(line(Kind::Fact, &part.what, value, ""));
         for range in part.ranges.ranges().iter().take(MOST_RANGES) {
-            let (first, last) =
-                (revisum_core::units::PhysAddr(range.start), revisum_core::units::PhysAddr(range.end - 1));
+            let (first, last) = (PhysAddr(range.start), PhysAddr(range.end - 1));
             lines.push(line(Kind::Fact, "", format!("{first} to {last}"), ""));
         }
     }

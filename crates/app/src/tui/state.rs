@@ -217,6 +217,7 @@ pub struct App {
 impl App {
     /// The first screen.
     pub fn new(facts: Facts, size: (u16, u16)) -> Self {
+        let first_fitted = facts.board.slots.iter().position(|slot| slot.module.is_some());
         Self {
             facts,
             view: View::Board,
@@ -226,7 +227,7 @@ impl App {
             unreadable: Vec::new(),
             opened: None,
             job: 0,
-            slot: 0,
+            slot: first_fitted.unwrap_or(0),
             all_facts: None,
             recipe_row: 0,
             left_out: Vec::new(),

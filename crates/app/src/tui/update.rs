@@ -107,7 +107,8 @@ fn stepped(at: usize, by: isize, count: usize) -> usize {
 fn step(app: &mut App, by: isize) {
     match app.view {
         View::Board if app.all_facts.is_some() => {
-            let lines = all_facts::lines(app).len();
+            // The last lines stay on the screen.
+            let lines = all_facts::lines(app).len().saturating_sub(FACTS_STEP.unsigned_abs());
             app.all_facts = app.all_facts.map(|first| stepped(first, by * FACTS_STEP, lines));
         }
         View::Jobs => app.job = stepped(app.job, by, app.facts.bench.len()),
@@ -299,6 +300,32 @@ mod tests {
         assert_eq!(effects, [Effect::Refit(vec![placed("A1", "one"), placed("B1", "two"), placed("A2", "three")])]);
     }
 
+    fn marked(mark: &str) -> Vec<Effect> {
+        vec![Effect::Mark { module: "one".into(), mark: mark.into() }]
+    }
+
+    #[rstest]
+    #[case::proposal(&[Char('m'), Enter], marked("red dot"))]
+    #[case::other_proposal(&[Char('m'), Down, Enter], marked("green dot"))]
+    #[case::typed(&[Char('m'), Char('k'), Char('9'), Char('q'), KeyCode::Backspace, Enter], marked("k9"))]
+    #[case::taken_off(&[&[Char('m')][..], &[Down; 20], &[Enter]].concat(), marked(""))]
+    #[case::left_as_it_is(&[Char('m'), Char('x'), Esc, Enter, Char('x')], vec![Effect::StartRun(Recipe::of_depth(Depth::Triage))])]
+    #[case::empty_slot(&[Down, Char('m'), Enter], vec![])]
+    fn marks(#[case] keys: &[KeyCode], #[case] expected: Vec<Effect>) {
+        assert_eq!(press(&mut app(), keys), expected);
+    }
+
+    #[test]
+    fn all_facts_open_scroll_and_close() {
+        let mut app = app();
+        press(&mut app, &[Char('i'), Down]);
+        assert_eq!(app.all_facts, Some(FACTS_STEP.unsigned_abs().min(all_facts::lines(&app).len() - 1 - 4)));
+        press(&mut app, &[Up, Up]);
+        assert_eq!(app.all_facts, Some(0));
+        press(&mut app, &[Esc]);
+        assert_eq!((app.all_facts, app.overlay.is_none()), (None, true));
+    }
+
     #[test]
     fn modules_cannot_be_moved_while_a_run_goes_on() {
         let mut app = running();
@@ -340,8 +367,23 @@ mod tests {
 
     #[test]
     fn any_keys_in_any_order_do_no_harm() {
-        let codes =
-            [Enter, Esc, Up, Down, Left, Right, Char(' '), Char('?'), Char(':'), Char('6'), Char('8'), Char('3')];
+        let codes = [
+            Char('m'),
+            Char('i'),
+            Char('2'),
+            Enter,
+            Esc,
+            Up,
+            Down,
+            Left,
+            Right,
+            Char(' '),
+            Char('?'),
+            Char(':'),
+            Char('6'),
+            Char('8'),
+            Char('3'),
+        ];
         let mut app = app();
         let mut state = 1u32;
         for _ in 0..5000 {

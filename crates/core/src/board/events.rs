@@ -2,6 +2,7 @@
 
 use serde::Serialize;
 
+use super::Board;
 use super::boot_errors;
 use super::inventory::Inventory;
 use super::raw::RawFirmware;
@@ -166,12 +167,10 @@ fn hex(text: &str) -> Option<u64> {
 /// By the name of a slot in the log's own words, else by the address: the addresses that the firmware gives for each
 /// device, or the only module there is.
 fn placed(event: &MemoryEvent, inventory: &Inventory) -> Vec<String> {
-    let named = inventory.board.slots.iter().filter(|slot| names_slot(&event.place, &slot.id));
-    let mut slots: Vec<String> = named.map(|slot| slot.id.clone()).collect();
-    if slots.len() == 1 {
-        return slots;
+    if let Some(slot) = slot_named(&event.place, &inventory.board) {
+        return vec![slot.to_owned()];
     }
-    slots.clear();
+    let mut slots = Vec::new();
     if let Some(address) = event.address {
         let here = inventory.mapped.iter().filter(|device| device.range.contains(address.0));
         slots = here.map(|device| device.slot.clone()).collect();
@@ -181,6 +180,13 @@ fn placed(event: &MemoryEvent, inventory: &Inventory) -> Vec<String> {
         (true, 1) => fitted,
         _ => slots,
     }
+}
+
+/// The only slot that words of a driver or a log name.
+pub(super) fn slot_named<'a>(words: &str, board: &'a Board) -> Option<&'a str> {
+    let mut named = board.slots.iter().filter(|slot| names_slot(words, &slot.id));
+    let first = named.next()?;
+    named.next().is_none().then_some(&first.id)
 }
 
 /// Whether the words hold this name as a whole: `DIMM_A1` does not name `A10`, nor `A`.
@@ -196,7 +202,7 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
-    use crate::board::{Board, Module, Slot};
+    use crate::board::{Module, Slot};
 
     fn inventory() -> Inventory {
         let slot =

@@ -31,6 +31,8 @@ pub struct Inventory {
     pub events: Vec<MemoryEvent>,
     /// Memory is encrypted; nothing where that cannot be told.
     pub encrypted: Option<bool>,
+    /// Names under which facts stand that belong to no slot.
+    pub unplaced: Vec<String>,
     /// What is not known and why, in sentences.
     pub unknown: Vec<String>,
 }
@@ -76,10 +78,15 @@ impl Inventory {
         for ((place, spd), home) in read.into_iter().zip(homes) {
             match home {
                 Some(slot) => self.take_module(&slot, place, &spd),
-                None => self.unknown.push(format!(
-                    "The SPD at {place} ({} {}) belongs to none of the modules that the tables name.",
-                    spd.part, spd.serial
-                )),
+                None => {
+                    self.unknown.push(format!(
+                        "The SPD at {place} ({} {}) fits none of the modules that the tables name: it stands on its own.",
+                        spd.part, spd.serial
+                    ));
+                    let name = slot_of_spd(place).id;
+                    tell_spd(&mut self.facts, &name, place, &spd);
+                    self.unplaced.push(name);
+                }
             }
         }
     }

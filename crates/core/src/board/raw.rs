@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use super::fact::Told;
 use crate::ports::SmbiosTables;
+use crate::text::cleaned;
 use crate::units::{ByteRange, RangeSet};
 
 /// Everything raw.
@@ -89,10 +90,8 @@ impl MemoryMap {
             let (start, last) = range.split_once('-')?;
             let hex = |digits| u64::from_str_radix(digits, 16).ok();
             let (start, end) = (hex(start)?, hex(last)?.checked_add(1)?);
-            (start < end).then(|| MapEntry {
-                range: ByteRange::new(start, end),
-                kind: crate::text::cleaned(kind.trim_start_matches(": "), 40),
-            })
+            let kind = cleaned(kind.trim_start_matches(": "), LONGEST_KIND);
+            (start < end && !kind.is_empty()).then(|| MapEntry { range: ByteRange::new(start, end), kind })
         };
         let mut entries: Vec<MapEntry> = text.lines().take(MOST_ENTRIES).filter_map(entry).collect();
         entries.sort_by_key(|entry| entry.range.start);
@@ -108,6 +107,8 @@ impl MemoryMap {
     }
 }
 
+/// Longest word for a use.
+const LONGEST_KIND: usize = 40;
 /// More than any firmware gives.
 const MOST_ENTRIES: usize = 4096;
 
@@ -122,6 +123,7 @@ mod tests {
     #[case("00100000-001fffff : ACPI Tables", Some((0x10_0000, 0x20_0000, "ACPI Tables")))]
     #[case("0-ffffffffffffffff System RAM", None)]
     #[case("20-10 System RAM", None)]
+    #[case("000000001000-00000009fbff  \u{7f}", None)]
     #[case("# a remark", None)]
     fn lines(#[case] text: &str, #[case] expected: Option<(u64, u64, &str)>) {
         let map = MemoryMap::parse(text, "here");

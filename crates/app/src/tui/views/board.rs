@@ -276,16 +276,21 @@ fn draw_all_facts(canvas: &mut Canvas<'_>, app: &App, first: usize) {
     let theme = canvas.theme;
     let lines = all_facts::lines(app);
     let room = usize::from(canvas.height().saturating_sub(1));
-    let first = first.min(lines.len().saturating_sub(room));
+    let first = first.min(lines.len().saturating_sub(1));
     let wide = canvas.width() >= WIDE;
     let value_width = if wide { SOURCE - VALUE - 2 } else { canvas.width().saturating_sub(VALUE + 2) };
     let mut y = 0;
+    let mut shown = 0;
     for line in lines.iter().skip(first) {
-        if usize::from(y) >= room {
+        if usize::from(y) + 1 >= room {
             break;
         }
+        shown += 1;
         match line.kind {
-            Kind::Heading => drop(canvas.put(2, y, theme.strong(), &line.label)),
+            Kind::Heading => {
+                y += u16::from(y > 0);
+                canvas.put(2, y, theme.strong(), &line.label);
+            }
             Kind::Words => {
                 y += canvas.paragraph(4, y, value_width + VALUE - 4, theme.text(), &line.value);
                 continue;
@@ -294,7 +299,7 @@ fn draw_all_facts(canvas: &mut Canvas<'_>, app: &App, first: usize) {
                 let style = if line.kind == Kind::Disputed { theme.attention() } else { theme.text() };
                 canvas.put(4, y, theme.label(), &format!("{:.27}", line.label));
                 if wide {
-                    canvas.put(SOURCE, y, theme.faint(), &line.source);
+                    canvas.put(SOURCE, y, theme.label(), &line.source);
                 }
                 let source =
                     if wide || line.source.is_empty() { String::new() } else { format!("  ({})", line.source) };
@@ -304,6 +309,6 @@ fn draw_all_facts(canvas: &mut Canvas<'_>, app: &App, first: usize) {
         }
         y += 1;
     }
-    let shown = format!("{} of {} lines", (first + room).min(lines.len()), lines.len());
+    let shown = format!("{} to {} of {} lines", first + 1, first + shown, lines.len());
     canvas.put(2, canvas.height().saturating_sub(1), theme.label(), &shown);
 }

@@ -4,7 +4,7 @@ use std::sync::Arc;
 
 use ratatui::Terminal;
 use ratatui::backend::TestBackend;
-use revisum_core::board::{Board, Module, Slot};
+use revisum_core::board::{Board, Finding, Inventory, Module, Slot, Weight};
 use revisum_core::isolate::{Advice, Experiment, Forecast, Odds, Suspect, Verdict};
 use revisum_core::journal::{Begin, EndReason, Entry, ErrorReport, Framed, Held, Progress, TestEnd};
 use revisum_core::recipe::{Depth, Recipe};
@@ -283,6 +283,36 @@ fn overlays_cover_the_view() {
         let screen = drawn(&app, (80, 25), &Theme::full());
         assert!(screen.contains(words), "{screen}");
     }
+}
+
+/// The board with findings and facts made by hand: everything is reachable on the smallest screen too.
+#[rstest]
+#[case((80, 25))]
+#[case((128, 40))]
+fn findings_and_facts_are_on_the_board(#[case] size: (u16, u16)) {
+    let mut app = app(false, false);
+    app.view = View::Board;
+    let finding = |at: usize| Finding {
+        weight: if at == 0 { Weight::Wrong } else { Weight::Note },
+        what: format!("Finding {at}"),
+        advice: "Do something.".into(),
+    };
+    app.facts.findings = (0..30).map(finding).collect();
+    let mut inventory = Inventory::default();
+    inventory.facts.tell("A1", "serial number", "SMBIOS type 17", "4A220093");
+    inventory.facts.tell("A1", "serial number", "SPD 0-0050", "77777777");
+    inventory.unknown = vec!["The last sentence.".into()];
+    app.facts.inventory = Arc::new(inventory);
+    let screen = drawn(&app, size, &Theme::full());
+    assert!(screen.contains("Finding 0") && screen.contains("more: i shows them"), "{screen}");
+    app.all_facts = Some(0);
+    let top = drawn(&app, size, &Theme::full());
+    assert!(top.contains("Finding 9. Do something."), "{top}");
+    app.all_facts = Some(30);
+    let below = drawn(&app, size, &Theme::full());
+    assert!(below.contains("4A220093") && below.contains("77777777") && below.contains("SPD 0-0050"), "{below}");
+    app.all_facts = Some(usize::MAX);
+    assert!(drawn(&app, size, &Theme::full()).contains("The last sentence."));
 }
 
 #[test]

@@ -60,6 +60,10 @@ fn draw_tabs(canvas: &mut Canvas<'_>, app: &App) {
 pub fn draw_footer(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
     canvas.fill_row(0, theme.bar());
+    if app.overlay.is_some() {
+        // What stands in front of the view names its own keys.
+        return;
+    }
     let end = canvas.width().saturating_sub(2);
     canvas.put_right(end, 0, theme.bar(), "keys");
     canvas.put_right(end.saturating_sub(5), 0, theme.on_bar(theme.attention()), "?");

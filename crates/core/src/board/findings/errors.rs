@@ -1,7 +1,8 @@
 //! Memory that fails, is missing, or is not what it was.
 
 use super::{Finding, Known, Weight, finding};
-use crate::board::{Board, MemoryEvent, Module};
+use crate::board::events::slot_named;
+use crate::board::{Board, MemoryEvent, Module, Slot};
 use crate::ports::EccCount;
 use crate::units::{bytes_text, counted as count_of};
 
@@ -14,7 +15,8 @@ pub(super) fn counted(known: &Known<'_>) -> Option<Finding> {
     let bad: Vec<&EccCount> = known.counters.iter().filter(|count| count.corrected + count.uncorrected > 0).collect();
     let corrected: u64 = bad.iter().map(|count| count.corrected).sum();
     let uncorrected: u64 = bad.iter().map(|count| count.uncorrected).sum();
-    let places: Vec<&str> = bad.iter().map(|count| count.label.as_str()).collect();
+    let place = |count: &&EccCount| slot_named(&count.label, known.board()).unwrap_or(&count.label).to_owned();
+    let places: Vec<String> = bad.iter().map(place).collect();
     finding(
         Weight::Wrong,
         format!("The hardware counted {} since the start, at {}", numbers(corrected, uncorrected)?, places.join(", ")),
@@ -118,7 +120,7 @@ pub(super) fn changed_since(known: &Known<'_>) -> Option<Finding> {
     if now.slots.is_empty() || before.slots.iter().any(|slot| now.slot(&slot.id).is_none()) {
         return None;
     }
-    let change = |was: &crate::board::Slot| {
+    let change = |was: &Slot| {
         let is = now.slot(&was.id)?;
         let name = |module: &Module| module.name();
         match (&was.module, &is.module) {

@@ -9,12 +9,24 @@ use crate::board::{Module, Slot};
 /// Firmware older than so many years has probably been followed by newer.
 const OLD_YEARS: i32 = 3;
 
+/// `A1 and B1 at 3600`: slots with the same words share them.
+fn grouped(each: impl Iterator<Item = (String, String)>) -> Vec<String> {
+    let mut groups: Vec<(String, Vec<String>)> = Vec::new();
+    for (slot, words) in each {
+        match groups.iter_mut().find(|(known, _)| *known == words) {
+            Some((_, slots)) => slots.push(slot),
+            None => groups.push((words, vec![slot])),
+        }
+    }
+    groups.into_iter().map(|(words, slots)| format!("{} {words}", slots.join(" and "))).collect()
+}
+
 pub(super) fn below_rating(known: &Known<'_>) -> Option<Finding> {
     let slow = |(slot, module): (&Slot, &Module)| {
         let (speed, rated) = (module.speed?, module.rated_speed?);
-        (speed < rated).then(|| format!("{} at {speed} of {rated} MT/s", slot.id))
+        (speed < rated).then(|| (slot.id.clone(), format!("at {speed} of {rated} MT/s")))
     };
-    let slow: Vec<String> = known.board().modules().filter_map(slow).collect();
+    let slow = grouped(known.board().modules().filter_map(slow));
     if slow.is_empty() {
         return None;
     }
@@ -31,9 +43,9 @@ pub(super) fn profile_on(known: &Known<'_>) -> Option<Finding> {
         let (speed, base) = (module.speed?, module.base_speed?);
         // Speeds are rounded by whoever tells them.
         (u64::from(speed) * 100 > u64::from(base) * 102)
-            .then(|| format!("{} at {speed}, made for {base} MT/s", slot.id))
+            .then(|| (slot.id.clone(), format!("at {speed}, made for {base} MT/s")))
     };
-    let fast: Vec<String> = known.board().modules().filter_map(fast).collect();
+    let fast = grouped(known.board().modules().filter_map(fast));
     if fast.is_empty() {
         return None;
     }

@@ -149,6 +149,14 @@ fn counters(#[case] corrected: u64, #[case] uncorrected: u64, #[case] expected: 
     expect(&found(&known), expected);
 }
 
+#[test]
+fn a_label_that_names_a_slot_is_placed_there() {
+    let counters = [EccCount { label: "CPU0_DIMM_B1".into(), corrected: 1, uncorrected: 0 }];
+    let (inventory, system) = (pair(), SystemFacts::default());
+    let known = Known { inventory: &inventory, system: &system, counters: &counters, before: None, wall_ms: None };
+    expect(&found(&known), Some("since the start, at B1"));
+}
+
 /// What was there before, what is there now.
 #[rstest]
 #[case::same(pair(), 16 * GIB, pair(), None)]

@@ -1,0 +1,113 @@
+//! What a guest is made of: Debian's kernel with a few of its modules, busybox, and our program as a static binary.
+
+use std::path::{Path, PathBuf};
+use std::process::Command;
+use std::sync::OnceLock;
+
+use anyhow::{Context, Result, bail};
+
+/// The package whose dependency names the present kernel.
+const KERNEL: &str = "linux-image-amd64";
+const TARGET: &str = "x86_64-unknown-linux-gnu";
+
+/// Files to boot from.
+#[derive(Clone, Debug)]
+pub struct Parts {
+    /// The kernel.
+    pub kernel: PathBuf,
+    /// Its modules, unpacked.
+    modules: PathBuf,
+    /// The program.
+    pub program: PathBuf,
+    /// A shell with the usual small tools.
+    pub busybox: PathBuf,
+}
+
+/// A module of the kernel with its parameters.
+#[derive(Clone, Copy, Debug)]
+pub struct KernelModule {
+    /// Path below the kernel's module folder, such as `drivers/i2c/i2c-dev.ko`.
+    pub path: &'static str,
+    /// Parameters, as insmod takes them.
+    pub parameters: &'static str,
+}
+
+impl Parts {
+    /// Gets everything, once: the kernel is fetched and unpacked, the program is built.
+    ///
+    /// # Errors
+    /// When a package cannot be fetched or the program cannot be built.
+    pub fn get() -> Result<&'static Self> {
+        static PARTS: OnceLock<Result<Parts, String>> = OnceLock::new();
+        let parts = PARTS.get_or_init(|| Self::make().map_err(|error| format!("{error:#}")));
+        parts.as_ref().map_err(|error| anyhow::anyhow!("{error}"))
+    }
+
+    fn make() -> Result<Self> {
+        let root = workspace();
+        let folder = root.join("target/guest");
+        std::fs::create_dir_all(&folder)?;
+        let unpacked = folder.join("kernel");
+        if one_in(&unpacked.join("boot"), "vmlinuz-").is_none() {
+            fetch_kernel(&folder, &unpacked)?;
+        }
+        let kernel = one_in(&unpacked.join("boot"), "vmlinuz-").context("the package holds no kernel")?;
+        let modules = one_in(&unpacked.join("lib/modules"), "").context("the package holds no modules")?.join("kernel");
+        let busybox = PathBuf::from("/bin/busybox");
+        if !busybox.is_file() {
+            bail!("/bin/busybox is missing: `cargo xtask guests` installs busybox-static and the rest");
+        }
+        Ok(Self { kernel, modules, program: build_program(&root)?, busybox })
+    }
+
+    /// The file of a module.
+    pub fn module(&self, module: &KernelModule) -> PathBuf {
+        self.modules.join(module.path)
+    }
+}
+
+fn workspace() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).ancestors().nth(2).unwrap_or(Path::new(".")).to_owned()
+}
+
+/// The only entry with this beginning.
+fn one_in(folder: &Path, beginning: &str) -> Option<PathBuf> {
+    let mut entries = std::fs::read_dir(folder).ok()?.flatten().map(|entry| entry.path());
+    entries.find(|path| path.file_name().is_some_and(|name| name.to_string_lossy().starts_with(beginning)))
+}
+
+/// The package is unpacked beside, never installed: the computer that runs the tests keeps its own kernel.
+fn fetch_kernel(folder: &Path, unpacked: &Path) -> Result<()> {
+    let depends = output(Command::new("apt-cache").args(["depends", KERNEL]))?;
+    let name = depends
+        .lines()
+        .find_map(|line| line.trim().strip_prefix("Depends: ").filter(|name| name.starts_with("linux-image-")))
+        .context("apt does not know the kernel's package: run apt-get update")?;
+    output(Command::new("apt-get").args(["download", "-qq", name]).current_dir(folder))?;
+    let package = one_in(folder, name).context("the kernel's package was not fetched")?;
+    output(Command::new("dpkg").arg("-x").arg(&package).arg(unpacked))?;
+    std::fs::remove_file(package)?;
+    Ok(())
+}
+
+/// Statically linked, so that it runs without anything beside it.
+fn build_program(root: &Path) -> Result<PathBuf> {
+    let folder = root.join("target/static");
+    let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
+    let mut build = Command::new(cargo);
+    build
+        .args(["build", "--quiet", "--release", "--package", "revisum", "--target", TARGET, "--target-dir"])
+        .arg(&folder);
+    build.env("RUSTFLAGS", "-C target-feature=+crt-static").current_dir(root);
+    output(&mut build)?;
+    Ok(folder.join(TARGET).join("release/revisum"))
+}
+
+fn output(command: &mut Command) -> Result<String> {
+    let name = command.get_program().to_string_lossy().into_owned();
+    let output = command.output().with_context(|| format!("{name} cannot be started"))?;
+    if !output.status.success() {
+        bail!("{name} failed: {}", String::from_utf8_lossy(&output.stderr));
+    }
+    Ok(String::from_utf8_lossy(&output.stdout).into_owned())
+}
