@@ -27,6 +27,25 @@ fn started(size: (u16, u16), pace: u32) -> (tempfile::TempDir, Screen) {
     (data, screen)
 }
 
+/// A module that was named is called so on every screen, and after the next start.
+#[test]
+fn a_mark_stays() {
+    let (data, screen) = started(SIZE, FAST);
+    screen.keys(&["Down", "Down", "m"]);
+    screen.wait("Mark red dot in B1");
+    screen.keys(&["k", "9", "Enter"]);
+    screen.wait_gone("Mark red dot");
+    assert!(!screen.wait("k9").contains("red dot"));
+    screen.keys(&["i"]);
+    screen.wait("checksums are right");
+    screen.keys(&["Escape", "q"]);
+    screen.wait("left-0");
+    let again = Screen::open(SIZE, &demo(&data));
+    again.wait("k9");
+    again.keys(&["q"]);
+    again.wait("left-0");
+}
+
 /// Start, triage, errors at B1, take it out, run, clean, outcome sentence, open the log.
 #[rstest]
 #[case(SIZE)]

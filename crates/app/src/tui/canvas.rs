@@ -70,7 +70,7 @@ impl<'a> Canvas<'a> {
     /// Writes a paragraph within a width and returns the rows it took.
     pub fn paragraph(&mut self, x: u16, y: u16, width: u16, style: Style, text: &str) -> u16 {
         let width = width.min(self.width().saturating_sub(x)).max(8);
-        let lines = textwrap::wrap(text, usize::from(width));
+        let lines = wrapped(text, width);
         for (row, line) in (y..).zip(&lines) {
             self.put(x, row, style, line);
         }
@@ -88,6 +88,12 @@ impl<'a> Canvas<'a> {
     pub fn render(&mut self, widget: impl ratatui::widgets::Widget) {
         widget.render(self.area, self.buffer);
     }
+}
+
+/// Text in lines of at most this width. Dates and slot names are never broken at their hyphens.
+pub fn wrapped(text: &str, width: u16) -> Vec<std::borrow::Cow<'_, str>> {
+    let options = textwrap::Options::new(usize::from(width.max(8)));
+    textwrap::wrap(text, options.word_splitter(textwrap::WordSplitter::NoHyphenation))
 }
 
 /// Columns that labels take.

@@ -76,7 +76,7 @@ fn own(app: &App) -> Vec<Binding> {
             } else {
                 own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another slot", true));
                 own.push(binding(KeyCode::Char('m'), "m", Action::Mark, "mark the module", true));
-                own.push(binding(KeyCode::Char('i'), "i", Action::AllFacts, "all facts and who tells them", true));
+                own.push(binding(KeyCode::Char('i'), "i", Action::AllFacts, "all facts", true));
             }
         }
         View::Recipe => {

@@ -13,7 +13,7 @@ use revisum_core::board::{Fact, Module, Slot, Weight, fact_names as names};
 use revisum_core::units::{bytes_text, counted};
 
 use crate::tui::all_facts::{self, Kind};
-use crate::tui::canvas::{Canvas, FACT_INDENT};
+use crate::tui::canvas::{Canvas, FACT_INDENT, wrapped};
 use crate::tui::state::App;
 
 /// Column of the machine's facts on a wide screen.
@@ -53,7 +53,7 @@ fn findings_card(canvas: &mut Canvas<'_>, app: &App, with_advice: bool) -> u16 {
             Weight::Doubtful => ("!", theme.attention()),
             Weight::Note => (theme.marks.open, theme.label()),
         };
-        let rows = |text: &str| textwrap::wrap(text, usize::from(width.max(8))).len() as u16;
+        let rows = |text: &str| wrapped(text, width).len() as u16;
         let advice = with_advice || finding.weight < Weight::Note;
         let needed = rows(&finding.what) + if advice { rows(&finding.advice) } else { 0 };
         // The last row says what is left out.
