@@ -90,7 +90,7 @@ impl MemoryMap {
             let (start, last) = range.split_once('-')?;
             let hex = |digits| u64::from_str_radix(digits, 16).ok();
             let (start, end) = (hex(start)?, hex(last)?.checked_add(1)?);
-            let kind = cleaned(kind.trim_start_matches(": "), LONGEST_KIND);
+            let kind = cleaned(kind, LONGEST_KIND).trim_start_matches([':', ' ']).to_owned();
             (start < end && !kind.is_empty()).then(|| MapEntry { range: ByteRange::new(start, end), kind })
         };
         let mut entries: Vec<MapEntry> = text.lines().take(MOST_ENTRIES).filter_map(entry).collect();
