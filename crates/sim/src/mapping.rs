@@ -1,6 +1,6 @@
 //! How the simulated memory controller spreads addresses for a fitting.
 
-use revisum_core::address::{AddressMap, Cell, CellMap, MapError, Region, Way};
+use revisum_core::address::{AddressMap, Cell, CellMap, MapError, Region, Stack, Way};
 use revisum_core::units::ByteRange;
 
 use crate::spec::{MachineSpec, ModuleSpec};
@@ -48,7 +48,7 @@ pub(crate) fn holds(module: &ModuleSpec, cell: Cell) -> bool {
 /// otherwise; channels of unequal size follow one another.
 pub(crate) fn address_map(machine: &MachineSpec, placement: &[(String, String)]) -> Result<AddressMap, MapError> {
     let channels = channels(machine, placement)?;
-    let sizes: Vec<u64> = channels.iter().map(|way| way.slots.iter().map(|(_, cells)| cells.bytes()).sum()).collect();
+    let sizes: Vec<u64> = channels.iter().map(|way| way.stacks.iter().map(|stack| stack.cells.bytes()).sum()).collect();
     let total: u64 = sizes.iter().sum();
     let granule_bits = machine.map.granule_bits;
     let region = |start, bytes, ways, way_masks| Region { start, bytes, ways, granule_bits, way_masks };
@@ -74,10 +74,10 @@ fn channels(machine: &MachineSpec, placement: &[(String, String)]) -> Result<Vec
     for slot in &machine.slots {
         let Some((_, serial)) = placement.iter().find(|(id, _)| *id == slot.id) else { continue };
         let Some(module) = machine.module(serial) else { continue };
-        let entry = (slot.id.clone(), cells(module)?);
+        let entry = Stack::of(slot.id.clone(), cells(module)?);
         match ways.iter_mut().find(|(channel, _)| *channel == slot.channel) {
-            Some((_, way)) => way.slots.push(entry),
-            None => ways.push((&slot.channel, Way { channel_start: 0, slots: vec![entry] })),
+            Some((_, way)) => way.stacks.push(entry),
+            None => ways.push((&slot.channel, Way { channel_start: 0, stacks: vec![entry] })),
         }
     }
     Ok(ways.into_iter().map(|(_, way)| way).collect())

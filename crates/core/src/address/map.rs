@@ -13,7 +13,8 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use super::linear::{BitMatrix, parity};
+use super::cells::CellMap;
+use super::linear::parity;
 use crate::units::{ByteRange, PhysAddr};
 
 /// Where a word sits inside a module. JEDEC coordinates; the column counts 64-bit words here.
@@ -40,64 +41,19 @@ pub struct Placed {
     pub cell: Cell,
 }
 
-/// How many bits each coordinate has, and how they follow from the word address inside the module.
+/// Slots that share one piece of a channel: one, or several that take turns by the parities of address bits.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct CellMap {
-    column_bits: u32,
-    bank_bits: u32,
-    row_bits: u32,
-    rank_bits: u32,
-    matrix: BitMatrix,
+pub struct Stack {
+    /// Slots in the order of their numbers.
+    pub slots: Vec<String>,
+    /// Their cells.
+    pub cells: CellMap,
 }
 
-impl CellMap {
-    /// Columns lowest, then banks, then rows, then ranks; bank bits are hashed with the lowest row bits, as memory
-    /// controllers do so that neighbouring rows of one stream fall into different banks.
-    ///
-    /// # Errors
-    /// When the module would need more address bits than there are.
-    pub fn hashed(column_bits: u32, bank_bits: u32, row_bits: u32, rank_bits: u32) -> Result<Self, MapError> {
-        let bits = column_bits + bank_bits + row_bits + rank_bits;
-        let mut rows: Vec<u64> = (0..bits.min(64)).map(|bit| 1u64 << bit).collect();
-        for bank in 0..bank_bits.min(row_bits) {
-            rows[(column_bits + bank) as usize] |= 1 << (column_bits + bank_bits + bank);
-        }
-        let matrix = BitMatrix::new(rows).ok_or(MapError::NotOneToOne("the cell coordinates"))?;
-        Ok(Self { column_bits, bank_bits, row_bits, rank_bits, matrix })
-    }
-
-    /// Bytes of a module with these coordinates.
-    pub fn bytes(&self) -> u64 {
-        8 << self.matrix.bits()
-    }
-
-    fn cell(&self, module_address: u64) -> Cell {
-        let mut rest = self.matrix.apply(module_address >> 3);
-        let mut take = |bits: u32| {
-            let value = rest & ((1 << bits) - 1);
-            rest >>= bits;
-            value as u32
-        };
-        let (column, bank, row, rank) =
-            (take(self.column_bits), take(self.bank_bits), take(self.row_bits), take(self.rank_bits));
-        Cell { rank, bank, row, column }
-    }
-
-    fn module_address(&self, cell: Cell) -> Option<u64> {
-        let mut value = 0u64;
-        let parts = [
-            (cell.rank, self.rank_bits),
-            (cell.row, self.row_bits),
-            (cell.bank, self.bank_bits),
-            (cell.column, self.column_bits),
-        ];
-        for (coordinate, bits) in parts {
-            if u64::from(coordinate) >> bits != 0 {
-                return None;
-            }
-            value = value << bits | u64::from(coordinate);
-        }
-        Some(self.matrix.invert(value) << 3)
+impl Stack {
+    /// One slot alone.
+    pub fn of(slot: impl Into<String>, cells: CellMap) -> Self {
+        Self { slots: vec![slot.into()], cells }
     }
 }
 
@@ -106,8 +62,8 @@ impl CellMap {
 pub struct Way {
     /// First byte inside the channel that this region uses.
     pub channel_start: u64,
-    /// Slots of the channel with their cells, in the order in which the channel stacks them.
-    pub slots: Vec<(String, CellMap)>,
+    /// Memory of the channel, one stack behind the other.
+    pub stacks: Vec<Stack>,
 }
 
 impl Way {
@@ -115,12 +71,12 @@ impl Way {
     fn overlap(&self, slot: &str, from: u64, to: u64) -> u64 {
         let mut before = 0;
         let mut bytes = 0;
-        for (held, cells) in &self.slots {
-            let (start, end) = (before, before + cells.bytes());
+        for stack in &self.stacks {
+            let (start, end) = (before, before + stack.cells.bytes());
             before = end;
-            if held == slot {
-                let (low, high) = ((from + self.channel_start).max(start), (to + self.channel_start).min(end));
-                bytes += high.saturating_sub(low);
+            let (low, high) = ((from + self.channel_start).max(start), (to + self.channel_start).min(end));
+            if let Some(number) = stack.slots.iter().position(|held| held == slot).filter(|_| low < high) {
+                bytes += stack.cells.share(number, low - start, high - start);
             }
         }
         bytes
@@ -223,6 +179,16 @@ impl Region {
         if self.ways.is_empty() || self.granule_bits < LEAST_GRANULE_BITS {
             return Err(MapError::NotOneToOne("a region without ways, or a granule below a cache line"));
         }
+        let share = self.bytes / self.ways.len() as u64;
+        for way in &self.ways {
+            if way.stacks.iter().any(|stack| stack.slots.len() != stack.cells.slots()) {
+                return Err(MapError::Slots);
+            }
+            let held = way.stacks.iter().map(|stack| stack.cells.bytes()).fold(0, u64::saturating_add);
+            if way.channel_start.checked_add(share).is_none_or(|needed| needed > held) {
+                return Err(MapError::Channel);
+            }
+        }
         if self.takes_turns() {
             let fits = self.ways.len() == 1 || self.bytes.is_multiple_of(self.chunk());
             return if fits { Ok(()) } else { Err(MapError::NotOneToOne("the length of a region")) };
@@ -251,6 +217,12 @@ pub enum MapError {
     /// Two addresses would reach the same cell.
     #[error("the address map is not one-to-one: {0} would send two addresses to the same cell")]
     NotOneToOne(&'static str),
+    /// A stack names another number of slots than its masks choose from.
+    #[error("a stack of the address map names another number of slots than its slot masks can tell apart")]
+    Slots,
+    /// A channel has less memory than is mapped to it.
+    #[error("a channel of the address map holds less memory than its region sends there")]
+    Channel,
     /// Not enough masks for the number of channels.
     #[error("the address map needs at least {0} way masks for this many channels")]
     TooFewMasks(usize),
@@ -296,6 +268,11 @@ impl AddressMap {
         Ok(Self { physical, regions })
     }
 
+    /// Pieces of the packed address space.
+    pub fn regions(&self) -> &[Region] {
+        &self.regions
+    }
+
     /// Physical ranges of the map.
     pub fn physical(&self) -> &[ByteRange] {
         &self.physical
@@ -303,17 +280,24 @@ impl AddressMap {
 
     /// Address to slot and cell; nothing outside the map.
     pub fn locate(&self, address: PhysAddr) -> Option<Placed> {
-        let (slot, cells, rest, _) = self.find(address)?;
-        Some(Placed { slot: slot.to_owned(), cell: cells.cell(rest) })
+        let (stack, rest, _) = self.find(address)?;
+        let (number, cell) = stack.cells.locate(rest);
+        Some(Placed { slot: stack.slots.get(number)?.clone(), cell })
     }
 
     /// The slot of an address, and a piece of the address space around it that is in the same slot. Costs no allocation.
     pub fn slot_run(&self, address: PhysAddr) -> Option<(&str, ByteRange)> {
-        let (slot, .., run) = self.find(address)?;
-        Some((slot, run))
+        let (stack, rest, run) = self.find(address)?;
+        let slot = stack.slots.get(stack.cells.slot_of(rest))?;
+        let bits = stack.cells.run_bits();
+        if bits >= run.len().trailing_zeros() {
+            return Some((slot, run));
+        }
+        let start = address.0 >> bits << bits;
+        Some((slot, ByteRange::new(start, start + (1 << bits))))
     }
 
-    fn find(&self, address: PhysAddr) -> Option<(&str, &CellMap, u64, ByteRange)> {
+    fn find(&self, address: PhysAddr) -> Option<(&Stack, u64, ByteRange)> {
         let packed = self.pack(address)?;
         let region = self.regions.iter().find(|region| packed < region.start + region.bytes)?;
         let offset = packed - region.start;
@@ -322,11 +306,11 @@ impl AddressMap {
         let start = address.0 - offset % region.granule();
         let run = ByteRange::new(start, start + region.granule());
         let mut rest = inside + way.channel_start;
-        for (slot, cells) in &way.slots {
-            if rest < cells.bytes() {
-                return Some((slot, cells, rest, run));
+        for stack in &way.stacks {
+            if rest < stack.cells.bytes() {
+                return Some((stack, rest, run));
             }
-            rest -= cells.bytes();
+            rest -= stack.cells.bytes();
         }
         None
     }
@@ -393,11 +377,11 @@ impl AddressMap {
 
 fn channel_address(way: &Way, placed: &Placed) -> Option<u64> {
     let mut before = 0;
-    for (slot, cells) in &way.slots {
-        if *slot == placed.slot {
-            return Some(before + cells.module_address(placed.cell)?);
+    for stack in &way.stacks {
+        if let Some(number) = stack.slots.iter().position(|slot| *slot == placed.slot) {
+            return Some(before + stack.cells.address(number, placed.cell)?);
         }
-        before += cells.bytes();
+        before += stack.cells.bytes();
     }
     None
 }
@@ -415,7 +399,7 @@ mod tests {
     }
 
     fn way(slot: &str) -> Way {
-        Way { channel_start: 0, slots: vec![(slot.to_owned(), cells())] }
+        Way { channel_start: 0, stacks: vec![Stack::of(slot, cells())] }
     }
 
     /// Two channels of 1 GiB, way bit hashed, with a hole from 1 to 3 GiB.

@@ -1,9 +1,11 @@
 //! From physical addresses to slots and the coordinates inside a module.
 
+mod cells;
 mod linear;
 mod locator;
 mod map;
 
+pub use cells::{CellMap, CellMasks};
 pub use linear::BitMatrix;
 pub use locator::{Attribution, Certainty, Locator};
-pub use map::{AddressMap, Cell, CellMap, MapError, Placed, Region, Way};
+pub use map::{AddressMap, Cell, MapError, Placed, Region, Stack, Way};
