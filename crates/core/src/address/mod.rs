@@ -1,11 +1,13 @@
 //! From physical addresses to slots and the coordinates inside a module.
 
 mod cells;
+mod file;
 mod linear;
 mod locator;
 mod map;
 
 pub use cells::{CellMap, CellMasks};
+pub use file::{FittingKey, MapFile, MapFileError, MapStatus};
 pub use linear::BitMatrix;
 pub use locator::{Attribution, Certainty, Locator};
 pub use map::{AddressMap, Cell, MapError, Placed, Region, Stack, Way};
