@@ -19,6 +19,7 @@ pub mod pattern;
 pub mod ports;
 pub mod recipe;
 pub mod run_state;
+pub mod signature;
 pub mod sweep;
 pub mod tally;
 pub mod text;
