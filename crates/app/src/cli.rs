@@ -36,6 +36,8 @@ pub enum Command {
     Logs(LogsArgs),
     /// Shows one recorded run
     Log(LogArgs),
+    /// Errors to parts: slot, lane, kind of fault, and a stopgap
+    Locate(LocateArgs),
     /// The catalogue of tests, and what a march test detects
     Tests(TestsArgs),
 }
@@ -160,6 +162,29 @@ pub struct LogArgs {
     /// Also draw the board with the errors on it
     #[arg(long, value_name = "FILE")]
     pub svg: Option<PathBuf>,
+}
+
+/// Arguments of `locate`.
+#[derive(Debug, Args)]
+pub struct LocateArgs {
+    /// Id of a run, the beginning of one, "last", or a journal file
+    #[arg(required_unless_present = "errors")]
+    pub run: Option<String>,
+    /// An address map to go by
+    #[arg(long, value_name = "FILE")]
+    pub map: Option<PathBuf>,
+    /// Errors that something else found: lines of address, expected, actual
+    #[arg(long, value_name = "FILE.csv", conflicts_with = "run")]
+    pub errors: Option<PathBuf>,
+    /// Write the map that the run went by
+    #[arg(long, value_name = "FILE", requires = "run")]
+    pub save_map: Option<PathBuf>,
+    /// Draw what failed
+    #[arg(long, value_name = "FILE")]
+    pub svg: Option<PathBuf>,
+    /// As JSON
+    #[arg(long)]
+    pub json: bool,
 }
 
 /// Arguments of `tests`.

@@ -6,8 +6,8 @@ use std::thread::JoinHandle;
 use std::time::Instant;
 
 use anyhow::{Context, Result};
-use revisum_core::address::Locator;
-use revisum_core::board::Board;
+use revisum_core::address::{FittingKey, Locator, MapFile, MapStatus};
+use revisum_core::board::{Board, Inventory};
 use revisum_core::engine::{Control, RunSetup, expected, run};
 use revisum_core::estimate::Rates;
 use revisum_core::journal::{Begin, Entry, FORMAT_VERSION, Held};
@@ -89,7 +89,7 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         !control.is_stopping()
     })?;
     let _awake = machine.awake.hold();
-    let locator = Locator::new(&order.board, machine.firmware.address_map());
+    let locator = locator(order, &facts);
     let (id, writer) = create_run(&order.data.runs(), &facts.machine, machine.clock.wall_ms())?;
     let (sender, entries) = sync_channel::<(u64, Entry)>(QUEUE);
     let begin_ns = machine.clock.now_ns();
@@ -130,8 +130,30 @@ fn teller(sender: SyncSender<(u64, Entry)>, machine: &Machine, begin_ns: u64) ->
     }
 }
 
+/// By the map of this fitting where one is known, else by what the firmware says of each device's addresses; a virtual machine's
+/// tables are its host's invention.
+fn locator(order: &Order, facts: &SystemFacts) -> Locator {
+    let mapped = if facts.guest { Vec::new() } else { Inventory::read(&order.machine.firmware.raw()).mapped };
+    Locator::new(&order.board, order.machine.firmware.address_map()).with_firmware_ranges(&mapped)
+}
+
+/// The map as a file, for the journal.
+fn map_text(order: &Order, facts: &SystemFacts) -> Option<String> {
+    let map = order.machine.firmware.address_map()?;
+    let slots = order.board.modules().map(|(slot, module)| (slot.id.clone(), module.bytes)).collect();
+    let of = FittingKey {
+        mainboard: order.board.mainboard.clone(),
+        firmware: order.board.firmware.clone(),
+        settings: facts.settings.clone(),
+        slots,
+    };
+    // A map that was checked can always be written; a journal without one says less, and nothing wrong.
+    MapFile { of, status: MapStatus::Confirmed, map }.text().ok()
+}
+
 fn begin(order: &Order, facts: &SystemFacts, locator: &Locator) -> Begin {
     let clock = &order.machine.clock;
+    let inventory = Inventory::read(&order.machine.firmware.raw());
     Begin {
         format: FORMAT_VERSION,
         program: env!("CARGO_PKG_VERSION").to_owned(),
@@ -147,6 +169,9 @@ fn begin(order: &Order, facts: &SystemFacts, locator: &Locator) -> Begin {
         settings: facts.settings.clone(),
         fitted_bytes: order.board.fitted_bytes(),
         usable_bytes: order.machine.firmware.usable().bytes(),
+        map: map_text(order, facts),
+        mapped: inventory.mapped,
+        encrypted: inventory.encrypted == Some(true),
         attribution: locator.reason().to_owned(),
     }
 }

@@ -136,6 +136,33 @@ fn simulated_machines_tell_their_boards(
     }
 }
 
+/// The run's own map names slot and cell; the same map as a file does so too, and is then an assumption.
+#[test]
+fn errors_are_located() {
+    let data = data();
+    let (map, list) = (data.path().join("map.toml"), data.path().join("errors.csv"));
+    run_json(data.path(), &["check", "--sim", "dome-1", "--tests", "march-c-", "--json"]);
+    let (code, told) = run_json(data.path(), &["locate", "last", "--json", "--save-map", map.to_str().unwrap()]);
+    let location = &told["location"];
+    assert_eq!((code, &location["certainty"], &location["signature"]["lanes"]), (0, &json!("certain"), &json!([19])));
+    assert!(location["statement"].as_str().unwrap().starts_with("B1 (…0094): a single cell"), "{location}");
+    assert_eq!(told["stopgap"]["costs"], 4096);
+    let text = std::fs::read_to_string(&map).unwrap().replace("\"confirmed\"", "\"assumed\"");
+    std::fs::write(&map, text).unwrap();
+    let (_, told) = run_json(data.path(), &["locate", "last", "--json", "--map", map.to_str().unwrap()]);
+    assert_eq!(told["location"]["certainty"], "assumed");
+    std::fs::write(&list, "address,expected,actual\n0x10000000,0,1\nrubbish\n0xffffffff0000,0,1\n").unwrap();
+    let output =
+        run(data.path(), &["locate", "--errors", list.to_str().unwrap(), "--map", map.to_str().unwrap(), "--json"]);
+    let told: Value = serde_json::from_slice(&output.stdout).unwrap();
+    assert_eq!((&told["location"]["distinct"], &told["location"]["outside"]), (&json!(2), &json!(1)));
+    assert!(String::from_utf8_lossy(&output.stderr).contains("line 3: 1 fields"));
+    std::fs::write(&map, "format = 1\nranges = [").unwrap();
+    let output = run(data.path(), &["locate", "last", "--map", map.to_str().unwrap()]);
+    assert_eq!(output.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&output.stderr).contains("line 2"));
+}
+
 /// A recipe that was saved is the same run on another start; a wrong one is refused with its place.
 #[test]
 fn recipes_are_saved_and_loaded() {

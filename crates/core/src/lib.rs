@@ -14,6 +14,7 @@ pub mod estimate;
 pub mod grade;
 pub mod isolate;
 pub mod journal;
+pub mod locate;
 pub mod march;
 pub mod pattern;
 pub mod ports;

@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::confidence::Worth;
 use crate::journal::{Begin, EndReason, Entry, ErrorReport, Framed, Held, Progress, TestEnd};
+use crate::signature::Digest;
 use crate::tally::Tally;
 use crate::units::{PhysAddr, RangeSet, counted};
 
@@ -125,6 +126,8 @@ pub struct RunState {
     pub full_pass_seconds: f64,
     /// All wrong words.
     pub errors: Tally,
+    /// A fair sample of the words that read wrong, as far as they were kept one by one.
+    pub digest: Digest,
     /// When the first wrong word was recorded, in milliseconds since the start.
     pub first_error_ms: Option<u64>,
     /// Planted words reported.
@@ -236,6 +239,10 @@ impl RunState {
     fn apply_errors(&mut self, t_ms: u64, report: &ErrorReport) {
         self.first_error_ms.get_or_insert(t_ms);
         let words = report.tally.words;
+        for sample in &report.tally.samples {
+            let place = sample.address.map_or(sample.offset, |address| address.0);
+            self.digest.add(place, sample.expected.0, sample.actual.0, sample.kind);
+        }
         self.errors.merge(&report.tally, MOST_SAMPLES);
         let test = self.test(&report.test);
         test.errors += words;

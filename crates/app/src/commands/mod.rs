@@ -2,6 +2,7 @@
 
 pub mod board;
 mod check;
+mod locate;
 mod log;
 mod logs;
 mod result;
@@ -28,6 +29,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Check(args)) => check::check(data, &args),
         Some(Command::Logs(args)) => logs::logs(data, &args),
         Some(Command::Log(args)) => log::log(data, &args),
+        Some(Command::Locate(args)) => locate::run(data, &args),
         Some(Command::Tests(args)) => tests::tests(&args),
     }
 }

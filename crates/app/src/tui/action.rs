@@ -11,6 +11,8 @@ pub enum View {
     Recipe,
     /// 4: the run.
     Run,
+    /// 5: where errors are, and what failed.
+    Locate,
     /// 6: which part it is.
     Swap,
     /// 8: earlier runs.
@@ -19,7 +21,7 @@ pub enum View {
 
 impl View {
     /// All views, in the order of their numbers.
-    pub const ALL: [Self; 6] = [Self::Jobs, Self::Board, Self::Recipe, Self::Run, Self::Swap, Self::Logs];
+    pub const ALL: [Self; 7] = [Self::Jobs, Self::Board, Self::Recipe, Self::Run, Self::Locate, Self::Swap, Self::Logs];
 
     /// Its number key; numbers of views that do not exist yet stay free.
     pub fn digit(self) -> char {
@@ -28,6 +30,7 @@ impl View {
             Self::Board => '2',
             Self::Recipe => '3',
             Self::Run => '4',
+            Self::Locate => '5',
             Self::Swap => '6',
             Self::Logs => '8',
         }
@@ -40,6 +43,7 @@ impl View {
             Self::Board => "Board",
             Self::Recipe => "Recipe",
             Self::Run => "Run",
+            Self::Locate => "Locate",
             Self::Swap => "Swap",
             Self::Logs => "Logs",
         }
@@ -67,6 +71,8 @@ pub enum Action {
     Switch,
     /// Other settings in the firmware.
     Settings,
+    /// What keeps a system out of bad ranges.
+    Stopgap,
     /// Name the chosen module.
     Mark,
     /// All facts and who tells them.

@@ -34,6 +34,8 @@ pub enum Effect {
     },
     /// Put another machine of the workshop on the bench.
     OpenMachine(String),
+    /// Work out where the errors of the latest run are.
+    Locate,
     /// Read the list of recorded runs.
     ListLogs,
     /// Read a recorded run.

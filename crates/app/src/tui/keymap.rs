@@ -42,6 +42,7 @@ pub fn bindings(app: &App) -> Vec<Binding> {
             View::Board => "board: what is fitted",
             View::Recipe => "recipe: what to run",
             View::Run => "run",
+            View::Locate => "locate: where errors are, and what failed",
             View::Swap => "swap: which part is it",
             View::Logs => "logs: earlier runs",
         };
@@ -50,6 +51,7 @@ pub fn bindings(app: &App) -> Vec<Binding> {
             '2' => "2",
             '3' => "3",
             '4' => "4",
+            '5' => "5",
             '6' => "6",
             _ => "8",
         };
@@ -90,6 +92,10 @@ fn own(app: &App) -> Vec<Binding> {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "choose a test", false));
         }
         View::Run => {}
+        View::Locate => {
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another group", true));
+            own.push(binding(KeyCode::Char('k'), "k", Action::Stopgap, "keep bad ranges out of use", true));
+        }
         View::Swap if app.facts.can_move => {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another slot", true));
             own.push(space("take out, put in", Action::Switch));

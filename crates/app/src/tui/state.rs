@@ -5,6 +5,7 @@ use std::sync::Arc;
 
 use revisum_core::board::{Board, Coverage, Finding, Inventory, Module};
 use revisum_core::isolate::{Advice, Verdict};
+use revisum_core::locate::{Location, Refusal, Stopgap};
 use revisum_core::ports::{EccCount, MemoryOffer, PastRun, Reading};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
@@ -48,6 +49,8 @@ pub struct Facts {
     pub last_run: Option<Arc<RunState>>,
     /// Runs of this job, oldest first.
     pub trials: Vec<Trial>,
+    /// Where the errors of the latest run are.
+    pub located: Option<Arc<Located>>,
     /// What is not as it should be with what is fitted, worst first.
     pub findings: Vec<Finding>,
     /// Everything told of the machine, with sources.
@@ -74,6 +77,15 @@ pub struct Facts {
     pub rated: Rated,
     /// Machines that can be put on the bench; none but the one at hand outside the demonstration.
     pub bench: Vec<BenchMachine>,
+}
+
+/// Where the errors of a run are, and what could be done meanwhile.
+#[derive(Clone, Debug)]
+pub struct Located {
+    /// Where they are.
+    pub location: Location,
+    /// What keeps a system out of bad ranges, or why nothing does.
+    pub stopgap: Result<Stopgap, Refusal>,
 }
 
 /// A machine of the simulated workshop.
@@ -202,6 +214,8 @@ pub struct App {
     pub sound: bool,
     /// Chosen test of the run.
     pub test: usize,
+    /// Chosen group of failing words.
+    pub group: usize,
     /// Chosen line of the logs.
     pub log: usize,
     /// Which loose module would be put in.
@@ -235,6 +249,7 @@ impl App {
             minute_of_day: 0,
             sound: false,
             test: 0,
+            group: 0,
             log: 0,
             loose: 0,
             overlay: None,
@@ -318,8 +333,8 @@ impl App {
             View::Run if self.is_running() => None,
             _ if self.is_running() => Some("watch the run".to_owned()),
             View::Swap => self.swap_step_words(),
-            View::Run if self.has_suspicion() => Some("what to do next".to_owned()),
-            View::Board | View::Recipe | View::Run => Some(format!("run {}", self.recipe.depth.word())),
+            View::Run | View::Locate if self.has_suspicion() => Some("what to do next".to_owned()),
+            View::Board | View::Recipe | View::Run | View::Locate => Some(format!("run {}", self.recipe.depth.word())),
         }
     }
 

@@ -3,6 +3,7 @@
 
 use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
 use revisum_core::recipe::Recipe;
+use revisum_core::units::bytes_text;
 
 use super::action::{Action, View};
 use super::effect::Effect;
@@ -64,7 +65,11 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
             app.view = view;
             app.opened = None;
             app.all_facts = None;
-            return if matches!(view, View::Logs | View::Jobs) { vec![Effect::ListLogs] } else { Vec::new() };
+            return match view {
+                View::Logs | View::Jobs => vec![Effect::ListLogs],
+                View::Locate => vec![Effect::Locate],
+                _ => Vec::new(),
+            };
         }
         Action::Up => step(app, -1),
         Action::Down => step(app, 1),
@@ -76,6 +81,7 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::Back | Action::Actions => app.overlay = Some(Overlay::Actions { typed: String::new(), chosen: 0 }),
         Action::Switch => return switch(app),
         Action::Settings => return other_settings(app),
+        Action::Stopgap => app.overlay = Some(Overlay::Notice(stopgap_words(app))),
         Action::Mark => mark::open(app),
         Action::AllFacts => app.all_facts = Some(0),
         Action::PauseOrGoOn => return vec![Effect::PauseOrGoOn],
@@ -97,6 +103,24 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
     Vec::new()
 }
 
+/// What keeps a system out of the bad ranges, or why nothing does.
+fn stopgap_words(app: &App) -> String {
+    match app.facts.located.as_ref().map(|located| &located.stopgap) {
+        None => "No errors were found in this job, so there is nothing to keep out of use.".to_owned(),
+        Some(Err(refusal)) => format!("There is no stopgap: {refusal}."),
+        Some(Ok(gap)) => {
+            let lines = [
+                format!("It costs {}. {}", bytes_text(gap.costs), gap.warning),
+                format!("Linux, kernel parameters: {}", gap.kernel_parameters),
+                format!("Linux, GRUB settings: {}", gap.boot_loader),
+                format!("Windows, as administrator: {}", gap.windows.join(" and ")),
+                "revisum locate last prints these for copying.".to_owned(),
+            ];
+            lines.join("\n")
+        }
+    }
+}
+
 /// Lines of the list of all facts that one key press moves.
 const FACTS_STEP: isize = 4;
 
@@ -110,6 +134,10 @@ fn step(app: &mut App, by: isize) {
             // The last lines stay on the screen.
             let lines = all_facts::lines(app).len().saturating_sub(FACTS_STEP.unsigned_abs());
             app.all_facts = app.all_facts.map(|first| stepped(first, by * FACTS_STEP, lines));
+        }
+        View::Locate => {
+            let groups = app.facts.located.as_ref().map_or(0, |located| located.location.groups.len());
+            app.group = stepped(app.group, by, groups);
         }
         View::Jobs => app.job = stepped(app.job, by, app.facts.bench.len()),
         View::Board | View::Swap => app.slot = stepped(app.slot, by, app.facts.board.slots.len()),
@@ -148,7 +176,7 @@ fn proceed(app: &mut App) -> Vec<Effect> {
         return Vec::new();
     }
     match app.view {
-        View::Run if app.has_suspicion() => {
+        View::Run | View::Locate if app.has_suspicion() => {
             app.view = View::Swap;
             Vec::new()
         }
@@ -269,7 +297,8 @@ mod tests {
     #[rstest]
     #[case::next_step(app(), &[Enter], View::Run)]
     #[case::by_digit(app(), &[Char('6')], View::Swap)]
-    #[case::free_digits_do_nothing(app(), &[Char('5')], View::Board)]
+    #[case::free_digits_do_nothing(app(), &[Char('7')], View::Board)]
+    #[case::where_errors_are(app(), &[Char('5')], View::Locate)]
     #[case::watch(running(), &[Char('3'), Enter], View::Run)]
     #[case::through_the_list_of_actions(app(), &[Esc, Char('l'), Char('o'), Char('g'), Char('s'), Enter], View::Logs)]
     fn views(#[case] mut app: App, #[case] keys: &[KeyCode], #[case] view: View) {

@@ -4,15 +4,18 @@ use std::path::PathBuf;
 use std::sync::Arc;
 
 use anyhow::Result;
+use revisum_core::address::Locator;
 use revisum_core::board::{Before, Board};
 use revisum_core::isolate::advise;
+use revisum_core::locate::{locate_run, locator_of, stopgap};
 use revisum_core::ports::{History, Machine};
 use revisum_core::recipe::Recipe;
-use revisum_core::run_state::Outcome;
+use revisum_core::run_state::{Outcome, RunState};
 use revisum_sim::{shipped, shipped_names};
 
+use super::action::View;
 use super::effect::Effect;
-use super::state::{App, BenchMachine, Facts, Overlay, RunView, Trial};
+use super::state::{App, BenchMachine, Facts, Located, Overlay, RunView, Trial};
 use crate::data_dir::DataDir;
 use crate::look::Look;
 use crate::rates::{Rated, measure_in_background};
@@ -91,6 +94,7 @@ impl Workshop {
             history: known.clone().map(|serial| (serial.clone(), self.job.of_module(&serial))).collect(),
             last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
             trials: self.job.runs().filter_map(trial).collect(),
+            located: self.job.runs().next_back().and_then(|run| located(&run.state)),
             findings,
             coverage: look.coverage.unwrap_or_default(),
             temperatures: look.temperatures,
@@ -125,6 +129,9 @@ impl Workshop {
             taken: handle.live.taken(),
         });
         if !over {
+            if app.view == View::Locate {
+                self.locate(app);
+            }
             return false;
         }
         let ended = self.run.take().and_then(RunHandle::wait);
@@ -170,6 +177,10 @@ impl Workshop {
             Effect::Set(settings) => self.set(app, &settings),
             Effect::OpenMachine(name) => self.open_machine(app, &name),
             Effect::Mark { module, mark } => self.mark(app, &module, &mark),
+            Effect::Locate => {
+                self.locate(app);
+                Ok(())
+            }
             Effect::ListLogs => self.list_logs(app),
             Effect::OpenLog(id) => self.open_log(app, &id),
             Effect::Redraw => Ok(()),
@@ -269,6 +280,12 @@ impl Workshop {
         Ok(())
     }
 
+    /// Where the errors of the run of this sitting are, as far as it has come; else of the latest one of the job.
+    fn locate(&self, app: &mut App) {
+        let live = app.run_state().and_then(located);
+        app.facts.located = live.or_else(|| self.job.runs().next_back().and_then(|run| located(&run.state)));
+    }
+
     /// What is there now is what the next look is compared with.
     fn note_look(&mut self) -> Result<()> {
         let board = self.board();
@@ -336,6 +353,17 @@ impl Workshop {
 fn bench_machines() -> Vec<BenchMachine> {
     let specs = shipped_names().filter_map(|name| shipped(name)?.ok());
     specs.map(|spec| BenchMachine { name: spec.name, title: spec.title, complaint: spec.complaint }).collect()
+}
+
+fn located(state: &RunState) -> Option<Arc<Located>> {
+    if !state.has_errors() {
+        return None;
+    }
+    // A map that cannot be read any more says nothing; the locator without it still says which modules were fitted.
+    let locator = locator_of(&state.begin, None).unwrap_or_else(|_| Locator::new(&state.begin.board, None));
+    let location = locate_run(state, &locator);
+    let stopgap = stopgap(state, &location);
+    Some(Arc::new(Located { location, stopgap }))
 }
 
 fn trial(recorded: &Recorded) -> Option<Trial> {

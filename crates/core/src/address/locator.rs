@@ -2,8 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::coarse::Coarse;
 use super::map::{AddressMap, Cell, Placed};
-use crate::board::Board;
+use crate::board::{Board, MappedDevice};
 use crate::units::{ByteRange, PhysAddr};
 
 /// How sure an attribution is.
@@ -47,6 +48,9 @@ pub struct Attribution {
 #[derive(Clone, Debug, Default)]
 pub struct Locator {
     map: Option<AddressMap>,
+    /// The map is somebody's word that no run has confirmed.
+    assumed: bool,
+    coarse: Coarse,
     populated: Vec<String>,
     /// The fitted slots, joined by blanks.
     any_slot: String,
@@ -56,14 +60,40 @@ impl Locator {
     /// For a board as fitted, with its address map where one is known.
     pub fn new(board: &Board, map: Option<AddressMap>) -> Self {
         let populated: Vec<String> = board.modules().map(|(slot, _)| slot.id.clone()).collect();
-        Self { map, any_slot: populated.join(" "), populated }
+        Self { map, assumed: false, coarse: Coarse::default(), any_slot: populated.join(" "), populated }
+    }
+
+    /// With a map that is known to be right.
+    #[must_use]
+    pub fn knowing(self, map: AddressMap) -> Self {
+        Self { map: Some(map), assumed: false, ..self }
+    }
+
+    /// With a map that nothing has confirmed yet.
+    #[must_use]
+    pub fn assuming(self, map: AddressMap) -> Self {
+        Self { map: Some(map), assumed: true, ..self }
+    }
+
+    /// With what the firmware says of the addresses of each device: used where there is no map.
+    #[must_use]
+    pub fn with_firmware_ranges(self, mapped: &[MappedDevice]) -> Self {
+        let fitted: Vec<MappedDevice> =
+            mapped.iter().filter(|device| self.populated.contains(&device.slot)).cloned().collect();
+        Self { coarse: Coarse::new(&fitted), ..self }
     }
 
     /// Attributes one address; an unknown address can be in any fitted slot.
     pub fn attribute(&self, address: Option<PhysAddr>) -> Attribution {
         let placed = self.map.as_ref().zip(address).and_then(|(map, address)| map.locate(address));
         if let Some(placed) = placed {
-            return Attribution { slots: vec![placed.slot], certainty: Certainty::Certain, cell: Some(placed.cell) };
+            let certainty = if self.assumed { Certainty::Assumed } else { Certainty::Certain };
+            return Attribution { slots: vec![placed.slot], certainty, cell: Some(placed.cell) };
+        }
+        if let Some(slots) = self.coarse_slots(address) {
+            let slots: Vec<String> = slots.to_vec();
+            let certainty = if slots.len() == 1 { Certainty::Assumed } else { Certainty::OneOf };
+            return Attribution { slots, certainty, cell: None };
         }
         let certainty = match self.populated.len() {
             0 => Certainty::Unknown,
@@ -71,6 +101,14 @@ impl Locator {
             _ => Certainty::OneOf,
         };
         Attribution { slots: self.populated.clone(), certainty, cell: None }
+    }
+
+    /// Only where there is no map, and more than one module could be it.
+    fn coarse_slots(&self, address: Option<PhysAddr>) -> Option<&[String]> {
+        if self.map.is_some() || self.populated.len() < 2 {
+            return None;
+        }
+        self.coarse.slots(address?)
     }
 
     /// Slot and cell of an address, where a map tells.
@@ -86,15 +124,34 @@ impl Locator {
     /// The slots that an address can be in, joined by blanks, and a piece of the address space around it where that is so.
     pub fn slots_run(&self, address: Option<PhysAddr>) -> (&str, ByteRange) {
         let run = self.map.as_ref().zip(address).and_then(|(map, address)| map.slot_run(address));
-        run.unwrap_or((&self.any_slot, ByteRange::new(0, u64::MAX)))
+        let alone = self.map.is_some() || self.populated.len() < 2;
+        let coarse = || address.filter(|_| !alone).and_then(|address| self.coarse.run(address));
+        run.or_else(coarse).unwrap_or((&self.any_slot, self.unknown_run(address)))
+    }
+
+    /// A piece of the address space around an address of which nothing more is known.
+    fn unknown_run(&self, address: Option<PhysAddr>) -> ByteRange {
+        match address {
+            Some(address) if !self.coarse.is_empty() => self.coarse.gap(address),
+            _ => ByteRange::new(0, u64::MAX),
+        }
+    }
+
+    /// Whether places inside modules are known.
+    pub fn tells_cells(&self) -> bool {
+        self.map.is_some()
     }
 
     /// Why attributions are as sure as they are, in a sentence.
     pub fn reason(&self) -> &'static str {
         match (&self.map, self.populated.len()) {
+            (Some(_), _) if self.assumed => "by an address map that no run has confirmed yet",
             (Some(_), _) => "the address map of this fitting is known",
             (None, 0) => "the firmware does not tell which slots are fitted",
             (None, 1) => "only one module is fitted",
+            (None, _) if !self.coarse.is_empty() => {
+                "no address map is known for this fitting; the firmware says which slots answer to an address"
+            }
             (None, _) => "no address map is known for this fitting, so any fitted slot is possible",
         }
     }
@@ -106,6 +163,46 @@ mod tests {
 
     use super::*;
     use crate::board::{Module, Slot};
+
+    fn device(slot: &str, start: u64, end: u64) -> MappedDevice {
+        MappedDevice {
+            slot: slot.into(),
+            range: ByteRange::new(start, end),
+            interleave_position: None,
+            interleave_depth: None,
+        }
+    }
+
+    fn fitted(ids: &[&str]) -> Board {
+        let slot = |id: &&str| Slot { id: (*id).into(), module: Some(Module::default()), ..Slot::default() };
+        Board { slots: ids.iter().map(slot).collect(), ..Board::default() }
+    }
+
+    /// A1 and B1 take turns below 0x8000, A2 follows, C1 is not fitted.
+    #[rstest]
+    #[case(0x1000, &["A1", "B1"], Certainty::OneOf)]
+    #[case(0x7fff, &["A1", "B1"], Certainty::OneOf)]
+    #[case(0x8000, &["A2"], Certainty::Assumed)]
+    #[case(0xc000, &["A1", "A2", "B1"], Certainty::OneOf)]
+    fn the_firmware_tells_which_slots_answer(
+        #[case] address: u64,
+        #[case] slots: &[&str],
+        #[case] certainty: Certainty,
+    ) {
+        let mapped = [
+            device("A1", 0, 0x8000),
+            device("B1", 0, 0x8000),
+            device("A2", 0x8000, 0xc000),
+            device("C1", 0xc000, 0x10000),
+        ];
+        let locator = Locator::new(&fitted(&["A1", "A2", "B1"]), None).with_firmware_ranges(&mapped);
+        let attribution = locator.attribute(Some(PhysAddr(address)));
+        let slots: Vec<String> = slots.iter().map(|slot| (*slot).to_owned()).collect();
+        let (joined, run) = locator.slots_run(Some(PhysAddr(address)));
+        assert_eq!(joined, slots.join(" "));
+        assert!(run.contains(address) && (run.end <= 0x8000 || run.start >= 0x8000), "{run:?}");
+        assert_eq!((attribution.slots, attribution.certainty), (slots, certainty));
+    }
 
     #[rstest]
     #[case(&[], Certainty::Unknown)]

@@ -1,6 +1,7 @@
 //! From physical addresses to slots and the coordinates inside a module.
 
 mod cells;
+mod coarse;
 mod file;
 mod linear;
 mod locator;

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::board::Board;
+use crate::board::{Board, MappedDevice};
 use crate::recipe::Recipe;
 use crate::tally::Tally;
 use crate::units::{PhysAddr, RangeSet};
@@ -39,6 +39,12 @@ pub struct Begin {
     pub fitted_bytes: Option<u64>,
     /// Memory that the firmware hands to the operating system.
     pub usable_bytes: u64,
+    /// The address map of this fitting as a map file, where one is known.
+    pub map: Option<String>,
+    /// Addresses that devices answer to by the firmware's account.
+    pub mapped: Vec<MappedDevice>,
+    /// Memory is encrypted by the processor.
+    pub encrypted: bool,
     /// Why attributions to slots are as sure as they are.
     pub attribution: String,
 }

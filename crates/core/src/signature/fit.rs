@@ -7,6 +7,8 @@ use crate::address::Cell;
 
 /// Share of failing words that may come from elsewhere.
 const STRAY_SHARE: f64 = 0.1;
+/// Decoders fail much more rarely than cells do.
+const DOUBLES_PRIOR: f64 = 0.02;
 /// Chance that a stray has several wrong bits.
 const SEVERAL_BITS: f64 = 1e-3;
 /// A shape is named alone when it is so many times likelier than all others together.
@@ -192,8 +194,14 @@ fn most<T: Ord + Clone>(all: impl Iterator<Item = T>) -> Option<T> {
 /// Places that are worth trying: of each kind the one that most words are in.
 fn places(cells: &[LocatedCell], tested: &Tested) -> Vec<Place> {
     let each = || cells.iter().map(|one| (one.slot, one.cell));
+    let slot = most(each().map(|(slot, _)| slot));
     let mut places = vec![Place::Machine];
+    places.extend(slot.map(Place::Module));
+    places.extend(shared_channel(cells, tested).map(Place::Channel));
     places.extend(most(each()).map(|(slot, cell)| Place::Cell(slot, cell)));
+    if !tested.cells_told {
+        return places;
+    }
     places.extend(
         most(each().map(|(slot, at)| (slot, at.rank, at.bank, at.row))).map(|(s, k, b, r)| Place::Row(s, k, b, r)),
     );
@@ -205,8 +213,6 @@ fn places(cells: &[LocatedCell], tested: &Tested) -> Vec<Place> {
     if tested.geometry.ranks > 1 {
         places.extend(most(each().map(|(slot, at)| (slot, at.rank))).map(|(slot, rank)| Place::Rank(slot, rank)));
     }
-    let slot = most(each().map(|(slot, _)| slot));
-    places.extend(slot.map(Place::Module));
     let bits = |count: u32| 0..count.trailing_zeros();
     let all_bits = bits(tested.geometry.rows).chain(bits(tested.geometry.columns).map(|bit| bit + u32::BITS));
     if let Some(slot) = slot {
@@ -217,11 +223,13 @@ fn places(cells: &[LocatedCell], tested: &Tested) -> Vec<Place> {
         };
         places.extend(all_bits.map(half));
     }
-    let channel = most(cells.iter().filter_map(|one| tested.channels.get(one.slot).copied()));
-    // A channel with one slot is its module.
-    let shared = channel.filter(|channel| tested.channels.iter().filter(|known| *known == channel).count() > 1);
-    places.extend(shared.map(Place::Channel));
     places
+}
+
+/// The channel that most words are in; one with a single slot is its module.
+fn shared_channel(cells: &[LocatedCell], tested: &Tested) -> Option<usize> {
+    let channel = most(cells.iter().filter_map(|one| tested.channels.get(one.slot).copied()))?;
+    (tested.channels.iter().filter(|known| **known == channel).count() > 1).then_some(channel)
 }
 
 /// Lanes that are worth trying for the words of a place.
@@ -295,7 +303,7 @@ fn doubles(space: &Space<'_>, cells: &[LocatedCell]) -> Option<Tried> {
     let stray = STRAY_SHARE.ln() - space.machine + mean;
     let pair = (1.0 - STRAY_SHARE).ln() * 2.0 - space.module + mean;
     let slots = (space.tested.channels.len().max(1) as f64).ln();
-    let ln = -space.coordinate_bits().ln() - slots + pair * pairs as f64 + stray * strays as f64;
+    let ln = DOUBLES_PRIOR.ln() - space.coordinate_bits().ln() - slots + pair * pairs as f64 + stray * strays as f64;
     let place = Place::Half(of_slot, bit, false);
     Some(Tried { shape: Shape::DecoderDoubles, place, lanes: Lanes::All, ln, strays })
 }
@@ -356,7 +364,9 @@ pub(super) fn best(all: &[LocatedCell], tested: &Tested) -> Option<Signature> {
             every.extend(sets.into_iter().filter_map(|lanes| tried(&space, &cells, place, lanes)));
         }
     }
-    every.extend(doubles(&space, &cells));
+    if tested.cells_told {
+        every.extend(doubles(&space, &cells));
+    }
     every.sort_by(|one, other| other.ln.total_cmp(&one.ln));
     let first = every.first()?;
     let mut chances: Vec<(Shape, f64)> = Vec::new();

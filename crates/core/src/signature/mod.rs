@@ -141,6 +141,8 @@ pub struct Tested {
     pub channels: Vec<usize>,
     /// Sizes.
     pub geometry: Geometry,
+    /// Whether the places inside modules are known.
+    pub cells_told: bool,
     /// Whether the bits of a word stand for lanes: not where memory is encrypted, nor where packages correct by themselves.
     pub lanes_told: bool,
 }

@@ -119,7 +119,7 @@ fn seen(shape: Shape, words: u32, strays: f64, seed: u64) -> Vec<LocatedCell> {
 }
 
 fn tested() -> Tested {
-    Tested { channels: CHANNELS.into(), geometry: GEOMETRY, lanes_told: true }
+    Tested { channels: CHANNELS.into(), geometry: GEOMETRY, cells_told: true, lanes_told: true }
 }
 
 #[test]
@@ -161,6 +161,20 @@ fn without_lanes_nothing_is_said_of_lanes() {
     let signature = Signature::read(&cells, &blind).unwrap();
     assert!(signature.lanes.is_empty() && !signature.shapes.contains(&Shape::Lane), "{signature:?}");
     assert_eq!(Signature::read(&cells, &tested()).unwrap().lanes.len(), 1);
+}
+
+#[test]
+fn without_a_map_nothing_is_said_of_rows() {
+    let blind = Tested { channels: vec![0], cells_told: false, ..tested() };
+    for (shape, named) in [(Shape::Row, None), (Shape::Lane, Some(Shape::Lane)), (Shape::Cell, Some(Shape::Cell))] {
+        let mut cells = seen(shape, if shape == Shape::Cell { 1 } else { 300 }, 0.0, 5);
+        cells.iter_mut().for_each(|one| one.slot = 0);
+        let signature = Signature::read(&cells, &blind).unwrap();
+        match named {
+            Some(named) => assert_eq!(signature.shape(), Some(named), "{signature:?}"),
+            None => assert!(!signature.shapes.contains(&shape), "{signature:?}"),
+        }
+    }
 }
 
 #[test]

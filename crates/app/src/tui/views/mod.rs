@@ -2,6 +2,7 @@
 
 mod board;
 mod jobs;
+mod locate;
 mod logs;
 mod recipe;
 mod run;
@@ -47,6 +48,7 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme) {
         View::Board => board::draw(&mut body, app),
         View::Recipe => recipe::draw(&mut body, app),
         View::Run => run::draw(&mut body, app),
+        View::Locate => locate::draw(&mut body, app),
         View::Swap => swap::draw(&mut body, app),
         View::Logs => logs::draw(&mut body, app),
     }

@@ -315,6 +315,28 @@ fn findings_and_facts_are_on_the_board(#[case] size: (u16, u16)) {
     assert!(drawn(&app, size, &Theme::full()).contains("The last sentence."));
 }
 
+#[rstest]
+#[case((80, 25))]
+#[case((128, 40))]
+fn where_errors_are_stands_first(#[case] size: (u16, u16)) {
+    let mut app = app(true, true);
+    app.view = View::Locate;
+    let state = run_state(true, true);
+    let map = revisum_core::address::Locator::new(&state.begin.board, None);
+    let location = revisum_core::locate::locate_run(&state, &map);
+    let stopgap = revisum_core::locate::stopgap(&state, &location);
+    app.facts.located = Some(Arc::new(crate::tui::state::Located { location, stopgap }));
+    let screen = drawn(&app, size, &Theme::full());
+    for words in
+        ["In one of A1, B1: a single cell", "data lane 19", "no address map is known", "Without an address map"]
+    {
+        assert!(screen.contains(words), "{words}: {screen}");
+    }
+    assert!(screen.contains("0x0000 8000 0000"), "{screen}");
+    app.facts.located = None;
+    assert!(drawn(&app, size, &Theme::full()).contains("no errors, so there is nothing to locate"));
+}
+
 #[test]
 fn nothing_breaks_at_any_size_or_without_any_facts() {
     for width in [1, 5, 20, 59, 60, 81, 113] {

@@ -1,0 +1,190 @@
+//! `revisum locate`: errors to parts, and what keeps a system out of bad ranges meanwhile.
+
+use std::fmt::Write as _;
+use std::io::Write as _;
+use std::path::Path;
+
+use anyhow::{Context, Result};
+use revisum_core::address::{Locator, MapFile};
+use revisum_core::board::Board;
+use revisum_core::locate::{
+    Ground, Group, Location, Refusal, Stopgap, locate, locate_run, locator_of, read_foreign, stopgap,
+};
+use revisum_core::units::{bytes_text, counted};
+use serde_json::json;
+
+use crate::cli::LocateArgs;
+use crate::data_dir::DataDir;
+use crate::exit::{Exit, WrongUse};
+use crate::records::{find_run, read_run};
+
+/// Longest file that is read.
+const LONGEST: u64 = 64 << 20;
+/// Groups shown as text.
+const SHOWN_GROUPS: usize = 12;
+
+/// Tells where errors are.
+///
+/// # Errors
+/// When the run, the map or the list of errors cannot be read.
+pub fn run(data: Option<&Path>, args: &LocateArgs) -> Result<Exit> {
+    let map = args.map.as_deref().map(read_map).transpose()?;
+    let (location, gap) = match (&args.errors, &args.run) {
+        (Some(file), _) => (of_foreign(file, map)?, None),
+        (None, Some(run)) => {
+            let (location, gap) = of_run(data, run, map, args)?;
+            (location, Some(gap))
+        }
+        (None, None) => return Err(WrongUse("name a run, or --errors FILE.csv".to_owned()).into()),
+    };
+    let mut out = std::io::stdout().lock();
+    if args.json {
+        let (written, refused) = match &gap {
+            Some(Ok(gap)) => (Some(gap), None),
+            Some(Err(refusal)) => (None, Some(refusal.to_string())),
+            None => (None, None),
+        };
+        writeln!(out, "{}", json!({ "location": location, "stopgap": written, "no_stopgap": refused }))?;
+    } else {
+        write!(out, "{}", text(&location, gap.as_ref())?)?;
+    }
+    if let Some(file) = &args.svg {
+        let drawing = revisum_view::location_drawing(&location);
+        std::fs::write(file, drawing).with_context(|| format!("{} cannot be written", file.display()))?;
+    }
+    Ok(Exit::Clean)
+}
+
+fn of_run(
+    data: Option<&Path>,
+    run: &str,
+    map: Option<MapFile>,
+    args: &LocateArgs,
+) -> Result<(Location, Result<Stopgap, Refusal>)> {
+    let recorded = read_run(&find_run(&DataDir::choose(data, None)?.runs(), run)?)?;
+    if let Some(damage) = recorded.damage.sentence() {
+        eprintln!("revisum: {damage}");
+    }
+    if let Some(file) = &args.save_map {
+        let Some(text) = &recorded.state.begin.map else {
+            return Err(WrongUse("this run went by no address map, so there is none to write".to_owned()).into());
+        };
+        std::fs::write(file, text).with_context(|| format!("{} cannot be written", file.display()))?;
+    }
+    let locator = locator_of(&recorded.state.begin, map).context("the map in the journal cannot be used")?;
+    let location = locate_run(&recorded.state, &locator);
+    let gap = stopgap(&recorded.state, &location);
+    Ok((location, gap))
+}
+
+/// Without a run there is no board: with a map its slots are the board.
+fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {
+    let read = read_foreign(&read_text(file)?);
+    for line in &read.refused {
+        eprintln!("revisum: {}: {line}", file.display());
+    }
+    if read.refused_count > read.refused.len() {
+        eprintln!("revisum: {} more lines were not understood", read.refused_count - read.refused.len());
+    }
+    if read.used == 0 {
+        return Err(WrongUse(format!("{} holds no line of address,expected,actual", file.display())).into());
+    }
+    let board = map.as_ref().map(|file| board_of(&file.map)).unwrap_or_default();
+    let locator = match map {
+        Some(file) => Locator::new(&board, None).assuming(file.map),
+        None => Locator::new(&board, None),
+    };
+    let ground = Ground { board: &board, locator: &locator, addresses_known: true, encrypted: false, guest: false };
+    Ok(locate(&read.digest, &ground))
+}
+
+fn board_of(map: &revisum_core::address::AddressMap) -> Board {
+    use revisum_core::board::{Module, Slot};
+    let mut slots: Vec<Slot> = Vec::new();
+    for (number, way) in map.regions().iter().flat_map(|region| region.ways.iter().enumerate()) {
+        for id in way.stacks.iter().flat_map(|stack| &stack.slots) {
+            if !slots.iter().any(|slot| slot.id == *id) {
+                let channel = Some(number.to_string());
+                slots.push(Slot { id: id.clone(), channel, module: Some(Module::default()), ..Slot::default() });
+            }
+        }
+    }
+    Board { slots, ..Board::default() }
+}
+
+fn read_map(file: &Path) -> Result<MapFile> {
+    Ok(MapFile::parse(&read_text(file)?).map_err(|error| WrongUse(format!("{}: {error}", file.display())))?)
+}
+
+fn read_text(file: &Path) -> Result<String> {
+    let size = std::fs::metadata(file).with_context(|| format!("{} cannot be read", file.display()))?.len();
+    if size > LONGEST {
+        return Err(WrongUse(format!("{} is larger than {}", file.display(), bytes_text(LONGEST))).into());
+    }
+    let bytes = std::fs::read(file).with_context(|| format!("{} cannot be read", file.display()))?;
+    Ok(String::from_utf8_lossy(&bytes).into_owned())
+}
+
+fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>) -> Result<String> {
+    let mut text = String::new();
+    writeln!(text, "{}", location.statement)?;
+    if location.signature.is_none() && location.groups.is_empty() {
+        return Ok(text);
+    }
+    let certainty = location.certainty.map_or("unknown", |certainty| certainty.word());
+    writeln!(text, "{certainty}: {}", location.because)?;
+    if !location.causes.is_empty() {
+        let causes: Vec<&str> = location.causes.iter().map(|cause| cause.words()).collect();
+        writeln!(text, "\nlikely     {}", causes.join(", then "))?;
+        writeln!(text, "           {}", location.why)?;
+    }
+    if let Some(signature) = location.signature.as_ref().filter(|signature| signature.shapes.len() == 1) {
+        writeln!(text, "           about {:.0} times likelier than any other shape", signature.odds)?;
+    }
+    if location.outside > 0 {
+        writeln!(text, "outside    {} outside of the map", counted(location.outside, "word"))?;
+    }
+    for limit in &location.limits {
+        writeln!(text, "limit      {limit}")?;
+    }
+    text.push('\n');
+    for group in location.groups.iter().take(SHOWN_GROUPS) {
+        writeln!(text, "{}", group_line(group))?;
+    }
+    if location.groups.len() > SHOWN_GROUPS {
+        writeln!(text, "… and {} (--json)", counted((location.groups.len() - SHOWN_GROUPS) as u64, "more group"))?;
+    }
+    match gap {
+        Some(Ok(gap)) => write_stopgap(&mut text, gap)?,
+        Some(Err(refusal)) if *refusal != Refusal::Nothing => writeln!(text, "\nNo stopgap: {refusal}.")?,
+        _ => {}
+    }
+    Ok(text)
+}
+
+fn group_line(group: &Group) -> String {
+    let lanes: Vec<String> = group.lanes().iter().map(u8::to_string).collect();
+    let lanes = if lanes.len() > 8 { "many lanes".to_owned() } else { format!("lanes {}", lanes.join(" ")) };
+    let first = group.named.first().map(ToString::to_string).unwrap_or_default();
+    let slot = group.slot.as_deref().unwrap_or("?");
+    format!(
+        "{slot:<8} {:<32} {:>9}  {lanes:<24} from {first}",
+        group.words_of_kind(),
+        counted(group.words as u64, "word")
+    )
+}
+
+fn write_stopgap(text: &mut String, gap: &Stopgap) -> Result<()> {
+    writeln!(
+        text,
+        "\nUntil the module is replaced, these ranges can be kept out of use; it costs {}.",
+        bytes_text(gap.costs)
+    )?;
+    writeln!(text, "{}\n", gap.warning)?;
+    writeln!(text, "Linux, kernel parameters   {}", gap.kernel_parameters)?;
+    writeln!(text, "Linux, GRUB settings       {}", gap.boot_loader)?;
+    for line in &gap.windows {
+        writeln!(text, "Windows, as administrator  {line}")?;
+    }
+    Ok(())
+}

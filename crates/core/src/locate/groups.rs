@@ -1,0 +1,123 @@
+//! Failing words that belong together, instead of a line for every one.
+
+use std::collections::BTreeMap;
+
+use serde::Serialize;
+
+use super::Found;
+use crate::address::Cell;
+use crate::units::PhysAddr;
+
+/// Fewer words of one row or column are shown with the rest.
+const LEAST_WORDS: usize = 2;
+/// Groups kept.
+const MOST_GROUPS: usize = 200;
+/// Words named in each.
+const MOST_NAMED: usize = 32;
+
+/// What the words of a group share.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum GroupKind {
+    /// A row.
+    Row {
+        /// Rank.
+        rank: u32,
+        /// Bank.
+        bank: u32,
+        /// Row.
+        row: u32,
+    },
+    /// A column.
+    Column {
+        /// Rank.
+        rank: u32,
+        /// Bank.
+        bank: u32,
+        /// Column.
+        column: u32,
+    },
+    /// A page of 4 KiB, where cells are unknown.
+    Page {
+        /// Its address, or its offset in the held memory.
+        start: u64,
+    },
+    /// Nothing but the slot.
+    Rest,
+}
+
+/// Some failing words.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub struct Group {
+    /// Slot, where only one is possible.
+    pub slot: Option<String>,
+    /// What they share.
+    pub kind: GroupKind,
+    /// Distinct words, as far as they were kept.
+    pub words: usize,
+    /// Bits that read wrong.
+    pub wrong: u64,
+    /// Some of them by address, or by offset where addresses are unknown.
+    pub named: Vec<PhysAddr>,
+}
+
+impl Group {
+    /// In words.
+    pub fn words_of_kind(&self) -> String {
+        match self.kind {
+            GroupKind::Row { rank, bank, row } => format!("rank {rank} bank {bank} row {row}"),
+            GroupKind::Column { rank, bank, column } => format!("rank {rank} bank {bank} column {column}"),
+            GroupKind::Page { start } => format!("page {}", PhysAddr(start)),
+            GroupKind::Rest => "single words".to_owned(),
+        }
+    }
+
+    /// Wrong data lanes.
+    pub fn lanes(&self) -> Vec<u8> {
+        (0..64).filter(|lane| self.wrong >> lane & 1 == 1).collect()
+    }
+}
+
+/// Groups of these words, the largest first.
+pub(super) fn groups(cells: &[Found], slot_names: &[String]) -> Vec<Group> {
+    let mut rows: BTreeMap<(Option<usize>, u32, u32, u32), usize> = BTreeMap::new();
+    let mut columns = rows.clone();
+    for (_, slot, cell, _) in cells {
+        let Some(Cell { rank, bank, row, column }) = *cell else { continue };
+        *rows.entry((*slot, rank, bank, row)).or_default() += 1;
+        *columns.entry((*slot, rank, bank, column)).or_default() += 1;
+    }
+    let kind = |(place, slot, cell, _): &Found| {
+        let Some(Cell { rank, bank, row, column }) = *cell else {
+            return GroupKind::Page { start: place >> 12 << 12 };
+        };
+        let in_row = rows[&(*slot, rank, bank, row)];
+        let in_column = columns[&(*slot, rank, bank, column)];
+        match in_row.max(in_column) {
+            most if most < LEAST_WORDS => GroupKind::Rest,
+            _ if in_row >= in_column => GroupKind::Row { rank, bank, row },
+            _ => GroupKind::Column { rank, bank, column },
+        }
+    };
+    let mut groups: BTreeMap<(Option<usize>, GroupKind), Group> = BTreeMap::new();
+    for found in cells {
+        let (place, slot, _, bad) = found;
+        let kind = kind(found);
+        let group = groups.entry((*slot, kind)).or_insert_with(|| Group {
+            slot: slot.and_then(|slot| slot_names.get(slot).cloned()),
+            kind,
+            words: 0,
+            wrong: 0,
+            named: Vec::new(),
+        });
+        group.words += 1;
+        group.wrong |= bad.wrong;
+        if group.named.len() < MOST_NAMED {
+            group.named.push(PhysAddr(*place));
+        }
+    }
+    let mut groups: Vec<Group> = groups.into_values().collect();
+    groups.sort_by_key(|group| std::cmp::Reverse(group.words));
+    groups.truncate(MOST_GROUPS);
+    groups
+}
