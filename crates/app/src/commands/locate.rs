@@ -10,6 +10,7 @@ use revisum_core::board::Board;
 use revisum_core::locate::{
     Ground, Group, Location, Refusal, Stopgap, locate, locate_run, locator_of, read_foreign, stopgap,
 };
+use revisum_core::signature::MOST_ODDS;
 use revisum_core::units::{bytes_text, counted};
 use serde_json::json;
 
@@ -72,7 +73,7 @@ fn of_run(
         std::fs::write(file, text).with_context(|| format!("{} cannot be written", file.display()))?;
     }
     let locator = locator_of(&recorded.state.begin, map).context("the map in the journal cannot be used")?;
-    let location = locate_run(&recorded.state, &locator);
+    let location = locate_run(&recorded.state, &locator, &recorded.state.begin.board);
     let gap = stopgap(&recorded.state, &location);
     Ok((location, gap))
 }
@@ -94,7 +95,8 @@ fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {
         Some(file) => Locator::new(&board, None).assuming(file.map),
         None => Locator::new(&board, None),
     };
-    let ground = Ground { board: &board, locator: &locator, addresses_known: true, encrypted: false, guest: false };
+    let ground =
+        Ground { board: &board, failures: 0, locator: &locator, addresses_known: true, encrypted: false, guest: false };
     Ok(locate(&read.digest, &ground))
 }
 
@@ -138,8 +140,8 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>) -> Result<S
         writeln!(text, "\nlikely     {}", causes.join(", then "))?;
         writeln!(text, "           {}", location.why)?;
     }
-    if let Some(signature) = location.signature.as_ref().filter(|signature| signature.shapes.len() == 1) {
-        writeln!(text, "           about {:.0} times likelier than any other shape", signature.odds)?;
+    if let Some(odds) = clear_odds(location) {
+        writeln!(text, "           {odds}")?;
     }
     if location.outside > 0 {
         writeln!(text, "outside    {} outside of the map", counted(location.outside, "word"))?;
@@ -160,6 +162,15 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>) -> Result<S
         _ => {}
     }
     Ok(text)
+}
+
+/// How much better a clear shape fits than the next, in words.
+pub fn clear_odds(location: &Location) -> Option<String> {
+    let signature = location.signature.as_ref().filter(|signature| signature.shapes.len() == 1)?;
+    Some(match signature.odds? {
+        odds if odds >= MOST_ODDS => "no other shape comes near".to_owned(),
+        odds => format!("about {odds:.0} times likelier than all other shapes together"),
+    })
 }
 
 fn group_line(group: &Group) -> String {

@@ -2,7 +2,7 @@
 
 pub mod board;
 mod check;
-mod locate;
+pub mod locate;
 mod log;
 mod logs;
 mod result;

@@ -94,7 +94,7 @@ impl Workshop {
             history: known.clone().map(|serial| (serial.clone(), self.job.of_module(&serial))).collect(),
             last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
             trials: self.job.runs().filter_map(trial).collect(),
-            located: self.job.runs().next_back().and_then(|run| located(&run.state)),
+            located: self.job.runs().next_back().and_then(|run| self.located(&run.state)),
             findings,
             coverage: look.coverage.unwrap_or_default(),
             temperatures: look.temperatures,
@@ -282,8 +282,21 @@ impl Workshop {
 
     /// Where the errors of the run of this sitting are, as far as it has come; else of the latest one of the job.
     fn locate(&self, app: &mut App) {
-        let live = app.run_state().and_then(located);
-        app.facts.located = live.or_else(|| self.job.runs().next_back().and_then(|run| located(&run.state)));
+        let live = app.run_state().and_then(|state| self.located(state));
+        app.facts.located = live.or_else(|| self.job.runs().next_back().and_then(|run| self.located(&run.state)));
+    }
+
+    fn located(&self, state: &RunState) -> Option<Arc<Located>> {
+        if !state.has_errors() {
+            return None;
+        }
+        // A map that cannot be read any more says nothing; the locator without it still says which modules were fitted.
+        let locator = locator_of(&state.begin, None).unwrap_or_else(|_| Locator::new(&state.begin.board, None));
+        let mut board = state.begin.board.clone();
+        self.put_marks(&mut board);
+        let location = locate_run(state, &locator, &board);
+        let stopgap = stopgap(state, &location);
+        Some(Arc::new(Located { location, stopgap }))
     }
 
     /// What is there now is what the next look is compared with.
@@ -353,17 +366,6 @@ impl Workshop {
 fn bench_machines() -> Vec<BenchMachine> {
     let specs = shipped_names().filter_map(|name| shipped(name)?.ok());
     specs.map(|spec| BenchMachine { name: spec.name, title: spec.title, complaint: spec.complaint }).collect()
-}
-
-fn located(state: &RunState) -> Option<Arc<Located>> {
-    if !state.has_errors() {
-        return None;
-    }
-    // A map that cannot be read any more says nothing; the locator without it still says which modules were fitted.
-    let locator = locator_of(&state.begin, None).unwrap_or_else(|_| Locator::new(&state.begin.board, None));
-    let location = locate_run(state, &locator);
-    let stopgap = stopgap(state, &location);
-    Some(Arc::new(Located { location, stopgap }))
 }
 
 fn trial(recorded: &Recorded) -> Option<Trial> {

@@ -6,6 +6,7 @@ use serde::Serialize;
 
 use super::Found;
 use crate::address::Cell;
+use crate::signature::Shape;
 use crate::units::PhysAddr;
 
 /// Fewer words of one row or column are shown with the rest.
@@ -37,6 +38,13 @@ pub enum GroupKind {
         /// Column.
         column: u32,
     },
+    /// A bank.
+    Bank {
+        /// Rank.
+        rank: u32,
+        /// Bank.
+        bank: u32,
+    },
     /// A page of 4 KiB, where cells are unknown.
     Page {
         /// Its address, or its offset in the held memory.
@@ -67,6 +75,7 @@ impl Group {
         match self.kind {
             GroupKind::Row { rank, bank, row } => format!("rank {rank} bank {bank} row {row}"),
             GroupKind::Column { rank, bank, column } => format!("rank {rank} bank {bank} column {column}"),
+            GroupKind::Bank { rank, bank } => format!("rank {rank} bank {bank}"),
             GroupKind::Page { start } => format!("page {}", PhysAddr(start)),
             GroupKind::Rest => "single words".to_owned(),
         }
@@ -79,7 +88,12 @@ impl Group {
 }
 
 /// Groups of these words, the largest first.
-pub(super) fn groups(cells: &[Found], slot_names: &[String]) -> Vec<Group> {
+pub(super) fn groups(cells: &[Found], slot_names: &[String], shape: Option<Shape>) -> Vec<Group> {
+    // Of a fault that is everywhere rows and columns are chance.
+    let by_bank = !matches!(
+        shape,
+        None | Some(Shape::Cell | Shape::Row | Shape::Column | Shape::DecoderDoubles | Shape::Scattered)
+    );
     let mut rows: BTreeMap<(Option<usize>, u32, u32, u32), usize> = BTreeMap::new();
     let mut columns = rows.clone();
     for (_, slot, cell, _) in cells {
@@ -91,6 +105,9 @@ pub(super) fn groups(cells: &[Found], slot_names: &[String]) -> Vec<Group> {
         let Some(Cell { rank, bank, row, column }) = *cell else {
             return GroupKind::Page { start: place >> 12 << 12 };
         };
+        if by_bank {
+            return GroupKind::Bank { rank, bank };
+        }
         let in_row = rows[&(*slot, rank, bank, row)];
         let in_column = columns[&(*slot, rank, bank, column)];
         match in_row.max(in_column) {

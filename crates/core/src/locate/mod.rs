@@ -34,9 +34,9 @@ pub struct Location {
     pub slot_names: Vec<String>,
     /// Failing words that belong together, the largest first.
     pub groups: Vec<Group>,
-    /// Distinct words that failed: exact while all were kept, else an estimate.
+    /// Distinct failing words that it was read from: all of them, or a sample.
     pub distinct: u64,
-    /// Every distinct word was kept.
+    /// Every failing word was kept.
     pub is_whole: bool,
     /// Words whose address the map does not hold.
     pub outside: u64,
@@ -57,6 +57,8 @@ pub struct Ground<'a> {
     pub board: &'a Board,
     /// Attributes addresses.
     pub locator: &'a Locator,
+    /// Failing reads in all; the words that are kept one by one may be fewer.
+    pub failures: u64,
     /// Addresses are known.
     pub addresses_known: bool,
     /// Memory is encrypted.
@@ -88,11 +90,12 @@ fn by_file(locator: Locator, file: MapFile) -> Locator {
     }
 }
 
-/// Locates what a run found.
-pub fn locate_run(state: &RunState, locator: &Locator) -> Location {
+/// Locates what a run found; `board` is its board with the names that modules have now.
+pub fn locate_run(state: &RunState, locator: &Locator, board: &Board) -> Location {
     let begin = &state.begin;
     let ground = Ground {
-        board: &begin.board,
+        board,
+        failures: state.errors.words,
         locator,
         addresses_known: state.held.addresses_known,
         encrypted: begin.encrypted,
@@ -107,8 +110,9 @@ pub fn locate(digest: &Digest, ground: &Ground<'_>) -> Location {
     let mut location = Location {
         because: ground.locator.reason().to_owned(),
         slot_names: slot_names.clone(),
-        distinct: digest.distinct(),
-        is_whole: digest.is_whole(),
+        distinct: digest.cells().count() as u64,
+        is_whole: digest.is_whole()
+            && digest.cells().map(|(_, bad)| u64::from(bad.seen)).sum::<u64>() >= ground.failures,
         limits: limits(ground),
         ..Location::default()
     };
@@ -136,7 +140,7 @@ pub fn locate(digest: &Digest, ground: &Ground<'_>) -> Location {
     let located = located(&cells, ground.locator.tells_cells());
     let tested = tested(ground, &located);
     location.signature = Signature::read(&located, &tested);
-    location.groups = groups::groups(&cells, &slot_names);
+    location.groups = groups::groups(&cells, &slot_names, location.shape());
     if let Some(signature) = &location.signature {
         let (causes, why) = causes(signature.shapes[0]);
         (location.causes, location.why) = (causes.to_vec(), why.to_owned());
@@ -221,13 +225,17 @@ fn statement(location: &Location, ground: &Ground<'_>) -> String {
         many if many.len() <= 2 => format!(", data lanes {}", join(many)),
         many => format!(", data lanes {} to {}", many[0], many[many.len() - 1]),
     };
-    let about = if location.is_whole { "" } else { "about " };
     let words = counted(location.distinct, "word");
+    let words = if location.is_whole {
+        format!("{words} failed")
+    } else {
+        format!("Read from {words} of those that failed ({} in all)", counted(ground.failures, "wrong read"))
+    };
     let strays = match signature.strays as u64 {
         0 => String::new(),
         strays => format!("; {} not explained by it", counted(strays, "word")),
     };
-    format!("{place}: {}{lanes}. {about}{words} failed{strays}.", signature.words_of_shape())
+    format!("{place}: {}{lanes}. {words}{strays}.", signature.words_of_shape())
 }
 
 fn join(lanes: &[u8]) -> String {

@@ -37,7 +37,7 @@ fn located(locator: &Locator, addresses: &[u64], wrong: u64, encrypted: bool) ->
         }
     }
     let board = board();
-    locate(&digest, &Ground { board: &board, locator, addresses_known: true, encrypted, guest: false })
+    locate(&digest, &Ground { board: &board, failures: 0, locator, addresses_known: true, encrypted, guest: false })
 }
 
 /// Words of one row of B1 by the map.
@@ -67,6 +67,27 @@ fn no_more_is_said_than_is_known(#[case] locator: Locator, #[case] encrypted: bo
     let location = located(&locator, &row(), 1 << 19, encrypted);
     assert!(location.statement.starts_with(words), "{}", location.statement);
     assert_eq!(location.limits.iter().any(|limit| limit.contains("lanes")), encrypted);
+}
+
+#[test]
+fn a_sample_is_called_one() {
+    let mut digest = Digest::default();
+    row().iter().for_each(|address| digest.add(*address, 0, 1, Kind::NotLooked));
+    let (board, locator) = (board(), Locator::new(&board(), Some(map())));
+    let ground = Ground {
+        board: &board,
+        failures: 5000,
+        locator: &locator,
+        addresses_known: true,
+        encrypted: false,
+        guest: false,
+    };
+    let location = locate(&digest, &ground);
+    assert!(
+        location.statement.contains("Read from 60 words of those that failed (5 000 wrong reads in all)"),
+        "{}",
+        location.statement
+    );
 }
 
 #[test]

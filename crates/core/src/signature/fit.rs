@@ -340,8 +340,7 @@ fn thinned(cells: Vec<LocatedCell>) -> Vec<LocatedCell> {
 fn of_one_word(only: &LocatedCell, all: &[LocatedCell], tested: &Tested) -> Signature {
     let shapes = if only.bad.seen > 1 { vec![Shape::Cell] } else { vec![Shape::Cell, Shape::Scattered] };
     let lanes = if tested.lanes_told { lanes_of(only.bad.wrong) } else { Vec::new() };
-    let odds = if only.bad.seen > 1 { f64::from(only.bad.seen) } else { 1.0 };
-    Signature { shapes, odds, slots: vec![only.slot], lanes, words: all.len(), strays: all.len() - 1 }
+    Signature { shapes, odds: None, slots: vec![only.slot], lanes, words: all.len(), strays: all.len() - 1 }
 }
 
 fn lanes_of(set: u64) -> Vec<u8> {
@@ -397,5 +396,5 @@ pub(super) fn best(all: &[LocatedCell], tested: &Tested) -> Option<Signature> {
         }
         Lanes::All | Lanes::Random => Vec::new(),
     };
-    Some(Signature { shapes, odds, slots, lanes, words: all.len(), strays: first.strays + kept_out })
+    Some(Signature { shapes, odds: Some(odds), slots, lanes, words: all.len(), strays: first.strays + kept_out })
 }

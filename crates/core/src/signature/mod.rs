@@ -152,8 +152,9 @@ pub struct Tested {
 pub struct Signature {
     /// Shapes that may be it, the likeliest first: one where it is clear, several where these words do not tell.
     pub shapes: Vec<Shape>,
-    /// How many times likelier the first is than the next; at most [`MOST_ODDS`].
-    pub odds: f64,
+    /// How many times likelier the first is than all others together; at most [`MOST_ODDS`]. Nothing where a single word failed:
+    /// there is nothing to weigh.
+    pub odds: Option<f64>,
     /// Numbers of the slots that it is in.
     pub slots: Vec<usize>,
     /// Data lanes that it is on; empty when it is on all or any.

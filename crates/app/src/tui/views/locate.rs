@@ -16,6 +16,7 @@
 use revisum_core::locate::{Group, GroupKind, Location};
 use revisum_core::units::counted;
 
+use crate::commands::locate::clear_odds;
 use crate::tui::canvas::{Canvas, FACT_INDENT};
 use crate::tui::state::App;
 
@@ -65,11 +66,7 @@ fn causes(canvas: &mut Canvas<'_>, location: &Location, y: u16) -> u16 {
         canvas.fact(2, y, "likely", &causes.join(", then "));
         rows += 1 + canvas.paragraph(2 + FACT_INDENT, y + 1, width, theme.label(), &location.why);
     }
-    if let Some(signature) = location.signature.as_ref().filter(|signature| signature.shapes.len() == 1) {
-        let words = match signature.odds {
-            odds if odds >= revisum_core::signature::MOST_ODDS => "no other shape comes near".to_owned(),
-            odds => format!("about {odds:.0} times likelier than any other shape"),
-        };
+    if let Some(words) = clear_odds(location) {
         canvas.fact(2, y + rows, "fits", &words);
         rows += 1;
     }
@@ -153,8 +150,9 @@ fn groups(canvas: &mut Canvas<'_>, app: &App, location: &Location, y: u16, width
     let named = location.groups.get(app.group).map(|group| &group.named);
     let last = canvas.height().saturating_sub(1);
     if let Some(named) = named.filter(|named| !named.is_empty()) {
-        let words: Vec<String> = named.iter().take(4).map(ToString::to_string).collect();
-        let more = if named.len() > 4 { " …" } else { "" };
+        let most = usize::from(canvas.width().saturating_sub(FACT_INDENT + 6) / 18).max(1);
+        let words: Vec<String> = named.iter().take(most).map(ToString::to_string).collect();
+        let more = if named.len() > most { " …" } else { "" };
         canvas.fact(2, last, "addresses", &format!("{}{more}", words.join(", ")));
     }
 }

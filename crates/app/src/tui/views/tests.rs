@@ -323,7 +323,7 @@ fn where_errors_are_stands_first(#[case] size: (u16, u16)) {
     app.view = View::Locate;
     let state = run_state(true, true);
     let map = revisum_core::address::Locator::new(&state.begin.board, None);
-    let location = revisum_core::locate::locate_run(&state, &map);
+    let location = revisum_core::locate::locate_run(&state, &map, &state.begin.board);
     let stopgap = revisum_core::locate::stopgap(&state, &location);
     app.facts.located = Some(Arc::new(crate::tui::state::Located { location, stopgap }));
     let screen = drawn(&app, size, &Theme::full());
