@@ -25,13 +25,17 @@ const fn console(file: &'static str, keys: &'static str) -> Picture {
 }
 
 /// Each picture begins with empty records, so that it comes out the same every time.
-const PICTURES: [Picture; 11] = [
+const PICTURES: [Picture; 12] = [
     picture("jobs.png", "wait:run_triage 0 wait:owner_says Down"),
     picture("board.png", "wait:run_triage Down Down"),
     picture("board-facts.png", "wait:run_triage Down Down i wait:lines"),
     picture("recipe.png", "wait:run_triage 3 wait:march_SS Down Down Down Down Down Down Down"),
     picture("run.png", "wait:run_triage Enter wait:took"),
     picture("run-clean.png", "wait:run_triage 6 Down Down Space wait:on_the_table Enter wait:95_%"),
+    picture(
+        "locate.png",
+        "wait:run_triage 0 wait:owner_says Down Down Down Down Down Enter wait:mount_tracker 5 wait:likely",
+    ),
     picture("swap.png", "wait:run_triage Enter wait:took Enter wait:NEXT"),
     picture(
         "swap-found.png",
