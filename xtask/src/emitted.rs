@@ -24,10 +24,8 @@ struct Kernel {
 /// Builds the program as it ships and checks its kernels.
 pub fn check() -> Result<()> {
     crate::packages::install(&[("objdump", "binutils")])?;
-    crate::cargo(&["build", "--release", "--package", "revisum"])?;
-    let program = concat!(env!("CARGO_MANIFEST_DIR"), "/../target/release/revisum");
-    let program = std::env::var("CARGO_TARGET_DIR").map_or(program.to_owned(), |dir| format!("{dir}/release/revisum"));
-    let output = Command::new("objdump").args(["--disassemble", "--no-show-raw-insn", &program]).output();
+    let program = revisum_guest::build_program()?;
+    let output = Command::new("objdump").args(["--disassemble", "--no-show-raw-insn"]).arg(&program).output();
     let listing = String::from_utf8_lossy(&output.context("objdump cannot be started")?.stdout).into_owned();
     for (name, registers_in_a_line) in [("lines_sse2", 4), ("lines_avx2", 2)] {
         judge(name, &kernels(&listing, name), registers_in_a_line)?;

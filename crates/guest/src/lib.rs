@@ -8,4 +8,4 @@ mod parts;
 pub mod tables;
 
 pub use computer::{Computer, Firmware, Said};
-pub use parts::{KernelModule, Parts};
+pub use parts::{KernelModule, Parts, build_program};

@@ -57,7 +57,7 @@ impl Parts {
         if !busybox.is_file() {
             bail!("/bin/busybox is missing: `cargo xtask guests` installs busybox-static and the rest");
         }
-        Ok(Self { kernel, modules, program: build_program(&root)?, busybox })
+        Ok(Self { kernel, modules, program: build_program()?, busybox })
     }
 
     /// The file of a module.
@@ -90,15 +90,19 @@ fn fetch_kernel(folder: &Path, unpacked: &Path) -> Result<()> {
     Ok(())
 }
 
-/// Statically linked, so that it runs without anything beside it.
-fn build_program(root: &Path) -> Result<PathBuf> {
+/// Builds our program as it ships: optimised, and statically linked, so that it runs without anything beside it.
+///
+/// # Errors
+/// When it cannot be built.
+pub fn build_program() -> Result<PathBuf> {
+    let root = workspace();
     let folder = root.join("target/static");
     let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
     let mut build = Command::new(cargo);
     build
         .args(["build", "--quiet", "--release", "--package", "revisum", "--target", TARGET, "--target-dir"])
         .arg(&folder);
-    build.env("RUSTFLAGS", "-C target-feature=+crt-static").current_dir(root);
+    build.env("RUSTFLAGS", "-C target-feature=+crt-static").current_dir(&root);
     output(&mut build)?;
     Ok(folder.join(TARGET).join("release/revisum"))
 }
