@@ -176,6 +176,9 @@ pub struct LocateArgs {
     /// Errors that something else found: lines of address, expected, actual
     #[arg(long, value_name = "FILE.csv", conflicts_with = "run")]
     pub errors: Option<PathBuf>,
+    /// Learn how slots follow from addresses, from the other runs of this machine
+    #[arg(long, requires = "run")]
+    pub learn: bool,
     /// Write the map that the run went by
     #[arg(long, value_name = "FILE", requires = "run")]
     pub save_map: Option<PathBuf>,

@@ -171,6 +171,7 @@ fn begin(order: &Order, facts: &SystemFacts, locator: &Locator) -> Begin {
         usable_bytes: order.machine.firmware.usable().bytes(),
         map: map_text(order, facts),
         mapped: inventory.mapped,
+        memory: inventory.arrays,
         encrypted: inventory.encrypted == Some(true),
         attribution: locator.reason().to_owned(),
     }

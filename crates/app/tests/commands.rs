@@ -163,6 +163,57 @@ fn errors_are_located() {
     assert!(String::from_utf8_lossy(&output.stderr).contains("line 2"));
 }
 
+/// The machine with a dead package, with its two modules in these slots; nothing takes a module out.
+fn radio(folder: &Path, sound: Option<&str>, dead: Option<&str>) -> String {
+    let text = include_str!("../../sim/src/machines/radio.toml");
+    let place = |slot: Option<&str>| slot.map_or(String::new(), |slot| format!("slot = \"{slot}\""));
+    let text = text.replace("slot = \"A1\"", "SOUND").replace("slot = \"B1\"", "DEAD");
+    let text = text.replace("SOUND", &place(sound)).replace("DEAD", &place(dead));
+    let text = text.split("[[earlier]]").next().unwrap().to_owned()
+        + text.split_once("[[slot]]").map_or("", |_| "")
+        + &text[text.find("[[slot]]").unwrap()..];
+    let file = folder.join("radio.toml");
+    std::fs::write(&file, text).unwrap();
+    file.to_str().unwrap().to_owned()
+}
+
+/// Runs with one module show whose the errors are: from that the map is confirmed, a wrong one refuted, and the right one learned.
+#[test]
+fn runs_with_one_module_confirm_refute_and_teach_a_map() {
+    let data = data();
+    let check = |sound, dead| {
+        let file = radio(data.path(), sound, dead);
+        run_json(data.path(), &["check", "--sim", &file, "--tests", "random,march-c-", "--passes", "2", "--json"]).0
+    };
+    assert_eq!(check(Some("A1"), Some("B1")), 1);
+    let learned = |run_id: &str, expected: &str| {
+        let output = run(data.path(), &["locate", run_id, "--learn"]);
+        let said = String::from_utf8_lossy(&output.stderr).into_owned();
+        assert!(said.contains(expected), "{said}");
+    };
+    learned("last", "nothing yet");
+    assert_eq!((check(None, Some("B1")), check(Some("A1"), None), check(None, Some("A1"))), (1, 0, 1));
+    assert_eq!(check(Some("B1"), Some("A1")), 1);
+    // By the simulation's clock the runs follow each other within a second: the last one has the highest number.
+    let (_, logs) = run_json(data.path(), &["logs", "--json"]);
+    let ids = logs["runs"].as_array().unwrap().iter().map(|run| run["id"].as_str().unwrap().to_owned());
+    let last = ids.max_by_key(|id| (id.len(), id.clone())).unwrap();
+    learned(&last, "slots follow from the parities 0x2084100");
+    let map = data.path().join("map.toml");
+    run(data.path(), &["locate", &last, "--save-map", map.to_str().unwrap()]);
+    let right = std::fs::read_to_string(&map).unwrap().replace("confirmed", "assumed");
+    for (text, certainty, loud) in
+        [(right.clone(), "certain", false), (right.replace("0x2084100", "0x2088100"), "one-of", true)]
+    {
+        std::fs::write(&map, text).unwrap();
+        let output = run(data.path(), &["locate", &last, "--json", "--map", map.to_str().unwrap()]);
+        let told: Value = serde_json::from_slice(&output.stdout).unwrap();
+        assert_eq!(told["location"]["certainty"], certainty);
+        assert_eq!(told["location"]["signature"]["lanes"], json!([16, 17, 18, 19, 20, 21, 22, 23]));
+        assert_eq!(String::from_utf8_lossy(&output.stderr).contains("THE ADDRESS MAP IS WRONG"), loud);
+    }
+}
+
 /// A recipe that was saved is the same run on another start; a wrong one is refused with its place.
 #[test]
 fn recipes_are_saved_and_loaded() {

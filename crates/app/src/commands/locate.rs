@@ -5,11 +5,13 @@ use std::io::Write as _;
 use std::path::Path;
 
 use anyhow::{Context, Result};
-use revisum_core::address::{Locator, MapFile};
+use revisum_core::address::{AddressMap, KnownWord, Locator, MapFile, MapStatus, learn};
 use revisum_core::board::Board;
 use revisum_core::locate::{
-    Ground, Group, Location, Refusal, Stopgap, locate, locate_run, locator_of, read_foreign, stopgap,
+    Ground, Group, Judgement, Location, Refusal, Stopgap, judge, known_words, locate, locate_run, locator_of, map_of,
+    read_foreign, stopgap,
 };
+use revisum_core::run_state::RunState;
 use revisum_core::signature::MOST_ODDS;
 use revisum_core::units::{bytes_text, counted};
 use serde_json::json;
@@ -17,7 +19,7 @@ use serde_json::json;
 use crate::cli::LocateArgs;
 use crate::data_dir::DataDir;
 use crate::exit::{Exit, WrongUse};
-use crate::records::{find_run, read_run};
+use crate::records::{find_run, read_run, runs_of_machine};
 
 /// Longest file that is read.
 const LONGEST: u64 = 64 << 20;
@@ -72,11 +74,71 @@ fn of_run(
         };
         std::fs::write(file, text).with_context(|| format!("{} cannot be written", file.display()))?;
     }
-    let locator = locator_of(&recorded.state.begin, map).context("the map in the journal cannot be used")?;
-    let location = locate_run(&recorded.state, &locator, &recorded.state.begin.board);
+    let state = &recorded.state;
+    let others = runs_of_machine(&DataDir::choose(data, None)?.runs(), &state.begin.machine)?;
+    let known = known_words(&others, state);
+    if args.learn {
+        tell_learned(state, &known);
+    }
+    let locator = locator_of(&state.begin, judged(map, state, &known)?);
+    let location = locate_run(state, &locator, &state.begin.board);
     let gap = stopgap(&recorded.state, &location);
     Ok((location, gap))
 }
+
+/// A map that runs with single modules refute is dropped, and that is said; one that they confirm is no assumption any more.
+fn judged(given: Option<MapFile>, state: &RunState, known: &[KnownWord]) -> Result<Option<MapFile>> {
+    let in_journal = || map_of(&state.begin).context("the map in the journal cannot be used");
+    let Some(file) = given.map_or_else(in_journal, |file| Ok(Some(file)))? else { return Ok(None) };
+    match judge(&file.map, known) {
+        Judgement::Open => Ok(Some(file)),
+        Judgement::Confirmed => Ok(Some(MapFile { status: MapStatus::Confirmed, ..file })),
+        Judgement::Refuted => {
+            eprintln!(
+                "revisum: THE ADDRESS MAP IS WRONG: {} whose module is known by runs with one module alone do not fall into its slot. \
+                 The map is not used.",
+                counted(known.len() as u64, "failing word")
+            );
+            Ok(None)
+        }
+    }
+}
+
+/// What known words say of how slots follow from addresses.
+fn tell_learned(state: &RunState, known: &[KnownWord]) {
+    let ranges = state.begin.memory.ranges();
+    if ranges.is_empty() {
+        eprintln!("learned    nothing: the firmware does not tell at which addresses memory is");
+        return;
+    }
+    if known.is_empty() {
+        eprintln!(
+            "learned    nothing yet: it takes errors with several modules fitted, and runs of each module alone that show whose they are"
+        );
+        return;
+    }
+    let learned = learn(known, ranges, LEAST_BIT);
+    let masks: Vec<String> = learned.masks.iter().map(|mask| format!("{mask:#x}")).collect();
+    eprintln!("learned    from {} in {}", counted(known.len() as u64, "word"), learned.labels.join(", "));
+    match learned.open() {
+        None if learned.turns.is_empty() => eprintln!("           slots follow from the parities {}", masks.join(", ")),
+        None => eprintln!("           {:?} ways take turns", learned.turns),
+        Some(open) => eprintln!("           {open}"),
+    }
+    let unseen: Vec<&str> = state
+        .begin
+        .board
+        .modules()
+        .map(|(slot, _)| slot.id.as_str())
+        .filter(|id| !learned.labels.iter().any(|label| label == id))
+        .collect();
+    if !unseen.is_empty() {
+        eprintln!("           next: the failing module in {}, with the same slots filled", unseen.join(", then in "));
+    }
+}
+
+/// Cache lines never spread over two slots.
+const LEAST_BIT: u32 = 6;
 
 /// Without a run there is no board: with a map its slots are the board.
 fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {
@@ -95,12 +157,19 @@ fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {
         Some(file) => Locator::new(&board, None).assuming(file.map),
         None => Locator::new(&board, None),
     };
-    let ground =
-        Ground { board: &board, failures: 0, locator: &locator, addresses_known: true, encrypted: false, guest: false };
+    let ground = Ground {
+        board: &board,
+        failures: 0,
+        is_fair: true,
+        locator: &locator,
+        addresses_known: true,
+        encrypted: false,
+        guest: false,
+    };
     Ok(locate(&read.digest, &ground))
 }
 
-fn board_of(map: &revisum_core::address::AddressMap) -> Board {
+fn board_of(map: &AddressMap) -> Board {
     use revisum_core::board::{Module, Slot};
     let mut slots: Vec<Slot> = Vec::new();
     for (number, way) in map.regions().iter().flat_map(|region| region.ways.iter().enumerate()) {

@@ -4,4 +4,4 @@ mod job;
 mod runs;
 
 pub use job::Job;
-pub use runs::{Recorded, RunSummary, Standing, create_run, find_run, list_runs, read_run};
+pub use runs::{Recorded, RunSummary, Standing, create_run, find_run, list_runs, read_run, runs_of_machine};

@@ -145,6 +145,18 @@ pub fn list_runs(folder: &Path) -> Result<(Vec<RunSummary>, Vec<String>)> {
     Ok((runs, unreadable))
 }
 
+/// What the recorded runs of a machine have come to, oldest first; journals that cannot be read are no evidence.
+///
+/// # Errors
+/// When the folder itself cannot be read.
+pub fn runs_of_machine(folder: &Path, machine: &str) -> Result<Vec<RunState>> {
+    let read = journals(folder)?.into_iter().filter_map(|path| read_run(&path).ok());
+    let mut runs: Vec<RunState> =
+        read.map(|recorded| recorded.state).filter(|state| state.begin.machine == machine).collect();
+    runs.sort_by_key(|state| state.begin.wall_ms);
+    Ok(runs)
+}
+
 /// Ids of one second differ in a number at the end: `…-2` comes before `…-10`.
 fn natural(id: &str) -> (usize, &str) {
     (id.len(), id)

@@ -4,10 +4,9 @@ use std::path::PathBuf;
 use std::sync::Arc;
 
 use anyhow::Result;
-use revisum_core::address::Locator;
 use revisum_core::board::{Before, Board};
 use revisum_core::isolate::advise;
-use revisum_core::locate::{locate_run, locator_of, stopgap};
+use revisum_core::locate::{Judgement, judge, known_words, locate_run, locator_of, map_of, stopgap};
 use revisum_core::ports::{History, Machine};
 use revisum_core::recipe::Recipe;
 use revisum_core::run_state::{Outcome, RunState};
@@ -290,11 +289,20 @@ impl Workshop {
         if !state.has_errors() {
             return None;
         }
-        // A map that cannot be read any more says nothing; the locator without it still says which modules were fitted.
-        let locator = locator_of(&state.begin, None).unwrap_or_else(|_| Locator::new(&state.begin.board, None));
+        let runs: Vec<&RunState> = self.job.runs().map(|run| &run.state).collect();
+        let known = known_words(runs.iter().copied(), state);
+        // A map that cannot be read any more says nothing, nor does one that runs with single modules refute.
+        let map = map_of(&state.begin).ok().flatten().filter(|file| judge(&file.map, &known) != Judgement::Refuted);
+        let refuted = map.is_none() && state.begin.map.is_some();
+        let locator = locator_of(&state.begin, map);
         let mut board = state.begin.board.clone();
         self.put_marks(&mut board);
-        let location = locate_run(state, &locator, &board);
+        let mut location = locate_run(state, &locator, &board);
+        if refuted {
+            let words =
+                "The address map of this run is wrong: runs with one module alone contradict it. It is not used.";
+            location.limits.insert(0, words.to_owned());
+        }
         let stopgap = stopgap(state, &location);
         Some(Arc::new(Located { location, stopgap }))
     }

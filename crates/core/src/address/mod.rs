@@ -3,12 +3,14 @@
 mod cells;
 mod coarse;
 mod file;
+mod learn;
 mod linear;
 mod locator;
 mod map;
 
 pub use cells::{CellMap, CellMasks};
 pub use file::{FittingKey, MapFile, MapFileError, MapStatus};
+pub use learn::{KnownWord, Learned, learn};
 pub use linear::BitMatrix;
 pub use locator::{Attribution, Certainty, Locator};
 pub use map::{AddressMap, Cell, MapError, Placed, Region, Stack, Way};

@@ -21,7 +21,9 @@ pub struct Inventory {
     pub handles: BTreeMap<u16, String>,
     /// Physical addresses that devices answer to, where the firmware tells.
     pub mapped: Vec<MappedDevice>,
-    /// All memory by the firmware's own account, in bytes; nothing where it does not tell.
+    /// The addresses of all memory by the firmware's own account; empty where it does not tell.
+    pub arrays: RangeSet,
+    /// How much that is, in bytes; nothing where it does not tell.
     pub mapped_bytes: Option<u64>,
     /// Memory that the firmware gives to the operating system.
     pub usable: RangeSet,
@@ -46,7 +48,8 @@ impl Inventory {
             facts: tables.facts,
             handles: tables.handles,
             mapped: tables.mapped,
-            mapped_bytes: tables.mapped_bytes,
+            mapped_bytes: Some(tables.arrays.bytes()).filter(|bytes| *bytes > 0),
+            arrays: tables.arrays,
             usable: raw.map.usable(),
             firmware_date: tables.firmware_date,
             encrypted: raw.encrypted,

@@ -43,6 +43,8 @@ pub struct Begin {
     pub map: Option<String>,
     /// Addresses that devices answer to by the firmware's account.
     pub mapped: Vec<MappedDevice>,
+    /// Addresses of all memory by the firmware.
+    pub memory: RangeSet,
     /// Memory is encrypted by the processor.
     pub encrypted: bool,
     /// Why attributions to slots are as sure as they are.

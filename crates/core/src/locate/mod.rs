@@ -1,18 +1,20 @@
 //! From failing addresses to slot, lane and kind of fault, in words: what is known, how sure, and why.
 
+mod alone;
 mod foreign;
 mod groups;
 mod stopgap;
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
+pub use alone::{Alone, Judgement, judge, known_words};
 pub use foreign::{ForeignErrors, read_foreign};
 pub use groups::{Group, GroupKind};
 pub use stopgap::{Refusal, Stopgap, stopgap};
 
-use crate::address::{AddressMap, Cell, Certainty, Locator, MapFile, MapStatus};
+use crate::address::{Cell, Certainty, Locator, MapFile, MapFileError, MapStatus};
 use crate::board::Board;
 use crate::journal::Begin;
 use crate::run_state::RunState;
@@ -59,6 +61,9 @@ pub struct Ground<'a> {
     pub locator: &'a Locator,
     /// Failing reads in all; the words that are kept one by one may be fewer.
     pub failures: u64,
+    /// The words that are kept one by one stand for all that failed: in a flood those at the beginning of a sweep are seen first, and
+    /// what they share would be taken for the fault.
+    pub is_fair: bool,
     /// Addresses are known.
     pub addresses_known: bool,
     /// Memory is encrypted.
@@ -67,26 +72,30 @@ pub struct Ground<'a> {
     pub guest: bool,
 }
 
-/// The locator of a recorded run: by a map given now, else by the one that was known when it ran.
-///
-/// # Errors
-/// When the map in the journal cannot be read.
-pub fn locator_of(begin: &Begin, given: Option<MapFile>) -> Result<Locator, crate::address::MapFileError> {
-    let firmware_ranges = if begin.guest { &[][..] } else { &begin.mapped };
-    let locator = |map: Option<AddressMap>| Locator::new(&begin.board, map).with_firmware_ranges(firmware_ranges);
-    if let Some(file) = given {
-        return Ok(by_file(locator(None), file));
-    }
-    match &begin.map {
-        Some(text) => Ok(by_file(locator(None), MapFile::parse(text)?)),
-        None => Ok(locator(None)),
+impl Ground<'_> {
+    /// Whether rows, columns and banks can be spoken of.
+    fn tells_cells(&self) -> bool {
+        self.locator.tells_cells() && self.is_fair
     }
 }
 
-fn by_file(locator: Locator, file: MapFile) -> Locator {
-    match file.status {
-        MapStatus::Confirmed => locator.knowing(file.map),
-        MapStatus::Assumed => locator.assuming(file.map),
+/// The map that was known when a run was made.
+///
+/// # Errors
+/// When the map in the journal cannot be read.
+pub fn map_of(begin: &Begin) -> Result<Option<MapFile>, MapFileError> {
+    begin.map.as_deref().map(MapFile::parse).transpose()
+}
+
+/// The locator of a recorded run by this map, or without one.
+pub fn locator_of(begin: &Begin, map: Option<MapFile>) -> Locator {
+    // A virtual machine's tables are its host's invention.
+    let firmware_ranges = if begin.guest { &[][..] } else { &begin.mapped };
+    let locator = Locator::new(&begin.board, None).with_firmware_ranges(firmware_ranges);
+    match map {
+        None => locator,
+        Some(file) if file.status == MapStatus::Confirmed => locator.knowing(file.map),
+        Some(file) => locator.assuming(file.map),
     }
 }
 
@@ -96,12 +105,27 @@ pub fn locate_run(state: &RunState, locator: &Locator, board: &Board) -> Locatio
     let ground = Ground {
         board,
         failures: state.errors.words,
+        is_fair: is_fair(state),
         locator,
         addresses_known: state.held.addresses_known,
         encrypted: begin.encrypted,
         guest: begin.guest,
     };
     locate(&state.digest, &ground)
+}
+
+/// Bytes in the pages that errors are counted by, as long as there are not too many of them.
+const PAGE: u64 = 4096;
+
+/// Whether the words kept one by one were all there were, or come from at least half of all pages with errors, which are counted exactly.
+fn is_fair(state: &RunState) -> bool {
+    let seen: u64 = state.digest.cells().map(|(_, bad)| u64::from(bad.seen)).sum();
+    if seen >= state.errors.words {
+        return true;
+    }
+    let pages: BTreeSet<u64> = state.digest.cells().map(|(place, _)| place / PAGE).collect();
+    let counted: Vec<u64> = state.errors.places.places().map(|(_, bytes, _)| bytes).collect();
+    counted.iter().all(|bytes| *bytes == PAGE) && pages.len() * 2 >= counted.len()
 }
 
 /// Locates failing words.
@@ -137,7 +161,7 @@ pub fn locate(digest: &Digest, ground: &Ground<'_>) -> Location {
         cells.push((place, only, attribution.cell, bad));
     }
     location.certainty = certainties.into_iter().max();
-    let located = located(&cells, ground.locator.tells_cells());
+    let located = located(&cells, ground.tells_cells());
     let tested = tested(ground, &located);
     location.signature = Signature::read(&located, &tested);
     location.groups = groups::groups(&cells, &slot_names, location.shape());
@@ -185,7 +209,7 @@ fn tested(ground: &Ground<'_>, cells: &[LocatedCell]) -> Tested {
     Tested {
         channels,
         geometry: Geometry { package_width: u32::from(width), ..Geometry::holding(cells) },
-        cells_told: ground.locator.tells_cells(),
+        cells_told: ground.tells_cells(),
         lanes_told: !ground.encrypted,
     }
 }
@@ -197,6 +221,12 @@ fn limits(ground: &Ground<'_>) -> Vec<String> {
     } else if !ground.locator.tells_cells() {
         limits.push("Without an address map nothing is said of rows, columns and banks: one of them, on the same lanes, would look like this too."
                 .to_owned());
+    }
+    if !ground.is_fair {
+        limits.push(
+            "Too many words failed to look at each of them: nothing is said of rows, columns and banks, only of lanes and slots."
+                .to_owned(),
+        );
     }
     if ground.encrypted {
         limits.push("Memory is encrypted: nothing is said of lanes.".to_owned());

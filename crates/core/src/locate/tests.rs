@@ -1,7 +1,7 @@
 use rstest::rstest;
 
 use super::*;
-use crate::address::{CellMap, Region, Stack, Way};
+use crate::address::{AddressMap, CellMap, Region, Stack, Way};
 use crate::board::{Module, Slot};
 use crate::sweep::second_look::Kind;
 use crate::units::{ByteRange, GIB};
@@ -37,7 +37,10 @@ fn located(locator: &Locator, addresses: &[u64], wrong: u64, encrypted: bool) ->
         }
     }
     let board = board();
-    locate(&digest, &Ground { board: &board, failures: 0, locator, addresses_known: true, encrypted, guest: false })
+    locate(
+        &digest,
+        &Ground { board: &board, failures: 0, is_fair: true, locator, addresses_known: true, encrypted, guest: false },
+    )
 }
 
 /// Words of one row of B1 by the map.
@@ -77,12 +80,15 @@ fn a_sample_is_called_one() {
     let ground = Ground {
         board: &board,
         failures: 5000,
+        is_fair: false,
         locator: &locator,
         addresses_known: true,
         encrypted: false,
         guest: false,
     };
     let location = locate(&digest, &ground);
+    assert!(location.limits.iter().any(|limit| limit.contains("Too many words failed")), "{:?}", location.limits);
+    assert!(!location.statement.contains("row"), "{}", location.statement);
     assert!(
         location.statement.contains("Read from 60 words of those that failed (5 000 wrong reads in all)"),
         "{}",

@@ -8,7 +8,7 @@ use smbioslib::{
 
 use super::{MOST_SLOTS, SmbiosFacts, source};
 use crate::board::fact_names as names;
-use crate::units::{ByteRange, KIB, PhysAddr, RangeSet};
+use crate::units::{ByteRange, KIB, PhysAddr};
 
 /// A device and the addresses that it answers to.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -40,8 +40,7 @@ pub(super) fn read(data: &SMBiosData, read: &mut SmbiosFacts) {
     for range in &arrays {
         read.facts.tell("", names::ARRAY_RANGE, &source::<SMBiosMemoryArrayMappedAddress<'_>>(), words(*range));
     }
-    let all: RangeSet = arrays.into_iter().collect();
-    read.mapped_bytes = Some(all.bytes()).filter(|bytes| *bytes > 0);
+    read.arrays = arrays.into_iter().collect();
     for table in data.collect::<SMBiosMemoryDeviceMappedAddress<'_>>().iter().take(2 * MOST_SLOTS) {
         let Some(device) = device(table, read) else { continue };
         let source = source::<SMBiosMemoryDeviceMappedAddress<'_>>();

@@ -16,6 +16,7 @@ use super::Board;
 use super::fact::Facts;
 use crate::ports::SmbiosTables;
 use crate::text::cleaned;
+use crate::units::RangeSet;
 
 /// Longest string taken from a table.
 const LONGEST: usize = 64;
@@ -33,8 +34,8 @@ pub struct SmbiosFacts {
     pub handles: BTreeMap<u16, String>,
     /// Physical addresses that devices answer to, where the firmware tells.
     pub mapped: Vec<MappedDevice>,
-    /// Memory in all arrays by the addresses that they are mapped to, in bytes; nothing where the firmware does not tell.
-    pub mapped_bytes: Option<u64>,
+    /// The addresses that all arrays are mapped to; empty where the firmware does not tell.
+    pub arrays: RangeSet,
     /// Date of the firmware, as `month/day/year`.
     pub firmware_date: String,
 }

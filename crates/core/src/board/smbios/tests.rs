@@ -124,7 +124,7 @@ fn every_fact_stands_with_its_name(#[case] slot: &str, #[case] name: &str, #[cas
 #[test]
 fn addresses_of_arrays_and_devices() {
     let facts = read(whole_machine());
-    assert_eq!(facts.mapped_bytes, Some(8 * GIB));
+    assert_eq!(facts.arrays.bytes(), 8 * GIB);
     let device = MappedDevice {
         slot: "A1".into(),
         range: ByteRange::new(0, 3 * GIB),
