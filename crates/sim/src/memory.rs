@@ -15,7 +15,6 @@ use revisum_core::pattern::WordRule;
 use revisum_core::ports::{BadStretch, Clock, Layout, Load, Memory, MismatchSink};
 use revisum_core::sweep::second_look::WordAccess;
 use revisum_core::sweep::{BadWord, ElementWork};
-use revisum_core::units::PhysAddr;
 
 use crate::clock::SimClock;
 use crate::correction::Correction;
@@ -24,8 +23,9 @@ use crate::held::{Faults, Held};
 
 /// Time from opening one row to opening another row of the same bank, about as DDR4 has it.
 const ROW_CYCLE_NS: u64 = 50;
-/// Words of a noisy stretch that are played one by one: enough to look at again, and for samples.
-const PLAYED: usize = 4;
+/// Words of a stretch that are tried to be played one by one: enough to look at again, and for samples, even where a module has
+/// only a few of them.
+const PLAYED: usize = 12;
 
 /// Leased simulated memory.
 pub(crate) struct SimMemory {
@@ -139,11 +139,9 @@ impl SimMemory {
         let words = (bytes / 8).saturating_sub(held);
         for op in &work.ops {
             let Op::Read { inverse } = *op else { continue };
-            let mut played = 0;
-            for offset in
-                self.words_from(first, work.down, &stretch).filter(|offset| !known.holds(*offset)).take(PLAYED)
-            {
-                played += 1;
+            let chosen = self.played(noise, known, &stretch, work.down);
+            let played = chosen.len() as u64;
+            for offset in chosen {
                 let expected = turned(self.plain(work, offset), inverse);
                 let actual = expected ^ noise.one();
                 if actual != expected {
@@ -177,14 +175,17 @@ impl SimMemory {
         }
     }
 
-    /// The words from one on that lie in the same granule.
-    fn words_from(&self, first: u64, down: bool, stretch: &Range<u64>) -> impl Iterator<Item = u64> + use<> {
-        let address = self.layout.address_of(first).unwrap_or(PhysAddr(first));
-        let run = self.map.slot_run(address).map_or(8, |(_, run)| run.end - run.start);
-        let (start, end) = (first / run * run, (first / run + 1) * run);
-        let (start, end) = (start.max(stretch.start), end.min(stretch.end));
-        let words = if down { (first - start) / 8 + 1 } else { (end - first) / 8 };
-        (0..words).map(move |step| if down { first - step * 8 } else { first + step * 8 })
+    /// Words of the noisy module anywhere in a stretch, in the order of the sweep.
+    fn played(&self, noise: &mut Noise, known: &Held, stretch: &Range<u64>, down: bool) -> Vec<u64> {
+        let words = (stretch.end - stretch.start) / 8;
+        let mut chosen: Vec<u64> = (0..PLAYED).map(|_| stretch.start + noise.below(words) * 8).collect();
+        chosen.retain(|offset| !known.holds(*offset) && self.is_in(&noise.slot, *offset));
+        chosen.sort_unstable();
+        chosen.dedup();
+        if down {
+            chosen.reverse();
+        }
+        chosen
     }
 }
 

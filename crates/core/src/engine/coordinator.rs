@@ -427,6 +427,14 @@ impl<'a> Coordinator<'a> {
         plant_seen
     }
 
+    /// Samples that may be told by now: half of them at once, the rest as the test goes on, so that a flood at its beginning does not
+    /// leave the rest of the memory without any.
+    fn samples_open(&self) -> usize {
+        let later = TEST_SAMPLES / 2;
+        let held_back = later - later * self.progress.test_ppm.min(1_000_000) as usize / 1_000_000;
+        self.samples_left.saturating_sub(held_back)
+    }
+
     pub(super) fn take(&mut self, report: Report) -> bool {
         if let Some(busy) = self.busy_ns.get_mut(report.core) {
             *busy += report.busy_ns;
@@ -444,7 +452,7 @@ impl<'a> Coordinator<'a> {
         let first = self.run_errors == 0 && !report.tally.is_empty();
         self.count_errors(report.tally.words);
         let before = self.pending.samples.len();
-        self.pending.merge(&report.tally, before + self.samples_left);
+        self.pending.merge(&report.tally, before + self.samples_open());
         self.samples_left -= self.pending.samples.len() - before;
         if report.pausing {
             self.flush_news();

@@ -30,6 +30,8 @@ pub(super) struct Sink<'a> {
     tally: Tally,
     plant_seen: bool,
     told_any: bool,
+    /// Samples offered since the last report.
+    offered: u64,
     lines: LineCounts,
     /// The page at hand and its place.
     page: Run,
@@ -48,6 +50,7 @@ impl<'a> Sink<'a> {
             tally: Tally::default(),
             plant_seen: false,
             told_any: false,
+            offered: 0,
             lines: LineCounts::default(),
             page: Run::default(),
             place: 0,
@@ -72,6 +75,7 @@ impl<'a> Sink<'a> {
         self.told_any |= self.has_news();
         // In a flood places soon are long; to begin with pages again would only be work.
         let places = self.tally.places.emptied();
+        self.offered = 0;
         report.tally = std::mem::replace(&mut self.tally, Tally { places, ..Tally::default() });
         report.plant_seen = std::mem::take(&mut self.plant_seen);
         let next = Report { core: report.core, ..Report::default() };
@@ -92,11 +96,9 @@ impl<'a> Sink<'a> {
     }
 
     fn keep_sample(&mut self, word: BadWord, address: Option<PhysAddr>, kind: Kind) {
-        if self.tally.samples.len() >= REPORT_SAMPLES {
-            return;
-        }
+        let Some(place) = self.room() else { return };
         let attribution = self.ground.locator.attribute(address);
-        self.tally.samples.push(Sample {
+        let sample = Sample {
             address,
             offset: word.offset,
             expected: Word(word.expected),
@@ -108,7 +110,23 @@ impl<'a> Sink<'a> {
             core: self.core,
             slots: attribution.slots,
             certainty: attribution.certainty,
-        });
+        };
+        match self.tally.samples.get_mut(place) {
+            Some(kept) => *kept = sample,
+            None => self.tally.samples.push(sample),
+        }
+    }
+
+    /// Where the next sample goes: all that is offered between two reports has the same chance to be kept (Vitter, "Random sampling with a
+    /// reservoir", 1985, algorithm R). Were only the first ones kept, what they share would be taken for the fault.
+    fn room(&mut self) -> Option<usize> {
+        self.offered += 1;
+        if self.tally.samples.len() < REPORT_SAMPLES {
+            return Some(self.tally.samples.len());
+        }
+        let mixed = self.offered.wrapping_mul(0x9e37_79b9_7f4a_7c15);
+        let place = ((mixed ^ mixed >> 29).wrapping_mul(0xbf58_476d_1ce4_e5b9) >> 32) % self.offered;
+        usize::try_from(place).ok().filter(|place| *place < REPORT_SAMPLES)
     }
 
     #[cold]
@@ -139,12 +157,14 @@ impl<'a> Sink<'a> {
     /// Looks up page and slots of a line that is not where the last one was, and keeps its words while there is room.
     #[cold]
     fn enter(&mut self, offset: u64, line: &BadLine) {
-        if self.tally.samples.len() < REPORT_SAMPLES {
-            for word in line.words(offset, self.ground.work.down) {
-                self.keep_sample(word, self.ground.memory.address_of(word.offset), Kind::NotLooked);
-            }
-        }
         let address = self.ground.memory.address_of(offset);
+        let before = offset % 64;
+        // Words of one line lie side by side, in memory and in addresses. Once there are samples, one word stands for its line.
+        let most = if self.tally.samples.len() < REPORT_SAMPLES { 8 } else { 1 };
+        for word in line.words(offset, self.ground.work.down).take(most) {
+            let at = address.map(|address| PhysAddr(address.0 - before + word.offset % 64));
+            self.keep_sample(word, at, Kind::NotLooked);
+        }
         if !self.page.held.contains(&offset) {
             self.settle_page();
             let start = offset / PAGE * PAGE;

@@ -48,6 +48,11 @@ impl Noise {
         self.lanes.clone().filter(|_| self.random.next_u32() <= chance).fold(0, |mask, lane| mask | 1 << lane)
     }
 
+    /// A number below this one.
+    pub fn below(&mut self, end: u64) -> u64 {
+        self.random.next_u64() % end.max(1)
+    }
+
     /// Reads of `words` words of which the bits should be 1 with the chance `ones`.
     pub fn many(&mut self, words: u64, ones: f64) -> Drawn {
         let mut lanes = Lanes::default();
