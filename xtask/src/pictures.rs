@@ -32,10 +32,7 @@ const PICTURES: [Picture; 12] = [
     picture("recipe.png", "wait:run_triage 3 wait:march_SS Down Down Down Down Down Down Down"),
     picture("run.png", "wait:run_triage Enter wait:took"),
     picture("run-clean.png", "wait:run_triage 6 Down Down Space wait:on_the_table Enter wait:95_%"),
-    picture(
-        "locate.png",
-        "wait:run_triage 0 wait:owner_says Down Down Down Down Down Enter wait:mount_tracker 5 wait:likely",
-    ),
+    picture("locate.png", "wait:run_triage Enter wait:took 5 wait:likely"),
     picture("swap.png", "wait:run_triage Enter wait:took Enter wait:NEXT"),
     picture(
         "swap-found.png",
