@@ -159,11 +159,12 @@ impl<'a> Sink<'a> {
     fn enter(&mut self, offset: u64, line: &BadLine) {
         let address = self.ground.memory.address_of(offset);
         let before = offset % 64;
-        // Words of one line lie side by side, in memory and in addresses. Once there are samples, one word stands for its line.
-        let most = if self.tally.samples.len() < REPORT_SAMPLES { 8 } else { 1 };
-        for word in line.words(offset, self.ground.work.down).take(most) {
-            let at = address.map(|address| PhysAddr(address.0 - before + word.offset % 64));
-            self.keep_sample(word, at, Kind::NotLooked);
+        // Words of one line lie side by side, in memory and in addresses. A flood is not sampled any further: that would slow it down.
+        if self.tally.samples.len() < REPORT_SAMPLES {
+            for word in line.words(offset, self.ground.work.down) {
+                let at = address.map(|address| PhysAddr(address.0 - before + word.offset % 64));
+                self.keep_sample(word, at, Kind::NotLooked);
+            }
         }
         if !self.page.held.contains(&offset) {
             self.settle_page();
