@@ -89,7 +89,8 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         !control.is_stopping()
     })?;
     let _awake = machine.awake.hold();
-    let locator = locator(order, &facts);
+    let inventory = Inventory::read(&machine.firmware.raw());
+    let locator = locator(order, &facts, &inventory);
     let (id, writer) = create_run(&order.data.runs(), &facts.machine, machine.clock.wall_ms())?;
     let (sender, entries) = sync_channel::<(u64, Entry)>(QUEUE);
     let begin_ns = machine.clock.now_ns();
@@ -100,7 +101,7 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         });
         // The sender moves in: when it is dropped the recorder writes its last and ends, and the scope with it.
         let mut tell = teller(sender, machine, begin_ns);
-        tell(Entry::Begin(Box::new(begin(order, &facts, &locator))));
+        tell(Entry::Begin(Box::new(begin(order, &facts, &locator, inventory))));
         let plan = expected(&specs, &order.recipe, &rates, memory.layout().bytes(), workers.len());
         held(order, memory.as_ref(), workers.len(), plan).into_entries().into_iter().for_each(&mut tell);
         let setup = RunSetup {
@@ -132,9 +133,9 @@ fn teller(sender: SyncSender<(u64, Entry)>, machine: &Machine, begin_ns: u64) ->
 
 /// By the map of this fitting where one is known, else by what the firmware says of each device's addresses; a virtual machine's
 /// tables are its host's invention.
-fn locator(order: &Order, facts: &SystemFacts) -> Locator {
-    let mapped = if facts.guest { Vec::new() } else { Inventory::read(&order.machine.firmware.raw()).mapped };
-    Locator::new(&order.board, order.machine.firmware.address_map()).with_firmware_ranges(&mapped)
+fn locator(order: &Order, facts: &SystemFacts, inventory: &Inventory) -> Locator {
+    let mapped = if facts.guest { &[][..] } else { &inventory.mapped };
+    Locator::new(&order.board, order.machine.firmware.address_map()).with_firmware_ranges(mapped)
 }
 
 /// The map as a file, for the journal.
@@ -151,9 +152,8 @@ fn map_text(order: &Order, facts: &SystemFacts) -> Option<String> {
     MapFile { of, status: MapStatus::Confirmed, map }.text().ok()
 }
 
-fn begin(order: &Order, facts: &SystemFacts, locator: &Locator) -> Begin {
+fn begin(order: &Order, facts: &SystemFacts, locator: &Locator, inventory: Inventory) -> Begin {
     let clock = &order.machine.clock;
-    let inventory = Inventory::read(&order.machine.firmware.raw());
     Begin {
         format: FORMAT_VERSION,
         program: env!("CARGO_PKG_VERSION").to_owned(),
@@ -168,7 +168,7 @@ fn begin(order: &Order, facts: &SystemFacts, locator: &Locator) -> Begin {
         board: order.board.clone(),
         settings: facts.settings.clone(),
         fitted_bytes: order.board.fitted_bytes(),
-        usable_bytes: order.machine.firmware.usable().bytes(),
+        usable_bytes: inventory.usable.bytes(),
         map: map_text(order, facts),
         mapped: inventory.mapped,
         memory: inventory.arrays,

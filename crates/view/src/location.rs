@@ -1,4 +1,4 @@
-//! What failed: the statement, how often each data lane is among the failing words, and the groups.
+//! What failed: the statement, which data lanes the groups of failing words have, and the groups.
 
 use revisum_core::locate::Location;
 use revisum_core::units::counted;
@@ -31,7 +31,7 @@ pub fn location_drawing(location: &Location) -> String {
     document.to_string()
 }
 
-/// A bar for each data lane: in how many groups' words it is wrong.
+/// A bar for each data lane: how many words the groups have in which it was ever wrong.
 fn lanes(mut document: Document, location: &Location, base: usize) -> Document {
     let counts: Vec<usize> = (0..64)
         .map(|lane| location.groups.iter().filter(|group| group.wrong >> lane & 1 == 1).map(|group| group.words).sum())

@@ -12,7 +12,6 @@ use revisum_core::locate::{
     read_foreign, stopgap,
 };
 use revisum_core::run_state::RunState;
-use revisum_core::signature::MOST_ODDS;
 use revisum_core::units::{bytes_text, counted};
 use serde_json::json;
 
@@ -209,7 +208,7 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>) -> Result<S
         writeln!(text, "\nlikely     {}", causes.join(", then "))?;
         writeln!(text, "           {}", location.why)?;
     }
-    if let Some(odds) = clear_odds(location) {
+    if let Some(odds) = location.fit_in_words() {
         writeln!(text, "           {odds}")?;
     }
     if location.outside > 0 {
@@ -231,15 +230,6 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>) -> Result<S
         _ => {}
     }
     Ok(text)
-}
-
-/// How much better a clear shape fits than the next, in words.
-pub fn clear_odds(location: &Location) -> Option<String> {
-    let signature = location.signature.as_ref().filter(|signature| signature.shapes.len() == 1)?;
-    Some(match signature.odds? {
-        odds if odds >= MOST_ODDS => "no other shape comes near".to_owned(),
-        odds => format!("about {odds:.0} times likelier than all other shapes together"),
-    })
 }
 
 fn group_line(group: &Group) -> String {

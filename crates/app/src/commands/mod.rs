@@ -2,7 +2,7 @@
 
 pub mod board;
 mod check;
-pub mod locate;
+mod locate;
 mod log;
 mod logs;
 mod result;

@@ -249,16 +249,6 @@ impl StackForm {
     }
 }
 
-impl FittingKey {
-    /// In words, for saying what a map belongs to.
-    pub fn words(&self) -> String {
-        let slots = self.slots.iter().map(|(slot, bytes)| format!("{slot} {}", crate::units::bytes_text(*bytes)));
-        let parts = [self.mainboard.clone(), self.firmware.clone(), self.settings.clone()];
-        let parts: Vec<String> = parts.into_iter().filter(|part| !part.is_empty()).chain(slots).collect();
-        parts.join(", ")
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use rstest::rstest;

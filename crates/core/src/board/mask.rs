@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use super::raw::RawFirmware;
+use super::spd::CRC;
 
 /// Offsets of string numbers that identify one piece, by type of structure (DSP0134).
 const STRINGS: [(u8, &[usize]); 7] = [
@@ -36,13 +37,17 @@ pub fn mask(raw: &mut RawFirmware) {
             Some(0x12) => 517,
             _ => continue,
         };
+        let was_right = general_sum(&image.bytes).is_some_and(|(sum, stands)| sum == stands);
         if let Some(serial) = image.bytes.get_mut(at..at + 4) {
             let digits: String = serial.iter().map(|byte| format!("{byte:02X}")).collect();
             let turned: String = serial.iter().rev().map(|byte| format!("{byte:02X}")).collect();
             let number = numbers.of(if numbers.0.contains_key(&turned) { &turned } else { &digits });
             serial.copy_from_slice(&[0xaa, 0xaa, 0xaa, decimal(number)]);
         }
-        repair_sum(&mut image.bytes);
+        // What was damaged has to stay so.
+        if let Some((sum, _)) = general_sum(&image.bytes).filter(|_| was_right) {
+            image.bytes[126..128].copy_from_slice(&sum);
+        }
     }
 }
 
@@ -102,12 +107,10 @@ fn mask_string(string: &mut [u8], numbers: &mut Numbers) {
     }
 }
 
-/// Only of DDR3 can the sum cover the serial number.
-fn repair_sum(bytes: &mut [u8]) {
-    if bytes.len() >= 128 && bytes[2] == 0x0b && bytes[0] & 0x80 == 0 {
-        let sum = crc::Crc::<u16>::new(&crc::CRC_16_XMODEM).checksum(&bytes[..126]).to_le_bytes();
-        bytes[126..128].copy_from_slice(&sum);
-    }
+/// The sum over the general section and what stands for it, where it covers the serial number: of some DDR3 modules only.
+fn general_sum(bytes: &[u8]) -> Option<([u8; 2], [u8; 2])> {
+    let covers = bytes.len() >= 128 && bytes[2] == 0x0b && bytes[0] & 0x80 == 0;
+    covers.then(|| (CRC.checksum(&bytes[..126]).to_le_bytes(), [bytes[126], bytes[127]]))
 }
 
 #[cfg(test)]
@@ -163,6 +166,22 @@ mod tests {
         let again = raw.clone();
         mask(&mut raw);
         assert_eq!(raw.smbios.map(|tables| tables.bytes.len()), again.smbios.map(|tables| tables.bytes.len()));
+    }
+
+    #[test]
+    fn a_damaged_description_stays_damaged() {
+        for damage in [0, 1] {
+            let mut bytes = vec![0u8; 256];
+            (bytes[2], bytes[122]) = (0x0b, 0x4a);
+            let sum = CRC.checksum(&bytes[..126]).to_le_bytes();
+            bytes[126..128].copy_from_slice(&sum);
+            bytes[126] ^= damage;
+            let image = SpdImage { place: "0-0050".into(), bytes };
+            let mut raw = RawFirmware { spd: vec![image], ..RawFirmware::default() };
+            mask(&mut raw);
+            let (sum, stands) = general_sum(&raw.spd[0].bytes).unwrap();
+            assert_eq!(sum == stands, damage == 0);
+        }
     }
 
     #[test]

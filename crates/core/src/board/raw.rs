@@ -74,12 +74,7 @@ pub const SYSTEM_RAM: &str = "System RAM";
 impl MemoryMap {
     /// Memory that the firmware gives to the operating system.
     pub fn usable(&self) -> RangeSet {
-        self.of_kind(|kind| kind == SYSTEM_RAM)
-    }
-
-    /// Entries of these kinds.
-    pub fn of_kind(&self, wanted: impl Fn(&str) -> bool) -> RangeSet {
-        self.entries.iter().filter(|entry| wanted(&entry.kind)).map(|entry| entry.range).collect()
+        self.entries.iter().filter(|entry| entry.kind == SYSTEM_RAM).map(|entry| entry.range).collect()
     }
 
     /// Reads lines such as `000000000000-00000009fbff System RAM`, as [`MemoryMap::text`] writes them. Lines that are something

@@ -18,7 +18,7 @@ use crate::address::{Cell, Certainty, Locator, MapFile, MapFileError, MapStatus}
 use crate::board::Board;
 use crate::journal::Begin;
 use crate::run_state::RunState;
-use crate::signature::{BadCell, Cause, Digest, Geometry, LocatedCell, Shape, Signature, Tested, causes};
+use crate::signature::{BadCell, Cause, Digest, Geometry, LocatedCell, MOST_ODDS, Shape, Signature, Tested, causes};
 use crate::units::{PhysAddr, counted};
 
 /// Everything that is known of where errors are.
@@ -291,7 +291,16 @@ fn place(location: &Location, signature: &Signature, board: &Board) -> String {
 }
 
 impl Location {
-    /// Whether keeping the operating system out of bad ranges can help: only where few places fail for good.
+    /// How much better a clear shape fits than the others, in words.
+    pub fn fit_in_words(&self) -> Option<String> {
+        let signature = self.signature.as_ref().filter(|signature| signature.shapes.len() == 1)?;
+        Some(match signature.odds? {
+            odds if odds >= MOST_ODDS => "no other shape comes near".to_owned(),
+            odds => format!("about {odds:.0} times likelier than all other shapes together"),
+        })
+    }
+
+    /// The likeliest shape.
     pub fn shape(&self) -> Option<Shape> {
         self.signature.as_ref().and_then(|signature| signature.shapes.first().copied())
     }

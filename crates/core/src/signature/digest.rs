@@ -34,7 +34,7 @@ pub struct Digest {
 impl Digest {
     /// Takes a failing word at a place: its address, or its offset where addresses are unknown.
     pub fn add(&mut self, place: u64, expected: u64, actual: u64, kind: Kind) {
-        if !self.wants(place) {
+        if !is_kept(place, self.level) {
             return;
         }
         let cell = self.kept.entry(place).or_default();
@@ -47,10 +47,6 @@ impl Digest {
             let level = self.level;
             self.kept.retain(|place, _| is_kept(*place, level));
         }
-    }
-
-    fn wants(&self, place: u64) -> bool {
-        is_kept(place, self.level)
     }
 
     /// Kept words by place.
@@ -75,7 +71,7 @@ impl Digest {
 }
 
 fn is_kept(place: u64, level: u32) -> bool {
-    hash(place) >> (u64::BITS - level.min(63)).min(63) == 0 || level == 0
+    hash(place).leading_zeros() >= level
 }
 
 /// Steele, Lea, Flood, "Fast splittable pseudorandom number generators", 2014: the finishing step.

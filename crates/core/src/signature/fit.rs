@@ -349,11 +349,12 @@ fn lanes_of(set: u64) -> Vec<u8> {
 
 /// The signature of these words.
 pub(super) fn best(all: &[LocatedCell], tested: &Tested) -> Option<Signature> {
-    let cells = thinned(without_strays(all));
+    let kept = without_strays(all);
+    let kept_out = all.len() - kept.len();
+    let cells = thinned(kept);
     if let [only] = &cells[..] {
         return Some(of_one_word(only, all, tested));
     }
-    let kept_out = all.len() - without_strays(all).len();
     let space = Space::new(tested);
     let mut every: Vec<Tried> = Vec::new();
     for place in places(&cells, tested) {

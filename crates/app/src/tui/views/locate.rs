@@ -16,7 +16,6 @@
 use revisum_core::locate::{Group, GroupKind, Location};
 use revisum_core::units::counted;
 
-use crate::commands::locate::clear_odds;
 use crate::tui::canvas::{Canvas, FACT_INDENT};
 use crate::tui::state::App;
 
@@ -66,7 +65,7 @@ fn causes(canvas: &mut Canvas<'_>, location: &Location, y: u16) -> u16 {
         canvas.fact(2, y, "likely", &causes.join(", then "));
         rows += 1 + canvas.paragraph(2 + FACT_INDENT, y + 1, width, theme.label(), &location.why);
     }
-    if let Some(words) = clear_odds(location) {
+    if let Some(words) = location.fit_in_words() {
         canvas.fact(2, y + rows, "fits", &words);
         rows += 1;
     }

@@ -120,4 +120,4 @@ fn package_width(code: u8) -> Option<u8> {
 }
 
 /// The sum of all three standards: CRC-16 with polynomial 0x1021, beginning with zero.
-const CRC: crc::Crc<u16> = crc::Crc::<u16>::new(&crc::CRC_16_XMODEM);
+pub(super) const CRC: crc::Crc<u16> = crc::Crc::<u16>::new(&crc::CRC_16_XMODEM);
