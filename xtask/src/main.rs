@@ -3,6 +3,7 @@
 mod emitted;
 mod fuzz;
 mod guests;
+mod isolation;
 mod packages;
 mod pictures;
 mod speed;
@@ -32,6 +33,8 @@ enum Task {
     Guests,
     /// Throws foreign bytes at everything that reads firmware
     Fuzz(fuzz::FuzzArgs),
+    /// Simulates repair cases and tells how often and with how much work the part at fault is found
+    Isolation(isolation::IsolationArgs),
     /// Measures the sweeps against the machine's limit, in pairs, and prints a table
     Speed(speed::SpeedArgs),
 }
@@ -53,9 +56,18 @@ fn perform(task: Task) -> Result<()> {
         Task::Screenshots => pictures::take_all(),
         Task::Guests => guests::run(),
         Task::Fuzz(args) => fuzz::fuzz(&args),
+        Task::Isolation(_) if cfg!(debug_assertions) => again_in_release(),
+        Task::Isolation(args) => isolation::study(&args),
+        Task::Speed(args) if args.is_redraw() => redraw(),
         Task::Speed(_) if cfg!(debug_assertions) => again_in_release(),
         Task::Speed(args) => speed::measure(&args),
     }
+}
+
+/// How long the view of where errors are takes to draw after ten million distinct failing words.
+fn redraw() -> Result<()> {
+    let of_app = ["test", "--quiet", "--release", "--package", "revisum", "redraw_of_a_flood", "--"];
+    cargo(&[&of_app[..], &["--ignored", "--nocapture"]].concat())
 }
 
 /// Measuring code that was not optimised would say nothing: the same task again, optimised.

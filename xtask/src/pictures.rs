@@ -25,8 +25,9 @@ const fn console(file: &'static str, keys: &'static str) -> Picture {
 }
 
 /// Each picture begins with empty records, so that it comes out the same every time.
-const PICTURES: [Picture; 12] = [
+const PICTURES: [Picture; 13] = [
     picture("jobs.png", "wait:run_triage 0 wait:owner_says Down"),
+    picture("intake.png", "wait:run_triage 1 wait:What Down Right Down Down Down Down Down Down Down Down Right"),
     picture("board.png", "wait:run_triage Down Down"),
     picture("board-facts.png", "wait:run_triage Down Down i wait:lines"),
     picture("recipe.png", "wait:run_triage 3 wait:march_SS Down Down Down Down Down Down Down"),
@@ -37,7 +38,7 @@ const PICTURES: [Picture; 12] = [
     picture(
         "swap-found.png",
         "wait:run_triage Enter wait:took Enter wait:NEXT Enter gone:NEXT wait:took 6 wait:NEXT Enter gone:NEXT wait:took \
-         6 wait:FOUND",
+         6 wait:NEXT Enter gone:NEXT wait:took 6 wait:FOUND",
     ),
     picture(
         "logs.png",

@@ -38,8 +38,27 @@ pub enum Command {
     Log(LogArgs),
     /// Errors to parts: slot, lane, kind of fault, and a stopgap
     Locate(LocateArgs),
+    /// Which part is it: odds of a job and the next step
+    Swap(SwapArgs),
     /// The catalogue of tests, and what a march test detects
     Tests(TestsArgs),
+}
+
+/// Arguments of `swap`.
+#[derive(Debug, Args)]
+pub struct SwapArgs {
+    /// Job, by the machine's name or part of it [default: the only one]
+    #[arg(conflicts_with = "advise")]
+    pub job: Option<String>,
+    /// Answer a case that is read as JSON from stdin: one stateless question a step
+    #[arg(long)]
+    pub advise: bool,
+    /// Weights, rates and costs that a shop knows better, as TOML
+    #[arg(long, value_name = "FILE")]
+    pub priors: Option<PathBuf>,
+    /// As JSON
+    #[arg(long)]
+    pub json: bool,
 }
 
 /// Arguments of `demo`.

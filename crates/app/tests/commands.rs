@@ -2,7 +2,9 @@
 
 mod common;
 
+use std::io::Write as _;
 use std::path::Path;
+use std::process::Stdio;
 
 use common::{command, run, run_json};
 use rstest::rstest;
@@ -198,7 +200,7 @@ fn runs_with_one_module_confirm_refute_and_teach_a_map() {
     let (_, logs) = run_json(data.path(), &["logs", "--json"]);
     let ids = logs["runs"].as_array().unwrap().iter().map(|run| run["id"].as_str().unwrap().to_owned());
     let last = ids.max_by_key(|id| (id.len(), id.clone())).unwrap();
-    learned(&last, "slots follow from the parities 0x2084100");
+    learned(&last, "A, B by the parities of 0x2084100");
     let map = data.path().join("map.toml");
     run(data.path(), &["locate", &last, "--save-map", map.to_str().unwrap()]);
     let right = std::fs::read_to_string(&map).unwrap().replace("confirmed", "assumed");
@@ -391,4 +393,64 @@ fn the_truth_is_told_only_to_those_who_ask() {
     assert_eq!(run(data().path(), &["demo", "--reveal", "--machine", "nowhere"]).status.code(), Some(2));
     let checked = run(data().path(), &["check", "--sim", "spectro"]);
     assert!(!String::from_utf8_lossy(&checked.stdout).contains("is bad"));
+}
+
+/// A case from elsewhere is answered; one that cannot be is refused with its fault.
+#[test]
+fn cases_are_answered() {
+    let data = data();
+    let ask = |case: &str, more: &[&str]| {
+        let mut child = command(data.path(), &[&["swap", "--advise"], more].concat())
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::piped())
+            .spawn()
+            .unwrap();
+        child.stdin.take().unwrap().write_all(case.as_bytes()).unwrap();
+        child.wait_with_output().unwrap()
+    };
+    let case = json!({"version": 1, "slots": [{"id": "A1"}, {"id": "B1"}], "modules": [{"id": "M1"}, {"id": "M2"}],
+        "address_map": "known", "runs": [{"placement": {"A1": "M1", "B1": "M2"}, "planned_minutes": 60, "outcome": "errors", "slot": "A1"}]});
+    let output = ask(&case.to_string(), &[]);
+    assert_eq!(output.status.code(), Some(0));
+    let told: Value = serde_json::from_slice(&output.stdout).unwrap();
+    let odds = |told: &Value| told["posterior"]["slot:A1"].as_f64().unwrap();
+    assert!(told["action"] == "run" && odds(&told) < 0.3, "{told}");
+    let priors = data.path().join("shop.toml");
+    std::fs::write(&priors, "[weights]\nslot = 500.0\n").unwrap();
+    let output = ask(&case.to_string(), &["--priors", priors.to_str().unwrap()]);
+    assert!(odds(&serde_json::from_slice(&output.stdout).unwrap()) > 0.8);
+    for (wrong, words) in [("{", "cannot be read"), ("{\"version\": 9}", "version 9")] {
+        let output = ask(wrong, &[]);
+        assert_eq!(output.status.code(), Some(2));
+        assert!(String::from_utf8_lossy(&output.stderr).contains(words));
+    }
+    std::fs::write(&priors, "[weights]\nsolt = 1.0\n").unwrap();
+    assert_eq!(ask(&case.to_string(), &["--priors", priors.to_str().unwrap()]).status.code(), Some(2));
+}
+
+/// The job of a machine is told without its machine, and a name that fits nothing says what there is.
+#[test]
+fn a_job_is_told_from_its_records() {
+    let data = data();
+    let screen = common::Screen::open(
+        (128, 40),
+        &format!("{} demo --machine radio --data {}", common::revisum().display(), data.path().display()),
+    );
+    screen.wait("Enter run triage");
+    screen.keys(&["q"]);
+    let output = common::wait_for("the end of the demonstration", || {
+        let output = run(data.path(), &["swap", "radio"]);
+        output.status.success().then_some(output)
+    });
+    let text = String::from_utf8_lossy(&output.stdout).into_owned();
+    assert!(text.contains("Most suspect: module") && text.contains("NEXT") && text.contains("if clean"), "{text}");
+    let (code, told) = run_json(data.path(), &["swap", "--json"]);
+    assert_eq!((code, &told["action"]), (0, &json!("run")));
+    let output = run(&data.path().join("empty"), &["swap"]);
+    assert_eq!(output.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&output.stderr).contains("there are no jobs"));
+    let output = run(data.path(), &["swap", "nothing"]);
+    assert_eq!(output.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&output.stderr).contains("jobs here: radio"));
 }

@@ -47,6 +47,12 @@ impl Worth {
     }
 }
 
+/// Time without an event that shows with 95 % confidence that a change helped, after so many failures in so much running time; both in the
+/// same unit. Under no change all failures fall into the first part of the whole time with a chance of (t / (t + clean))^n.
+pub fn time_to_show_help(failures: u32, running: f64) -> f64 {
+    running * (0.05f64.powf(-1.0 / f64::from(failures.max(1))) - 1.0)
+}
+
 #[cfg(test)]
 mod tests {
     use rstest::rstest;
@@ -70,6 +76,14 @@ mod tests {
     #[case(30, 0.095)]
     fn bound_of_clean_passes(#[case] passes: u32, #[case] bound: f64) {
         assert!((Worth { passes, seconds: 1.0 }.per_pass_bound() - bound).abs() < 0.001);
+    }
+
+    #[rstest]
+    #[case(1, 19.0)]
+    #[case(2, 3.47)]
+    #[case(3, 1.71)]
+    fn more_failures_make_a_cure_easier_to_show(#[case] failures: u32, #[case] times: f64) {
+        assert!((time_to_show_help(failures, 1.0) - times).abs() < 0.01);
     }
 
     #[test]

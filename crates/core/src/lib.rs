@@ -24,4 +24,5 @@ pub mod signature;
 pub mod sweep;
 pub mod tally;
 pub mod text;
+pub mod timeline;
 pub mod units;

@@ -468,6 +468,11 @@ pub trait Hands: Send + Sync {
     /// # Errors
     /// A sentence that says why the machine cannot be fitted so.
     fn refit(&self, placement: &[(String, String)]) -> Result<(), String>;
+    /// Takes modules out and puts them back where they are.
+    ///
+    /// # Errors
+    /// A sentence that says why that cannot be done.
+    fn reseat(&self, modules: &[String]) -> Result<(), String>;
     /// Whether the machine starts as it is fitted.
     ///
     /// # Errors

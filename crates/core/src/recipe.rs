@@ -10,7 +10,7 @@ use crate::depth;
 use crate::units::ByteRange;
 
 /// How long to look.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, PartialOrd, Ord)]
 #[serde(rename_all = "kebab-case")]
 pub enum Depth {
     /// Minutes: one pass.

@@ -2,10 +2,12 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::catalog::Work;
 use crate::confidence::Worth;
 use crate::journal::{Begin, EndReason, Entry, ErrorReport, Framed, Held, Progress, TestEnd};
 use crate::signature::Digest;
 use crate::tally::Tally;
+use crate::timeline::Timeline;
 use crate::units::{PhysAddr, RangeSet, counted};
 
 /// Samples kept for a whole run.
@@ -144,6 +146,8 @@ pub struct RunState {
     pub miscalculated: u64,
     /// Hardware reports.
     pub hardware: HardwareErrors,
+    /// Wrong words and temperature over time.
+    pub timeline: Timeline,
     /// Latest temperature.
     pub heat: Option<(String, f64)>,
     /// Paused now.
@@ -202,7 +206,10 @@ impl RunState {
                 self.test(test).cell(pass).errors += numbers;
             }
             Entry::Extended { passes } => self.added_passes = *passes,
-            Entry::Heat { sensor, celsius } => self.heat = Some((sensor.clone(), *celsius)),
+            Entry::Heat { sensor, celsius } => {
+                self.heat = Some((sensor.clone(), *celsius));
+                self.timeline.add_heat(framed.t_ms, *celsius);
+            }
             Entry::Paused => {
                 self.paused = true;
                 self.paused_at_ms = Some(framed.t_ms);
@@ -239,6 +246,7 @@ impl RunState {
     fn apply_errors(&mut self, t_ms: u64, report: &ErrorReport) {
         self.first_error_ms.get_or_insert(t_ms);
         let words = report.tally.words;
+        self.timeline.add_errors(t_ms, words);
         for sample in &report.tally.samples {
             let place = sample.address.map_or(sample.offset, |address| address.0);
             self.digest.add(place, sample.expected.0, sample.actual.0, sample.kind);
@@ -366,7 +374,7 @@ impl RunState {
     pub fn sentence(&self, live: bool) -> String {
         match self.outcome(live) {
             Outcome::CleanSoFar => "No errors so far.".to_owned(),
-            Outcome::Clean => self.worth().sentence(),
+            Outcome::Clean => format!("{} {}", self.worth().sentence(), self.scope()),
             Outcome::ErrorsFound => self.error_sentence(),
             Outcome::CutShort if self.end == Some(EndReason::TimeUp) => {
                 "The time was up before every test had finished once; nothing was found until then.".to_owned()
@@ -381,6 +389,25 @@ impl RunState {
                     .to_owned()
             }
         }
+    }
+
+    /// What a clean run speaks for: the loads that it had, how much of what is fitted, how warm it was.
+    fn scope(&self) -> String {
+        let specs = self.begin.recipe.as_ref().and_then(|recipe| recipe.specs().ok()).unwrap_or_default();
+        let computing = specs.iter().any(|spec| spec.work == Work::Computing);
+        let mut words = match computing {
+            true => "It had patterns and computing load".to_owned(),
+            false => "It had patterns, no computing load".to_owned(),
+        };
+        if let Some(fitted) = self.begin.fitted_bytes.filter(|fitted| *fitted > 0) {
+            let percent = self.tested_bytes() as f64 / fitted as f64 * 100.0;
+            words.push_str(&format!(", on {:.1} % of what is fitted", (percent * 10.0).floor() / 10.0));
+        }
+        let hottest = self.timeline.spans().iter().filter_map(|span| span.celsius).reduce(f64::max);
+        if let Some(celsius) = hottest {
+            words.push_str(&format!(", at up to {celsius:.0} °C"));
+        }
+        format!("{words}, and speaks for nothing else.")
     }
 
     fn error_sentence(&self) -> String {

@@ -370,6 +370,16 @@ impl Hands for Bench {
         Ok(())
     }
 
+    fn reseat(&self, modules: &[String]) -> Result<(), String> {
+        let before = self.placed();
+        let mut between = before.clone();
+        between.retain(|(_, serial)| !modules.contains(serial));
+        self.spec.check_placement(&between)?;
+        self.touch(&before, &between);
+        self.clock.skip(REFIT_NS);
+        Ok(())
+    }
+
     fn starts(&self) -> Result<(), String> {
         let (placed, setting) = (self.placed(), self.setting());
         if placed.is_empty() {
@@ -410,8 +420,8 @@ impl Hands for Bench {
     }
 
     fn intake(&self) -> Option<Intake> {
-        let IntakeSpec { owner, symptom, changed, tried } = self.spec.intake.clone()?;
-        Some(Intake { owner, symptom, changed, tried })
+        let IntakeSpec { owner, symptom, changed, tried, picked } = self.spec.intake.clone()?;
+        Some(Intake { owner, symptom, changed, tried, picked, words: String::new() })
     }
 
     fn complaint(&self) -> String {

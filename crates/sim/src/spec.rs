@@ -156,6 +156,8 @@ pub struct IntakeSpec {
     pub changed: String,
     /// What was tried already.
     pub tried: String,
+    /// Answers picked from the lists, by their names.
+    pub picked: BTreeSet<String>,
 }
 
 /// A run that was made before the machine came to the bench. It is made by the simulation when the workshop opens.

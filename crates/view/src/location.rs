@@ -31,14 +31,11 @@ pub fn location_drawing(location: &Location) -> String {
     document.to_string()
 }
 
-/// A bar for each data lane: how many words the groups have in which it was ever wrong.
+/// A bar for each data lane: of the distinct failing words, how many ever read wrong on it.
 fn lanes(mut document: Document, location: &Location, base: usize) -> Document {
-    let counts: Vec<usize> = (0..64)
-        .map(|lane| location.groups.iter().filter(|group| group.wrong >> lane & 1 == 1).map(|group| group.words).sum())
-        .collect();
-    let most = counts.iter().copied().max().unwrap_or(0).max(1);
-    for (lane, count) in counts.iter().enumerate() {
-        let height = (BARS * count).div_ceil(most).max(2);
+    let most = location.lanes.iter().copied().max().unwrap_or(0).max(1);
+    for (lane, count) in location.lanes.iter().enumerate() {
+        let height = (BARS as u64 * count).div_ceil(most).max(2) as usize;
         let colour = if *count > 0 { ERROR } else { FAINT };
         let bar = Rectangle::new()
             .set("x", MARGIN + lane * BAR + lane / 8 * 6)

@@ -21,12 +21,19 @@ pub struct SpeedArgs {
     /// Memory to sweep; far more than the caches hold
     #[arg(long, default_value = "2G", value_parser = parse_bytes)]
     memory: u64,
-    /// Only lines with this text in their name, or "flood" alone
+    /// Only lines with this text in their name, or "flood" or "redraw" alone
     #[arg(long, value_name = "TEXT")]
     only: Option<String>,
     /// Pairs for each line of the table
     #[arg(long, default_value_t = 40)]
     pairs: usize,
+}
+
+impl SpeedArgs {
+    /// Only the drawing of a view is asked for.
+    pub fn is_redraw(&self) -> bool {
+        self.only.as_deref() == Some("redraw")
+    }
 }
 
 /// Bytes that one core sweeps at a time.

@@ -5,11 +5,11 @@ use std::io::Write as _;
 use std::path::Path;
 
 use anyhow::{Context, Result};
-use revisum_core::address::{AddressMap, KnownWord, Locator, MapFile, MapStatus, learn};
-use revisum_core::board::Board;
+use revisum_core::address::{AddressMap, KnownWord, Locator, MapFile, MapStatus, learn_layout};
+use revisum_core::board::{Board, Slot};
 use revisum_core::locate::{
     Ground, Group, Judgement, Location, Refusal, Stopgap, judge, known_words, locate, locate_run, locator_of, map_of,
-    read_foreign, stopgap,
+    read_foreign, same_cells, stopgap, words_of_again,
 };
 use revisum_core::run_state::RunState;
 use revisum_core::units::{bytes_text, counted};
@@ -31,11 +31,11 @@ const SHOWN_GROUPS: usize = 12;
 /// When the run, the map or the list of errors cannot be read.
 pub fn run(data: Option<&Path>, args: &LocateArgs) -> Result<Exit> {
     let map = args.map.as_deref().map(read_map).transpose()?;
-    let (location, gap) = match (&args.errors, &args.run) {
-        (Some(file), _) => (of_foreign(file, map)?, None),
+    let (location, gap, again) = match (&args.errors, &args.run) {
+        (Some(file), _) => (of_foreign(file, map)?, None, None),
         (None, Some(run)) => {
-            let (location, gap) = of_run(data, run, map, args)?;
-            (location, Some(gap))
+            let (location, gap, again) = of_run(data, run, map, args)?;
+            (location, Some(gap), again)
         }
         (None, None) => return Err(WrongUse("name a run, or --errors FILE.csv".to_owned()).into()),
     };
@@ -46,9 +46,13 @@ pub fn run(data: Option<&Path>, args: &LocateArgs) -> Result<Exit> {
             Some(Err(refusal)) => (None, Some(refusal.to_string())),
             None => (None, None),
         };
-        writeln!(out, "{}", json!({ "location": location, "stopgap": written, "no_stopgap": refused }))?;
+        writeln!(
+            out,
+            "{}",
+            json!({ "location": location, "stopgap": written, "no_stopgap": refused, "again": again })
+        )?;
     } else {
-        write!(out, "{}", text(&location, gap.as_ref())?)?;
+        write!(out, "{}", text(&location, gap.as_ref(), again.as_deref())?)?;
     }
     if let Some(file) = &args.svg {
         let drawing = revisum_view::location_drawing(&location);
@@ -62,7 +66,7 @@ fn of_run(
     run: &str,
     map: Option<MapFile>,
     args: &LocateArgs,
-) -> Result<(Location, Result<Stopgap, Refusal>)> {
+) -> Result<(Location, Result<Stopgap, Refusal>, Option<String>)> {
     let recorded = read_run(&find_run(&DataDir::choose(data, None)?.runs(), run)?)?;
     if let Some(damage) = recorded.damage.sentence() {
         eprintln!("revisum: {damage}");
@@ -82,7 +86,23 @@ fn of_run(
     let locator = locator_of(&state.begin, judged(map, state, &known)?);
     let location = locate_run(state, &locator, &state.begin.board);
     let gap = stopgap(&recorded.state, &location);
-    Ok((location, gap))
+    Ok((location, gap, again(&others)))
+}
+
+/// Cells that failed in several runs of the machine, in a sentence.
+fn again(runs: &[RunState]) -> Option<String> {
+    let failed: Vec<(&RunState, Locator)> = runs
+        .iter()
+        .filter(|run| run.has_errors())
+        .map(|run| (run, locator_of(&run.begin, map_of(&run.begin).ok().flatten())))
+        .collect();
+    let name = |serial: &str| {
+        let mut modules = runs.iter().flat_map(|run| run.begin.board.modules());
+        modules
+            .find(|(_, module)| module.serial == serial)
+            .map_or_else(|| serial.to_owned(), |(_, module)| module.name())
+    };
+    words_of_again(&same_cells(failed.iter().map(|(run, locator)| (*run, locator))), &name)
 }
 
 /// A map that runs with single modules refute is dropped, and that is said; one that they confirm is no assumption any more.
@@ -116,24 +136,10 @@ fn tell_learned(state: &RunState, known: &[KnownWord]) {
         );
         return;
     }
-    let learned = learn(known, ranges, LEAST_BIT);
-    let masks: Vec<String> = learned.masks.iter().map(|mask| format!("{mask:#x}")).collect();
-    eprintln!("learned    from {} in {}", counted(known.len() as u64, "word"), learned.labels.join(", "));
-    match learned.open() {
-        None if learned.turns.is_empty() => eprintln!("           slots follow from the parities {}", masks.join(", ")),
-        None => eprintln!("           {:?} ways take turns", learned.turns),
-        Some(open) => eprintln!("           {open}"),
-    }
-    let unseen: Vec<&str> = state
-        .begin
-        .board
-        .modules()
-        .map(|(slot, _)| slot.id.as_str())
-        .filter(|id| !learned.labels.iter().any(|label| label == id))
-        .collect();
-    if !unseen.is_empty() {
-        eprintln!("           next: the failing module in {}, with the same slots filled", unseen.join(", then in "));
-    }
+    let channel = |slot: &Slot| slot.channel.clone().unwrap_or_else(|| slot.id.clone());
+    let fitted: Vec<_> = state.begin.board.modules().map(|(slot, _)| (slot.id.clone(), channel(slot))).collect();
+    eprintln!("learned    from {}", counted(known.len() as u64, "word"));
+    learn_layout(known, &fitted, ranges, LEAST_BIT).lines().iter().for_each(|line| eprintln!("           {line}"));
 }
 
 /// Cache lines never spread over two slots.
@@ -195,7 +201,7 @@ fn read_text(file: &Path) -> Result<String> {
     Ok(String::from_utf8_lossy(&bytes).into_owned())
 }
 
-fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>) -> Result<String> {
+fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Option<&str>) -> Result<String> {
     let mut text = String::new();
     writeln!(text, "{}", location.statement)?;
     if location.signature.is_none() && location.groups.is_empty() {
@@ -210,6 +216,9 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>) -> Result<S
     }
     if let Some(odds) = location.fit_in_words() {
         writeln!(text, "           {odds}")?;
+    }
+    if let Some(again) = again {
+        writeln!(text, "again      {again}")?;
     }
     if location.outside > 0 {
         writeln!(text, "outside    {} outside of the map", counted(location.outside, "word"))?;
@@ -235,7 +244,7 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>) -> Result<S
 fn group_line(group: &Group) -> String {
     let lanes: Vec<String> = group.lanes().iter().map(u8::to_string).collect();
     let lanes = if lanes.len() > 8 { "many lanes".to_owned() } else { format!("lanes {}", lanes.join(" ")) };
-    let first = group.named.first().map(ToString::to_string).unwrap_or_default();
+    let first = group.named.first().map(|word| word.place.to_string()).unwrap_or_default();
     let slot = group.slot.as_deref().unwrap_or("?");
     format!(
         "{slot:<8} {:<32} {:>9}  {lanes:<24} from {first}",

@@ -6,6 +6,7 @@ mod locate;
 mod log;
 mod logs;
 mod result;
+mod swap;
 mod tests;
 
 use anyhow::Result;
@@ -30,6 +31,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Logs(args)) => logs::logs(data, &args),
         Some(Command::Log(args)) => log::log(data, &args),
         Some(Command::Locate(args)) => locate::run(data, &args),
+        Some(Command::Swap(args)) => swap::run(data, &args),
         Some(Command::Tests(args)) => tests::tests(&args),
     }
 }

@@ -7,11 +7,17 @@ use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
 use revisum_core::board::{Before, Board, Module};
-use revisum_core::isolate::{Case, KnownModule, KnownSlot, RunFact, one_module_pass_minutes};
-use revisum_core::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, read_journal};
-use revisum_core::ports::{History, PastRun};
-use revisum_core::run_state::Outcome;
+use revisum_core::isolate::{
+    Case, Evidence, KnownModule, KnownSlot, Move, Priors, RunFact, moves, one_module_pass_minutes, tilt,
+};
+use revisum_core::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, Step, read_journal};
+use revisum_core::locate::trusted_map;
+use revisum_core::ports::{History, JournalStore, PastRun};
+use revisum_core::recipe::Recipe;
+use revisum_core::run_state::{Outcome, RunState};
 use revisum_linux::JournalFile;
+
+use crate::exit::WrongUse;
 
 use super::runs::{Recorded, Standing, read_run};
 
@@ -55,6 +61,60 @@ impl Job {
         Ok(job)
     }
 
+    /// Reads a job without writing to it; by part of its machine's name, or the only one.
+    ///
+    /// # Errors
+    /// When there is none, or several, or it cannot be read.
+    pub fn read_only(jobs: &Path, runs_folder: &Path, machine: Option<&str>) -> Result<Self> {
+        if !jobs.exists() {
+            let words = format!("there are no jobs in {} yet; --data DIR looks elsewhere", jobs.display());
+            return Err(WrongUse(words).into());
+        }
+        let mut found: Vec<PathBuf> = std::fs::read_dir(jobs)
+            .with_context(|| format!("the folder of jobs {} cannot be read", jobs.display()))?
+            .flatten()
+            .map(|file| file.path())
+            .filter(|path| path.extension().is_some_and(|ending| ending == "job"))
+            .collect();
+        found.sort();
+        let names =
+            |path: &PathBuf| path.file_stem().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
+        let all: Vec<String> = found.iter().map(names).collect();
+        found.retain(|path| machine.is_none_or(|wanted| names(path).contains(wanted)));
+        if let Some(exact) = found.iter().position(|path| Some(names(path).as_str()) == machine) {
+            found = vec![found.swap_remove(exact)];
+        }
+        let [path] = &found[..] else {
+            let asked = machine.map_or_else(String::new, |wanted| format!(" with {wanted} in its name"));
+            let which = if found.is_empty() { "no job" } else { "more than one job" };
+            return Err(WrongUse(format!("there is {which}{asked}; jobs here: {}", all.join(", "))).into());
+        };
+        let file = File::open(path).with_context(|| format!("the job {} cannot be opened", path.display()))?;
+        let mut state = JobState::default();
+        read_journal::<JobEntry>(&mut BufReader::new(file), |framed| state.apply(&framed.entry))
+            .with_context(|| format!("the job {} cannot be read", path.display()))?;
+        let writer = JournalWriter::resume(Box::new(NoStore), &names(path), 0);
+        let mut job = Self { state, writer, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
+        for run in job.state.runs.clone() {
+            job.load(&run);
+        }
+        Ok(job)
+    }
+
+    /// The job as evidence by what is on record alone: the machine itself is not looked at.
+    pub fn case_of_record(&self) -> Case {
+        let board = self.state.looked.as_ref().map(|looked| looked.board.clone()).unwrap_or_default();
+        let last = self.runs().next_back().map(|run| run.state.begin.settings.clone());
+        let settings = self.state.settings.clone().or(last).unwrap_or_default();
+        let mut seen: Vec<String> =
+            self.states().map(|run| run.begin.settings.clone()).chain([settings.clone()]).collect();
+        seen.dedup();
+        seen.retain(|settings| !settings.is_empty());
+        seen.sort_by_key(|settings| settings == "stock");
+        seen.dedup();
+        self.case(&board, &settings, &seen)
+    }
+
     /// What was written down so far.
     pub fn state(&self) -> &JobState {
         &self.state
@@ -63,6 +123,11 @@ impl Job {
     /// Runs of the job, oldest first; those whose journals can be read.
     pub fn runs(&self) -> impl DoubleEndedIterator<Item = &Recorded> {
         self.state.runs.iter().filter_map(|id| self.runs.get(id))
+    }
+
+    /// What each of these runs came to.
+    pub fn states(&self) -> impl DoubleEndedIterator<Item = &RunState> + Clone {
+        self.state.runs.iter().filter_map(|id| self.runs.get(id)).map(|run| &run.state)
     }
 
     /// Writes down every module that is here and was not known yet.
@@ -177,28 +242,100 @@ impl Job {
         Module { mark: self.mark_of("", known), ..known.clone() }.name()
     }
 
-    /// The job as evidence for the odds.
-    pub fn case(&self, board: &Board) -> Case {
-        let runs: Vec<RunFact> = self
-            .runs()
-            .filter(|run| run.standing != Standing::Running)
-            .filter_map(|run| RunFact::of(&run.state))
-            .collect();
+    /// The job as evidence for the odds, with the machine as it is fitted and set now.
+    pub fn case(&self, board: &Board, settings: &str, offered: &[String]) -> Case {
         let pass_minutes = self.runs().filter_map(|run| one_module_pass_minutes(&run.state)).next_back();
-        let fitted = board.modules().map(|(_, module)| module.serial.clone());
-        let mut modules: Vec<String> =
-            self.state.modules.iter().map(|module| module.serial.clone()).chain(fitted).collect();
-        modules.retain(|serial| !serial.is_empty());
+        let mut modules: Vec<String> = self.state.modules.iter().map(|module| module.serial.clone()).collect();
+        modules.extend(board.modules().map(|(slot, module)| module.identity(&slot.id)));
+        modules.retain(|id| !id.is_empty());
         modules.sort();
         modules.dedup();
+        let known = |id: String| KnownModule { known_good: self.state.good.contains(&id), ..KnownModule::of(id) };
+        let runs: Vec<RunFact> = self.facts().into_iter().map(|(_, fact)| fact).collect();
+        let priors = Priors::default();
+        let picked = self.state.intake.as_ref().map(|intake| &intake.picked);
         Case {
             slots: board.slots.iter().map(KnownSlot::from).collect(),
-            modules: modules.into_iter().map(|id| KnownModule { id }).collect(),
+            modules: modules.into_iter().map(known).collect(),
+            settings: if offered.len() > 1 { offered.to_vec() } else { Vec::new() },
+            map_known: self.places_errors(),
+            present: (!runs.is_empty()).then(|| (board.known_placement(), settings.to_owned())),
             runs,
             pass_minutes: pass_minutes.unwrap_or(10.0),
+            tilt: picked.map(|picked| tilt(picked, &priors)).unwrap_or_default(),
+            priors,
         }
     }
+
+    /// What each run of a case of this job moved most, by its id.
+    pub fn moves(&self, case: &Case) -> BTreeMap<String, Move> {
+        let ids = self.facts().into_iter().map(|(id, _)| id);
+        ids.zip(moves(case)).filter_map(|(id, moved)| Some((id, moved?))).collect()
+    }
+
+    /// The recipe of the run that failed first: a retest repeats what showed the fault.
+    pub fn failing_recipe(&self) -> Option<Recipe> {
+        let mut failed = self.runs().filter(|run| run.state.has_errors() && !self.state.struck.contains_key(&run.id));
+        failed.next()?.state.begin.recipe.clone()
+    }
+
+    /// Whether errors can be placed in slots: by an address map that nothing contradicts, or by error counters.
+    fn places_errors(&self) -> bool {
+        let by_map = |run: &RunState| run.begin.map.is_some() && trusted_map(run, self.states()).is_ok();
+        self.states().any(|run| !run.hardware.places.is_empty() || by_map(run))
+    }
+
+    /// What happened, as evidence, in its order.
+    fn facts(&self) -> Vec<(String, RunFact)> {
+        let mut facts = Vec::new();
+        let mut reseat = Vec::new();
+        for step in &self.state.steps {
+            let fact = match step {
+                Step::Reseated(modules) => {
+                    reseat.extend(modules.iter().cloned());
+                    None
+                }
+                Step::Dark(fitting) => {
+                    let clean = RunFact::clean(fitting.placement.clone(), DARK_MINUTES, 0.0);
+                    Some((String::new(), RunFact { evidence: Evidence::Dark, ..clean }))
+                }
+                Step::Ran(id) => self.fact(id).map(|fact| (id.clone(), fact)),
+            };
+            facts.extend(fact.map(|(id, fact)| (id, RunFact { reseat: std::mem::take(&mut reseat), ..fact })));
+        }
+        facts
+    }
+
+    fn fact(&self, id: &str) -> Option<RunFact> {
+        let run = self.runs.get(id).filter(|run| run.standing != Standing::Running)?;
+        let fact = RunFact::of(&run.state, trusted_map(&run.state, self.states()).is_ok())?;
+        Some(RunFact { struck: self.state.struck.contains_key(id), ..fact })
+    }
+
+    /// Writes down what the technician decided.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn decide(&mut self, entry: JobEntry) -> Result<()> {
+        self.note(entry)
+    }
 }
+
+/// Where nothing is written.
+struct NoStore;
+
+impl JournalStore for NoStore {
+    fn append(&mut self, _: &[u8]) -> std::io::Result<()> {
+        Err(std::io::Error::other("the job was opened to be read only"))
+    }
+
+    fn sync(&mut self) -> std::io::Result<()> {
+        Ok(())
+    }
+}
+
+/// Minutes after which it is plain that a machine does not start.
+const DARK_MINUTES: f64 = 2.0;
 
 impl History for Job {
     fn of_module(&self, serial: &str) -> Vec<PastRun> {

@@ -5,6 +5,8 @@
 pub enum View {
     /// 0: the machines of the workshop.
     Jobs,
+    /// 1: what is told of a machine that comes in.
+    Intake,
     /// 2: what is fitted.
     Board,
     /// 3: what to run.
@@ -21,12 +23,14 @@ pub enum View {
 
 impl View {
     /// All views, in the order of their numbers.
-    pub const ALL: [Self; 7] = [Self::Jobs, Self::Board, Self::Recipe, Self::Run, Self::Locate, Self::Swap, Self::Logs];
+    pub const ALL: [Self; 8] =
+        [Self::Jobs, Self::Intake, Self::Board, Self::Recipe, Self::Run, Self::Locate, Self::Swap, Self::Logs];
 
     /// Its number key; numbers of views that do not exist yet stay free.
     pub fn digit(self) -> char {
         match self {
             Self::Jobs => '0',
+            Self::Intake => '1',
             Self::Board => '2',
             Self::Recipe => '3',
             Self::Run => '4',
@@ -40,6 +44,7 @@ impl View {
     pub fn name(self) -> &'static str {
         match self {
             Self::Jobs => "Jobs",
+            Self::Intake => "Intake",
             Self::Board => "Board",
             Self::Recipe => "Recipe",
             Self::Run => "Run",
@@ -71,6 +76,18 @@ pub enum Action {
     Switch,
     /// Other settings in the firmware.
     Settings,
+    /// Choose another step than the advised one.
+    OtherStep,
+    /// Strike a run out, or let it count again.
+    Strike,
+    /// Say that a module is known to be good, or not any more.
+    KnownGood,
+    /// The job is done, or goes on.
+    CloseOrReopen,
+    /// Write words into the intake.
+    Words,
+    /// Only the lines of a list with some words in them.
+    Find,
     /// What keeps a system out of bad ranges.
     Stopgap,
     /// Name the chosen module.

@@ -1,5 +1,6 @@
 //! What the state asks the rest of the program to do.
 
+use revisum_core::journal::JobEntry;
 use revisum_core::recipe::Recipe;
 
 /// An effect.
@@ -25,6 +26,10 @@ pub enum Effect {
     Refit(Vec<(String, String)>),
     /// Put these settings in force.
     Set(String),
+    /// Take modules out and put them back.
+    Reseat(Vec<String>),
+    /// Write something down in the job.
+    Decide(Box<JobEntry>),
     /// Call a module so.
     Mark {
         /// What the module is known by.

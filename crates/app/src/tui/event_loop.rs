@@ -14,11 +14,13 @@ use super::state::App;
 use super::terminal::{Screen, TerminalGuard, ring};
 use super::theme::Theme;
 use super::workshop::Workshop;
-use super::{update, views};
+use super::{step, update, views};
 use crate::wall_time;
 
 /// The clock in the header moves this often.
 const TICK: Duration = Duration::from_secs(1);
+/// Seconds in which a key holds a planned run.
+const BEGINS_IN_SECONDS: u32 = 30;
 /// Events taken together before the screen is drawn again.
 const BURST: usize = 64;
 
@@ -43,6 +45,12 @@ pub fn run(mut workshop: Workshop, first: View) -> Result<()> {
     let size = screen.size().context("the size of the terminal is unknown")?;
     let mut app = App::new(workshop.facts(), (size.width, size.height));
     app.view = first;
+    if app.planned_matches() {
+        app.view = View::Swap;
+        app.begins_in = Some(BEGINS_IN_SECONDS);
+    } else if app.facts.plan.is_some() {
+        app.view = View::Swap;
+    }
     app.job = app.facts.bench.iter().position(|machine| machine.name == app.facts.machine).unwrap_or(0);
     if first == View::Jobs {
         workshop.perform(&mut app, Effect::ListLogs, || {});
@@ -67,7 +75,7 @@ fn serve(
         screen.draw(|frame| views::draw(frame, app, &theme))?;
         match inbox.recv_timeout(TICK) {
             Ok(event) => take(app, workshop, screen, sender, event)?,
-            Err(RecvTimeoutError::Timeout) => {}
+            Err(RecvTimeoutError::Timeout) => count_down(app, workshop, sender),
             Err(RecvTimeoutError::Disconnected) => return Ok(()),
         }
         for event in inbox.try_iter().take(BURST) {
@@ -108,6 +116,18 @@ fn take(
         Event::Ended => app.quit = true,
     }
     Ok(())
+}
+
+/// A planned run begins by itself when the machine is fitted as planned and nobody touches a key.
+fn count_down(app: &mut App, workshop: &mut Workshop, sender: &Sender<Event>) {
+    let Some(left) = app.begins_in else { return };
+    app.begins_in = Some(left.saturating_sub(1)).filter(|left| *left > 0);
+    if app.begins_in.is_none() {
+        for effect in step::begin_planned(app) {
+            let sender = sender.clone();
+            workshop.perform(app, effect, move || drop(sender.send(Event::Published)));
+        }
+    }
 }
 
 /// What a sound tells: whether there were errors, and whether the run is over.

@@ -30,6 +30,8 @@ pub fn bindings(app: &App) -> Vec<Binding> {
     all.push(binding(KeyCode::Char('?'), "?", Action::Help, "keys for here", false));
     if app.opened.is_some() {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the list", true));
+    } else if app.view == View::Locate && (app.word.is_some() || !app.find.value().is_empty()) {
+        all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to all groups", true));
     } else if app.view == View::Board && app.all_facts.is_some() {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the board", true));
     } else {
@@ -39,6 +41,7 @@ pub fn bindings(app: &App) -> Vec<Binding> {
     for view in app.views() {
         let words = match view {
             View::Jobs => "jobs: the machines of the workshop",
+            View::Intake => "intake: what is told of the machine",
             View::Board => "board: what is fitted",
             View::Recipe => "recipe: what to run",
             View::Run => "run",
@@ -48,6 +51,7 @@ pub fn bindings(app: &App) -> Vec<Binding> {
         };
         let name = match view.digit() {
             '0' => "0",
+            '1' => "1",
             '2' => "2",
             '3' => "3",
             '4' => "4",
@@ -72,6 +76,11 @@ fn own(app: &App) -> Vec<Binding> {
         View::Jobs => {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another machine", true));
         }
+        View::Intake => {
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "choose", true));
+            own.push(binding(KeyCode::Right, "→", Action::Right, "pick, or not", true));
+            own.push(binding(KeyCode::Char('w'), "w", Action::Words, "words", true));
+        }
         View::Board => {
             if app.all_facts.is_some() {
                 own.push(binding(KeyCode::Down, "↑↓", Action::Down, "further down", true));
@@ -93,7 +102,16 @@ fn own(app: &App) -> Vec<Binding> {
         }
         View::Run => {}
         View::Locate => {
-            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another group", true));
+            if app.facts.located.is_some() {
+                let (list, words) = match app.word {
+                    Some(_) => ("another word", "←  all groups"),
+                    None => ("another group", "→  its single words"),
+                };
+                own.push(binding(KeyCode::Down, "↑↓", Action::Down, list, true));
+                let (name, words) = words.split_once("  ").unwrap_or_default();
+                own.push(binding(KeyCode::Right, if name == "←" { "←" } else { "→" }, Action::Right, words, true));
+                own.push(binding(KeyCode::Char('/'), "/", Action::Find, "find", true));
+            }
             own.push(binding(KeyCode::Char('k'), "k", Action::Stopgap, "keep bad ranges out of use", true));
         }
         View::Swap if app.facts.can_move => {
@@ -109,6 +127,17 @@ fn own(app: &App) -> Vec<Binding> {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another run", true));
         }
         View::Logs => {}
+    }
+    if app.view == View::Swap && !app.is_running() {
+        if app.facts.advice.as_ref().is_some_and(|advice| !advice.alternatives.is_empty()) {
+            own.push(binding(KeyCode::Char('a'), "a", Action::OtherStep, "another step", true));
+        }
+        if !app.facts.trials.is_empty() {
+            own.push(binding(KeyCode::Char('u'), "u", Action::Strike, "strike a run out", false));
+        }
+        own.push(binding(KeyCode::Char('b'), "b", Action::KnownGood, "a module is known to be good", false));
+        let words = if app.facts.closed.is_some() { "open the job again" } else { "close the job" };
+        own.push(binding(KeyCode::Char('c'), "c", Action::CloseOrReopen, words, app.answer().is_some()));
     }
     if app.is_running() {
         if let Some(state) = app.run_state() {

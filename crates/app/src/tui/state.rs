@@ -4,7 +4,8 @@ use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use revisum_core::board::{Board, Coverage, Finding, Inventory, Module};
-use revisum_core::isolate::{Advice, Verdict};
+use revisum_core::isolate::{Advice, Case, Experiment, Move, Reason, Scene, Verdict, what_stays};
+use revisum_core::journal::{Intake, Plan};
 use revisum_core::locate::{Location, Refusal, Stopgap};
 use revisum_core::ports::{EccCount, MemoryOffer, PastRun, Reading};
 use revisum_core::recipe::{Depth, Recipe};
@@ -43,6 +44,20 @@ pub struct Facts {
     pub offer: MemoryOffer,
     /// Odds and next step.
     pub advice: Option<Advice>,
+    /// The job as evidence.
+    pub case: Arc<Case>,
+    /// The recipe that showed the fault first.
+    pub failing_recipe: Option<Recipe>,
+    /// The step that was decided on before the machine was switched off, and how the fitting differs from it now.
+    pub plan: Option<(Plan, Vec<String>)>,
+    /// What the job came to, while it is closed.
+    pub closed: Option<String>,
+    /// What was told when the machine came in.
+    pub intake: Intake,
+    /// A machine with a battery.
+    pub laptop: Option<bool>,
+    /// What each module is, by what it is known by.
+    pub modules: BTreeMap<String, Module>,
     /// Earlier runs of each module.
     pub history: BTreeMap<String, Vec<PastRun>>,
     /// The latest run of this job.
@@ -82,6 +97,10 @@ pub struct Facts {
 /// Where the errors of a run are, and what could be done meanwhile.
 #[derive(Clone, Debug)]
 pub struct Located {
+    /// The run.
+    pub state: Arc<RunState>,
+    /// Cells that failed in other runs too, in a sentence.
+    pub again: Option<String>,
     /// Where they are.
     pub location: Location,
     /// What keeps a system out of bad ranges, or why nothing does.
@@ -102,10 +121,18 @@ pub struct BenchMachine {
 /// A run of this job, for the table of what was tried.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Trial {
+    /// Id of the run.
+    pub run: String,
+    /// Why it was struck out.
+    pub struck: Option<String>,
+    /// What it moved most.
+    pub moved: Option<Move>,
     /// What was fitted.
     pub placement: Vec<(String, String)>,
     /// Settings in force; empty when unknown.
     pub settings: String,
+    /// How deep it was meant to go.
+    pub depth: Depth,
     /// How it ended.
     pub outcome: Outcome,
     /// Words that read wrong.
@@ -150,6 +177,17 @@ pub struct RunView {
     pub taken: (u64, u64),
 }
 
+/// Lists to choose from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Pick {
+    /// Steps that were not advised first.
+    Step,
+    /// Runs to strike out.
+    Strike,
+    /// Modules that may be known to be good.
+    Good,
+}
+
 /// Something in front of the view.
 #[derive(Clone, Debug)]
 pub enum Overlay {
@@ -173,6 +211,17 @@ pub enum Overlay {
         /// Chosen proposal.
         chosen: usize,
     },
+    /// Choose one of a list.
+    Pick {
+        /// What the list is of.
+        of: Pick,
+        /// Chosen line.
+        chosen: usize,
+    },
+    /// Words of the intake.
+    Words(Input),
+    /// What is looked for in a list is being typed.
+    Find,
     /// A question that Enter says yes to.
     LeaveWhileRunning,
     /// Something to be told.
@@ -202,6 +251,10 @@ pub struct App {
     pub slot: usize,
     /// First line shown of all facts; nothing while the board itself is shown.
     pub all_facts: Option<usize>,
+    /// Chosen answer of the intake.
+    pub answer: usize,
+    /// Seconds until the planned run begins by itself.
+    pub begins_in: Option<u32>,
     /// Chosen row of the recipe.
     pub recipe_row: usize,
     /// Tests that the depth would run if there were time.
@@ -214,8 +267,12 @@ pub struct App {
     pub sound: bool,
     /// Chosen test of the run.
     pub test: usize,
-    /// Chosen group of failing words.
+    /// Chosen group of failing words, among those that are shown.
     pub group: usize,
+    /// The single words of that group are shown, with the chosen one.
+    pub word: Option<usize>,
+    /// Only lines with this in them are shown.
+    pub find: Input,
     /// Chosen line of the logs.
     pub log: usize,
     /// Which loose module would be put in.
@@ -226,6 +283,13 @@ pub struct App {
     pub size: (u16, u16),
     /// Time to leave.
     pub quit: bool,
+}
+
+/// A fitting in an order of its own, so that two can be compared.
+pub fn sorted(placement: &[(String, String)]) -> Vec<(String, String)> {
+    let mut placement = placement.to_vec();
+    placement.sort();
+    placement
 }
 
 impl App {
@@ -243,6 +307,8 @@ impl App {
             job: 0,
             slot: first_fitted.unwrap_or(0),
             all_facts: None,
+            answer: 0,
+            begins_in: None,
             recipe_row: 0,
             left_out: Vec::new(),
             until: None,
@@ -250,6 +316,8 @@ impl App {
             sound: false,
             test: 0,
             group: 0,
+            word: None,
+            find: Input::default(),
             log: 0,
             loose: 0,
             overlay: None,
@@ -307,19 +375,14 @@ impl App {
 
     /// Whether modules were moved since the last run of this job.
     pub fn moved_since_last_run(&self) -> bool {
-        let sorted = |placement: Vec<(String, String)>| {
-            let mut placement = placement;
-            placement.sort();
-            placement
-        };
-        let now = sorted(self.facts.board.placement());
-        self.facts.trials.last().is_some_and(|trial| sorted(trial.placement.clone()) != now)
+        let now = sorted(&self.facts.board.known_placement());
+        self.facts.trials.last().is_some_and(|trial| sorted(&trial.placement) != now)
     }
 
     /// The step that the advice proposes, if it is open.
     pub fn proposal(&self) -> Option<&revisum_core::isolate::Experiment> {
         match &self.facts.advice.as_ref()?.verdict {
-            Verdict::Open { next, .. } => Some(next),
+            Verdict::Open(step) => Some(&step.next),
             _ => None,
         }
     }
@@ -334,18 +397,84 @@ impl App {
             _ if self.is_running() => Some("watch the run".to_owned()),
             View::Swap => self.swap_step_words(),
             View::Run | View::Locate if self.has_suspicion() => Some("what to do next".to_owned()),
-            View::Board | View::Recipe | View::Run | View::Locate => Some(format!("run {}", self.recipe.depth.word())),
+            View::Intake | View::Board | View::Recipe | View::Run | View::Locate => {
+                Some(format!("run {}", self.recipe.depth.word()))
+            }
         }
     }
 
     fn swap_step_words(&self) -> Option<String> {
+        if self.planned_matches() {
+            return Some("make the planned run".to_owned());
+        }
         if self.moved_since_last_run() {
             return Some("run with this fitting".to_owned());
         }
-        if self.proposal().is_some() {
-            return self.facts.can_move.then(|| "do this step and run".to_owned());
+        if let Some((stays, proved)) = self.leaves_with() {
+            return Some(match proved {
+                true => "close the job".to_owned(),
+                false if self.needs_hands(&stays) => "fit what stays, run a survey".to_owned(),
+                false => "run a survey to prove it".to_owned(),
+            });
         }
-        Some(format!("run {}", self.recipe.depth.word()))
+        match self.proposal() {
+            Some(_) if self.facts.can_move => Some("do this step and run".to_owned()),
+            Some(next) if !self.needs_hands(next) => Some("run".to_owned()),
+            Some(_) => Some("write this step down".to_owned()),
+            None => Some(format!("run {}", self.deeper().unwrap_or(self.recipe.depth).word())),
+        }
+    }
+
+    /// The depth after the deepest run that was clean in this fitting, while nothing was ever found: a rarer fault may still be there.
+    pub fn deeper(&self) -> Option<Depth> {
+        if self.has_suspicion() {
+            return None;
+        }
+        let clean = self.facts.trials.iter().filter(|trial| trial.outcome == Outcome::Clean && trial.struck.is_none());
+        match clean.map(|trial| trial.depth).max()? {
+            Depth::Triage => Some(Depth::Survey),
+            Depth::Survey | Depth::Overnight => Some(Depth::Overnight),
+        }
+    }
+
+    /// The machine as it leaves once the part is named, and whether a survey of it was clean already; nothing while the job is closed.
+    pub fn leaves_with(&self) -> Option<(Experiment, bool)> {
+        let (named, reason) = self.answer().filter(|_| self.facts.closed.is_none())?;
+        let (placement, settings) = what_stays(&self.facts.case, named, reason)?;
+        let wanted = sorted(&placement);
+        let now = sorted(&self.facts.board.known_placement());
+        let cost = &self.facts.case.priors.cost;
+        let hands_minutes = if wanted == now { cost.rerun } else { cost.change_base };
+        let proves = |trial: &Trial| {
+            let deep = trial.depth >= Depth::Survey && trial.outcome == Outcome::Clean;
+            deep && trial.struck.is_none() && sorted(&trial.placement) == wanted
+        };
+        let proved = self.facts.trials.last().is_some_and(proves);
+        Some((Experiment { placement, settings, hands_minutes, passes: 1.0, ..Experiment::default() }, proved))
+    }
+
+    /// Whether a step needs the machine to be switched off, or its firmware to be entered.
+    pub fn needs_hands(&self, next: &Experiment) -> bool {
+        let set = !next.settings.is_empty() && next.settings != self.facts.settings;
+        set || !next.reseat.is_empty() || next.hands_minutes > self.facts.case.priors.cost.rerun
+    }
+
+    /// A step was written down, and the machine is fitted as it says.
+    pub fn planned_matches(&self) -> bool {
+        self.facts.plan.as_ref().is_some_and(|(_, differences)| differences.is_empty())
+    }
+
+    /// What steps are written for.
+    pub fn scene<'a>(&'a self, now: &'a Vec<(String, String)>, name: &'a dyn Fn(&str) -> String) -> Scene<'a> {
+        Scene { now, settings: &self.facts.settings, by_program: self.facts.can_move, laptop: self.facts.laptop, name }
+    }
+
+    /// The causes that the job came to, and why it is enough.
+    pub fn answer(&self) -> Option<(&[revisum_core::isolate::Odds], Reason)> {
+        match &self.facts.advice.as_ref()?.verdict {
+            Verdict::Done { named, reason } => Some((named, *reason)),
+            _ => None,
+        }
     }
 
     /// Whether some run of this job failed.

@@ -2,25 +2,32 @@
 //! output happens here.
 
 use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
-use revisum_core::recipe::Recipe;
+use revisum_core::isolate::answer_words;
+use revisum_core::journal::JobEntry;
+use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::units::bytes_text;
 
 use super::action::{Action, View};
 use super::effect::Effect;
 use super::keymap::{action_of, bindings, matching};
 use super::recipe_rows::{self, recipe_rows};
-use super::state::{App, Overlay};
-use super::{all_facts, mark};
+use super::state::{App, Overlay, Pick};
+use super::{all_facts, found, intake, mark, pick, step as steps};
 
 /// Takes one key press.
 pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
     if key.modifiers.contains(KeyModifiers::CONTROL) && key.code == KeyCode::Char('c') {
         return leave(app);
     }
+    // Somebody is there: nothing begins by itself.
+    app.begins_in = None;
     match app.overlay.take() {
         None => action_of(app, key).map(|action| act(app, action)).unwrap_or_default(),
         Some(Overlay::Actions { typed, chosen }) => key_in_actions(app, key, typed, chosen),
         Some(Overlay::Mark { module, name, input, chosen }) => mark::key(app, key, module, name, input, chosen),
+        Some(Overlay::Pick { of, chosen }) => pick::key(app, key, of, chosen),
+        Some(Overlay::Words(input)) => intake::key(app, key, input),
+        Some(Overlay::Find) => found::key(app, key),
         Some(Overlay::LeaveWhileRunning) => match key.code {
             KeyCode::Enter => leave(app),
             _ => Vec::new(),
@@ -65,6 +72,7 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
             app.view = view;
             app.opened = None;
             app.all_facts = None;
+            found::forget(app);
             return match view {
                 View::Logs | View::Jobs => vec![Effect::ListLogs],
                 View::Locate => vec![Effect::Locate],
@@ -73,16 +81,24 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         }
         Action::Up => step(app, -1),
         Action::Down => step(app, 1),
+        Action::Left | Action::Right if app.view == View::Intake => return intake::pick(app),
         Action::Left => change(app, -1),
         Action::Right => change(app, 1),
         Action::Proceed => return proceed(app),
         Action::Back if app.opened.is_some() => app.opened = None,
         Action::Back if app.all_facts.is_some() => app.all_facts = None,
+        Action::Back if app.view == View::Locate && found::back(app) => {}
+        Action::Find => app.overlay = Some(Overlay::Find),
         Action::Back | Action::Actions => app.overlay = Some(Overlay::Actions { typed: String::new(), chosen: 0 }),
         Action::Switch => return switch(app),
         Action::Settings => return other_settings(app),
         Action::Stopgap => app.overlay = Some(Overlay::Notice(stopgap_words(app))),
         Action::Mark => mark::open(app),
+        Action::OtherStep => pick::open(app, Pick::Step),
+        Action::Strike => pick::open(app, Pick::Strike),
+        Action::KnownGood => pick::open(app, Pick::Good),
+        Action::CloseOrReopen => return close_or_reopen(app),
+        Action::Words => intake::open_words(app),
         Action::AllFacts => app.all_facts = Some(0),
         Action::PauseOrGoOn => return vec![Effect::PauseOrGoOn],
         Action::SkipTest => return vec![Effect::SkipTest],
@@ -136,9 +152,13 @@ fn step(app: &mut App, by: isize) {
             app.all_facts = app.all_facts.map(|first| stepped(first, by * FACTS_STEP, lines));
         }
         View::Locate => {
-            let groups = app.facts.located.as_ref().map_or(0, |located| located.location.groups.len());
-            app.group = stepped(app.group, by, groups);
+            let (groups, words) = (found::groups(app).len(), found::words(app).len());
+            match &mut app.word {
+                Some(word) => *word = stepped(*word, by, words),
+                None => app.group = stepped(app.group, by, groups),
+            }
         }
+        View::Intake => app.answer = stepped(app.answer, by, intake::answers()),
         View::Jobs => app.job = stepped(app.job, by, app.facts.bench.len()),
         View::Board | View::Swap => app.slot = stepped(app.slot, by, app.facts.board.slots.len()),
         View::Recipe => app.recipe_row = stepped(app.recipe_row, by, recipe_rows(app).len()),
@@ -158,6 +178,7 @@ fn change(app: &mut App, by: isize) {
                 recipe_rows::change(app, *row, by);
             }
         }
+        View::Locate => app.word = (by > 0 && app.facts.located.is_some()).then(|| app.word.unwrap_or(0)),
         View::Swap => app.loose = stepped(app.loose, by, app.facts.table.len()),
         _ => {}
     }
@@ -180,7 +201,17 @@ fn proceed(app: &mut App) -> Vec<Effect> {
             app.view = View::Swap;
             Vec::new()
         }
-        View::Swap if !app.moved_since_last_run() && app.proposal().is_some() => follow_advice(app),
+        View::Swap if app.planned_matches() => steps::begin_planned(app),
+        View::Swap if !app.moved_since_last_run() && app.leaves_with().is_some() => leave_with(app),
+        View::Swap if !app.moved_since_last_run() => match app.proposal().cloned() {
+            Some(next) => steps::follow(app, &next),
+            None => {
+                if let Some(depth) = app.deeper() {
+                    recipe_rows::choose_depth(app, depth);
+                }
+                start(app, app.recipe.clone())
+            }
+        },
         _ => start(app, app.recipe.clone()),
     }
 }
@@ -199,7 +230,8 @@ fn open_machine(app: &mut App) -> Vec<Effect> {
     vec![Effect::OpenMachine(machine.name.clone())]
 }
 
-fn start(app: &mut App, recipe: Recipe) -> Vec<Effect> {
+/// Begins a run, unless something speaks against it.
+pub fn start(app: &mut App, recipe: Recipe) -> Vec<Effect> {
     if let Some(sign) = &app.facts.dark {
         app.overlay = Some(Overlay::Notice(format!("The machine does not start: {sign}. 6 moves modules.")));
         return Vec::new();
@@ -212,13 +244,31 @@ fn start(app: &mut App, recipe: Recipe) -> Vec<Effect> {
     vec![Effect::StartRun(recipe)]
 }
 
-fn follow_advice(app: &mut App) -> Vec<Effect> {
-    let Some(next) = app.proposal().filter(|_| app.facts.can_move) else { return Vec::new() };
-    let (placement, passes) = (next.placement.clone(), next.passes);
-    let recipe = Recipe { passes: Some(passes), for_seconds: None, ..app.recipe.clone() };
-    let mut effects = vec![Effect::Refit(placement)];
-    effects.extend(start(app, recipe));
-    effects
+/// Puts in what stays and proves it with a survey; once that is done the job is closed.
+fn leave_with(app: &mut App) -> Vec<Effect> {
+    match app.leaves_with() {
+        Some((_, true)) => close_or_reopen(app),
+        Some((stays, false)) => {
+            recipe_rows::choose_depth(app, Depth::Survey);
+            let recipe = Recipe { range: None, memory: None, ..app.recipe.clone() };
+            steps::follow_with(app, &stays, recipe)
+        }
+        None => Vec::new(),
+    }
+}
+
+/// The job is done, with its answer written down; or it goes on.
+fn close_or_reopen(app: &mut App) -> Vec<Effect> {
+    if app.facts.closed.is_some() {
+        return vec![Effect::Decide(Box::new(JobEntry::Reopened))];
+    }
+    let name = |id: &str| app.facts.name_of(id);
+    let answer = match app.answer() {
+        Some((named, reason)) => answer_words(&app.facts.case, named, reason, &name),
+        None if app.has_suspicion() => "closed before the part was named.".to_owned(),
+        None => "no run found an error.".to_owned(),
+    };
+    vec![Effect::Decide(Box::new(JobEntry::Closed { answer }))]
 }
 
 /// The next settings that the firmware offers.

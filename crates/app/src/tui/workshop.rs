@@ -4,11 +4,13 @@ use std::path::PathBuf;
 use std::sync::Arc;
 
 use anyhow::Result;
+use revisum_core::address::Locator;
 use revisum_core::board::{Before, Board};
-use revisum_core::isolate::advise;
-use revisum_core::locate::{Judgement, judge, known_words, locate_run, locator_of, map_of, stopgap};
+use revisum_core::isolate::{Case, advise, differences};
+use revisum_core::journal::{JobEntry, Plan};
+use revisum_core::locate::{locate_run, locator_of, same_cells, stopgap, trusted_map, words_of_again};
 use revisum_core::ports::{History, Machine};
-use revisum_core::recipe::Recipe;
+use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
 use revisum_sim::{shipped, shipped_names};
 
@@ -74,7 +76,12 @@ impl Workshop {
         self.put_marks(&mut look.inventory.board);
         let findings = look.findings(self.before.as_ref());
         let (system, board) = (look.system, look.inventory.board.clone());
-        let case = self.job.case(&board);
+        // Where no program can set anything, the modules tell whether there is a profile to switch off.
+        let shown = board.settings_shown();
+        let by_hand = || if shown.is_some() { vec!["profile".to_owned(), "stock".to_owned()] } else { Vec::new() };
+        let offered = self.machine.hands.as_ref().map_or_else(by_hand, |hands| hands.settings());
+        let settings = if system.settings.is_empty() { shown.unwrap_or_default().to_owned() } else { system.settings };
+        let case = Arc::new(self.job.case(&board, &settings, &offered));
         let known = case.modules.iter().map(|module| module.id.clone());
         let mut table = self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default();
         table.iter_mut().for_each(|module| module.mark = self.job.mark_of("", module));
@@ -92,7 +99,13 @@ impl Workshop {
             advice: (!case.runs.is_empty()).then(|| advise(&case)),
             history: known.clone().map(|serial| (serial.clone(), self.job.of_module(&serial))).collect(),
             last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
-            trials: self.job.runs().filter_map(trial).collect(),
+            trials: self.trials(&case),
+            failing_recipe: self.job.failing_recipe(),
+            plan: self.plan(&board),
+            closed: self.job.state().closed.clone(),
+            intake: self.job.state().intake.clone().unwrap_or_default(),
+            laptop: laptop(&board),
+            modules: self.job.state().modules.iter().map(|module| (module.serial.clone(), module.clone())).collect(),
             located: self.job.runs().next_back().and_then(|run| self.located(&run.state)),
             findings,
             coverage: look.coverage.unwrap_or_default(),
@@ -100,8 +113,9 @@ impl Workshop {
             counters: look.counters,
             inventory: Arc::new(look.inventory),
             dark: self.dark(),
-            settings: system.settings,
-            offered: self.machine.hands.as_ref().map(|hands| hands.settings()).unwrap_or_default(),
+            settings,
+            offered,
+            case: case.clone(),
             can_move: self.machine.hands.is_some(),
             names: known.map(|serial| (serial.clone(), self.job.name_of(&serial))).collect(),
             rated: self.rated.clone(),
@@ -174,6 +188,8 @@ impl Workshop {
             }
             Effect::Refit(placement) => self.refit(app, &placement),
             Effect::Set(settings) => self.set(app, &settings),
+            Effect::Reseat(modules) => self.reseat(app, modules),
+            Effect::Decide(entry) => self.decide(app, *entry),
             Effect::OpenMachine(name) => self.open_machine(app, &name),
             Effect::Mark { module, mark } => self.mark(app, &module, &mark),
             Effect::Locate => {
@@ -273,6 +289,37 @@ impl Workshop {
         Ok(())
     }
 
+    fn reseat(&mut self, app: &mut App, modules: Vec<String>) -> Result<()> {
+        if let Some(hands) = &self.machine.hands {
+            hands.reseat(&modules).map_err(|reason| anyhow::anyhow!("The modules stay where they are: {reason}."))?;
+        }
+        self.decide(app, JobEntry::Reseated { modules })
+    }
+
+    fn decide(&mut self, app: &mut App, entry: JobEntry) -> Result<()> {
+        self.job.decide(entry)?;
+        app.facts = self.facts();
+        Ok(())
+    }
+
+    /// The step that was written down before the machine was off, with what is fitted otherwise.
+    fn plan(&self, board: &Board) -> Option<(Plan, Vec<String>)> {
+        let plan = self.job.state().plan.clone()?;
+        let now = board.known_placement();
+        let differences = differences(&plan.placement, &now, &|id| self.job.name_of(id));
+        Some((plan, differences))
+    }
+
+    /// What was tried, oldest first.
+    fn trials(&self, case: &Case) -> Vec<Trial> {
+        let moves = self.job.moves(case);
+        let struck = &self.job.state().struck;
+        let of = |run: &Recorded| {
+            Some(Trial { struck: struck.get(&run.id).cloned(), moved: moves.get(&run.id).cloned(), ..trial(run)? })
+        };
+        self.job.runs().filter_map(of).collect()
+    }
+
     fn mark(&mut self, app: &mut App, module: &str, mark: &str) -> Result<()> {
         self.job.mark(module, mark)?;
         app.facts = self.facts();
@@ -289,22 +336,33 @@ impl Workshop {
         if !state.has_errors() {
             return None;
         }
-        let runs: Vec<&RunState> = self.job.runs().map(|run| &run.state).collect();
-        let known = known_words(runs.iter().copied(), state);
-        // A map that cannot be read any more says nothing, nor does one that runs with single modules refute.
-        let map = map_of(&state.begin).ok().flatten().filter(|file| judge(&file.map, &known) != Judgement::Refuted);
-        let refuted = map.is_none() && state.begin.map.is_some();
-        let locator = locator_of(&state.begin, map);
+        let map = trusted_map(state, self.job.states());
+        let refuted = map.is_err();
+        let locator = locator_of(&state.begin, map.unwrap_or_default());
         let mut board = state.begin.board.clone();
         self.put_marks(&mut board);
         let mut location = locate_run(state, &locator, &board);
         if refuted {
-            let words =
-                "The address map of this run is wrong: runs with one module alone contradict it. It is not used.";
+            let words = "The address map of this run is wrong: runs with one module alone, or error counters, contradict it. It is not used.";
             location.limits.insert(0, words.to_owned());
         }
         let stopgap = stopgap(state, &location);
-        Some(Arc::new(Located { location, stopgap }))
+        let again = self.again();
+        Some(Arc::new(Located { state: Arc::new(state.clone()), again, location, stopgap }))
+    }
+
+    /// Cells that failed in several runs of this job, in a sentence.
+    fn again(&self) -> Option<String> {
+        let runs: Vec<(&RunState, Locator)> = self
+            .job
+            .runs()
+            .filter(|run| run.state.has_errors())
+            .map(|run| {
+                (&run.state, locator_of(&run.state.begin, trusted_map(&run.state, self.job.states()).ok().flatten()))
+            })
+            .collect();
+        let cells = same_cells(runs.iter().map(|(state, locator)| (*state, locator)));
+        words_of_again(&cells, &|serial| self.job.name_of(serial))
     }
 
     /// What is there now is what the next look is compared with.
@@ -371,6 +429,12 @@ impl Workshop {
     }
 }
 
+/// Modules of the large form do not fit into a laptop; of the small one it is not known.
+fn laptop(board: &Board) -> Option<bool> {
+    let large = |form: &str| matches!(form, "DIMM" | "UDIMM" | "RDIMM" | "LRDIMM");
+    board.modules().any(|(_, module)| large(&module.form)).then_some(false)
+}
+
 fn bench_machines() -> Vec<BenchMachine> {
     let specs = shipped_names().filter_map(|name| shipped(name)?.ok());
     specs.map(|spec| BenchMachine { name: spec.name, title: spec.title, complaint: spec.complaint }).collect()
@@ -384,8 +448,12 @@ fn trial(recorded: &Recorded) -> Option<Trial> {
     let state = &recorded.state;
     let shown = if state.has_errors() && outcome != Outcome::Interrupted { Outcome::ErrorsFound } else { outcome };
     Some(Trial {
-        placement: state.begin.board.placement(),
+        run: recorded.id.clone(),
+        struck: None,
+        moved: None,
+        placement: state.begin.board.known_placement(),
         settings: state.begin.settings.clone(),
+        depth: state.begin.recipe.as_ref().map_or(Depth::Triage, |recipe| recipe.depth),
         outcome: shown,
         errors: state.errors.words,
         slots: state.errors.slots.keys().cloned().collect(),

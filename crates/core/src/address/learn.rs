@@ -96,7 +96,8 @@ pub fn learn(words: &[KnownWord], ranges: &[ByteRange], lowest: u32) -> Learned 
     }
 }
 
-fn packed(ranges: &[ByteRange], address: u64) -> Option<u64> {
+/// The address with holes taken out; nothing outside of the ranges.
+pub(super) fn packed(ranges: &[ByteRange], address: u64) -> Option<u64> {
     let mut before = 0;
     for range in ranges {
         if range.contains(address) {

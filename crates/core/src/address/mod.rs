@@ -3,6 +3,7 @@
 mod cells;
 mod coarse;
 mod file;
+mod layout;
 mod learn;
 mod linear;
 mod locator;
@@ -10,6 +11,7 @@ mod map;
 
 pub use cells::{CellMap, CellMasks};
 pub use file::{FittingKey, MapFile, MapFileError, MapStatus};
+pub use layout::{Layout, Sharing, learn_layout};
 pub use learn::{KnownWord, Learned, learn};
 pub use linear::BitMatrix;
 pub use locator::{Attribution, Certainty, Locator};

@@ -183,7 +183,7 @@ fn placed(event: &MemoryEvent, inventory: &Inventory) -> Vec<String> {
 }
 
 /// The only slot that words of a driver or a log name.
-pub(super) fn slot_named<'a>(words: &str, board: &'a Board) -> Option<&'a str> {
+pub fn slot_named<'a>(words: &str, board: &'a Board) -> Option<&'a str> {
     let mut named = board.slots.iter().filter(|slot| names_slot(words, &slot.id));
     let first = named.next()?;
     named.next().is_none().then_some(&first.id)

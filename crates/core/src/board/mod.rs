@@ -8,6 +8,7 @@ pub mod fact_names;
 mod findings;
 mod inventory;
 mod mask;
+mod purchase;
 mod raw;
 mod smbios;
 mod spd;
@@ -15,11 +16,12 @@ mod spd;
 use serde::{Deserialize, Serialize};
 
 pub use coverage::{Coverage, Part, coverage};
-pub use events::{EventSource, MemoryEvent};
+pub use events::{EventSource, MemoryEvent, slot_named};
 pub use fact::{Fact, Facts, Told};
 pub use findings::{Before, Finding, Known, Weight, findings};
 pub use inventory::Inventory;
 pub use mask::mask;
+pub use purchase::purchase;
 pub use raw::{MapEntry, MemoryMap, RawFirmware, SYSTEM_RAM, SpdImage, SystemFact};
 pub use smbios::{MappedDevice, SmbiosFacts};
 pub use spd::{Spd, SpdError, Timings};
@@ -156,5 +158,19 @@ impl Board {
     /// Which serial number sits in which slot.
     pub fn placement(&self) -> Vec<(String, String)> {
         self.modules().map(|(slot, module)| (slot.id.clone(), module.serial.clone())).collect()
+    }
+
+    /// The settings that this board shows to be in force: `profile` where a module runs faster than it does by the standard, `stock`
+    /// where none does although one could; nothing where no module tells.
+    pub fn settings_shown(&self) -> Option<&'static str> {
+        let modules = self.modules().map(|(_, module)| module);
+        let with_profile = modules.filter(|module| !module.profiles.is_empty());
+        let fast = with_profile.filter_map(|module| Some(module.speed? > module.base_speed?)).reduce(|a, b| a || b)?;
+        Some(if fast { "profile" } else { "stock" })
+    }
+
+    /// What is in which slot, by what each module is known by: modules without a serial number too.
+    pub fn known_placement(&self) -> Vec<(String, String)> {
+        self.modules().map(|(slot, module)| (slot.id.clone(), module.identity(&slot.id))).collect()
     }
 }

@@ -2,33 +2,84 @@
 
 use std::collections::BTreeSet;
 
-use super::case::{Evidence, RunFact};
+use super::case::{Evidence, Load, Place, RunFact};
+use crate::board::slot_named;
+use crate::catalog::Work;
 use crate::run_state::RunState;
 
 impl RunFact {
     /// A run that is over as evidence; nothing when it proves nothing: slots unknown, checking failed, or ended clean
     /// before anything was swept.
-    pub fn of(state: &RunState) -> Option<Self> {
-        let placement = state.begin.board.placement();
+    /// Where errors were placed counts only as long as the map that placed them is trusted.
+    pub fn of(state: &RunState, map_is_trusted: bool) -> Option<Self> {
+        let placement = state.begin.board.known_placement();
         if placement.is_empty() || state.plants_missed > 0 {
             return None;
         }
         let begun = if state.pass > state.full_passes { state.pass_ratio() } else { 0.0 };
         let passes = f64::from(state.full_passes) + begun;
-        let evidence =
-            if state.has_errors() { Evidence::Errors { slot: standing_out(state) } } else { Evidence::Clean };
+        let evidence = match state.has_errors() {
+            true => Evidence::Errors(if map_is_trusted { place(state) } else { Place::Unknown }),
+            false => Evidence::Clean,
+        };
         if evidence == Evidence::Clean && passes == 0.0 {
             return None;
         }
-        Some(Self { placement, minutes: state.running_seconds() / 60.0, passes, evidence })
+        let ran = state.running_seconds();
+        let (minutes, passes) = match planned(state).filter(|_| evidence != Evidence::Clean) {
+            Some((seconds, planned)) => (seconds.max(ran) / 60.0, planned.max(passes)),
+            None => (ran / 60.0, passes),
+        };
+        let shown = state.begin.board.settings_shown().unwrap_or_default();
+        let settings = if state.begin.settings.is_empty() { shown.to_owned() } else { state.begin.settings.clone() };
+        let load = load(state);
+        Some(Self { placement, settings, reseat: Vec::new(), minutes, passes, evidence, struck: false, load })
     }
 }
 
-/// The one slot that nearly all wrong words were placed in.
-fn standing_out(state: &RunState) -> Option<String> {
-    let (slots, words) = state.errors.slots.iter().max_by_key(|(_, words)| **words)?;
-    let single = !slots.is_empty() && !slots.contains(' ');
-    (single && *words * 10 >= state.errors.words * 9).then(|| slots.clone())
+/// Seconds and passes that the run was meant to take: with errors it may have ended early, and it is when it would have been clean that
+/// tells how likely that was.
+fn planned(state: &RunState) -> Option<(f64, f64)> {
+    let recipe = state.begin.recipe.as_ref()?;
+    let pass = state.pass_seconds();
+    match (recipe.passes, recipe.for_seconds) {
+        (Some(passes), _) if pass > 0.0 => Some((f64::from(passes) * pass, f64::from(passes))),
+        (None, Some(seconds)) if pass > 0.0 => Some((seconds as f64, seconds as f64 / pass)),
+        _ => None,
+    }
+}
+
+fn load(state: &RunState) -> Load {
+    let specs = state.begin.recipe.as_ref().and_then(|recipe| recipe.specs().ok()).unwrap_or_default();
+    // A computing test sweeps patterns beside it.
+    match specs.iter().any(|spec| spec.work == Work::Computing) {
+        true => Load::Both,
+        false => Load::Patterns,
+    }
+}
+
+/// Where the wrong words were placed: in one slot, nearly all of them; over several; or nothing is told. Error counters tell too.
+fn place(state: &RunState) -> Place {
+    let board = &state.begin.board;
+    let mut counted = state.hardware.places.iter().map(|place| slot_named(place, board));
+    if let Some(Some(first)) = counted.next() {
+        return match counted.all(|slot| slot == Some(first)) {
+            true => Place::Slot(first.to_owned()),
+            false => Place::Spread,
+        };
+    }
+    let told: u64 = state.errors.slots.iter().filter(|(slots, _)| is_single(slots)).map(|(_, words)| words).sum();
+    let Some((slots, words)) = state.errors.slots.iter().max_by_key(|(_, words)| **words) else {
+        return Place::Unknown;
+    };
+    if is_single(slots) && *words * 10 >= state.errors.words * 9 {
+        return Place::Slot(slots.clone());
+    }
+    if told * 10 >= state.errors.words * 9 { Place::Spread } else { Place::Unknown }
+}
+
+fn is_single(slots: &str) -> bool {
+    !slots.is_empty() && !slots.contains(' ')
 }
 
 /// Minutes of one pass over one module at the pace of this run; nothing when no pass was finished.

@@ -1,16 +1,36 @@
 //! Which part is at fault: odds over causes from all runs of a job, and the next fitting that tells most.
 //!
-//! The model is Bayesian: every cause says how likely each run's outcome was; the odds follow. Weights and rates are
-//! guesses of a repair bench and stand together in [`model`].
+//! The model is Bayesian: every cause says how likely each run's outcome was; the odds follow. Weights, rates and costs are
+//! guesses of a repair bench and stand together in one file, `priors.toml`, that a shop can change.
 
+mod bench;
+mod candidates;
+mod card;
 mod case;
+mod cause;
 mod evidence;
-mod model;
+mod exchange;
+mod intake;
+mod likelihood;
+mod moves;
+mod outcome;
 mod plan;
+mod posterior;
+mod priors;
+#[cfg(test)]
+mod tests;
 mod words;
 
-pub use case::{Case, Evidence, Experiment, KnownModule, KnownSlot, Placement, RunFact, Suspect};
+pub use card::{Scene, differences, forecast_words, headline, steps};
+pub use case::{Case, Evidence, Experiment, KnownModule, KnownSlot, Load, Place, Placement, RunFact, Suspect, Tilt};
 pub use evidence::one_module_pass_minutes;
-pub use model::{Odds, odds};
-pub use plan::{Advice, Forecast, Verdict, advise};
+pub use exchange::{Answer, CaseError, answer, answer_case, answer_with};
+pub use intake::{QUESTIONS, Question, answer_named, tilt};
+pub use moves::{Move, moves};
+pub use outcome::{
+    Disposition, WHEN_CLEAN, answer_words, contradictions, dispositions, gone_and_kept, to_do, what_stays,
+};
+pub use plan::{Advice, Forecast, Proposal, Reason, Verdict, advise, forecast};
+pub use posterior::{Odds, odds};
+pub use priors::{Priors, PriorsError};
 pub use words::{band, leading, suspect_words};

@@ -1,24 +1,27 @@
-//! The next fitting to try: the one that tells most for the minutes it costs.
+//! The next fitting to try: the one that tells most for the minutes it costs; and when it is enough.
 
-use super::case::{Case, Evidence, Experiment, Placement, RunFact, Suspect};
-use super::model::{Hypothesis, NEGLIGIBLE, Odds, hypotheses_after, summed, take, touch, touched};
+use super::bench::{Bench, BenchRun, Fit, Seen};
+use super::candidates::{Candidate, candidates};
+use super::case::{Case, Experiment, Suspect};
+use super::cause::Space;
+use super::likelihood::{CLEAN, ERRORS, FIRST_SLOT, Trial, is_placed, outcomes};
+use super::posterior::{Named, Odds, after_runs, loose_after, summed, take, touched};
 
-/// A leader needs at least this to be named.
-const SURE: f64 = 0.95;
-/// Passes of the run that proves the rest to be clean.
-const PROOF_PASSES: u32 = 2;
 /// Runs with errors before a part is blamed: one failure is never enough.
 const LEAST_FAILURES: usize = 2;
-/// Handwork: opening, closing, booting.
-const HANDS_BASE: f64 = 4.0;
-/// Handwork for a run without touching anything.
-const HANDS_REPEAT: f64 = 2.0;
-const BOOT_MINUTES: f64 = 2.0;
-/// A minute of machine time costs this many minutes of handwork.
-const MACHINE_WEIGHT: f64 = 0.2;
-/// Every step costs attention.
-const STEP_COST: f64 = 5.0;
-const PASSES: [u32; 3] = [1, 2, 4];
+/// Hypotheses below this are left out of planning.
+const NEGLIGIBLE: f64 = 2e-4;
+/// Passes of a run that is tried.
+const PASSES: [f64; 4] = [1.0, 2.0, 4.0, 8.0];
+/// Longer runs, in minutes, for what shows rarely; where passes are short there is much between eight of them and a night.
+const LONG: [f64; 3] = [30.0, 120.0, 480.0];
+/// Suspects whose proof is thought of ahead.
+const LIKELY: usize = 6;
+/// Fittings for which every length is weighed.
+const WEIGHED: usize = 6;
+/// Shortest and longest run in minutes.
+const LEAST_MINUTES: f64 = 1.0;
+const MOST_MINUTES: f64 = 1440.0;
 
 /// What an outcome of the proposed run would mean.
 #[derive(Clone, Debug, PartialEq)]
@@ -27,6 +30,32 @@ pub struct Forecast {
     pub probability: f64,
     /// Who would lead then.
     pub leader: Odds,
+    /// Who else would become more likely than now, if anybody does by much.
+    pub rises: Option<Odds>,
+}
+
+/// Why it is enough.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Reason {
+    /// The leader is named, and the rest ran clean without it.
+    Confident,
+    /// No further run would tell the remaining ones apart.
+    Indistinguishable,
+    /// Runs, hands or hours are used up.
+    Budget,
+}
+
+/// A step, and what its outcomes would mean.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Proposal {
+    /// The fitting and its length.
+    pub next: Experiment,
+    /// It shall prove what is nearly certain already: the rest runs clean without the part.
+    pub is_proof: bool,
+    /// If it shows errors.
+    pub if_errors: Forecast,
+    /// If it is clean.
+    pub if_clean: Forecast,
 }
 
 /// How a job stands.
@@ -35,16 +64,14 @@ pub enum Verdict {
     /// No run with errors yet: nothing to look for.
     NothingToFind,
     /// Try this next.
-    Open {
-        /// The fitting and its length.
-        next: Experiment,
-        /// If it shows errors.
-        if_errors: Forecast,
-        /// If it is clean.
-        if_clean: Forecast,
+    Open(Box<Proposal>),
+    /// Nothing more to try.
+    Done {
+        /// The causes that together are as likely as it takes to be named, best first.
+        named: Vec<Odds>,
+        /// Why it is enough.
+        reason: Reason,
     },
-    /// The part is named and proved.
-    Named(Odds),
 }
 
 /// Odds and what to do.
@@ -54,229 +81,346 @@ pub struct Advice {
     pub odds: Vec<Odds>,
     /// How it stands.
     pub verdict: Verdict,
+    /// Other steps that would tell something, the best first.
+    pub alternatives: Vec<Experiment>,
 }
+
+/// Alternatives that are offered.
+const MOST_ALTERNATIVES: usize = 4;
 
 /// Odds after all runs and the next step.
 pub fn advise(case: &Case) -> Advice {
-    let hypotheses = hypotheses_after(case);
-    let odds = summed(&hypotheses);
-    let verdict = if !case.runs.iter().any(RunFact::failed) || case.modules.is_empty() {
-        Verdict::NothingToFind
-    } else if is_proved(case, &odds[0]) {
-        Verdict::Named(odds[0].clone())
-    } else {
-        let proof = proof(case, &odds[0]).map(|placement| open(case, &hypotheses, placement, PROOF_PASSES));
-        proof.or_else(|| best(case, &hypotheses)).unwrap_or(Verdict::NothingToFind)
+    let bench = Bench::new(case);
+    let space = after_runs(&bench);
+    let odds = summed(&space);
+    let failed = case.runs.iter().any(|run| run.failed() && !run.struck);
+    let (Some(leader), Some(present), true) = (odds.first(), bench.present(), failed) else {
+        return Advice { odds, verdict: Verdict::NothingToFind, alternatives: Vec::new() };
     };
-    Advice { odds, verdict }
-}
-
-/// A part is named only when it leads clearly, failed in two runs or was moved, and the rest ran clean without it.
-fn is_proved(case: &Case, leader: &Odds) -> bool {
-    if leader.probability < SURE {
-        return false;
+    let done = |reason| Verdict::Done { named: smallest_set(&odds, case.priors.stop.at), reason };
+    let sure = is_sure(case, leader);
+    let proof = proof(&bench, &leader.suspect);
+    if sure && proof.as_ref().is_none_or(|fit| is_proved(&bench, &leader.suspect, fit)) {
+        return Advice { verdict: done(Reason::Confident), odds, alternatives: Vec::new() };
     }
-    let uses = |run: &RunFact| match &leader.suspect {
-        Suspect::Module(module) => run.placement.iter().any(|(_, fitted)| fitted == module),
-        Suspect::Slot(slot) => run.placement.iter().any(|(used, _)| used == slot),
-        _ => true,
-    };
-    let clean_passes: f64 = case.runs.iter().filter(|run| !run.failed() && !uses(run)).map(|run| run.passes).sum();
-    match &leader.suspect {
-        Suspect::Module(_) | Suspect::Slot(_) => {
-            failures(case) >= LEAST_FAILURES && clean_passes >= f64::from(PROOF_PASSES)
+    if is_used_up(&bench) {
+        return Advice { verdict: done(Reason::Budget), odds, alternatives: Vec::new() };
+    }
+    let planner = Planner::new(&bench, &space);
+    let ranked = planner.ranked(&odds);
+    let experiment =
+        |choice: &Choice| bench.experiment(present, &choice.candidate.fit, &choice.candidate.reseat, choice.minutes);
+    let alternatives = |skip: usize| ranked.iter().skip(skip).take(MOST_ALTERNATIVES).map(experiment).collect();
+    if let Some(fit) = proof.filter(|_| sure) {
+        let minutes = limited(case.priors.stop.proof_passes * bench.pass_minutes(&fit));
+        let choice = Choice { candidate: Candidate { fit, reseat: Vec::new() }, minutes, bits: 0.0, worth: 0.0 };
+        let verdict = Verdict::Open(Box::new(proposal(&bench, &space, &odds, &choice, true)));
+        return Advice { verdict, alternatives: alternatives(0), odds };
+    }
+    match ranked.first().filter(|best| best.bits >= case.priors.stop.least_bits) {
+        Some(best) => {
+            let verdict = Verdict::Open(Box::new(proposal(&bench, &space, &odds, best, false)));
+            Advice { verdict, alternatives: alternatives(1), odds }
         }
-        Suspect::NoPart => case.runs.last().is_some_and(|run| !run.failed() && run.passes >= f64::from(PROOF_PASSES)),
-        _ => false,
+        None => Advice { verdict: done(Reason::Indistinguishable), odds, alternatives: Vec::new() },
     }
 }
 
-fn failures(case: &Case) -> usize {
-    case.runs.iter().filter(|run| run.failed()).count()
+/// What the outcomes of one run would mean; nothing when it cannot be made.
+pub fn forecast(case: &Case, next: &Experiment) -> Option<(Forecast, Forecast)> {
+    let bench = Bench::new(case);
+    let space = after_runs(&bench);
+    let odds = summed(&space);
+    let pairs = next.placement.iter().filter_map(|(slot, module)| Some((bench.slot(slot)?, bench.module(module)?)));
+    let fit = bench.fit(pairs, bench.setting(&next.settings));
+    let reseat = next.reseat.iter().filter_map(|module| bench.module(module)).collect();
+    let present = (fit.count > 0).then(|| bench.present())?;
+    present?;
+    let choice = Choice { candidate: Candidate { fit, reseat }, minutes: next.minutes, bits: 0.0, worth: 0.0 };
+    let told = proposal(&bench, &space, &odds, &choice, false);
+    Some((told.if_errors, told.if_clean))
+}
+
+/// Causes that together reach this probability, best first.
+fn smallest_set(odds: &[Odds], at: f64) -> Vec<Odds> {
+    let mut sum = 0.0;
+    let enough = |odds: &&Odds| {
+        let more = sum < at;
+        sum += odds.probability;
+        more
+    };
+    odds.iter().take_while(enough).cloned().collect()
+}
+
+/// A leader is likely enough, known, and no part is blamed after a single failure.
+fn is_sure(case: &Case, leader: &Odds) -> bool {
+    let failures = case.runs.iter().filter(|run| run.failed() && !run.struck).count();
+    let blames = !matches!(leader.suspect, Suspect::NoPart);
+    leader.suspect != Suspect::Other
+        && leader.probability >= case.priors.stop.at
+        && (!blames || failures >= LEAST_FAILURES)
 }
 
 /// The fitting that has to run clean before a clear leader is named: everything but the leader, where it was at first.
-fn proof(case: &Case, leader: &Odds) -> Option<Placement> {
-    if leader.probability < SURE || failures(case) < LEAST_FAILURES {
-        return None;
-    }
-    let original = &case.runs.first()?.placement;
-    let placement: Placement = match &leader.suspect {
-        Suspect::Module(module) => original.iter().filter(|(_, fitted)| fitted != module).cloned().collect(),
-        Suspect::Slot(slot) => original.iter().filter(|(used, _)| used != slot).cloned().collect(),
-        Suspect::NoPart => original.clone(),
-        _ => return None,
-    };
-    is_possible(&placement, &case.soldered()).then_some(placement)
-}
-
-fn open(case: &Case, hypotheses: &[Hypothesis], placement: Placement, passes: u32) -> Verdict {
-    let present = case.runs.last().map(|run| run.placement.clone()).unwrap_or_default();
-    let next = experiment(case, &present, placement, passes);
-    let (_, if_errors, if_clean) = forecast(case, hypotheses, &present, &next);
-    Verdict::Open { next, if_errors, if_clean }
-}
-
-fn best(case: &Case, hypotheses: &[Hypothesis]) -> Option<Verdict> {
-    let present = &case.runs.last()?.placement;
-    let kept: Vec<Hypothesis> =
-        hypotheses.iter().filter(|hypothesis| hypothesis.weight >= NEGLIGIBLE).cloned().collect();
-    let mut best: Option<(f64, Verdict)> = None;
-    for placement in placements(case, present) {
-        for passes in PASSES {
-            let next = experiment(case, present, placement.clone(), passes);
-            let (gain, if_errors, if_clean) = forecast(case, &kept, present, &next);
-            let cost = next.hands_minutes + MACHINE_WEIGHT * next.minutes + BOOT_MINUTES + STEP_COST;
-            let worth = gain / cost;
-            if best.as_ref().is_none_or(|(found, _)| worth > *found + 1e-12) {
-                best = Some((worth, Verdict::Open { next, if_errors, if_clean }));
-            }
+fn proof(bench: &Bench<'_>, leader: &Suspect) -> Option<Fit> {
+    let original = bench.original()?;
+    let mut setting = original.setting;
+    let mut pairs: Vec<(u8, u8)> =
+        (0u8..).zip(&original.module_in).filter_map(|(slot, module)| Some((slot, (*module)?))).collect();
+    match leader {
+        Suspect::Settings => setting = bench.stock()?,
+        Suspect::NoPart => {}
+        Suspect::Pair(_, second) => pairs.retain(|(_, module)| bench.module(second) != Some(*module)),
+        Suspect::Controller | Suspect::Other => return None,
+        _ => {
+            let bad: Vec<u8> = leader.modules().into_iter().filter_map(|module| bench.module(module)).collect();
+            pairs.retain(|(_, module)| !bad.contains(module));
         }
     }
-    best.map(|(_, verdict)| verdict)
+    if let Some(bad) = leader.slot().and_then(|slot| bench.slot(slot)) {
+        let free =
+            (0..bench.slots.len() as u8).find(|slot| *slot != bad && !pairs.iter().any(|(used, _)| used == slot));
+        match free {
+            Some(free) => pairs.iter_mut().filter(|(slot, _)| *slot == bad).for_each(|(slot, _)| *slot = free),
+            None => pairs.retain(|(slot, _)| *slot != bad),
+        }
+    }
+    // A single module has nothing left without it; a known-good one can stand in.
+    if pairs.is_empty() {
+        let good = (0..bench.modules.len() as u8).find(|module| bench.known_good[usize::from(*module)])?;
+        let slot = original.module_in.iter().position(Option::is_some)? as u8;
+        pairs.push((slot, good));
+    }
+    let fit = bench.fit(pairs, setting);
+    let moves_soldered = (0u8..)
+        .zip(&bench.soldered)
+        .any(|(slot, soldered)| *soldered && original.module_in[usize::from(slot)] != fit.module_in[usize::from(slot)]);
+    (!moves_soldered).then_some(fit)
 }
 
-/// Fittings worth a thought: as it is, each module alone in each slot, all but one, and two places exchanged.
-fn placements(case: &Case, present: &Placement) -> Vec<Placement> {
-    let original = &case.runs[0].placement;
-    let soldered = case.soldered();
-    let mut all = vec![present.clone(), original.clone(), soldered.clone()];
-    for module in &case.modules {
-        all.extend(case.slots.iter().map(|slot| {
-            let alone = (slot.id.clone(), module.id.clone());
-            soldered.iter().filter(|fixed| **fixed != alone).cloned().chain([alone.clone()]).collect()
-        }));
-        let others: Placement = original.iter().filter(|(_, fitted)| *fitted != module.id).cloned().collect();
-        all.push(others);
+/// Whether all that stays ran clean for long enough without the leader in play.
+fn is_proved(bench: &Bench<'_>, leader: &Suspect, proof: &Fit) -> bool {
+    let clean =
+        |run: &&BenchRun| run.seen == Seen::Clean && !run.struck && run.passes + 1e-6 >= bench.priors.stop.proof_passes;
+    bench.runs.iter().filter(clean).any(|run| proves(bench, leader, proof, &run.fit))
+}
+
+/// Whether a clean run of this fitting proves as much as the proof that is thought of.
+fn proves(bench: &Bench<'_>, leader: &Suspect, proof: &Fit, fit: &Fit) -> bool {
+    let fitted = |id: &str| bench.module(id).is_some_and(|module| fit.slot_of[usize::from(module)].is_some());
+    let without = match leader {
+        Suspect::Pair(a, b) => !(fitted(a) && fitted(b)),
+        Suspect::NoPart => fit.module_in == proof.module_in,
+        _ => {
+            let slot = leader.slot().and_then(|slot| bench.slot(slot));
+            !leader.modules().into_iter().any(fitted)
+                && slot.is_none_or(|slot| fit.module_in[usize::from(slot)].is_none())
+        }
+    };
+    let holds_all = fit.channels >= proof.channels
+        && proof.slot_of.iter().zip(&fit.slot_of).all(|(wanted, held)| wanted.is_none() || held.is_some());
+    // Stock settings prove nothing of a machine that runs with a profile.
+    fit.setting == proof.setting && holds_all && without
+}
+
+fn is_used_up(bench: &Bench<'_>) -> bool {
+    let stop = &bench.priors.stop;
+    let hands: f64 =
+        bench.runs[bench.first..].windows(2).map(|pair| bench.hands(&pair[0].fit, &pair[1].fit, &pair[1].reseat)).sum();
+    let hours: f64 = bench.runs.iter().map(|run| run.hours).sum();
+    bench.runs.len() >= stop.runs || hands >= stop.hands_minutes || hours >= stop.machine_hours
+}
+
+fn limited(minutes: f64) -> f64 {
+    minutes.clamp(LEAST_MINUTES, MOST_MINUTES)
+}
+
+/// A fitting with a length, and what it is worth.
+#[derive(Clone, Debug)]
+struct Choice {
+    candidate: Candidate,
+    minutes: f64,
+    bits: f64,
+    worth: f64,
+}
+
+struct Planner<'a> {
+    bench: &'a Bench<'a>,
+    /// Hypotheses that matter.
+    space: Space,
+    named: Named,
+    /// For the likeliest suspects: what would prove them, and how likely they are.
+    proofs: Vec<(Suspect, Fit, f64)>,
+}
+
+impl<'a> Planner<'a> {
+    fn new(bench: &'a Bench<'a>, space: &Space) -> Self {
+        let mut space = space.clone();
+        space.all.retain(|hypothesis| hypothesis.probability() >= NEGLIGIBLE);
+        space.normalise();
+        let mut named = Named::new();
+        for run in bench.runs.iter().filter(|run| !run.struck) {
+            if let Seen::Slot(slot) = run.seen {
+                named.entry(run.fit.clone()).or_insert(slot);
+            }
+        }
+        let likely = summed(&space).into_iter().take(LIKELY);
+        let proofs = likely
+            .filter_map(|odds| Some((proof(bench, &odds.suspect)?, odds)))
+            .filter(|(fit, odds)| !is_proved(bench, &odds.suspect, fit))
+            .map(|(fit, odds)| (odds.suspect, fit, odds.probability));
+        Self { bench, space, named, proofs: proofs.collect() }
     }
-    for (at, (slot_a, a)) in original.iter().enumerate() {
-        for (slot_b, b) in &original[at + 1..] {
-            let exchanged = original.iter().map(|(slot, module)| {
-                let module = if slot == slot_a {
-                    b
-                } else if slot == slot_b {
-                    a
-                } else {
-                    module
-                };
-                (slot.clone(), module.clone())
+
+    /// Steps in the order of what they tell for what they cost.
+    fn ranked(&self, odds: &[Odds]) -> Vec<Choice> {
+        // What shows rarely is worth nothing in a short run: each fitting is tried short and long.
+        let tried = |candidate: Candidate| {
+            let pass = self.bench.pass_minutes(&candidate.fit);
+            let lengths = [2.0 * pass, (8.0 * pass).max(LONG[1])].map(limited);
+            let both = lengths.into_iter().filter_map(|minutes| self.choice(candidate.clone(), minutes));
+            both.max_by(|a, b| a.worth.total_cmp(&b.worth))
+        };
+        let mut first: Vec<Choice> = candidates(self.bench, odds).into_iter().filter_map(tried).collect();
+        first.sort_by(|a, b| b.worth.total_cmp(&a.worth));
+        let mut chosen: Vec<Candidate> = first.iter().take(WEIGHED).map(|choice| choice.candidate.clone()).collect();
+        let present = self.bench.present();
+        chosen.extend(first.iter().map(|choice| &choice.candidate).filter(|one| Some(&one.fit) == present).cloned());
+        chosen.extend(self.bench.original().map(|fit| Candidate { fit: fit.clone(), reseat: Vec::new() }));
+        let mut all: Vec<Choice> = Vec::new();
+        for candidate in chosen {
+            let pass = self.bench.pass_minutes(&candidate.fit);
+            let lengths = PASSES
+                .map(|passes| passes * pass)
+                .into_iter()
+                .chain(LONG.into_iter().filter(|minutes| *minutes > 8.0 * pass || *minutes == LONG[2]));
+            let best = lengths.filter_map(|minutes| self.choice(candidate.clone(), limited(minutes)));
+            let best = best.max_by(|a, b| a.worth.total_cmp(&b.worth));
+            all.extend(best.filter(|best| !all.iter().any(|known| known.candidate == best.candidate)));
+        }
+        all.sort_by(|a, b| b.worth.total_cmp(&a.worth));
+        all
+    }
+
+    fn choice(&self, candidate: Candidate, minutes: f64) -> Option<Choice> {
+        let present = self.bench.present()?;
+        let pass = self.bench.pass_minutes(&candidate.fit);
+        let bits = self.bits(&candidate, present, minutes, minutes / pass);
+        let cost = &self.bench.priors.cost;
+        let hands = self.bench.hands(present, &candidate.fit, &candidate.reseat);
+        let machine = cost.machine_weight * minutes.min(cost.long_after)
+            + cost.long_weight * (minutes - cost.long_after).max(0.0);
+        let saved = self.saved(&candidate.fit, minutes / pass);
+        let worth = bits / (hands + machine + cost.boot_machine + cost.step - saved).max(cost.step);
+        Some(Choice { candidate, minutes, bits, worth })
+    }
+
+    /// Minutes that are saved later when this run is clean and proves the rest: a run is made twice only where it must be.
+    fn saved(&self, fit: &Fit, passes: f64) -> f64 {
+        let cost = &self.bench.priors.cost;
+        let proves = |(suspect, proof, _): &&(Suspect, Fit, f64)| {
+            passes + 1e-6 >= self.bench.priors.stop.proof_passes && proves(self.bench, suspect, proof, fit)
+        };
+        let each = |fit: &Fit| {
+            let machine = cost.machine_weight * self.bench.priors.stop.proof_passes * self.bench.pass_minutes(fit);
+            cost.change_base + cost.per_module_touched + cost.boot_machine + cost.step + machine
+        };
+        self.proofs.iter().filter(proves).map(|(_, proof, probability)| probability * each(proof)).sum()
+    }
+
+    /// Expected information about the suspects, in bits: how much outcome and suspect have in common (Shannon, 1948).
+    fn bits(&self, candidate: &Candidate, present: &Fit, minutes: f64, passes: f64) -> f64 {
+        let (bench, space) = (self.bench, &self.space);
+        let touched = touched(bench, present, &candidate.fit, &candidate.reseat);
+        let trial = Trial::new(bench, &candidate.fit, minutes / 60.0, passes);
+        let before = self.named.get(&candidate.fit).copied();
+        let kinds = if is_placed(bench, &candidate.fit) { FIRST_SLOT + bench.slots.len() } else { ERRORS + 1 };
+        let mut out = [vec![0.0; FIRST_SLOT + bench.slots.len()], vec![0.0; FIRST_SLOT + bench.slots.len()]];
+        let mut joint = vec![0.0; space.classes.len() * kinds];
+        for hypothesis in &space.all {
+            let loose = loose_after(hypothesis, &touched);
+            outcomes(bench, hypothesis, trial, false, loose, before, &mut out);
+            let row = &mut joint[usize::from(hypothesis.class) * kinds..][..kinds];
+            let [right, wrong] = hypothesis.weight;
+            row.iter_mut().zip(&out[0]).zip(&out[1]).for_each(|((sum, by_right), by_wrong)| {
+                *sum += right * by_right + wrong * by_wrong;
             });
-            all.push(exchanged.collect());
         }
+        let mut of_outcome = vec![0.0; kinds];
+        let mut bits = 0.0;
+        for row in joint.chunks(kinds) {
+            let of_class: f64 = row.iter().sum();
+            bits -= plogp(of_class);
+            bits += row.iter().map(|joint| plogp(*joint)).sum::<f64>();
+            of_outcome.iter_mut().zip(row).for_each(|(sum, joint)| *sum += joint);
+        }
+        bits - of_outcome.iter().map(|probability| plogp(*probability)).sum::<f64>()
     }
-    all.iter_mut().for_each(|placement: &mut Placement| placement.sort_by_key(|(slot, _)| case.position(slot)));
-    all.retain(|placement| is_possible(placement, &soldered));
-    all.sort();
-    all.dedup();
-    all
 }
 
-/// Nothing twice, something fitted, and soldered memory where it is.
-fn is_possible(placement: &Placement, soldered: &Placement) -> bool {
-    let twice = placement
-        .iter()
-        .enumerate()
-        .any(|(at, (slot, module))| placement[at + 1..].iter().any(|(other, same)| other == slot || same == module));
-    !placement.is_empty() && !twice && soldered.iter().all(|fixed| placement.contains(fixed))
+fn plogp(probability: f64) -> f64 {
+    if probability > 0.0 { probability * probability.log2() } else { 0.0 }
 }
 
-fn experiment(case: &Case, present: &Placement, placement: Placement, passes: u32) -> Experiment {
-    let touches = touched(present, &placement).len();
-    let hands_minutes = if touches == 0 { HANDS_REPEAT } else { HANDS_BASE + touches as f64 };
-    let minutes = case.pass_minutes(&placement) * f64::from(passes);
-    Experiment { placement, passes, minutes, hands_minutes }
-}
-
-/// Expected information in bits about the suspects, and what both outcomes would mean.
-fn forecast(
-    case: &Case,
-    hypotheses: &[Hypothesis],
-    present: &Placement,
-    next: &Experiment,
-) -> (f64, Forecast, Forecast) {
-    let mut moved = hypotheses.to_vec();
-    touch(&mut moved, present, &next.placement);
-    let after = |evidence: Evidence| {
-        let run = RunFact {
-            placement: next.placement.clone(),
-            minutes: next.minutes,
-            passes: f64::from(next.passes),
-            evidence,
+/// The step with what its outcomes would mean.
+fn proposal(bench: &Bench<'_>, space: &Space, odds: &[Odds], choice: &Choice, is_proof: bool) -> Proposal {
+    let (candidate, minutes) = (&choice.candidate, choice.minutes);
+    let present = bench.present().unwrap_or(&candidate.fit);
+    let passes = minutes / bench.pass_minutes(&candidate.fit);
+    let planner = Planner { space: space.clone(), ..Planner::new(bench, space) };
+    let chances = planner.chances(candidate, present, minutes, passes);
+    let after = |seen: Seen| {
+        let run = BenchRun {
+            fit: candidate.fit.clone(),
+            reseat: candidate.reseat.clone(),
+            hours: minutes / 60.0,
+            passes,
+            seen,
+            struck: false,
         };
-        let mut taken = moved.clone();
-        taken.iter_mut().for_each(|hypothesis| take(case, hypothesis, &run, false));
-        let probability: f64 = taken.iter().map(|hypothesis| hypothesis.weight).sum();
-        (probability, summed(&taken))
+        let (mut space, mut named) = (space.clone(), planner.named.clone());
+        take(bench, &mut space, &mut named, Some(present), &run, false);
+        summed(&space)
     };
-    let entropy = |odds: &[Odds]| -> f64 {
-        odds.iter().filter(|odds| odds.probability > 0.0).map(|o| -o.probability * o.probability.log2()).sum()
+    let likeliest = (ERRORS..chances.len()).max_by(|a, b| chances[*a].total_cmp(&chances[*b])).unwrap_or(ERRORS);
+    let seen = match likeliest {
+        at if at >= FIRST_SLOT => Seen::Slot((at - FIRST_SLOT) as u8),
+        _ => Seen::Errors,
     };
-    let mut outcomes = vec![after(Evidence::Clean)];
-    if next.placement.len() > 1 {
-        let named = next.placement.iter().map(|(slot, _)| Some(slot.clone())).chain([None]);
-        outcomes.extend(named.map(|slot| after(Evidence::Errors { slot })));
-    } else {
-        outcomes.push(after(Evidence::Errors { slot: None }));
-    }
-    let total: f64 = outcomes.iter().map(|(probability, _)| probability).sum();
-    let expected: f64 = outcomes.iter().map(|(probability, odds)| probability / total * entropy(odds)).sum();
-    let gain = entropy(&summed(hypotheses)) - expected;
-    let clean = Forecast { probability: outcomes[0].0 / total, leader: outcomes[0].1[0].clone() };
-    let likeliest = outcomes[1..].iter().max_by(|a, b| a.0.total_cmp(&b.0)).unwrap_or(&outcomes[0]);
-    let errors = Forecast { probability: 1.0 - clean.probability, leader: likeliest.1[0].clone() };
-    (gain, errors, clean)
+    let clean = told(odds, &after(Seen::Clean), chances[CLEAN]);
+    let errors = told(odds, &after(seen), 1.0 - chances[CLEAN]);
+    let next = bench.experiment(present, &candidate.fit, &candidate.reseat, minutes);
+    Proposal { next, is_proof, if_errors: errors, if_clean: clean }
 }
 
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::isolate::model::tests::{case, errors, run};
-
-    const BOTH: [(&str, &str); 2] = [("A1", "green"), ("B1", "red")];
-
-    #[test]
-    fn without_errors_there_is_nothing_to_find() {
-        let advice = advise(&case(vec![run(&BOTH, 1.0, Evidence::Clean)]));
-        assert_eq!(advice.verdict, Verdict::NothingToFind);
-    }
-
-    #[test]
-    fn following_the_advice_names_the_bad_module_and_not_a_good_one() {
-        let mut case = case(vec![run(&BOTH, 1.0, errors("B1"))]);
-        for step in 0.. {
-            assert!(step < 8, "no verdict after {step} steps: {:?}", advise(&case));
-            match advise(&case).verdict {
-                Verdict::Named(odds) => {
-                    assert_eq!(odds.suspect, Suspect::Module("red".into()));
-                    assert!(step >= 2, "one run more is not a proof");
-                    return;
-                }
-                Verdict::NothingToFind => panic!("there were errors"),
-                Verdict::Open { next, .. } => {
-                    let home = next.placement.iter().find(|(_, module)| module == "red").map(|(slot, _)| slot.clone());
-                    let evidence = match home {
-                        Some(slot) if next.placement.len() > 1 => Evidence::Errors { slot: Some(slot) },
-                        Some(_) => Evidence::Errors { slot: None },
-                        None => Evidence::Clean,
-                    };
-                    case.runs.push(RunFact {
-                        placement: next.placement,
-                        minutes: next.minutes,
-                        passes: f64::from(next.passes),
-                        evidence,
-                    });
-                }
+impl Planner<'_> {
+    fn chances(&self, candidate: &Candidate, present: &Fit, minutes: f64, passes: f64) -> Vec<f64> {
+        let bench = self.bench;
+        let touched = touched(bench, present, &candidate.fit, &candidate.reseat);
+        let trial = Trial::new(bench, &candidate.fit, minutes / 60.0, passes);
+        let before = self.named.get(&candidate.fit).copied();
+        let room = FIRST_SLOT + bench.slots.len();
+        let mut out = [vec![0.0; room], vec![0.0; room]];
+        let mut chances = vec![0.0; room];
+        for hypothesis in &self.space.all {
+            outcomes(bench, hypothesis, trial, false, loose_after(hypothesis, &touched), before, &mut out);
+            for (at, chance) in chances.iter_mut().enumerate() {
+                *chance += hypothesis.weight[0] * out[0][at] + hypothesis.weight[1] * out[1][at];
             }
         }
+        chances
     }
+}
 
-    #[test]
-    fn the_forecast_says_who_would_lead() {
-        let Verdict::Open { if_errors, if_clean, .. } = advise(&case(vec![run(&BOTH, 1.0, errors("B1"))])).verdict
-        else {
-            panic!("one run is not enough")
-        };
-        assert_eq!(if_errors.leader.suspect, Suspect::Module("red".into()));
-        assert!((if_errors.probability + if_clean.probability - 1.0).abs() < 1e-9);
-    }
+/// A cause that becomes this much likelier is said to rise.
+const RISES: f64 = 0.05;
+
+fn told(before: &[Odds], after: &[Odds], probability: f64) -> Forecast {
+    let was =
+        |suspect: &Suspect| before.iter().find(|odds| odds.suspect == *suspect).map_or(0.0, |odds| odds.probability);
+    let leader = after[0].clone();
+    let rise = |odds: &&Odds| odds.probability - was(&odds.suspect);
+    let rises =
+        after[1..].iter().max_by(|a, b| rise(a).total_cmp(&rise(b))).filter(|odds| rise(odds) >= RISES).cloned();
+    Forecast { probability, leader, rises }
 }

@@ -1,7 +1,7 @@
 //! Odds in words: bands instead of digits, because stated odds run ahead of the truth.
 
 use super::case::Suspect;
-use super::model::Odds;
+use super::posterior::Odds;
 
 /// The band of a probability.
 pub fn band(probability: f64) -> &'static str {
@@ -23,7 +23,10 @@ pub fn suspect_words(suspect: &Suspect, name: &dyn Fn(&str) -> String) -> String
         Suspect::NoPart => "a loose seat or one event".to_owned(),
         Suspect::Combination(module) => format!("{} beside others", name(module)),
         Suspect::Pair(a, b) => format!("{} and {} together", name(a), name(b)),
-        Suspect::SettingsOrController => "settings or controller".to_owned(),
+        Suspect::Settings => "the settings".to_owned(),
+        Suspect::Controller => "mainboard or processor".to_owned(),
+        Suspect::TwoModules(a, b) => format!("modules {} and {}", name(a), name(b)),
+        Suspect::ModuleAndSlot(module, slot) => format!("module {} and slot {slot}", name(module)),
         Suspect::Other => "something else".to_owned(),
     }
 }

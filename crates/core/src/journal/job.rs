@@ -1,6 +1,6 @@
 //! The journal of a job: what is in which slot, and what became of it. Runs have journals of their own.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use serde::{Deserialize, Serialize};
 
@@ -26,10 +26,41 @@ pub struct Intake {
     pub changed: String,
     /// What was tried already.
     pub tried: String,
+    /// Answers that were picked from lists, by their names.
+    #[serde(skip_serializing_if = "BTreeSet::is_empty")]
+    pub picked: BTreeSet<String>,
+    /// Anything else, in words.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub words: String,
+}
+
+/// A step that is to be done next: written down before the machine is switched off, so that it carries on afterwards.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct Plan {
+    /// What goes where.
+    pub placement: Vec<(String, String)>,
+    /// Settings to put in force; empty when there is no choice.
+    pub settings: String,
+    /// Modules to take out and put back where they are.
+    pub reseat: Vec<String>,
+    /// Passes to run.
+    pub passes: u32,
+}
+
+/// What happened in a job, in its order.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Step {
+    /// A run was made.
+    Ran(String),
+    /// The machine did not start in this fitting.
+    Dark(Fitting),
+    /// These modules were taken out and put back.
+    Reseated(Vec<String>),
 }
 
 /// One record of a job's journal.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "record", rename_all = "kebab-case")]
 pub enum JobEntry {
     /// First record.
@@ -80,6 +111,42 @@ pub enum JobEntry {
         /// What it did instead.
         sign: String,
     },
+    /// Modules were taken out and put back where they were.
+    Reseated {
+        /// Their serial numbers.
+        modules: Vec<String>,
+    },
+    /// A step was decided on.
+    Planned {
+        /// The step.
+        plan: Plan,
+    },
+    /// A run shall prove nothing.
+    Struck {
+        /// Its id.
+        run: String,
+        /// Why.
+        reason: String,
+    },
+    /// A run that was struck out counts again.
+    Restored {
+        /// Its id.
+        run: String,
+    },
+    /// A module is known to be good, or not any more.
+    KnownGood {
+        /// Its serial number.
+        module: String,
+        /// Whether it is.
+        good: bool,
+    },
+    /// The job is done.
+    Closed {
+        /// What it came to, in a sentence.
+        answer: String,
+    },
+    /// The job goes on.
+    Reopened,
     /// A run was made in the present fitting.
     Ran {
         /// Its id.
@@ -88,7 +155,7 @@ pub enum JobEntry {
 }
 
 /// What a job's journal adds up to.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq)]
 pub struct JobState {
     /// Machine.
     pub machine: String,
@@ -108,6 +175,16 @@ pub struct JobState {
     pub marks: BTreeMap<String, String>,
     /// Fittings in which the machine did not start, and what it did instead.
     pub dark: Vec<(Fitting, String)>,
+    /// What happened, in its order.
+    pub steps: Vec<Step>,
+    /// Runs that shall prove nothing, and why.
+    pub struck: BTreeMap<String, String>,
+    /// Modules that are known to be good.
+    pub good: BTreeSet<String>,
+    /// The step that was decided on and not made yet.
+    pub plan: Option<Plan>,
+    /// What the job came to, while it is closed.
+    pub closed: Option<String>,
 }
 
 impl JobState {
@@ -127,13 +204,33 @@ impl JobState {
             JobEntry::Marked { module, mark } => {
                 self.marks.insert(module.clone(), mark.clone());
             }
+            JobEntry::Reseated { modules } => self.steps.push(Step::Reseated(modules.clone())),
+            JobEntry::Planned { plan } => self.plan = Some(plan.clone()),
+            JobEntry::Struck { run, reason } => {
+                self.struck.insert(run.clone(), reason.clone());
+            }
+            JobEntry::Restored { run } => {
+                self.struck.remove(run);
+            }
+            JobEntry::KnownGood { module, good: true } => {
+                self.good.insert(module.clone());
+            }
+            JobEntry::KnownGood { module, good: false } => {
+                self.good.remove(module);
+            }
+            JobEntry::Closed { answer } => self.closed = Some(answer.clone()),
+            JobEntry::Reopened => self.closed = None,
             JobEntry::Set { settings } => self.settings = Some(settings.clone()),
             JobEntry::DidNotStart { sign } => {
-                self.dark.push((self.fittings.last().cloned().unwrap_or_default(), sign.clone()));
+                let fitting = self.fittings.last().cloned().unwrap_or_default();
+                self.steps.push(Step::Dark(fitting.clone()));
+                self.dark.push((fitting, sign.clone()));
             }
             JobEntry::Ran { run } => {
                 if !self.runs.contains(run) {
                     self.runs.push(run.clone());
+                    self.steps.push(Step::Ran(run.clone()));
+                    self.plan = None;
                 }
             }
         }

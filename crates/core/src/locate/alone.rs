@@ -4,8 +4,9 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
-use crate::address::{AddressMap, KnownWord};
-use crate::board::Board;
+use super::map_of;
+use crate::address::{AddressMap, KnownWord, MapFile};
+use crate::board::{Board, slot_named};
 use crate::run_state::RunState;
 use crate::units::PhysAddr;
 
@@ -59,25 +60,52 @@ impl Alone {
     }
 }
 
-/// Words of runs with several modules whose slot is known by runs with one; only of runs fitted like `like`: the same slots with as
+/// Words of runs with several modules whose slot is known by runs with one, or by error counters that name a single slot; only of runs fitted like `like`: the same slots with as
 /// much memory in each, the same settings.
 pub fn known_words<'a>(runs: impl IntoIterator<Item = &'a RunState> + Clone, like: &RunState) -> Vec<KnownWord> {
     let alone = Alone::of(runs.clone());
     let mut words = Vec::new();
     for run in runs {
         let same = fitting(run) == fitting(like) && run.held.addresses_known;
-        let Some(slot) = alone.culprit(&run.begin.board).filter(|_| same && run.begin.board.modules().count() > 1)
-        else {
+        if !same || run.begin.board.modules().count() < 2 {
             continue;
-        };
+        }
+        let Some(slot) = alone.culprit(&run.begin.board).or_else(|| counted_slot(run)) else { continue };
         words.extend(run.digest.cells().map(|(address, _)| KnownWord { address, label: slot.clone() }));
     }
     words
 }
 
+/// The only slot whose errors the error-correcting hardware counted while the run found wrong words.
+fn counted_slot(run: &RunState) -> Option<String> {
+    let board = &run.begin.board;
+    let mut slots = run.hardware.places.iter().map(|place| slot_named(place, board));
+    let first = slots.next()??.to_owned();
+    slots.all(|slot| slot == Some(first.as_str())).then_some(first)
+}
+
 fn fitting(run: &RunState) -> (BTreeMap<String, u64>, String) {
     let slots = run.begin.board.modules().map(|(slot, module)| (slot.id.clone(), module.bytes)).collect();
     (slots, run.begin.settings.clone())
+}
+
+/// An address map that evidence contradicts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Refuted;
+
+/// The map that a run went by, unless other runs of its machine contradict it. One that cannot be read any more says nothing.
+///
+/// # Errors
+/// When runs with single modules, or error counters, refute it.
+pub fn trusted_map<'a>(
+    state: &RunState,
+    runs: impl IntoIterator<Item = &'a RunState> + Clone,
+) -> Result<Option<MapFile>, Refuted> {
+    let Some(file) = map_of(&state.begin).ok().flatten() else { return Ok(None) };
+    match judge(&file.map, &known_words(runs, state)) {
+        Judgement::Refuted => Err(Refuted),
+        Judgement::Open | Judgement::Confirmed => Ok(Some(file)),
+    }
 }
 
 /// What known words say of a map.
@@ -148,6 +176,13 @@ mod tests {
         let expected = [(0x40, "B1"), (0x80, "B1"), (0x1000, "A1")];
         assert_eq!(words.iter().map(|word| (word.address, word.label.as_str())).collect::<Vec<_>>(), expected);
         assert!(known_words(&runs[..3], &runs[0]).is_empty(), "nobody has shown that two fails alone");
+        // Counters that name one slot know it too; counters of two slots do not tell them apart.
+        let mut counted = run(&[("A1", "one"), ("B1", "three")], &[0x3000]);
+        counted.hardware.places = vec!["DIMM_B1".into()];
+        let by_counter = known_words([&counted], &runs[0]);
+        assert_eq!(by_counter, [KnownWord { address: 0x3000, label: "B1".into() }]);
+        counted.hardware.places.push("DIMM_A1".into());
+        assert_eq!(known_words([&counted], &runs[0]), []);
         // Having failed alone in B1 says nothing of A1: the slot may be bad.
         assert_eq!(known_words(&runs[..4], &runs[0]).len(), 2);
     }
@@ -200,7 +235,7 @@ mod tests {
     #[test]
     fn wrong_maps_are_noticed_within_two_fittings() {
         let masks = [1u64 << 8 | 1 << 14 | 1 << 19, 1 << 9 | 1 << 15 | 1 << 20];
-        let (mut noticed, mut wrong, mut alarms, mut judged) = (0, 0, 0, 0);
+        let (mut noticed, mut wrong, mut other_ways, mut alarms, mut judged) = (0, 0, 0, 0, 0);
         for case in 0..1000u64 {
             let ways = if random(case).is_multiple_of(2) { 2 } else { 4 };
             let right_masks = &masks[..if ways == 2 { 1 } else { 2 }];
@@ -208,6 +243,12 @@ mod tests {
             let known = words(&right, ways, 12 + random(case + 7) % 200, case);
             judged += 1;
             alarms += u32::from(judge(&right, &known) == Judgement::Refuted);
+            if case % 5 == 0 {
+                let Some(other) = map(8, &masks[..usize::from(ways == 2) + 1], 6 - ways) else { continue };
+                (wrong, other_ways) = (wrong + 1, other_ways + 1);
+                noticed += u32::from(judge(&other, &known) == Judgement::Refuted);
+                continue;
+            }
             let mut changed = right_masks.to_vec();
             let granule_bits = if case % 4 == 0 { 7 + random(case + 3) as u32 % 2 * 2 } else { 8 };
             if granule_bits == 8 {
@@ -222,7 +263,9 @@ mod tests {
             wrong += 1;
             noticed += u32::from(judge(&other, &known) == Judgement::Refuted);
         }
-        println!("noticed {noticed} of {wrong} wrong maps, {alarms} alarms on {judged} right ones");
+        println!(
+            "noticed {noticed} of {wrong} wrong maps ({other_ways} of them with other ways), {alarms} alarms on {judged} right ones"
+        );
         assert!(f64::from(noticed) >= 0.95 * f64::from(wrong), "{noticed} of {wrong}");
         assert!(f64::from(alarms) <= 0.01 * f64::from(judged), "{alarms} of {judged}");
     }

@@ -65,8 +65,50 @@ pub struct Group {
     pub words: usize,
     /// Bits that read wrong.
     pub wrong: u64,
-    /// Some of them by address, or by offset where addresses are unknown.
-    pub named: Vec<PhysAddr>,
+    /// Some of them one by one.
+    pub named: Vec<NamedWord>,
+}
+
+/// One failing word.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+pub struct NamedWord {
+    /// Its address, or its offset in the held memory where addresses are unknown.
+    pub place: PhysAddr,
+    /// Its cell, where a map tells.
+    pub cell: Option<Cell>,
+    /// Data lanes that ever read wrong.
+    pub wrong: u64,
+    /// Those of them that read one for zero.
+    pub ones: u64,
+    /// How often it was seen to fail.
+    pub seen: u32,
+    /// How often the next read was wrong again.
+    pub recurring: u32,
+    /// How often the next read was right again.
+    pub transient: u32,
+}
+
+impl NamedWord {
+    /// What it did, in words.
+    pub fn behaviour(&self) -> String {
+        let reads = match (self.wrong & self.ones, self.wrong & !self.ones) {
+            (_, 0) => "reads 1 for 0",
+            (0, _) => "reads 0 for 1",
+            _ => "reads both ways wrong",
+        };
+        match (self.recurring, self.transient) {
+            // Of a flood not every word is read again.
+            (0, 0) => reads.to_owned(),
+            (_, 0) => format!("{reads}, wrong again after a new write"),
+            (0, _) => format!("{reads}, right when read again"),
+            (wrong, right) => format!("{reads}, right again {right} of {} times", right + wrong),
+        }
+    }
+}
+
+/// Data lanes of a mask.
+pub fn lanes_of(mask: u64) -> Vec<u8> {
+    (0..64).filter(|lane| mask >> lane & 1 == 1).collect()
 }
 
 impl Group {
@@ -83,7 +125,7 @@ impl Group {
 
     /// Wrong data lanes.
     pub fn lanes(&self) -> Vec<u8> {
-        (0..64).filter(|lane| self.wrong >> lane & 1 == 1).collect()
+        lanes_of(self.wrong)
     }
 }
 
@@ -118,7 +160,7 @@ pub(super) fn groups(cells: &[Found], slot_names: &[String], shape: Option<Shape
     };
     let mut groups: BTreeMap<(Option<usize>, GroupKind), Group> = BTreeMap::new();
     for found in cells {
-        let (place, slot, _, bad) = found;
+        let (place, slot, cell, bad) = found;
         let kind = kind(found);
         let group = groups.entry((*slot, kind)).or_insert_with(|| Group {
             slot: slot.and_then(|slot| slot_names.get(slot).cloned()),
@@ -130,7 +172,15 @@ pub(super) fn groups(cells: &[Found], slot_names: &[String], shape: Option<Shape
         group.words += 1;
         group.wrong |= bad.wrong;
         if group.named.len() < MOST_NAMED {
-            group.named.push(PhysAddr(*place));
+            group.named.push(NamedWord {
+                place: PhysAddr(*place),
+                cell: *cell,
+                wrong: bad.wrong,
+                ones: bad.ones,
+                seen: bad.seen,
+                recurring: bad.recurring,
+                transient: bad.transient,
+            });
         }
     }
     let mut groups: Vec<Group> = groups.into_values().collect();

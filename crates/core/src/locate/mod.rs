@@ -1,5 +1,6 @@
 //! From failing addresses to slot, lane and kind of fault, in words: what is known, how sure, and why.
 
+mod again;
 mod alone;
 mod foreign;
 mod groups;
@@ -9,9 +10,10 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
-pub use alone::{Alone, Judgement, judge, known_words};
+pub use again::{Inside, SameCell, same_cells, words_of_again};
+pub use alone::{Alone, Judgement, Refuted, judge, known_words, trusted_map};
 pub use foreign::{ForeignErrors, read_foreign};
-pub use groups::{Group, GroupKind};
+pub use groups::{Group, GroupKind, NamedWord, lanes_of};
 pub use stopgap::{Refusal, Stopgap, stopgap};
 
 use crate::address::{Cell, Certainty, Locator, MapFile, MapFileError, MapStatus};
@@ -34,6 +36,8 @@ pub struct Location {
     pub signature: Option<Signature>,
     /// The slots that the signature's numbers stand for.
     pub slot_names: Vec<String>,
+    /// Of the distinct failing words, how many read wrong on each data lane.
+    pub lanes: Vec<u64>,
     /// Failing words that belong together, the largest first.
     pub groups: Vec<Group>,
     /// Distinct failing words that it was read from: all of them, or a sample.
@@ -144,6 +148,8 @@ pub fn locate(digest: &Digest, ground: &Ground<'_>) -> Location {
         location.statement = "No failing words are known.".to_owned();
         return location;
     }
+    location.lanes =
+        (0..64).map(|lane| digest.cells().filter(|(_, bad)| bad.wrong >> lane & 1 == 1).count() as u64).collect();
     let mut cells = Vec::new();
     let mut certainties = Vec::new();
     for (place, bad) in digest.cells() {

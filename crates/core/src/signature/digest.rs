@@ -19,6 +19,8 @@ pub struct BadCell {
     pub ones: u64,
     /// How often it was seen to fail.
     pub seen: u32,
+    /// How often the next read was wrong again.
+    pub recurring: u32,
     /// How often the next read was right again.
     pub transient: u32,
 }
@@ -41,6 +43,7 @@ impl Digest {
         cell.wrong |= expected ^ actual;
         cell.ones |= !expected & actual;
         cell.seen = cell.seen.saturating_add(1);
+        cell.recurring = cell.recurring.saturating_add(u32::from(kind == Kind::Recurring));
         cell.transient = cell.transient.saturating_add(u32::from(kind == Kind::Transient));
         while self.kept.len() > MOST_WORDS {
             self.level += 1;
@@ -91,7 +94,7 @@ mod tests {
         let mut digest = Digest::default();
         digest.add(64, 0, 1, Kind::Recurring);
         digest.add(64, 3, 1, Kind::Transient);
-        let cell = BadCell { wrong: 3, ones: 1, seen: 2, transient: 1 };
+        let cell = BadCell { wrong: 3, ones: 1, seen: 2, recurring: 1, transient: 1 };
         assert_eq!(digest.cells().collect::<Vec<_>>(), [(64, cell)]);
         assert!(digest.is_whole() && digest.distinct() == 1);
     }

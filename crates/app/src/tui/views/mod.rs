@@ -1,6 +1,7 @@
 //! The views. Each draws its part of the screen from the state and changes nothing.
 
 mod board;
+mod intake;
 mod jobs;
 mod locate;
 mod logs;
@@ -12,7 +13,7 @@ use ratatui::Frame;
 
 use super::action::View;
 use super::canvas::Canvas;
-use super::state::App;
+use super::state::{App, Overlay};
 use super::theme::Theme;
 use super::widgets::{board_strip, chrome, overlays};
 
@@ -39,12 +40,14 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme) {
     board_strip::draw(&mut canvas.part(0, y, area.width, strip), app);
     y += strip + 1 + air;
     let mut body = canvas.part(0, y, area.width, footer.saturating_sub(y));
-    if app.overlay.is_some() {
+    // What is looked for is typed above the list itself.
+    if app.overlay.as_ref().is_some_and(|overlay| !matches!(overlay, Overlay::Find)) {
         overlays::draw(&mut body, app);
         return;
     }
     match app.view {
         View::Jobs => jobs::draw(&mut body, app),
+        View::Intake => intake::draw(&mut body, app),
         View::Board => board::draw(&mut body, app),
         View::Recipe => recipe::draw(&mut body, app),
         View::Run => run::draw(&mut body, app),

@@ -2,13 +2,16 @@
 
 use std::sync::Arc;
 
+use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
 use ratatui::Terminal;
 use ratatui::backend::TestBackend;
+use revisum_core::address::{AddressMap, Cell, CellMap, Locator, Placed, Region, Stack, Way};
 use revisum_core::board::{Board, Finding, Inventory, Module, Slot, Weight};
-use revisum_core::isolate::{Advice, Experiment, Forecast, Odds, Suspect, Verdict};
+use revisum_core::isolate::{Advice, Experiment, Forecast, Odds, Proposal, Suspect, Verdict};
 use revisum_core::journal::{Begin, EndReason, Entry, ErrorReport, Framed, Held, Progress, TestEnd};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::signature::Digest;
 use revisum_core::sweep::BadWord;
 use revisum_core::sweep::second_look::Kind;
 use revisum_core::tally::{Sample, Tally};
@@ -49,12 +52,24 @@ fn board() -> Board {
 fn advice() -> Advice {
     let odds = |suspect, probability| Odds { suspect, probability };
     let red = Suspect::Module("4A220094".into());
-    let next =
-        Experiment { placement: vec![("A1".into(), "4A220094".into())], passes: 2, minutes: 20.0, hands_minutes: 6.0 };
-    let forecast = |suspect, probability| Forecast { probability: 0.5, leader: odds(suspect, probability) };
+    let next = Experiment {
+        placement: vec![("A1".into(), "4A220094".into())],
+        passes: 2.0,
+        minutes: 20.0,
+        hands_minutes: 6.0,
+        ..Experiment::default()
+    };
+    let forecast =
+        |suspect, probability| Forecast { probability: 0.5, leader: odds(suspect, probability), rises: None };
     Advice {
         odds: vec![odds(red.clone(), 0.85), odds(Suspect::Slot("B1".into()), 0.1), odds(Suspect::NoPart, 0.05)],
-        verdict: Verdict::Open { next, if_errors: forecast(red, 0.99), if_clean: forecast(Suspect::NoPart, 0.7) },
+        verdict: Verdict::Open(Box::new(Proposal {
+            next,
+            is_proof: false,
+            if_errors: forecast(red, 0.99),
+            if_clean: forecast(Suspect::NoPart, 0.7),
+        })),
+        alternatives: Vec::new(),
     }
 }
 
@@ -148,6 +163,10 @@ fn run_state(with_errors: bool, over: bool) -> RunState {
 fn app(with_errors: bool, over: bool) -> App {
     let state = run_state(with_errors, over);
     let trial = Trial {
+        run: "20310412-131600-dome-1".into(),
+        struck: None,
+        moved: None,
+        depth: Depth::Triage,
         settings: String::new(),
         placement: board().placement(),
         outcome: Outcome::ErrorsFound,
@@ -205,14 +224,7 @@ fn what_matters_is_on_every_size(#[values((80, 25), (128, 40), (160, 47))] size:
         ),
         (
             View::Swap,
-            &[
-                "NEXT",
-                "Try red dot in A1 alone",
-                "Take green dot out of A1",
-                "if clean",
-                "suspicion",
-                "1 204 errors, B1",
-            ],
+            &["NEXT", "red dot alone in A1", "Take green dot out of A1", "if clean", "suspicion", "1 204 errors, B1"],
         ),
         (View::Logs, &["2031-04-12 13:16", "errors found", "1 204", "Enter open"]),
     ];
@@ -325,7 +337,8 @@ fn where_errors_are_stands_first(#[case] size: (u16, u16)) {
     let map = revisum_core::address::Locator::new(&state.begin.board, None);
     let location = revisum_core::locate::locate_run(&state, &map, &state.begin.board);
     let stopgap = revisum_core::locate::stopgap(&state, &location);
-    app.facts.located = Some(Arc::new(crate::tui::state::Located { location, stopgap }));
+    let state = Arc::new(state);
+    app.facts.located = Some(Arc::new(crate::tui::state::Located { state, again: None, location, stopgap }));
     let screen = drawn(&app, size, &Theme::full());
     for words in
         ["In one of A1, B1: a single cell", "data lane 19", "no address map is known", "Without an address map"]
@@ -374,4 +387,81 @@ fn while_nothing_failed_nobody_is_suspected() {
         let screen = drawn(&app, (128, 40), &Theme::full());
         assert!(!screen.contains("suspect") && !screen.contains("suspicion"), "{screen}");
     }
+}
+
+/// A thousand words in many rows of B1, by a map.
+fn located_rows(words: u64) -> App {
+    let mut app = app(true, true);
+    app.view = View::Locate;
+    let mut state = run_state(true, true);
+    let cells = || CellMap::hashed(10, 4, 16, 0).unwrap();
+    let ways = ["A1", "B1"].map(|slot| Way { channel_start: 0, stacks: vec![Stack::of(slot, cells())] });
+    let (bytes, way_masks) = (16 * GIB, vec![1 << 8 | 1 << 14]);
+    let region = Region { start: 0, bytes, ways: ways.into(), granule_bits: 8, way_masks };
+    let map = AddressMap::new(vec![ByteRange::new(0, bytes)], vec![region]).unwrap();
+    let locator = Locator::new(&state.begin.board, Some(map));
+    state.digest = Digest::default();
+    for at in 0..words {
+        let cell = Cell { rank: 0, bank: (at % 5) as u32, row: (at % 7 * 1000) as u32, column: (at % 1024) as u32 };
+        let place = locator.address(&Placed { slot: "B1".into(), cell }).map_or(at * 8, |place| place.0);
+        state.digest.add(place + at / 1024 % 1024 * 8192, 0, 1 << 19, Kind::Recurring);
+        state.timeline.add_errors(at, 1);
+    }
+    let location = revisum_core::locate::locate_run(&state, &locator, &state.begin.board);
+    let stopgap = revisum_core::locate::stopgap(&state, &location);
+    let again = Some("The same word of red dot failed again.".to_owned());
+    app.facts.located = Some(Arc::new(crate::tui::state::Located { state: Arc::new(state), again, location, stopgap }));
+    app
+}
+
+#[test]
+fn groups_are_searched_and_opened() {
+    let mut app = located_rows(1000);
+    let press = |app: &mut App, keys: &str| {
+        for letter in keys.chars() {
+            let code = match letter {
+                '\n' => KeyCode::Enter,
+                '>' => KeyCode::Right,
+                '<' => KeyCode::Esc,
+                letter => KeyCode::Char(letter),
+            };
+            crate::tui::update::key(app, KeyEvent::new(code, KeyModifiers::NONE));
+        }
+        drawn(app, (128, 40), &Theme::full())
+    };
+    let all = press(&mut app, "");
+    assert!(all.contains("rank 0 bank 1") && all.contains("rank 0 bank 2"), "{all}");
+    assert!(all.contains("data lanes: words wrong") && all.contains("errors over"), "{all}");
+    let one = press(&mut app, "/bank 3\n");
+    assert!(one.contains("rank 0 bank 3") && !one.contains("rank 0 bank 2"), "{one}");
+    let opened = press(&mut app, "<>");
+    assert!(opened.contains("r0 bank") && opened.contains("reads 1 for 0, wrong again"), "{opened}");
+    let none = press(&mut app, "/zz\n");
+    assert!(none.contains("No word has this"), "{none}");
+    assert!(press(&mut app, "<<").contains("rank 0 bank 2"));
+}
+
+/// Not a test of anything but time, so it is only run where time is asked for: `cargo xtask speed --only redraw`.
+#[test]
+#[ignore = "a benchmark"]
+fn redraw_of_a_flood() {
+    let words = 10_000_000;
+    let began = std::time::Instant::now();
+    let app = located_rows(words);
+    println!("digested and located {words} distinct words in {:.1} s", began.elapsed().as_secs_f64());
+    let located = app.facts.located.as_ref().unwrap();
+    let board = &located.state.begin.board;
+    let longest = |what: &str, work: &mut dyn FnMut()| {
+        let times = (0..50).map(|_| {
+            let began = std::time::Instant::now();
+            work();
+            began.elapsed().as_secs_f64() * 1e3
+        });
+        println!("{what}: at most {:.1} ms of 50 times", times.fold(0.0, f64::max));
+    };
+    longest("drawing 5 Locate", &mut || drop(drawn(&app, (160, 47), &Theme::full())));
+    longest("locating again", &mut || {
+        let locator = Locator::new(board, None);
+        drop(revisum_core::locate::locate_run(&located.state, &locator, board));
+    });
 }

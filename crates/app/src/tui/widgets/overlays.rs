@@ -3,7 +3,8 @@
 use crate::tui::canvas::Canvas;
 use crate::tui::keymap::{bindings, matching};
 use crate::tui::mark::PROPOSALS;
-use crate::tui::state::{App, Overlay};
+use crate::tui::pick;
+use crate::tui::state::{App, Overlay, Pick};
 
 /// Draws the overlay, if there is one, over the body of the view.
 pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
@@ -17,6 +18,10 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
         Overlay::Mark { name, input, chosen, .. } => mark(canvas, name, input.value(), *chosen),
         Overlay::LeaveWhileRunning => question(canvas),
         Overlay::Notice(words) => notice(canvas, words),
+        Overlay::Pick { of, chosen } => choice(canvas, app, *of, *chosen),
+        Overlay::Words(input) => words(canvas, input.value()),
+        // Drawn above the list that it narrows down.
+        Overlay::Find => {}
     }
 }
 
@@ -78,6 +83,31 @@ fn mark(canvas: &mut Canvas<'_>, name: &str, typed: &str, chosen: usize) {
     }
     let below = 5 + PROPOSALS.len() as u16;
     canvas.put(2, below, theme.label(), "↑↓ choose, or type another   Enter keep it   Esc leave it as it is");
+}
+
+fn choice(canvas: &mut Canvas<'_>, app: &App, of: Pick, chosen: usize) {
+    let theme = canvas.theme;
+    let width = canvas.width().saturating_sub(4);
+    let top = canvas.paragraph(2, 1, width, theme.strong(), pick::title(of)) + 2;
+    let lines = pick::lines(app, of);
+    let room = usize::from(canvas.height().saturating_sub(top + 2)).max(1);
+    let first = (chosen + 1).saturating_sub(room);
+    for (y, (at, line)) in (top..).zip(lines.iter().enumerate().skip(first).take(room)) {
+        if at == chosen {
+            canvas.put(2, y, theme.attention(), theme.marks.here);
+        }
+        canvas.put(4, y, if at == chosen { theme.strong() } else { theme.text() }, line);
+    }
+    let below = top + 1 + lines.len().min(room) as u16;
+    canvas.put(2, below, theme.label(), "↑↓ choose   Enter do it   Esc close");
+}
+
+fn words(canvas: &mut Canvas<'_>, typed: &str) {
+    let theme = canvas.theme;
+    canvas.put(2, 1, theme.strong(), "Anything else that was told");
+    let width = canvas.width().saturating_sub(4);
+    let rows = canvas.paragraph(2, 3, width, theme.attention(), &format!("{typed}_"));
+    canvas.put(2, 4 + rows, theme.label(), "Enter keep it   Esc leave it as it was");
 }
 
 fn question(canvas: &mut Canvas<'_>) {

@@ -1,0 +1,134 @@
+//! `revisum swap`: which part of a job is it, and what to try next; or the answer to a case from elsewhere.
+
+use std::fmt::Write as _;
+use std::io::{Read as _, Write as _};
+use std::path::Path;
+
+use anyhow::{Context, Result};
+use revisum_core::board::purchase;
+use revisum_core::isolate::{
+    Case, Experiment, Priors, Proposal, Reason, Scene, Verdict, WHEN_CLEAN, advise, answer_case, answer_with,
+    answer_words, contradictions, dispositions, forecast_words, gone_and_kept, headline, leading, steps, to_do,
+};
+use revisum_core::units::duration_text;
+
+use crate::cli::SwapArgs;
+use crate::data_dir::DataDir;
+use crate::exit::{Exit, WrongUse};
+use crate::records::Job;
+
+/// Longest case or file of priors that is read.
+const LONGEST: u64 = 16 << 20;
+
+/// Tells the odds and the next step.
+///
+/// # Errors
+/// When the job, the case or the priors cannot be read.
+pub fn run(data: Option<&Path>, args: &SwapArgs) -> Result<Exit> {
+    let priors = args.priors.as_deref().map(read_priors).transpose()?;
+    if args.advise {
+        let mut text = String::new();
+        std::io::stdin().take(LONGEST).read_to_string(&mut text).context("the case cannot be read from stdin")?;
+        let answer = answer_with(&text, priors.unwrap_or_default()).map_err(|error| WrongUse(error.to_string()))?;
+        writeln!(std::io::stdout().lock(), "{}", serde_json::to_string(&answer)?)?;
+        return Ok(Exit::Clean);
+    }
+    let data = DataDir::choose(data, None)?;
+    let job = Job::read_only(&data.jobs(), &data.runs(), args.job.as_deref())?;
+    let mut case = job.case_of_record();
+    if let Some(priors) = priors {
+        case.priors = priors;
+    }
+    let mut out = std::io::stdout().lock();
+    if args.json {
+        writeln!(out, "{}", serde_json::to_string(&answer_case(&case))?)?;
+    } else {
+        write!(out, "{}", text(&job, &case)?)?;
+    }
+    Ok(Exit::Clean)
+}
+
+fn read_priors(file: &Path) -> Result<Priors> {
+    let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
+    Ok(Priors::parse(&text).map_err(|error| WrongUse(format!("{}: {error}", file.display())))?)
+}
+
+fn text(job: &Job, case: &Case) -> Result<String> {
+    let name = |id: &str| job.name_of(id);
+    let mut text = String::new();
+    writeln!(text, "job {}   {} runs", job.state().machine, case.runs.len())?;
+    if let Some(answer) = &job.state().closed {
+        writeln!(text, "closed: {answer}")?;
+    }
+    let advice = advise(case);
+    match &advice.verdict {
+        Verdict::NothingToFind => {
+            writeln!(text, "No run of this job found an error, so there is no part to look for. Next, in this order:")?;
+            for (number, words) in (1..).zip(WHEN_CLEAN) {
+                writeln!(text, "  {number}  {words}")?;
+            }
+        }
+        Verdict::Done { named, reason } => {
+            let word = if *reason == Reason::Confident { "FOUND" } else { "OPEN" };
+            writeln!(text, "{word}  {}", answer_words(case, named, *reason, &name))?;
+            for (number, words) in (1..).zip(to_do(case, named, *reason)) {
+                writeln!(text, "  {number}  {words}")?;
+            }
+            let (gone, kept) = gone_and_kept(case, named, *reason);
+            let modules = |ids: &[String]| ids.iter().filter_map(|id| job.module(id)).collect::<Vec<_>>();
+            let board = job.state().looked.as_ref().map(|looked| looked.board.mainboard.as_str());
+            for bad in modules(&gone) {
+                for words in purchase(bad, &modules(&kept), board.unwrap_or_default()) {
+                    writeln!(text, "     {words}")?;
+                }
+            }
+            for (module, end) in dispositions(case, named, *reason) {
+                writeln!(text, "{:<16} {}", name(&module), end.words())?;
+            }
+        }
+        Verdict::Open(step) => {
+            let Proposal { next, is_proof, if_errors, if_clean } = step.as_ref();
+            writeln!(text, "{}", leading(&advice.odds, &name))?;
+            let title = if *is_proof { "PROOF" } else { "NEXT" };
+            write_step(&mut text, case, next, title, &name)?;
+            writeln!(text, "if errors  {}", forecast_words(if_errors, &name))?;
+            writeln!(text, "if clean   {}", forecast_words(if_clean, &name))?;
+            for other in &advice.alternatives {
+                write_step(&mut text, case, other, "or", &name)?;
+            }
+        }
+    }
+    for words in contradictions(case) {
+        writeln!(text, "!  {words}")?;
+    }
+    Ok(text)
+}
+
+fn write_step(
+    text: &mut String,
+    case: &Case,
+    next: &Experiment,
+    title: &str,
+    name: &dyn Fn(&str) -> String,
+) -> Result<()> {
+    let nothing = Vec::new();
+    let (now, settings) = match (&case.present, case.runs.last()) {
+        (Some((now, settings)), _) => (now, settings.as_str()),
+        (None, Some(last)) => (&last.placement, last.settings.as_str()),
+        (None, None) => (&nothing, ""),
+    };
+    let scene = Scene { now, settings, by_program: false, laptop: None, name };
+    let machine = duration_text(next.minutes * 60.0);
+    writeln!(
+        text,
+        "{title:<5} {}   {:.0} min of hands, {machine} of machine",
+        headline(case, next, &scene),
+        next.hands_minutes
+    )?;
+    if title != "or" {
+        for (number, words) in (1..).zip(steps(next, &scene)) {
+            writeln!(text, "      {number}  {words}")?;
+        }
+    }
+    Ok(())
+}

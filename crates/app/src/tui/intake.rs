@@ -1,0 +1,54 @@
+//! Picking answers when a machine comes in, and writing words beside them.
+
+use crossterm::event::{Event, KeyCode, KeyEvent};
+use revisum_core::isolate::QUESTIONS;
+use revisum_core::journal::{Intake, JobEntry};
+use revisum_core::text::cleaned;
+use tui_input::Input;
+use tui_input::backend::crossterm::EventHandler;
+
+use super::effect::Effect;
+use super::state::{App, Overlay};
+
+/// Longest words.
+const LONGEST: usize = 400;
+
+/// How many answers there are.
+pub fn answers() -> usize {
+    QUESTIONS.iter().map(|question| question.answers.len()).sum()
+}
+
+/// Picks the chosen answer, or takes it back.
+pub fn pick(app: &mut App) -> Vec<Effect> {
+    let mut all = QUESTIONS.iter().flat_map(|question| question.answers);
+    let Some((name, _)) = all.nth(app.answer) else { return Vec::new() };
+    let mut intake = app.facts.intake.clone();
+    if !intake.picked.remove(*name) {
+        intake.picked.insert((*name).to_owned());
+    }
+    kept(intake)
+}
+
+/// Asks for words.
+pub fn open_words(app: &mut App) {
+    app.overlay = Some(Overlay::Words(Input::new(app.facts.intake.words.clone())));
+}
+
+/// Takes one key press while words are typed.
+pub fn key(app: &mut App, key: KeyEvent, mut input: Input) -> Vec<Effect> {
+    match key.code {
+        KeyCode::Esc => return Vec::new(),
+        KeyCode::Enter => {
+            let words = cleaned(input.value(), LONGEST);
+            return kept(Intake { words, ..app.facts.intake.clone() });
+        }
+        KeyCode::Char(_) if input.value().chars().count() >= LONGEST => {}
+        _ => drop(input.handle_event(&Event::Key(key))),
+    }
+    app.overlay = Some(Overlay::Words(input));
+    Vec::new()
+}
+
+fn kept(intake: Intake) -> Vec<Effect> {
+    vec![Effect::Decide(Box::new(JobEntry::TakenIn { intake }))]
+}

@@ -1,0 +1,104 @@
+//! Lists to choose one line of: other steps, runs to strike out, modules that are known to be good.
+
+use crossterm::event::{KeyCode, KeyEvent};
+use revisum_core::isolate::headline;
+use revisum_core::journal::JobEntry;
+use revisum_core::units::duration_text;
+
+use super::effect::Effect;
+use super::state::{App, Overlay, Pick};
+use super::step;
+
+/// Opens a list; an empty one says why.
+pub fn open(app: &mut App, of: Pick) {
+    let empty = match of {
+        Pick::Step => "There is no other step to choose from.",
+        Pick::Strike => "No run was made in this job yet, so there is none to strike out.",
+        Pick::Good => "No module is known in this job.",
+    };
+    app.overlay = Some(match lines(app, of).is_empty() {
+        true => Overlay::Notice(empty.to_owned()),
+        false => Overlay::Pick { of, chosen: 0 },
+    });
+}
+
+/// Takes one key press while a list is open.
+pub fn key(app: &mut App, key: KeyEvent, of: Pick, chosen: usize) -> Vec<Effect> {
+    let last = lines(app, of).len().saturating_sub(1);
+    let chosen = match key.code {
+        KeyCode::Esc => return Vec::new(),
+        KeyCode::Enter => return take(app, of, chosen),
+        KeyCode::Up => chosen.saturating_sub(1),
+        KeyCode::Down => (chosen + 1).min(last),
+        _ => chosen,
+    };
+    app.overlay = Some(Overlay::Pick { of, chosen });
+    Vec::new()
+}
+
+/// What the list is about.
+pub fn title(of: Pick) -> &'static str {
+    match of {
+        Pick::Step => {
+            "Other steps, the most telling for its minutes first. What is moved by hand on the drawn board counts just as well."
+        }
+        Pick::Strike => "Strike a run out: it then proves nothing. Once more lets it count again.",
+        Pick::Good => "Which module is known to be good? Once more takes that back.",
+    }
+}
+
+/// The lines of a list.
+pub fn lines(app: &App, of: Pick) -> Vec<String> {
+    match of {
+        Pick::Step => {
+            let alternatives = app.facts.advice.iter().flat_map(|advice| &advice.alternatives);
+            let now = app.facts.board.known_placement();
+            let name = |id: &str| app.facts.name_of(id);
+            let line = |next| {
+                let next: &revisum_core::isolate::Experiment = next;
+                let (hands, machine) = (next.hands_minutes, duration_text(next.minutes * 60.0));
+                format!(
+                    "{}   {hands:.0} min of hands, {machine} of machine",
+                    headline(&app.facts.case, next, &app.scene(&now, &name))
+                )
+            };
+            alternatives.map(line).collect()
+        }
+        Pick::Strike => app.facts.trials.iter().enumerate().map(|(at, trial)| run_line(app, at, trial)).collect(),
+        Pick::Good => {
+            let modules = app.facts.case.modules.iter();
+            let mark = |good| if good { "   known to be good" } else { "" };
+            modules.map(|module| format!("{}{}", app.facts.name_of(&module.id), mark(module.known_good))).collect()
+        }
+    }
+}
+
+fn run_line(app: &App, at: usize, trial: &super::state::Trial) -> String {
+    let names: Vec<String> =
+        trial.placement.iter().map(|(slot, id)| format!("{} in {slot}", app.facts.name_of(id))).collect();
+    let outcome = if trial.errors > 0 { "errors" } else { trial.outcome.words() };
+    let struck = if trial.struck.is_some() { "   struck out" } else { "" };
+    format!("run {}   {outcome}   {}{struck}", at + 1, names.join(", "))
+}
+
+fn take(app: &mut App, of: Pick, chosen: usize) -> Vec<Effect> {
+    let decide = |entry| vec![Effect::Decide(Box::new(entry))];
+    match of {
+        Pick::Step => {
+            let next = app.facts.advice.iter().flat_map(|advice| &advice.alternatives).nth(chosen).cloned();
+            next.map(|next| step::follow(app, &next)).unwrap_or_default()
+        }
+        Pick::Strike => {
+            let Some(trial) = app.facts.trials.get(chosen) else { return Vec::new() };
+            let run = trial.run.clone();
+            decide(match trial.struck {
+                Some(_) => JobEntry::Restored { run },
+                None => JobEntry::Struck { run, reason: "by hand".to_owned() },
+            })
+        }
+        Pick::Good => {
+            let Some(module) = app.facts.case.modules.get(chosen) else { return Vec::new() };
+            decide(JobEntry::KnownGood { module: module.id.clone(), good: !module.known_good })
+        }
+    }
+}

@@ -1,0 +1,256 @@
+//! A case with numbers instead of names: slots and modules by index, and what a fitting means for exposure.
+
+use std::collections::BTreeSet;
+
+use super::case::{Case, Experiment, Load, Place, Placement, RunFact};
+use super::priors::Priors;
+
+/// A fitting with settings, by index.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) struct Fit {
+    /// Module in each slot.
+    pub module_in: Vec<Option<u8>>,
+    /// Slot of each module.
+    pub slot_of: Vec<Option<u8>>,
+    /// Index of the settings in force.
+    pub setting: u8,
+    /// Modules fitted.
+    pub count: u8,
+    /// Channels populated.
+    pub channels: u8,
+}
+
+/// What a run showed, by index.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Seen {
+    Clean,
+    /// Errors, nothing told of where.
+    Errors,
+    Spread,
+    Slot(u8),
+    Dark,
+}
+
+/// A run by index.
+#[derive(Clone, Debug)]
+pub(super) struct BenchRun {
+    pub fit: Fit,
+    pub reseat: Vec<u8>,
+    pub hours: f64,
+    pub passes: f64,
+    pub seen: Seen,
+    pub struck: bool,
+}
+
+/// A case by index.
+pub(super) struct Bench<'a> {
+    pub case: &'a Case,
+    pub priors: &'a Priors,
+    pub slots: Vec<String>,
+    pub modules: Vec<String>,
+    pub known_good: Vec<bool>,
+    /// How much more suspect than others each module is already.
+    pub module_weight: Vec<f64>,
+    pub soldered: Vec<bool>,
+    channel: Vec<u8>,
+    pub runs: Vec<BenchRun>,
+    /// The run that is to be explained.
+    pub first: usize,
+    present: Option<Fit>,
+}
+
+/// Most slots and modules; more are left out.
+const MOST: usize = 32;
+/// What a run says of a fault that was seen under another load only.
+const OTHER_LOAD: f64 = 0.25;
+
+impl<'a> Bench<'a> {
+    pub fn new(case: &'a Case) -> Self {
+        let mut slots: Vec<String> = case.slots.iter().map(|slot| slot.id.clone()).collect();
+        let mut modules: Vec<String> = case.modules.iter().map(|module| module.id.clone()).collect();
+        for (slot, module) in case.runs.iter().flat_map(|run| &run.placement) {
+            if !slots.contains(slot) {
+                slots.push(slot.clone());
+            }
+            if !modules.contains(module) {
+                modules.push(module.clone());
+            }
+        }
+        slots.truncate(MOST);
+        modules.truncate(MOST);
+        let known = |id: &String| case.modules.iter().find(|module| module.id == *id);
+        let known_good = modules.iter().map(|id| known(id).is_some_and(|module| module.known_good)).collect();
+        let module_weight =
+            modules.iter().map(|id| known(id).and_then(|module| module.weight).unwrap_or(1.0)).collect();
+        let soldered = slots.iter().map(|id| case.is_soldered(id)).collect();
+        let mut names: Vec<String> = Vec::new();
+        let channel = slots.iter().map(|id| {
+            let own = case.slots.iter().find(|slot| slot.id == *id).and_then(|slot| slot.channel.clone());
+            let name = own.unwrap_or_else(|| id.clone());
+            let at = names.iter().position(|known| *known == name).unwrap_or(names.len());
+            if at == names.len() {
+                names.push(name);
+            }
+            at as u8
+        });
+        let channel = channel.collect();
+        let mut bench = Self {
+            case,
+            priors: &case.priors,
+            slots,
+            modules,
+            known_good,
+            module_weight,
+            soldered,
+            channel,
+            runs: Vec::new(),
+            first: case.runs.iter().position(|run| run.failed() && !run.struck).unwrap_or(0),
+            present: None,
+        };
+        let failing_load = case.runs.iter().find(|run| run.failed() && !run.struck).map_or(Load::Both, |run| run.load);
+        bench.runs = case.runs.iter().map(|run| bench.run(run, failing_load)).collect();
+        let present = case.present.as_ref().map(|(placement, settings)| bench.fit_of(placement, settings));
+        bench.present = present.or_else(|| bench.runs.last().map(|run| run.fit.clone()));
+        bench
+    }
+
+    fn run(&self, run: &RunFact, failing_load: Load) -> BenchRun {
+        let fit = self.fit_of(&run.placement, &run.settings);
+        let seen = match &run.evidence {
+            super::case::Evidence::Clean => Seen::Clean,
+            super::case::Evidence::Dark => Seen::Dark,
+            super::case::Evidence::Errors(_) if fit.count < 2 || !self.case.map_known => Seen::Errors,
+            super::case::Evidence::Errors(Place::Unknown) => Seen::Errors,
+            super::case::Evidence::Errors(Place::Spread) => Seen::Spread,
+            super::case::Evidence::Errors(Place::Slot(slot)) => match self.slot(slot) {
+                Some(slot) if fit.module_in[usize::from(slot)].is_some() => Seen::Slot(slot),
+                _ => Seen::Spread,
+            },
+        };
+        let speaks = run.load == Load::Both || run.load == failing_load || run.failed();
+        let exposure = if speaks { 1.0 } else { OTHER_LOAD };
+        BenchRun {
+            reseat: run.reseat.iter().filter_map(|id| self.module(id)).collect(),
+            hours: (run.minutes / 60.0).clamp(0.0, 1e4) * exposure,
+            passes: run.passes.clamp(0.0, 1e6) * exposure,
+            struck: run.struck,
+            fit,
+            seen,
+        }
+    }
+
+    pub fn slot(&self, id: &str) -> Option<u8> {
+        self.slots.iter().position(|known| known == id).map(|at| at as u8)
+    }
+
+    pub fn module(&self, id: &str) -> Option<u8> {
+        self.modules.iter().position(|known| known == id).map(|at| at as u8)
+    }
+
+    /// Settings by index: what nobody names is the first.
+    pub fn setting(&self, name: &str) -> u8 {
+        self.case.settings.iter().position(|known| known == name).unwrap_or(0) as u8
+    }
+
+    /// Stock settings, where there is a choice.
+    pub fn stock(&self) -> Option<u8> {
+        (self.case.settings.len() > 1).then(|| (self.case.settings.len() - 1) as u8)
+    }
+
+    fn fit_of(&self, placement: &Placement, settings: &str) -> Fit {
+        let pairs = placement.iter().filter_map(|(slot, module)| Some((self.slot(slot)?, self.module(module)?)));
+        self.fit(pairs, self.setting(settings))
+    }
+
+    /// A fitting; a slot or a module that comes twice counts once.
+    pub fn fit(&self, pairs: impl IntoIterator<Item = (u8, u8)>, setting: u8) -> Fit {
+        let mut fit = Fit {
+            module_in: vec![None; self.slots.len()],
+            slot_of: vec![None; self.modules.len()],
+            setting,
+            count: 0,
+            channels: 0,
+        };
+        let mut channels = 0u32;
+        for (slot, module) in pairs {
+            let (at, who) = (usize::from(slot), usize::from(module));
+            if fit.module_in[at].is_none() && fit.slot_of[who].is_none() {
+                (fit.module_in[at], fit.slot_of[who]) = (Some(module), Some(slot));
+                fit.count += 1;
+                channels |= 1 << self.channel[at];
+            }
+        }
+        fit.channels = channels.count_ones() as u8;
+        fit
+    }
+
+    pub fn same_channel(&self, a: u8, b: u8) -> bool {
+        self.channel[usize::from(a)] == self.channel[usize::from(b)]
+    }
+
+    /// Minutes of one pass.
+    pub fn pass_minutes(&self, fit: &Fit) -> f64 {
+        let channels = f64::from(fit.channels.max(1));
+        (self.case.pass_minutes * f64::from(fit.count) / (1.0 + 0.6 * (channels - 1.0))).max(1e-3)
+    }
+
+    /// Part of the time in which each module is under test.
+    pub fn exposure(&self, fit: &Fit) -> f64 {
+        self.case.pass_minutes.max(1e-3) / self.pass_minutes(fit)
+    }
+
+    /// The fitting that failed first.
+    pub fn original(&self) -> Option<&Fit> {
+        self.runs.get(self.first).map(|run| &run.fit)
+    }
+
+    /// The machine's present state.
+    pub fn present(&self) -> Option<&Fit> {
+        self.present.as_ref()
+    }
+
+    /// Modules that were taken out, fitted or moved.
+    pub fn touched(&self, before: &Fit, after: &Fit) -> Vec<u8> {
+        (0..self.modules.len() as u8)
+            .filter(|module| before.slot_of[usize::from(*module)] != after.slot_of[usize::from(*module)])
+            .collect()
+    }
+
+    /// Minutes of hands to get from one fitting to another.
+    pub fn hands(&self, before: &Fit, after: &Fit, reseat: &[u8]) -> f64 {
+        let cost = &self.priors.cost;
+        let touched: BTreeSet<u8> = self.touched(before, after).into_iter().chain(reseat.iter().copied()).collect();
+        let moved = match touched.len() {
+            0 if before.setting == after.setting => cost.rerun,
+            0 => 0.0,
+            modules => cost.change_base + cost.per_module_touched * modules as f64,
+        };
+        moved
+            + if before.setting == after.setting {
+                0.0
+            } else {
+                cost.settings_change + if touched.is_empty() { cost.rerun } else { 0.0 }
+            }
+    }
+
+    /// A fitting with names, in the mainboard's order.
+    pub fn placement(&self, fit: &Fit) -> Placement {
+        let pairs = fit.module_in.iter().enumerate();
+        pairs
+            .filter_map(|(slot, module)| {
+                Some((self.slots[slot].clone(), self.modules[usize::from((*module)?)].clone()))
+            })
+            .collect()
+    }
+
+    pub fn experiment(&self, before: &Fit, after: &Fit, reseat: &[u8], minutes: f64) -> Experiment {
+        Experiment {
+            placement: self.placement(after),
+            settings: self.case.settings.get(usize::from(after.setting)).cloned().unwrap_or_default(),
+            reseat: reseat.iter().map(|module| self.modules[usize::from(*module)].clone()).collect(),
+            minutes,
+            passes: minutes / self.pass_minutes(after),
+            hands_minutes: self.hands(before, after, reseat),
+        }
+    }
+}

@@ -1,0 +1,454 @@
+//! A case as a file and the advice as an answer: one stateless question a step, for other programs and for judging the planner from
+//! outside. Fields that are not named here are ignored; what is left out is unknown. The format is explained in `docs/swap.md`.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+
+use super::case::{Case, Evidence, Experiment, KnownModule, KnownSlot, Load, Place, RunFact, Suspect, Tilt};
+use super::plan::{Advice, Reason, Verdict, advise};
+use super::posterior::Odds;
+use super::priors::Priors;
+
+/// Version of the format.
+const VERSION: u32 = 1;
+
+/// A case.
+#[derive(Clone, Debug, Deserialize)]
+pub struct CaseFile {
+    version: u32,
+    #[serde(default)]
+    slots: Vec<SlotFile>,
+    #[serde(default)]
+    modules: Vec<ModuleFile>,
+    #[serde(default)]
+    settings: Vec<String>,
+    #[serde(default)]
+    address_map: Option<String>,
+    #[serde(default)]
+    pass_minutes_one_module: Option<f64>,
+    #[serde(default)]
+    cost: CostFile,
+    #[serde(default)]
+    stop_at: Option<f64>,
+    #[serde(default)]
+    runs: Vec<RunFile>,
+}
+
+#[derive(Clone, Debug, Deserialize)]
+struct SlotFile {
+    id: String,
+    #[serde(default)]
+    channel: Option<String>,
+    #[serde(default)]
+    soldered: bool,
+}
+
+#[derive(Clone, Debug, Deserialize)]
+struct ModuleFile {
+    id: String,
+    #[serde(default)]
+    known_good: bool,
+    /// How much more suspect it is than others by what is known of it: 1 says nothing.
+    #[serde(default)]
+    weight: Option<f64>,
+}
+
+#[derive(Clone, Debug, Default, Deserialize)]
+#[serde(default)]
+struct CostFile {
+    change_base: Option<f64>,
+    per_module_touched: Option<f64>,
+    settings_change: Option<f64>,
+    rerun: Option<f64>,
+    boot_machine: Option<f64>,
+    machine_weight: Option<f64>,
+    long_after: Option<f64>,
+    long_weight: Option<f64>,
+}
+
+#[derive(Clone, Debug, Deserialize)]
+struct RunFile {
+    #[serde(default)]
+    placement: BTreeMap<String, String>,
+    #[serde(default)]
+    settings: Option<String>,
+    #[serde(default)]
+    reseat: Vec<String>,
+    #[serde(default)]
+    planned_minutes: Option<f64>,
+    #[serde(default)]
+    minutes: Option<f64>,
+    outcome: String,
+    #[serde(default)]
+    slot: Option<String>,
+    #[serde(default)]
+    struck: bool,
+    #[serde(default)]
+    load: Option<String>,
+}
+
+/// Why a case cannot be answered.
+#[derive(Debug, Error, PartialEq, Eq)]
+pub enum CaseError {
+    /// Not JSON, or a field of the wrong kind.
+    #[error("the case cannot be read: {0}")]
+    Unreadable(String),
+    /// Another version.
+    #[error("the case has version {0}; this program knows version {VERSION}")]
+    Version(u32),
+    /// What it says cannot be.
+    #[error("the case cannot be: {0}")]
+    Impossible(String),
+}
+
+/// The answer.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct Answer {
+    action: &'static str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    experiment: Option<ExperimentFile>,
+    posterior: BTreeMap<String, f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    diagnosis: Option<Diagnosis>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    reason: Option<&'static str>,
+}
+
+#[derive(Clone, Debug, PartialEq, Serialize)]
+struct ExperimentFile {
+    placement: BTreeMap<String, String>,
+    settings: String,
+    minutes: f64,
+    reseat: Vec<String>,
+}
+
+#[derive(Clone, Debug, PartialEq, Serialize)]
+struct Diagnosis {
+    classes: Vec<String>,
+    probability: f64,
+}
+
+/// Answers a case that is written as JSON.
+///
+/// # Errors
+/// When it cannot be read, or what it says cannot be.
+pub fn answer(text: &str) -> Result<Answer, CaseError> {
+    answer_with(text, Priors::default())
+}
+
+/// Answers a case by a shop's own priors; what the case says of costs and of when to stop goes before them.
+///
+/// # Errors
+/// When it cannot be read, or what it says cannot be.
+pub fn answer_with(text: &str, priors: Priors) -> Result<Answer, CaseError> {
+    let file: CaseFile = serde_json::from_str(text).map_err(|error| CaseError::Unreadable(error.to_string()))?;
+    Ok(answer_case(&file.case(priors)?))
+}
+
+/// The answer to a case in the form of a file.
+pub fn answer_case(case: &Case) -> Answer {
+    Answer::of(case, &advise(case))
+}
+
+impl CaseFile {
+    fn case(self, mut priors: Priors) -> Result<Case, CaseError> {
+        if self.version != VERSION {
+            return Err(CaseError::Version(self.version));
+        }
+        self.check()?;
+        self.cost.put_into(&mut priors);
+        if let Some(at) = self.stop_at {
+            priors.stop.at = at;
+        }
+        let mut case = Case {
+            slots: self.slots.iter().map(SlotFile::known).collect(),
+            modules: self.modules.iter().map(ModuleFile::known).collect(),
+            settings: self.settings.clone(),
+            map_known: self.address_map.as_deref() == Some("known"),
+            runs: Vec::new(),
+            present: None,
+            tilt: Tilt::default(),
+            pass_minutes: self.pass_minutes_one_module.unwrap_or(10.0),
+            priors,
+        };
+        for run in self.runs {
+            let fact = run.fact(&case)?;
+            case.runs.push(fact);
+        }
+        Ok(case)
+    }
+
+    fn check(&self) -> Result<(), CaseError> {
+        let impossible = |what: String| Err(CaseError::Impossible(what));
+        let twice = |ids: Vec<&str>| {
+            let mut seen = BTreeSet::new();
+            ids.into_iter().find(|id| !seen.insert(*id)).map(str::to_owned)
+        };
+        if let Some(id) = twice(self.slots.iter().map(|slot| slot.id.as_str()).collect()) {
+            return impossible(format!("there are two slots {id}"));
+        }
+        if let Some(id) = twice(self.modules.iter().map(|module| module.id.as_str()).collect()) {
+            return impossible(format!("there are two modules {id}"));
+        }
+        if !self.pass_minutes_one_module.is_none_or(|minutes| (1e-3..1e5).contains(&minutes)) {
+            return impossible("pass_minutes_one_module lies beyond 0.001 to 100000".to_owned());
+        }
+        if !self.stop_at.is_none_or(|at| (0.5..1.0).contains(&at)) {
+            return impossible("stop_at lies beyond 0.5 to 1".to_owned());
+        }
+        for (number, run) in (1..).zip(&self.runs) {
+            let mut modules = BTreeSet::new();
+            for (slot, module) in &run.placement {
+                if !self.slots.iter().any(|known| known.id == *slot) {
+                    return impossible(format!("run {number} uses slot {slot}, which is not among the slots"));
+                }
+                if !self.modules.iter().any(|known| known.id == *module) {
+                    return impossible(format!("run {number} uses module {module}, which is not among the modules"));
+                }
+                if !modules.insert(module) {
+                    return impossible(format!("run {number} has module {module} in two slots"));
+                }
+            }
+        }
+        Ok(())
+    }
+}
+
+impl SlotFile {
+    fn known(&self) -> KnownSlot {
+        KnownSlot { id: self.id.clone(), channel: self.channel.clone(), soldered: self.soldered }
+    }
+}
+
+impl ModuleFile {
+    fn known(&self) -> KnownModule {
+        KnownModule { id: self.id.clone(), known_good: self.known_good, weight: self.weight }
+    }
+}
+
+impl CostFile {
+    fn put_into(&self, priors: &mut Priors) {
+        let cost = &mut priors.cost;
+        let pairs = [
+            (&mut cost.change_base, self.change_base),
+            (&mut cost.per_module_touched, self.per_module_touched),
+            (&mut cost.settings_change, self.settings_change),
+            (&mut cost.rerun, self.rerun),
+            (&mut cost.boot_machine, self.boot_machine),
+            (&mut cost.machine_weight, self.machine_weight),
+            (&mut cost.long_after, self.long_after),
+            (&mut cost.long_weight, self.long_weight),
+        ];
+        for (own, given) in pairs {
+            if let Some(given) = given.filter(|given| given.is_finite() && *given >= 0.0) {
+                *own = given;
+            }
+        }
+    }
+}
+
+impl RunFile {
+    fn fact(self, case: &Case) -> Result<RunFact, CaseError> {
+        let evidence = match (self.outcome.as_str(), self.slot.as_deref()) {
+            ("clean", _) => Evidence::Clean,
+            ("dark", _) => Evidence::Dark,
+            ("errors", None) => Evidence::Errors(Place::Unknown),
+            ("errors", Some("spread")) => Evidence::Errors(Place::Spread),
+            ("errors", Some(slot)) => Evidence::Errors(Place::Slot(slot.to_owned())),
+            (other, _) => {
+                return Err(CaseError::Impossible(format!("the outcome {other} is none of clean, errors, dark")));
+            }
+        };
+        let placement: Vec<_> = self.placement.into_iter().collect();
+        let pass = case.pass_minutes(&placement).max(1e-3);
+        // A run with errors may have ended early: how long it would have been tells more.
+        let minutes = match evidence {
+            Evidence::Clean => self.minutes.or(self.planned_minutes),
+            _ => self.planned_minutes.or(self.minutes),
+        };
+        let minutes = minutes.unwrap_or(pass).max(0.0);
+        let load = match self.load.as_deref() {
+            Some("patterns") => Load::Patterns,
+            Some("computing") => Load::Computing,
+            _ => Load::Both,
+        };
+        Ok(RunFact {
+            placement,
+            settings: self.settings.unwrap_or_default(),
+            reseat: self.reseat,
+            minutes,
+            passes: minutes / pass,
+            evidence,
+            struck: self.struck,
+            load,
+        })
+    }
+}
+
+impl Answer {
+    fn of(case: &Case, advice: &Advice) -> Self {
+        let posterior = advice.odds.iter().map(|odds| (class_name(&odds.suspect), odds.probability)).collect();
+        let open =
+            |experiment| Self { action: "run", experiment: Some(experiment), posterior, diagnosis: None, reason: None };
+        match &advice.verdict {
+            Verdict::Open(step) => open(ExperimentFile::of(case, &step.next)),
+            Verdict::Done { named, reason } => Self {
+                action: "stop",
+                experiment: None,
+                diagnosis: Some(Diagnosis::of(named)),
+                reason: Some(reason.word()),
+                posterior: open(ExperimentFile::default()).posterior,
+            },
+            // Nothing failed yet: the last fitting again.
+            Verdict::NothingToFind => {
+                let placement = case.runs.last().map(|run| run.placement.clone()).unwrap_or_default();
+                let minutes = (4.0 * case.pass_minutes(&placement)).clamp(1.0, 1440.0);
+                open(ExperimentFile::of(case, &Experiment { placement, minutes, ..Experiment::default() }))
+            }
+        }
+    }
+}
+
+impl Default for ExperimentFile {
+    fn default() -> Self {
+        Self { placement: BTreeMap::new(), settings: String::new(), minutes: 1.0, reseat: Vec::new() }
+    }
+}
+
+impl ExperimentFile {
+    fn of(case: &Case, next: &Experiment) -> Self {
+        let first = case.settings.first().cloned().unwrap_or_else(|| "stock".to_owned());
+        Self {
+            placement: next.placement.iter().cloned().collect(),
+            settings: if next.settings.is_empty() { first } else { next.settings.clone() },
+            minutes: next.minutes,
+            reseat: next.reseat.clone(),
+        }
+    }
+}
+
+impl Diagnosis {
+    fn of(named: &[Odds]) -> Self {
+        Self {
+            classes: named.iter().map(|odds| class_name(&odds.suspect)).collect(),
+            probability: named.iter().map(|odds| odds.probability).sum::<f64>().min(1.0),
+        }
+    }
+}
+
+impl Reason {
+    /// The word in files.
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Confident => "confident",
+            Self::Indistinguishable => "indistinguishable",
+            Self::Budget => "budget",
+        }
+    }
+}
+
+/// A suspect's name in files.
+fn class_name(suspect: &Suspect) -> String {
+    match suspect {
+        Suspect::Module(module) => format!("module:{module}"),
+        Suspect::Slot(slot) => format!("slot:{slot}"),
+        Suspect::NoPart => "no_part".to_owned(),
+        Suspect::Combination(module) => format!("combination:{module}"),
+        Suspect::Pair(a, b) => format!("pair:{a}+{b}"),
+        Suspect::Settings => "settings".to_owned(),
+        Suspect::Controller => "controller".to_owned(),
+        Suspect::TwoModules(a, b) => format!("{a}&{b}"),
+        Suspect::ModuleAndSlot(module, slot) => format!("{module}&{slot}"),
+        Suspect::Other => "other".to_owned(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+    use serde_json::{Value, json};
+
+    use super::*;
+
+    fn case() -> Value {
+        json!({
+            "version": 1, "id": "case-5", "unknown": [1, 2],
+            "slots": [{"id": "A1", "channel": "A"}, {"id": "B1", "channel": "B"}],
+            "modules": [{"id": "M1", "known_good": false}, {"id": "M2"}, {"id": "K", "known_good": true}],
+            "settings": ["profile", "stock"],
+            "address_map": "known",
+            "pass_minutes_one_module": 10.0,
+            "cost": {"change_base": 4, "per_module_touched": 1},
+            "stop_at": 0.95,
+            "runs": [{"placement": {"A1": "M1", "B1": "M2"}, "settings": "profile", "reseat": [], "planned_minutes": 60, "minutes": 7.4,
+                "passes": 0.59, "outcome": "errors", "errors": 12, "slot": "A1", "first_error_minutes": 6.4, "hands_on_minutes": 0, "first": true}]
+        })
+    }
+
+    #[test]
+    fn the_answers_lead_to_the_part() {
+        let mut case = case();
+        for _ in 0..40 {
+            let told = serde_json::to_value(answer(&case.to_string()).unwrap()).unwrap();
+            let sum: f64 = told["posterior"].as_object().unwrap().values().map(|odds| odds.as_f64().unwrap()).sum();
+            assert!((0.9..=1.0 + 1e-9).contains(&sum), "{sum}");
+            if told["action"] == "stop" {
+                assert_eq!(
+                    (&told["diagnosis"]["classes"], &told["reason"]),
+                    (&json!(["module:M1"]), &json!("confident"))
+                );
+                assert!(told["diagnosis"]["probability"].as_f64().unwrap() >= 0.95);
+                return;
+            }
+            let next = &told["experiment"];
+            assert!((1.0..=1440.0).contains(&next["minutes"].as_f64().unwrap()), "{next}");
+            let at = next["placement"]
+                .as_object()
+                .unwrap()
+                .iter()
+                .find(|(_, module)| **module == "M1")
+                .map(|(slot, _)| slot);
+            let outcome = if at.is_some() { "errors" } else { "clean" };
+            let run = json!({"placement": next["placement"], "settings": next["settings"], "reseat": next["reseat"],
+                "planned_minutes": next["minutes"], "minutes": next["minutes"], "outcome": outcome, "slot": at});
+            case["runs"].as_array_mut().unwrap().push(run);
+        }
+        panic!("no stop within 40 steps");
+    }
+
+    #[rstest]
+    #[case("", "cannot be read")]
+    #[case("{\"version\": 2}", "version 2")]
+    #[case("{\"version\": 1, \"slots\": 3}", "cannot be read")]
+    fn rubbish_is_refused(#[case] text: &str, #[case] words: &str) {
+        let error = answer(text).unwrap_err().to_string();
+        assert!(error.contains(words), "{error}");
+    }
+
+    #[rstest]
+    #[case("/runs/0/placement/B1", json!("M1"), "run 1 has module M1 in two slots")]
+    #[case("/runs/0/placement/B1", json!("M9"), "module M9, which is not among")]
+    #[case("/runs/0/outcome", json!("maybe"), "none of clean, errors, dark")]
+    #[case("/slots/1/id", json!("A1"), "two slots A1")]
+    #[case("/modules/1/id", json!("M1"), "two modules M1")]
+    #[case("/stop_at", json!(2.0), "stop_at")]
+    #[case("/pass_minutes_one_module", json!(-1.0), "pass_minutes_one_module")]
+    fn what_cannot_be_is_told(#[case] place: &str, #[case] value: Value, #[case] words: &str) {
+        let mut case = case();
+        *case.pointer_mut(place).unwrap() = value;
+        let error = answer(&case.to_string()).unwrap_err().to_string();
+        assert!(error.contains(words), "{error}");
+    }
+
+    #[test]
+    fn nothing_failed_yet_means_to_go_on() {
+        let mut case = case();
+        case["runs"][0]["outcome"] = json!("clean");
+        let told = serde_json::to_value(answer(&case.to_string()).unwrap()).unwrap();
+        assert_eq!((&told["action"], &told["experiment"]["placement"]["A1"]), (&json!("run"), &json!("M1")));
+        case["runs"] = json!([]);
+        assert!(answer(&case.to_string()).is_ok());
+    }
+}

@@ -1,0 +1,177 @@
+use rstest::rstest;
+
+use super::*;
+
+fn case(runs: Vec<RunFact>) -> Case {
+    let slot = |id: &str| KnownSlot { id: id.into(), channel: Some(id[..1].into()), soldered: false };
+    Case {
+        slots: ["A1", "A2", "B1", "B2"].map(slot).into(),
+        modules: ["green", "red"].map(KnownModule::of).into(),
+        map_known: true,
+        runs,
+        ..Case::default()
+    }
+}
+
+fn run(placement: &[(&str, &str)], passes: f64, evidence: Evidence) -> RunFact {
+    let placement = placement.iter().map(|(slot, module)| ((*slot).into(), (*module).into())).collect();
+    RunFact { evidence, ..RunFact::clean(placement, passes * 10.0, passes) }
+}
+
+fn errors(slot: &str) -> Evidence {
+    Evidence::Errors(Place::Slot(slot.into()))
+}
+
+const ERRORS: Evidence = Evidence::Errors(Place::Unknown);
+
+fn leader(runs: Vec<RunFact>) -> Odds {
+    odds(&case(runs)).remove(0)
+}
+
+const BOTH: [(&str, &str); 2] = [("A1", "green"), ("B1", "red")];
+const CROSSED: [(&str, &str); 2] = [("A1", "red"), ("B1", "green")];
+
+#[rstest]
+#[case::named_by_the_map(vec![run(&BOTH, 1.0, errors("B1"))], 0.4, 0.8)]
+#[case::clean_without_it(vec![run(&BOTH, 1.0, errors("B1")), run(&[("A1", "green")], 1.0, Evidence::Clean)], 0.4, 0.85)]
+#[case::it_went_with_the_module(vec![run(&BOTH, 1.0, errors("B1")), run(&CROSSED, 1.0, errors("A1"))], 0.8, 0.95)]
+#[case::and_clean_without_it(
+    vec![run(&BOTH, 1.0, errors("B1")), run(&[("A1", "red")], 1.0, ERRORS), run(&[("A1", "green")], 2.0, Evidence::Clean)],
+    0.9, 1.0)]
+fn the_red_module(#[case] runs: Vec<RunFact>, #[case] least: f64, #[case] most: f64) {
+    let leader = leader(runs);
+    assert_eq!(leader.suspect, Suspect::Module("red".into()));
+    assert!((least..=most).contains(&leader.probability), "{}", leader.probability);
+}
+
+#[test]
+fn what_stays_when_both_modules_moved_is_the_slot() {
+    let moved = run(&CROSSED, 1.0, errors("B1"));
+    let leader = leader(vec![run(&BOTH, 1.0, errors("B1")), moved.clone(), moved]);
+    assert_eq!(leader.suspect, Suspect::Slot("B1".into()));
+}
+
+#[test]
+fn gone_after_reseating_is_no_part() {
+    let mut runs = vec![run(&BOTH, 1.0, errors("B1")), run(&[("A1", "green")], 1.0, Evidence::Clean)];
+    runs.push(run(&BOTH, 8.0, Evidence::Clean));
+    assert_eq!(leader(runs).suspect, Suspect::NoPart);
+}
+
+#[test]
+fn a_struck_run_proves_nothing_but_touched_what_it_touched() {
+    let first = run(&BOTH, 1.0, errors("B1"));
+    let mut struck = run(&CROSSED, 1.0, errors("A1"));
+    struck.struck = true;
+    let none = odds(&case(vec![first.clone()]));
+    let with = odds(&case(vec![first, struck]));
+    assert_eq!(none, with);
+}
+
+#[rstest]
+#[case::in_profile("profile", Suspect::Settings)]
+#[case::in_stock("stock", Suspect::Module("red".into()))]
+fn settings_are_weighed_where_there_is_a_choice(#[case] failing: &str, #[case] expected: Suspect) {
+    let with = |settings: &str, evidence| RunFact { settings: settings.into(), ..run(&BOTH, 4.0, evidence) };
+    let mut runs = vec![
+        with("profile", errors("B1")),
+        with("stock", Evidence::Clean),
+        with("profile", Evidence::Errors(Place::Spread)),
+    ];
+    if failing == "stock" {
+        runs = vec![with("profile", errors("B1")), with("stock", errors("B1")), with("stock", errors("B1"))];
+    }
+    let case = Case { settings: vec!["profile".into(), "stock".into()], ..case(runs) };
+    assert_eq!(odds(&case)[0].suspect, expected);
+}
+
+#[test]
+fn odds_add_up_to_one() {
+    let odds = odds(&case(vec![run(&BOTH, 1.0, errors("B1"))]));
+    assert!((odds.iter().map(|odds| odds.probability).sum::<f64>() - 1.0).abs() < 1e-9);
+}
+
+#[test]
+fn without_errors_there_is_nothing_to_find() {
+    let advice = advise(&case(vec![run(&BOTH, 1.0, Evidence::Clean)]));
+    assert_eq!(advice.verdict, Verdict::NothingToFind);
+    assert_eq!(advise(&case(Vec::new())).verdict, Verdict::NothingToFind);
+}
+
+#[test]
+fn following_the_advice_names_the_bad_module_and_not_a_good_one() {
+    let mut case = case(vec![run(&BOTH, 1.0, errors("B1"))]);
+    for step in 0.. {
+        assert!(step < 8, "no verdict after {step} steps: {:?}", advise(&case));
+        match advise(&case).verdict {
+            Verdict::Done { named, reason } => {
+                assert_eq!((named[0].suspect.clone(), reason), (Suspect::Module("red".into()), Reason::Confident));
+                assert!(step >= 2, "one run more is not a proof");
+                return;
+            }
+            Verdict::NothingToFind => panic!("there were errors"),
+            Verdict::Open(step) => {
+                let next = step.next;
+                let home = next.placement.iter().find(|(_, module)| module == "red").map(|(slot, _)| slot.clone());
+                let evidence = match home {
+                    Some(slot) if next.placement.len() > 1 => errors(&slot),
+                    Some(_) => ERRORS,
+                    None => Evidence::Clean,
+                };
+                let clean = RunFact::clean(next.placement, next.minutes, next.passes);
+                case.runs.push(RunFact { evidence, reseat: next.reseat, ..clean });
+            }
+        }
+    }
+}
+
+#[test]
+fn the_forecast_says_who_would_lead() {
+    let Verdict::Open(step) = advise(&case(vec![run(&BOTH, 1.0, errors("B1"))])).verdict else {
+        panic!("one run is not enough")
+    };
+    let Proposal { next, if_errors, if_clean, .. } = *step;
+    assert_ne!(if_errors.leader.suspect, if_clean.leader.suspect, "the step tells them apart");
+    assert!((if_errors.probability + if_clean.probability - 1.0).abs() < 1e-9);
+    let again = forecast(&case(vec![run(&BOTH, 1.0, errors("B1"))]), &next).unwrap();
+    assert_eq!(again, (if_errors, if_clean));
+}
+
+/// Whatever was run, in whatever order, with names that nobody knows: odds come out, and advice that can be followed.
+#[test]
+fn no_history_is_too_odd() {
+    let mut state = 7u32;
+    let mut next = |below: u32| {
+        state = state.wrapping_mul(1_664_525).wrapping_add(1_013_904_223);
+        (state >> 16) % below
+    };
+    let (slots, modules) = (["A1", "A2", "B1", "Z9"], ["green", "red", "stranger", ""]);
+    for _ in 0..60 {
+        let runs = (0..next(9)).map(|_| {
+            let placed =
+                (0..next(5)).map(|_| (slots[next(4) as usize].to_owned(), modules[next(4) as usize].to_owned()));
+            let placement = placed.collect();
+            let evidence = match next(5) {
+                0 => Evidence::Clean,
+                1 => ERRORS,
+                2 => Evidence::Dark,
+                3 => Evidence::Errors(Place::Spread),
+                _ => errors(slots[next(4) as usize]),
+            };
+            let clean = RunFact::clean(placement, f64::from(next(3000)) - 5.0, f64::from(next(40)) / 4.0 - 0.5);
+            RunFact { evidence, struck: next(6) == 0, reseat: vec![modules[next(4) as usize].into()], ..clean }
+        });
+        let case = case(runs.collect());
+        let advice = advise(&case);
+        assert!(advice.odds.iter().all(|odds| odds.probability.is_finite()), "{case:?}");
+        if let Verdict::Open(step) = advice.verdict {
+            let next = step.next;
+            assert!(!next.placement.is_empty() && next.minutes.is_finite() && next.hands_minutes >= 0.0);
+            let mut seen: Vec<&String> = next.placement.iter().flat_map(|(slot, module)| [slot, module]).collect();
+            let all = seen.len();
+            seen.sort();
+            seen.dedup();
+            assert_eq!(seen.len(), all, "a slot or a module comes twice");
+        }
+    }
+}
