@@ -113,15 +113,35 @@ impl Screen {
 
     /// Waits until this text is on the screen.
     pub fn wait(&self, text: &str) -> String {
+        self.wait_all(&[text])
+    }
+
+    /// Waits until all of this is on the screen at once. What a test looks for is waited for, never only looked at: a
+    /// picture of the terminal may be taken in the middle of a drawing.
+    pub fn wait_all(&self, texts: &[&str]) -> String {
         let begin = Instant::now();
         loop {
             let seen = self.text();
-            if seen.contains(text) {
-                return seen;
+            let missing: Vec<_> = texts.iter().filter(|text| !seen.contains(**text)).collect();
+            if missing.is_empty() {
+                return self.settled(seen);
             }
-            assert!(begin.elapsed() < PATIENCE, "{text:?} never came; the screen is:\n{seen}");
+            assert!(begin.elapsed() < PATIENCE, "{missing:?} never came; the screen is:\n{seen}");
             std::thread::sleep(Duration::from_millis(20));
         }
+    }
+
+    /// The screen once it stands still below its first line, which holds a clock; or as it is when it never does.
+    fn settled(&self, mut seen: String) -> String {
+        let below_clock = |text: &str| text.split_once('\n').map(|(_, rest)| rest.to_owned());
+        for _ in 0..10 {
+            let next = self.text();
+            if below_clock(&next) == below_clock(&seen) {
+                return next;
+            }
+            seen = next;
+        }
+        seen
     }
 
     /// Waits until the screen holds this text no longer.
