@@ -8,7 +8,7 @@ use revisum_core::recipe::{Depth, Recipe};
 
 use crate::data_dir::DataDir;
 use crate::rates::{Measured, Rated};
-use crate::records::Job;
+use crate::records::{Job, Which};
 use crate::runner::{Order, start};
 use crate::wire;
 
@@ -20,7 +20,7 @@ pub fn prepare(name: &str, data: &DataDir, opens_ms: i64) -> Result<()> {
     for earlier in wire::earlier_runs(name, opens_ms)? {
         let machine = Arc::new(earlier.machine);
         let facts = machine.firmware.facts();
-        let mut job = Job::open(&data.jobs(), &data.runs(), &facts.machine, machine.clock.wall_ms())?;
+        let mut job = Job::open(&data.jobs(), &data.runs(), &facts.machine, Which::First, machine.clock.wall_ms())?;
         if job.state().runs.len() >= earlier.number {
             continue;
         }

@@ -62,6 +62,16 @@ pub fn simulated(name_or_file: &str, options: SimOptions) -> Result<Machine> {
     Ok(simulated_machine(spec(name_or_file)?, options))
 }
 
+/// A simulated machine of the workshop: modules of the others can be lent to it.
+///
+/// # Errors
+/// As [`simulated`].
+pub fn in_workshop(name_or_file: &str, options: SimOptions) -> Result<Machine> {
+    let mut spec = spec(name_or_file)?;
+    shipped_names().filter_map(|name| shipped(name)?.ok()).for_each(|other| spec.neighbour(&other));
+    Ok(simulated_machine(spec, options))
+}
+
 fn spec(name_or_file: &str) -> Result<MachineSpec> {
     if let Some(spec) = shipped(name_or_file) {
         return Ok(spec?);

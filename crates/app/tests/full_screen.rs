@@ -98,7 +98,7 @@ fn after_the_run(screen: &Screen) -> String {
 #[case("guide", "FOUND  old 2 and new 2 together|FOUND  new 2 and old 2 together")]
 #[case("stacker", "FOUND  white 4 beside others")]
 #[case("archive", "FOUND  module rack 3")]
-#[case("meteo", "OPEN   One of these: module …0302")]
+#[case("meteo", "OPEN   module …0302, very likely, but not proved")]
 #[case("heliostat", "FOUND  mainboard or processor|OPEN   One of these: mainboard or processor")]
 #[case("frontdesk", "No run of this job found an error")]
 fn following_only_the_advice(#[case] machine: &str, #[case] answers: &str) {
@@ -198,9 +198,9 @@ fn what_was_decided_stays() {
     screen.keys(&["Enter"]);
     screen.wait("struck out by hand");
     screen.keys(&["b"]);
-    screen.wait("Which module is known to be good");
+    screen.wait("What else is known");
     screen.keys(&["Enter"]);
-    screen.wait_gone("Which module");
+    screen.wait_gone("What else is known");
     screen.wait("known to be good");
     screen.keys(&["q"]);
     screen.wait("left-0");
@@ -328,6 +328,39 @@ fn everything_can_be_reached_with_arrows_enter_escape_and_digits() {
     assert!(leave > 0, "{actions}");
     screen.keys(&["Down"; 20]);
     screen.keys(&["Enter"]);
+    screen.wait("left-0");
+}
+
+/// A closed job stays as it is; the machine comes back and gets another one, and a module that another job found good can be borrowed.
+#[test]
+fn jobs_stand_side_by_side_and_lend_modules() {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open((128, 47), &demo(&data).replace("--machine dome-1 ", ""));
+    screen.wait("Enter open dome-1");
+    screen.keys(&["Enter"]);
+    screen.wait("Enter run triage");
+    screen.keys(&["6", "b"]);
+    screen.wait("What else is known");
+    screen.keys(&["Enter"]);
+    screen.wait_gone("What else is known");
+    screen.wait("known to be good");
+    screen.keys(&["c"]);
+    screen.wait("This job is closed");
+    screen.keys(&["0", "n"]);
+    screen.wait("Enter run triage");
+    screen.keys(&["0"]);
+    screen.wait_all(&["closed after 1 run", "not run yet"]);
+    screen.keys(&["Down", "Down", "Down"]);
+    screen.wait("Enter open spectro");
+    screen.keys(&["Enter"]);
+    screen.wait("C5710411");
+    screen.keys(&["6", "b"]);
+    screen.wait("Borrow");
+    screen.keys(&["Down"; 40]);
+    screen.keys(&["Enter"]);
+    screen.wait_gone("What else is known");
+    screen.wait_all(&["on the table", "green dot"]);
+    screen.keys(&["q"]);
     screen.wait("left-0");
 }
 

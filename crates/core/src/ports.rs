@@ -485,6 +485,11 @@ pub trait Hands: Send + Sync {
     /// # Errors
     /// When the firmware does not offer them.
     fn set(&self, settings: &str) -> Result<(), String>;
+    /// Puts a module of another machine on the table.
+    ///
+    /// # Errors
+    /// When there is none with this serial number.
+    fn lend(&self, serial: &str) -> Result<(), String>;
     /// Modules on the table: known, but in no slot.
     fn on_the_table(&self) -> Vec<crate::board::Module>;
     /// Names that the technician gave to modules: `(serial number, mark)`.

@@ -53,6 +53,8 @@ pub struct Bench {
     cured: Mutex<BTreeSet<usize>>,
     /// Settings in force.
     setting: Mutex<String>,
+    /// Modules of other machines that were lent to this one.
+    lent: Mutex<BTreeSet<String>>,
     ecc: Arc<EccCounters>,
     touches: AtomicU32,
     leases: AtomicU32,
@@ -71,6 +73,7 @@ pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
         every_word: options.every_word,
         cured: Mutex::default(),
         setting,
+        lent: Mutex::default(),
         ecc: Arc::default(),
         touches: AtomicU32::new(0),
         leases: AtomicU32::new(0),
@@ -89,6 +92,10 @@ pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
 impl Bench {
     fn placed(&self) -> Vec<(String, String)> {
         self.placement.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    fn is_here(&self, module: &ModuleSpec) -> bool {
+        !module.elsewhere || self.lent.lock().unwrap_or_else(PoisonError::into_inner).contains(&module.serial)
     }
 
     fn map(&self) -> Option<AddressMap> {
@@ -362,6 +369,10 @@ impl Awake for Bench {
 impl Hands for Bench {
     fn refit(&self, placement: &[(String, String)]) -> Result<(), String> {
         self.spec.check_placement(placement)?;
+        let modules = || placement.iter().filter_map(|(_, serial)| self.spec.module(serial));
+        if let Some(module) = modules().find(|module| !self.is_here(module)) {
+            return Err(format!("module {} was not lent to this machine", module.serial));
+        }
         address_map(&self.spec, placement).map_err(|error| error.to_string())?;
         let before =
             std::mem::replace(&mut *self.placement.lock().unwrap_or_else(PoisonError::into_inner), placement.to_vec());
@@ -406,10 +417,19 @@ impl Hands for Bench {
         Ok(())
     }
 
+    fn lend(&self, serial: &str) -> Result<(), String> {
+        if self.spec.module(serial).is_none() {
+            return Err(format!("there is no module {serial}"));
+        }
+        self.lent.lock().unwrap_or_else(PoisonError::into_inner).insert(serial.to_owned());
+        Ok(())
+    }
+
     fn on_the_table(&self) -> Vec<Module> {
         let placed = self.placed();
         let loose =
             self.spec.modules.iter().filter(|module| !placed.iter().any(|(_, fitted)| *fitted == module.serial));
+        let loose = loose.filter(|module| self.is_here(module));
         let setting = self.setting();
         loose.map(|module| board_module(&self.spec, module, &setting)).collect()
     }

@@ -212,6 +212,9 @@ pub struct ModuleSpec {
     /// Where it sits at first; on the table when absent.
     #[serde(default)]
     pub slot: Option<String>,
+    /// It belongs to another machine, and is here only once it was lent.
+    #[serde(skip)]
+    pub elsewhere: bool,
 }
 
 fn yes() -> bool {
@@ -284,6 +287,15 @@ impl MachineSpec {
     /// The module with this serial number.
     pub fn module(&self, serial: &str) -> Option<&ModuleSpec> {
         self.modules.iter().find(|module| module.serial == serial)
+    }
+
+    /// Lets the modules of another machine be lent to this one, each with the faults that it has itself.
+    pub fn neighbour(&mut self, other: &Self) {
+        let new = |module: &&ModuleSpec| self.module(&module.serial).is_none();
+        let modules: Vec<ModuleSpec> = other.modules.iter().filter(new).cloned().collect();
+        let own = |fault: &&FaultSpec| modules.iter().any(|module| fault.module.as_ref() == Some(&module.serial));
+        self.faults.extend(other.faults.iter().filter(own).cloned());
+        self.modules.extend(modules.into_iter().map(|module| ModuleSpec { slot: None, elsewhere: true, ..module }));
     }
 
     /// The slot of this name.

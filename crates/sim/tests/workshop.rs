@@ -12,7 +12,7 @@ use revisum_core::journal::Entry;
 use revisum_core::ports::{LeaseError, LeaseRequest, Machine};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
-use revisum_sim::{FaultKind, FaultSpec};
+use revisum_sim::{Extent, FaultKind, FaultSpec, SimOptions, simulated_machine};
 use rstest::rstest;
 
 /// Three tests, thirteen sweeps a pass: enough for what is looked at here.
@@ -195,8 +195,11 @@ fn a_touch_cures_the_contact_about_as_often_as_the_file_says() {
 #[test]
 fn upsets_come_at_their_rate() {
     let (mut wrong, mut sweeps, mut seconds) = (0u64, 0.0, 0.0);
+    let mut spec = revisum_sim::shipped("allsky").unwrap().unwrap();
+    (spec.faults[0].extent, spec.faults[0].cell) =
+        (Extent::Word, Some(Cell { rank: 0, bank: 3, row: 0x0900, column: 0x80 }));
     for seed in 0..1000 {
-        let machine = machine("allsky", seed);
+        let machine = simulated_machine(spec.clone(), SimOptions { seed, ..SimOptions::default() });
         let recipe = Recipe { passes: Some(3), ..Recipe::with_tests(Depth::Triage, vec!["random".into()]) };
         let begin_ns = machine.clock.now_ns();
         wrong += folded(&entries(&machine, &recipe, seed)).errors.words;

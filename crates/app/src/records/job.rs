@@ -1,17 +1,17 @@
 //! The journal of a job, and what its runs say about the parts.
 
+use std::cell::RefCell;
 use std::collections::BTreeMap;
-use std::fs::File;
-use std::io::BufReader;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
 use revisum_core::board::{Before, Board, Module};
 use revisum_core::isolate::{
-    Case, Evidence, KnownModule, KnownSlot, Move, Priors, RunFact, moves, one_module_pass_minutes, tilt,
+    Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, moves, one_module_pass_minutes,
+    tilt,
 };
-use revisum_core::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, Step, read_journal};
-use revisum_core::locate::trusted_map;
+use revisum_core::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, OwnerTold, Step};
+use revisum_core::locate::{locate_run, locator_of, same_cells, trusted_map};
 use revisum_core::ports::{History, JournalStore, PastRun};
 use revisum_core::recipe::Recipe;
 use revisum_core::run_state::{Outcome, RunState};
@@ -19,39 +19,36 @@ use revisum_linux::JournalFile;
 
 use crate::exit::WrongUse;
 
+use super::jobs::{Which, id_of, job_ids, path_of, read_job};
 use super::runs::{Recorded, Standing, read_run};
 
 /// An open job: its journal and its runs.
 pub struct Job {
+    id: String,
     state: JobState,
     writer: JournalWriter,
     runs_folder: PathBuf,
     runs: BTreeMap<String, Recorded>,
+    /// What the errors of each run looked like, with its map or without: worked out once.
+    looks: RefCell<BTreeMap<(String, bool), Option<Look>>>,
 }
 
 impl Job {
-    /// Opens the job of this machine, or begins it.
+    /// Opens a job of this machine, or begins it.
     ///
     /// # Errors
     /// When its journal cannot be read or written.
-    pub fn open(jobs: &Path, runs_folder: &Path, machine: &str, wall_ms: i64) -> Result<Self> {
-        let name: String = machine.chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).take(40).collect();
-        let path = jobs.join(format!("{name}.job"));
-        let (mut state, mut next_seq) = (JobState::default(), 0);
-        if path.exists() {
-            let file = File::open(&path).with_context(|| format!("the job {} cannot be opened", path.display()))?;
-            // Damage costs the damaged records only; whatever is missing is asked of the machine again.
-            read_journal::<JobEntry>(&mut BufReader::new(file), |framed| {
-                next_seq = framed.seq + 1;
-                state.apply(&framed.entry);
-            })
-            .with_context(|| format!("the job {} cannot be read", path.display()))?;
-        }
+    pub fn open(jobs: &Path, runs_folder: &Path, machine: &str, which: Which<'_>, wall_ms: i64) -> Result<Self> {
+        let id = id_of(jobs, machine, which);
+        let path = path_of(jobs, &id);
+        // Whatever is missing because of damage is asked of the machine again.
+        let (state, next_seq) = if path.exists() { read_job(&path)? } else { (JobState::default(), 0) };
         let file = JournalFile::open_to_append(&path).with_context(|| {
             format!("the job {} cannot be written: another Revisum may have it open", path.display())
         })?;
-        let writer = JournalWriter::resume(Box::new(file), &name, next_seq);
-        let mut job = Self { state, writer, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
+        let writer = JournalWriter::resume(Box::new(file), &id, next_seq);
+        let looks = RefCell::default();
+        let mut job = Self { id, state, writer, looks, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
         if job.writer.is_empty() {
             job.note(JobEntry::Opened { format: FORMAT_VERSION, machine: machine.to_owned(), wall_ms })?;
         }
@@ -70,31 +67,19 @@ impl Job {
             let words = format!("there are no jobs in {} yet; --data DIR looks elsewhere", jobs.display());
             return Err(WrongUse(words).into());
         }
-        let mut found: Vec<PathBuf> = std::fs::read_dir(jobs)
-            .with_context(|| format!("the folder of jobs {} cannot be read", jobs.display()))?
-            .flatten()
-            .map(|file| file.path())
-            .filter(|path| path.extension().is_some_and(|ending| ending == "job"))
-            .collect();
-        found.sort();
-        let names =
-            |path: &PathBuf| path.file_stem().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
-        let all: Vec<String> = found.iter().map(names).collect();
-        found.retain(|path| machine.is_none_or(|wanted| names(path).contains(wanted)));
-        if let Some(exact) = found.iter().position(|path| Some(names(path).as_str()) == machine) {
-            found = vec![found.swap_remove(exact)];
-        }
-        let [path] = &found[..] else {
+        let all = job_ids(jobs)?;
+        let exact = all.iter().find(|id| Some(id.as_str()) == machine);
+        let holding = |id: &&String| machine.is_none_or(|wanted| id.contains(wanted));
+        let found: Vec<&String> = exact.map_or_else(|| all.iter().filter(holding).collect(), |id| vec![id]);
+        let [id] = found[..] else {
             let asked = machine.map_or_else(String::new, |wanted| format!(" with {wanted} in its name"));
             let which = if found.is_empty() { "no job" } else { "more than one job" };
             return Err(WrongUse(format!("there is {which}{asked}; jobs here: {}", all.join(", "))).into());
         };
-        let file = File::open(path).with_context(|| format!("the job {} cannot be opened", path.display()))?;
-        let mut state = JobState::default();
-        read_journal::<JobEntry>(&mut BufReader::new(file), |framed| state.apply(&framed.entry))
-            .with_context(|| format!("the job {} cannot be read", path.display()))?;
-        let writer = JournalWriter::resume(Box::new(NoStore), &names(path), 0);
-        let mut job = Self { state, writer, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
+        let (state, _) = read_job(&path_of(jobs, id))?;
+        let writer = JournalWriter::resume(Box::new(NoStore), id, 0);
+        let (id, looks) = (id.clone(), RefCell::default());
+        let mut job = Self { id, state, writer, looks, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
         for run in job.state.runs.clone() {
             job.load(&run);
         }
@@ -113,6 +98,11 @@ impl Job {
         seen.sort_by_key(|settings| settings == "stock");
         seen.dedup();
         self.case(&board, &settings, &seen)
+    }
+
+    /// Its id: the name of its file.
+    pub fn id(&self) -> &str {
+        &self.id
     }
 
     /// What was written down so far.
@@ -218,6 +208,7 @@ impl Job {
     pub fn load(&mut self, run: &str) {
         // A journal that cannot be read is not evidence; the list of logs says what is wrong with it.
         if let Ok(recorded) = read_run(&self.runs_folder.join(format!("{run}.journal"))) {
+            self.looks.get_mut().retain(|(id, _), _| id != run);
             self.runs.insert(run.to_owned(), recorded);
         }
     }
@@ -250,9 +241,13 @@ impl Job {
         modules.retain(|id| !id.is_empty());
         modules.sort();
         modules.dedup();
-        let known = |id: String| KnownModule { known_good: self.state.good.contains(&id), ..KnownModule::of(id) };
-        let runs: Vec<RunFact> = self.facts().into_iter().map(|(_, fact)| fact).collect();
+        let known = |id: String| KnownModule {
+            known_good: self.state.good.contains(&id),
+            elsewhere: self.state.elsewhere.get(&id).copied(),
+            ..KnownModule::of(id)
+        };
         let priors = Priors::default();
+        let runs: Vec<RunFact> = self.facts(&priors).into_iter().map(|(_, fact)| fact).collect();
         let picked = self.state.intake.as_ref().map(|intake| &intake.picked);
         Case {
             slots: board.slots.iter().map(KnownSlot::from).collect(),
@@ -263,13 +258,15 @@ impl Job {
             runs,
             pass_minutes: pass_minutes.unwrap_or(10.0),
             tilt: picked.map(|picked| tilt(picked, &priors)).unwrap_or_default(),
+            refused: self.state.refused.clone(),
+            needed: Vec::new(),
             priors,
         }
     }
 
     /// What each run of a case of this job moved most, by its id.
     pub fn moves(&self, case: &Case) -> BTreeMap<String, Move> {
-        let ids = self.facts().into_iter().map(|(id, _)| id);
+        let ids = self.facts(&case.priors).into_iter().map(|(id, _)| id);
         ids.zip(moves(case)).filter_map(|(id, moved)| Some((id, moved?))).collect()
     }
 
@@ -286,7 +283,8 @@ impl Job {
     }
 
     /// What happened, as evidence, in its order.
-    fn facts(&self) -> Vec<(String, RunFact)> {
+    fn facts(&self, priors: &Priors) -> Vec<(String, RunFact)> {
+        let again = self.same_cells();
         let mut facts = Vec::new();
         let mut reseat = Vec::new();
         for step in &self.state.steps {
@@ -299,17 +297,45 @@ impl Job {
                     let clean = RunFact::clean(fitting.placement.clone(), DARK_MINUTES, 0.0);
                     Some((String::new(), RunFact { evidence: Evidence::Dark, ..clean }))
                 }
-                Step::Ran(id) => self.fact(id).map(|fact| (id.clone(), fact)),
+                Step::Told(told) => Some((String::new(), at_owner(told).by_owner(priors))),
+                Step::Ran(id) => self.fact(id, &again).map(|fact| (id.clone(), fact)),
             };
             facts.extend(fact.map(|(id, fact)| (id, RunFact { reseat: std::mem::take(&mut reseat), ..fact })));
         }
         facts
     }
 
-    fn fact(&self, id: &str) -> Option<RunFact> {
+    fn fact(&self, id: &str, again: &BTreeMap<String, String>) -> Option<RunFact> {
         let run = self.runs.get(id).filter(|run| run.standing != Standing::Running)?;
-        let fact = RunFact::of(&run.state, trusted_map(&run.state, self.states()).is_ok())?;
-        Some(RunFact { struck: self.state.struck.contains_key(id), ..fact })
+        let map = trusted_map(&run.state, self.states());
+        let fact = RunFact::of(&run.state, map.is_ok())?;
+        let look = if run.state.has_errors() { self.look_of(run, map.ok().flatten()) } else { None };
+        let signs = Signs { look, same_cells: again.get(id).cloned(), ..fact.signs };
+        Some(RunFact { struck: self.state.struck.contains_key(id), signs, ..fact })
+    }
+
+    /// What the errors of a run looked like, where that is clear.
+    fn look_of(&self, run: &Recorded, map: Option<revisum_core::address::MapFile>) -> Option<Look> {
+        let key = (run.id.clone(), map.is_some());
+        if let Some(known) = self.looks.borrow().get(&key) {
+            return *known;
+        }
+        let located = locate_run(&run.state, &locator_of(&run.state.begin, map), &run.state.begin.board);
+        let look = located.signature.and_then(|signature| signature.shape()).map(Look::of);
+        self.looks.borrow_mut().insert(key, look);
+        look
+    }
+
+    /// By run: the module of which cells failed in it that had failed before while the module sat in another slot.
+    fn same_cells(&self) -> BTreeMap<String, String> {
+        let failed: Vec<&Recorded> = self.runs().filter(|run| run.state.has_errors()).collect();
+        let locators: Vec<_> = failed
+            .iter()
+            .map(|run| locator_of(&run.state.begin, trusted_map(&run.state, self.states()).ok().flatten()))
+            .collect();
+        let cells = same_cells(failed.iter().zip(&locators).map(|(run, locator)| (&run.state, locator)));
+        let elsewhere = cells.iter().filter(|cell| cell.slots.len() > 1);
+        elsewhere.filter_map(|cell| Some((cell.runs.last()?.clone(), cell.module.clone()))).collect()
     }
 
     /// Writes down what the technician decided.
@@ -318,6 +344,17 @@ impl Job {
     /// When the journal cannot be written.
     pub fn decide(&mut self, entry: JobEntry) -> Result<()> {
         self.note(entry)
+    }
+}
+
+/// What the owner told as a run; an hour of it goes through memory about once.
+fn at_owner(told: &OwnerTold) -> RunFact {
+    let minutes = f64::from(told.hours) * 60.0;
+    let evidence = if told.came_back { Evidence::Errors(Place::Unknown) } else { Evidence::Clean };
+    RunFact {
+        evidence,
+        settings: told.settings.clone(),
+        ..RunFact::clean(told.placement.clone(), minutes, f64::from(told.hours))
     }
 }
 

@@ -80,8 +80,10 @@ pub enum Action {
     OtherStep,
     /// Strike a run out, or let it count again.
     Strike,
-    /// Say that a module is known to be good, or not any more.
-    KnownGood,
+    /// Say what else is known of modules, mainboard and owner.
+    Known,
+    /// Begin another job for the machine on the bench.
+    NewJob,
     /// The job is done, or goes on.
     CloseOrReopen,
     /// Write words into the intake.

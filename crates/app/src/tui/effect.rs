@@ -37,8 +37,19 @@ pub enum Effect {
         /// Its name; empty to take the mark off.
         mark: String,
     },
-    /// Put another machine of the workshop on the bench.
-    OpenMachine(String),
+    /// Put a machine of the workshop on the bench, with one of its jobs.
+    OpenJob {
+        /// Machine.
+        machine: String,
+        /// Job; nothing for the latest.
+        job: Option<String>,
+    },
+    /// Begin another job for the machine on the bench.
+    NewJob,
+    /// Read the list of jobs.
+    ListJobs,
+    /// Write several things down in the job.
+    DecideAll(Vec<JobEntry>),
     /// Work out where the errors of the latest run are.
     Locate,
     /// Read the list of recorded runs.

@@ -51,7 +51,8 @@ pub fn run(mut workshop: Workshop, first: View) -> Result<()> {
     } else if app.facts.plan.is_some() {
         app.view = View::Swap;
     }
-    app.job = app.facts.bench.iter().position(|machine| machine.name == app.facts.machine).unwrap_or(0);
+    workshop.perform(&mut app, Effect::ListJobs, || {});
+    app.job = app.own_row();
     if first == View::Jobs {
         workshop.perform(&mut app, Effect::ListLogs, || {});
     }

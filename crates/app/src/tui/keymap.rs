@@ -38,9 +38,9 @@ pub fn bindings(app: &App) -> Vec<Binding> {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "all actions", true));
     }
     all.push(binding(KeyCode::Char(':'), ":", Action::Actions, "all actions, by typing part of a name", false));
-    for view in app.views() {
+    for view in View::ALL {
         let words = match view {
-            View::Jobs => "jobs: the machines of the workshop",
+            View::Jobs => "jobs: every machine that came in",
             View::Intake => "intake: what is told of the machine",
             View::Board => "board: what is fitted",
             View::Recipe => "recipe: what to run",
@@ -74,7 +74,10 @@ fn own(app: &App) -> Vec<Binding> {
     let space = |words: &str, action| binding(KeyCode::Char(' '), "Space", action, words, true);
     match app.view {
         View::Jobs => {
-            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another machine", true));
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another job", true));
+            if !app.is_running() {
+                own.push(binding(KeyCode::Char('n'), "n", Action::NewJob, "new job for the machine at hand", true));
+            }
         }
         View::Intake => {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "choose", true));
@@ -135,7 +138,7 @@ fn own(app: &App) -> Vec<Binding> {
         if !app.facts.trials.is_empty() {
             own.push(binding(KeyCode::Char('u'), "u", Action::Strike, "strike a run out", false));
         }
-        own.push(binding(KeyCode::Char('b'), "b", Action::KnownGood, "a module is known to be good", false));
+        own.push(binding(KeyCode::Char('b'), "b", Action::Known, "tell what else is known", false));
         let words = if app.facts.closed.is_some() { "open the job again" } else { "close the job" };
         own.push(binding(KeyCode::Char('c'), "c", Action::CloseOrReopen, words, app.answer().is_some()));
     }

@@ -11,6 +11,7 @@ mod event_loop;
 mod found;
 mod intake;
 mod keymap;
+mod known;
 mod mark;
 mod pick;
 mod recipe_rows;
@@ -35,7 +36,7 @@ use crate::cli::DemoArgs;
 use crate::data_dir::DataDir;
 use crate::earlier;
 use crate::exit::Exit;
-use crate::records::list_runs;
+use crate::records::{Which, list_runs};
 use crate::wire;
 
 /// The machine that is on the bench before one is chosen.
@@ -50,7 +51,7 @@ const BETWEEN_SITTINGS_MS: i64 = 900_000;
 pub fn real(data: Option<&Path>) -> Result<Exit> {
     let data = DataDir::choose(data, None)?;
     data.prepare()?;
-    event_loop::run(Workshop::open(wire::real(), data, None, None)?, View::Board)?;
+    event_loop::run(Workshop::open(wire::real(), data, None, None, Which::Latest)?, View::Board)?;
     Ok(Exit::Clean)
 }
 
@@ -70,9 +71,9 @@ pub fn demo(data: Option<&Path>, args: &DemoArgs) -> Result<Exit> {
     let newest = list_runs(&data.runs())?.0.iter().map(|run| run.wall_ms).max();
     let begin_ms = newest.map(|wall_ms| (wall_ms + BETWEEN_SITTINGS_MS).max(BEGIN_MS));
     let options = SimOptions { pace: args.pace, begin_ms, seed: args.seed, every_word: false };
-    let maker: Maker = Arc::new(move |name| wire::simulated(name, options));
+    let maker: Maker = Arc::new(move |name| wire::in_workshop(name, options));
     let machine = maker(args.machine.as_deref().unwrap_or(FIRST_MACHINE))?;
     let first = if args.machine.is_some() { View::Board } else { View::Jobs };
-    event_loop::run(Workshop::open(machine, data, Some(args.seed), Some(maker))?, first)?;
+    event_loop::run(Workshop::open(machine, data, Some(args.seed), Some(maker), Which::Latest)?, first)?;
     Ok(Exit::Clean)
 }

@@ -1,4 +1,4 @@
-//! Lists to choose one line of: other steps, runs to strike out, modules that are known to be good.
+//! Lists to choose one line of: other steps, runs to strike out, what else is known.
 
 use crossterm::event::{KeyCode, KeyEvent};
 use revisum_core::isolate::headline;
@@ -6,6 +6,7 @@ use revisum_core::journal::JobEntry;
 use revisum_core::units::duration_text;
 
 use super::effect::Effect;
+use super::known;
 use super::state::{App, Overlay, Pick};
 use super::step;
 
@@ -14,7 +15,7 @@ pub fn open(app: &mut App, of: Pick) {
     let empty = match of {
         Pick::Step => "There is no other step to choose from.",
         Pick::Strike => "No run was made in this job yet, so there is none to strike out.",
-        Pick::Good => "No module is known in this job.",
+        Pick::Known => "No module is known in this job.",
     };
     app.overlay = Some(match lines(app, of).is_empty() {
         true => Overlay::Notice(empty.to_owned()),
@@ -43,7 +44,7 @@ pub fn title(of: Pick) -> &'static str {
             "Other steps, the most telling for its minutes first. What is moved by hand on the drawn board counts just as well."
         }
         Pick::Strike => "Strike a run out: it then proves nothing. Once more lets it count again.",
-        Pick::Good => "Which module is known to be good? Once more takes that back.",
+        Pick::Known => "What else is known? It counts as evidence, and nothing of it is required.",
     }
 }
 
@@ -65,11 +66,7 @@ pub fn lines(app: &App, of: Pick) -> Vec<String> {
             alternatives.map(line).collect()
         }
         Pick::Strike => app.facts.trials.iter().enumerate().map(|(at, trial)| run_line(app, at, trial)).collect(),
-        Pick::Good => {
-            let modules = app.facts.case.modules.iter();
-            let mark = |good| if good { "   known to be good" } else { "" };
-            modules.map(|module| format!("{}{}", app.facts.name_of(&module.id), mark(module.known_good))).collect()
-        }
+        Pick::Known => known::lines(app).into_iter().map(|line| line.words).collect(),
     }
 }
 
@@ -96,9 +93,9 @@ fn take(app: &mut App, of: Pick, chosen: usize) -> Vec<Effect> {
                 None => JobEntry::Struck { run, reason: "by hand".to_owned() },
             })
         }
-        Pick::Good => {
-            let Some(module) = app.facts.case.modules.get(chosen) else { return Vec::new() };
-            decide(JobEntry::KnownGood { module: module.id.clone(), good: !module.known_good })
+        Pick::Known => {
+            let line = known::lines(app).into_iter().nth(chosen);
+            line.map(|line| Effect::DecideAll(line.entries)).into_iter().collect()
         }
     }
 }

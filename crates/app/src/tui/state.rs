@@ -1,6 +1,6 @@
 //! What the interface knows. Views only read it; only `update` changes it.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 use revisum_core::board::{Board, Coverage, Finding, Inventory, Module};
@@ -15,7 +15,7 @@ use tui_input::Input;
 
 use super::action::View;
 use crate::rates::{Measured, Rated};
-use crate::records::{Recorded, RunSummary};
+use crate::records::{JobSummary, Recorded, RunSummary};
 
 /// What is known of the machine and the job.
 #[derive(Clone, Debug, Default)]
@@ -92,6 +92,21 @@ pub struct Facts {
     pub rated: Rated,
     /// Machines that can be put on the bench; none but the one at hand outside the demonstration.
     pub bench: Vec<BenchMachine>,
+    /// Id of the open job.
+    pub job: String,
+    /// Sets of slots with which the mainboard does not start.
+    pub refused: Vec<BTreeSet<String>>,
+}
+
+/// A row of the list of jobs.
+#[derive(Clone, Copy, Debug)]
+pub struct JobRow<'a> {
+    /// Machine.
+    pub machine: &'a str,
+    /// What is known of it, where it is one of the workshop.
+    pub bench: Option<&'a BenchMachine>,
+    /// Its job, where it has one.
+    pub job: Option<&'a JobSummary>,
 }
 
 /// Where the errors of a run are, and what could be done meanwhile.
@@ -184,8 +199,8 @@ pub enum Pick {
     Step,
     /// Runs to strike out.
     Strike,
-    /// Modules that may be known to be good.
-    Good,
+    /// What else may be known.
+    Known,
 }
 
 /// Something in front of the view.
@@ -241,11 +256,13 @@ pub struct App {
     pub run: Option<RunView>,
     /// Recorded runs, newest first.
     pub logs: Vec<RunSummary>,
+    /// All jobs.
+    pub jobs: Vec<JobSummary>,
     /// Journals that could not be read.
     pub unreadable: Vec<String>,
     /// A recorded run that is shown.
     pub opened: Option<Arc<Recorded>>,
-    /// Chosen machine.
+    /// Chosen row of the jobs.
     pub job: usize,
     /// Chosen slot.
     pub slot: usize,
@@ -302,6 +319,7 @@ impl App {
             recipe: Recipe::of_depth(Depth::Triage),
             run: None,
             logs: Vec::new(),
+            jobs: Vec::new(),
             unreadable: Vec::new(),
             opened: None,
             job: 0,
@@ -341,10 +359,27 @@ impl App {
         self.facts.measured().expected(&self.recipe, self.held_bytes(), self.facts.cores)
     }
 
-    /// The views that exist for this machine: jobs to choose from exist in the workshop only.
-    pub fn views(&self) -> impl Iterator<Item = View> {
-        let workshop = !self.facts.bench.is_empty();
-        View::ALL.into_iter().filter(move |view| workshop || *view != View::Jobs)
+    /// The rows of the list of jobs: the machines of the workshop, each with its jobs, then jobs of other machines.
+    pub fn job_rows(&self) -> Vec<JobRow<'_>> {
+        let mut rows = Vec::new();
+        for machine in &self.facts.bench {
+            let row = |job| JobRow { machine: &machine.name, bench: Some(machine), job };
+            let before = rows.len();
+            rows.extend(self.jobs.iter().filter(|job| job.machine == machine.name).map(|job| row(Some(job))));
+            if rows.len() == before {
+                rows.push(row(None));
+            }
+        }
+        let elsewhere = self.jobs.iter().filter(|job| !self.facts.bench.iter().any(|known| known.name == job.machine));
+        rows.extend(elsewhere.map(|job| JobRow { machine: &job.machine, bench: None, job: Some(job) }));
+        rows
+    }
+
+    /// The row of the job that is open.
+    pub fn own_row(&self) -> usize {
+        let rows = self.job_rows();
+        let open = rows.iter().position(|row| row.job.is_some_and(|job| job.id == self.facts.job));
+        open.or(rows.iter().position(|row| row.machine == self.facts.machine)).unwrap_or(0)
     }
 
     /// Whether a run is going on.
@@ -390,7 +425,7 @@ impl App {
     /// What Enter does here, in words; nothing when there is no next step.
     pub fn next_step_words(&self) -> Option<String> {
         match self.view {
-            View::Jobs => self.facts.bench.get(self.job).map(|machine| format!("open {}", machine.name)),
+            View::Jobs => self.job_rows().get(self.job).map(|row| format!("open {}", row.machine)),
             View::Logs if self.opened.is_some() => None,
             View::Logs => (!self.logs.is_empty()).then(|| "open".to_owned()),
             View::Run if self.is_running() => None,

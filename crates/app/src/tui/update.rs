@@ -74,7 +74,8 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
             app.all_facts = None;
             found::forget(app);
             return match view {
-                View::Logs | View::Jobs => vec![Effect::ListLogs],
+                View::Logs => vec![Effect::ListLogs],
+                View::Jobs => vec![Effect::ListJobs, Effect::ListLogs],
                 View::Locate => vec![Effect::Locate],
                 _ => Vec::new(),
             };
@@ -96,7 +97,11 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::Mark => mark::open(app),
         Action::OtherStep => pick::open(app, Pick::Step),
         Action::Strike => pick::open(app, Pick::Strike),
-        Action::KnownGood => pick::open(app, Pick::Good),
+        Action::Known => {
+            pick::open(app, Pick::Known);
+            return vec![Effect::ListJobs];
+        }
+        Action::NewJob => return new_job(app),
         Action::CloseOrReopen => return close_or_reopen(app),
         Action::Words => intake::open_words(app),
         Action::AllFacts => app.all_facts = Some(0),
@@ -159,7 +164,7 @@ fn step(app: &mut App, by: isize) {
             }
         }
         View::Intake => app.answer = stepped(app.answer, by, intake::answers()),
-        View::Jobs => app.job = stepped(app.job, by, app.facts.bench.len()),
+        View::Jobs => app.job = stepped(app.job, by, app.job_rows().len()),
         View::Board | View::Swap => app.slot = stepped(app.slot, by, app.facts.board.slots.len()),
         View::Recipe => app.recipe_row = stepped(app.recipe_row, by, recipe_rows(app).len()),
         View::Logs if app.opened.is_none() => app.log = stepped(app.log, by, app.logs.len()),
@@ -190,7 +195,7 @@ fn proceed(app: &mut App) -> Vec<Effect> {
         return chosen.filter(|_| app.opened.is_none()).into_iter().collect();
     }
     if app.view == View::Jobs {
-        return open_machine(app);
+        return open_job(app);
     }
     if app.is_running() {
         app.view = View::Run;
@@ -216,18 +221,40 @@ fn proceed(app: &mut App) -> Vec<Effect> {
     }
 }
 
-/// Puts the chosen machine on the bench, unless it is there already.
-fn open_machine(app: &mut App) -> Vec<Effect> {
-    let Some(machine) = app.facts.bench.get(app.job) else { return Vec::new() };
-    if machine.name == app.facts.machine {
+/// Opens the chosen job, unless it is open already.
+fn open_job(app: &mut App) -> Vec<Effect> {
+    let rows = app.job_rows();
+    let Some(row) = rows.get(app.job) else { return Vec::new() };
+    let (machine, job) = (row.machine.to_owned(), row.job.map(|job| job.id.clone()));
+    let here = row.bench.is_some() || machine == app.facts.machine;
+    if machine == app.facts.machine && job.as_ref().is_none_or(|job| *job == app.facts.job) {
         app.view = View::Board;
         return Vec::new();
     }
-    if app.is_running() {
-        app.overlay = Some(Overlay::Notice("A run is going on. Stop it before opening another machine.".to_owned()));
+    let notice = if app.is_running() {
+        "A run is going on. Stop it before opening another job.".to_owned()
+    } else if !here {
+        format!("This job is of the machine {machine}: start Revisum there to go on with it. Its runs are under 8.")
+    } else {
+        return vec![Effect::OpenJob { machine, job }];
+    };
+    app.overlay = Some(Overlay::Notice(notice));
+    Vec::new()
+}
+
+/// Another job for the machine at hand; an open one is closed before.
+fn new_job(app: &mut App) -> Vec<Effect> {
+    if app.facts.closed.is_none() && !app.facts.trials.is_empty() {
+        let words = "The job at hand is still open. Close it first: c under 6. What was found in it stays on record.";
+        app.overlay = Some(Overlay::Notice(words.to_owned()));
         return Vec::new();
     }
-    vec![Effect::OpenMachine(machine.name.clone())]
+    if app.facts.closed.is_none() {
+        let words = "The job at hand is new already: nothing was run in it.";
+        app.overlay = Some(Overlay::Notice(words.to_owned()));
+        return Vec::new();
+    }
+    vec![Effect::NewJob]
 }
 
 /// Begins a run, unless something speaks against it.

@@ -20,7 +20,7 @@ use super::state::{App, BenchMachine, Facts, Located, Overlay, RunView, Trial};
 use crate::data_dir::DataDir;
 use crate::look::Look;
 use crate::rates::{Rated, measure_in_background};
-use crate::records::{Job, Recorded, Standing, find_run, list_runs, read_run};
+use crate::records::{Job, Recorded, Standing, Which, find_run, list_jobs, list_runs, read_run};
 use crate::runner::{Order, RunHandle, fresh_seed, start};
 use crate::{recipe_file, wall_time};
 
@@ -47,14 +47,24 @@ impl Workshop {
     ///
     /// # Errors
     /// When the job's journal cannot be read or written.
-    pub fn open(machine: Machine, data: DataDir, seed: Option<u64>, maker: Option<Maker>) -> Result<Self> {
-        let facts = machine.firmware.facts();
-        let job = Job::open(&data.jobs(), &data.runs(), &facts.machine, machine.clock.wall_ms())?;
+    pub fn open(
+        machine: Machine,
+        data: DataDir,
+        seed: Option<u64>,
+        maker: Option<Maker>,
+        which: Which<'_>,
+    ) -> Result<Self> {
+        let name = machine.firmware.facts().machine;
+        let job = Job::open(&data.jobs(), &data.runs(), &name, which, machine.clock.wall_ms())?;
         let machine = Arc::new(machine);
         let rated = measure_in_background(machine.clone());
         let mut workshop = Self { machine, data, job, run: None, seed, maker, rated, recipe_file: None, before: None };
         if let Some(hands) = &workshop.machine.hands {
             let state = workshop.job.state();
+            for serial in state.borrowed.keys() {
+                // A module that is not there any more is missed in the fittings.
+                let _ = hands.lend(serial);
+            }
             for fitting in &state.fittings {
                 // A machine file that changed since then may no longer allow it: it then stays as the file says.
                 let _ = hands.refit(&fitting.placement);
@@ -120,6 +130,8 @@ impl Workshop {
             names: known.map(|serial| (serial.clone(), self.job.name_of(&serial))).collect(),
             rated: self.rated.clone(),
             wall_ms: self.machine.clock.wall_ms(),
+            job: self.job.id().to_owned(),
+            refused: self.job.state().refused.clone(),
             bench: if self.maker.is_some() { bench_machines() } else { Vec::new() },
             board,
         }
@@ -190,7 +202,18 @@ impl Workshop {
             Effect::Set(settings) => self.set(app, &settings),
             Effect::Reseat(modules) => self.reseat(app, modules),
             Effect::Decide(entry) => self.decide(app, *entry),
-            Effect::OpenMachine(name) => self.open_machine(app, &name),
+            Effect::OpenJob { machine, job } => {
+                self.open_job(app, &machine, job.as_deref().map_or(Which::Latest, Which::Named))
+            }
+            Effect::NewJob => {
+                let machine = app.facts.machine.clone();
+                self.open_job(app, &machine, Which::New)
+            }
+            Effect::ListJobs => {
+                app.jobs = list_jobs(&self.data.jobs());
+                Ok(())
+            }
+            Effect::DecideAll(entries) => self.decide_all(app, entries),
             Effect::Mark { module, mark } => self.mark(app, &module, &mark),
             Effect::Locate => {
                 self.locate(app);
@@ -376,14 +399,39 @@ impl Workshop {
         self.machine.hands.as_ref().and_then(|hands| hands.starts().err())
     }
 
-    /// Puts another machine on the bench; the one that was there stays open until the new one is.
-    fn open_machine(&mut self, app: &mut App, name: &str) -> Result<()> {
-        let (Some(maker), None) = (&self.maker, &self.run) else { return Ok(()) };
-        let other = Self::open(maker(name)?, self.data.clone(), self.seed, self.maker.clone())?;
-        *self = other;
+    /// Opens another job, with its machine on the bench; the one that was open stays so until the new one is.
+    fn open_job(&mut self, app: &mut App, name: &str, which: Which<'_>) -> Result<()> {
+        if self.run.is_some() {
+            return Ok(());
+        }
+        match &self.maker {
+            Some(maker) => {
+                let other = Self::open(maker(name)?, self.data.clone(), self.seed, self.maker.clone(), which)?;
+                *self = other;
+            }
+            None => {
+                let now = self.machine.clock.wall_ms();
+                self.job = Job::open(&self.data.jobs(), &self.data.runs(), name, which, now)?;
+                self.see_modules()?;
+                self.before = self.job.state().looked.clone();
+                self.note_look()?;
+            }
+        }
         let (size, logs) = (app.size, std::mem::take(&mut app.logs));
-        let job = app.job;
-        *app = App { job, logs, ..App::new(self.facts(), size) };
+        *app = App { logs, jobs: list_jobs(&self.data.jobs()), ..App::new(self.facts(), size) };
+        app.job = app.own_row();
+        Ok(())
+    }
+
+    /// Writes several things down; where a module was borrowed, it lies on the table from now on.
+    fn decide_all(&mut self, app: &mut App, entries: Vec<JobEntry>) -> Result<()> {
+        for entry in entries {
+            if let (JobEntry::Borrowed { module, .. }, Some(hands)) = (&entry, &self.machine.hands) {
+                hands.lend(&module.serial).map_err(|reason| anyhow::anyhow!("It cannot be borrowed: {reason}."))?;
+            }
+            self.job.decide(entry)?;
+        }
+        app.facts = self.facts();
         Ok(())
     }
 

@@ -2,8 +2,9 @@
 
 use std::collections::BTreeSet;
 
-use super::case::{Case, Experiment, Load, Place, Placement, RunFact};
+use super::case::{Case, Experiment, KnownModule, Load, Place, Placement, RunFact, Tilt};
 use super::priors::Priors;
+use super::signs::tilt_of_looks;
 
 /// A fitting with settings, by index.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -40,6 +41,7 @@ pub(super) struct BenchRun {
     pub passes: f64,
     pub seen: Seen,
     pub struck: bool,
+    pub doubt: f64,
 }
 
 /// A case by index.
@@ -51,6 +53,10 @@ pub(super) struct Bench<'a> {
     pub known_good: Vec<bool>,
     /// How much more suspect than others each module is already.
     pub module_weight: Vec<f64>,
+    /// Modules that ran clean in another machine.
+    pub ran_elsewhere: Vec<bool>,
+    /// What was told and what errors looked like: factors on the weights of causes.
+    pub tilt: Tilt,
     pub soldered: Vec<bool>,
     channel: Vec<u8>,
     pub runs: Vec<BenchRun>,
@@ -61,8 +67,6 @@ pub(super) struct Bench<'a> {
 
 /// Most slots and modules; more are left out.
 const MOST: usize = 32;
-/// What a run says of a fault that was seen under another load only.
-const OTHER_LOAD: f64 = 0.25;
 
 impl<'a> Bench<'a> {
     pub fn new(case: &'a Case) -> Self {
@@ -80,8 +84,10 @@ impl<'a> Bench<'a> {
         modules.truncate(MOST);
         let known = |id: &String| case.modules.iter().find(|module| module.id == *id);
         let known_good = modules.iter().map(|id| known(id).is_some_and(|module| module.known_good)).collect();
-        let module_weight =
-            modules.iter().map(|id| known(id).and_then(|module| module.weight).unwrap_or(1.0)).collect();
+        let module_weight = modules.iter().map(|id| weight_of(case, id, known(id))).collect();
+        let ran_elsewhere =
+            modules.iter().map(|id| known(id).is_some_and(|module| module.elsewhere == Some(true))).collect();
+        let looks = case.runs.iter().filter(|run| run.failed() && !run.struck).filter_map(|run| run.signs.look);
         let soldered = slots.iter().map(|id| case.is_soldered(id)).collect();
         let mut names: Vec<String> = Vec::new();
         let channel = slots.iter().map(|id| {
@@ -101,20 +107,22 @@ impl<'a> Bench<'a> {
             modules,
             known_good,
             module_weight,
+            ran_elsewhere,
+            tilt: case.tilt * tilt_of_looks(looks, &case.priors.signs),
             soldered,
             channel,
             runs: Vec::new(),
             first: case.runs.iter().position(|run| run.failed() && !run.struck).unwrap_or(0),
             present: None,
         };
-        let failing_load = case.runs.iter().find(|run| run.failed() && !run.struck).map_or(Load::Both, |run| run.load);
-        bench.runs = case.runs.iter().map(|run| bench.run(run, failing_load)).collect();
+        let failing = case.runs.iter().find(|run| run.failed() && !run.struck);
+        bench.runs = case.runs.iter().map(|run| bench.run(run, failing)).collect();
         let present = case.present.as_ref().map(|(placement, settings)| bench.fit_of(placement, settings));
         bench.present = present.or_else(|| bench.runs.last().map(|run| run.fit.clone()));
         bench
     }
 
-    fn run(&self, run: &RunFact, failing_load: Load) -> BenchRun {
+    fn run(&self, run: &RunFact, failing: Option<&RunFact>) -> BenchRun {
         let fit = self.fit_of(&run.placement, &run.settings);
         let seen = match &run.evidence {
             super::case::Evidence::Clean => Seen::Clean,
@@ -127,15 +135,27 @@ impl<'a> Bench<'a> {
                 _ => Seen::Spread,
             },
         };
+        let failing_load = failing.map_or(Load::Both, |failing| failing.load);
         let speaks = run.load == Load::Both || run.load == failing_load || run.failed();
-        let exposure = if speaks { 1.0 } else { OTHER_LOAD };
+        let exposure = if speaks { 1.0 } else { self.priors.runs.other_load };
         BenchRun {
             reseat: run.reseat.iter().filter_map(|id| self.module(id)).collect(),
-            hours: (run.minutes / 60.0).clamp(0.0, 1e4) * exposure,
+            hours: (run.minutes / 60.0).clamp(0.0, 1e4) * exposure * self.warmth(run, failing),
             passes: run.passes.clamp(0.0, 1e6) * exposure,
             struck: run.struck,
+            doubt: run.doubt.clamp(0.0, 0.9),
             fit,
             seen,
+        }
+    }
+
+    /// What an hour of a clean run says when it stayed colder than the run that failed.
+    fn warmth(&self, run: &RunFact, failing: Option<&RunFact>) -> f64 {
+        match (run.signs.celsius, failing.and_then(|failing| failing.signs.celsius)) {
+            (Some(now), Some(then)) if !run.failed() && now < then => {
+                ((now - then) / self.priors.runs.celsius_doubles).exp2()
+            }
+            _ => 1.0,
         }
     }
 
@@ -253,4 +273,18 @@ impl<'a> Bench<'a> {
             hands_minutes: self.hands(before, after, reseat),
         }
     }
+}
+
+/// How suspect a module is besides what the runs of this job show: what is known of it, how it did elsewhere, and whether its cells failed
+/// again in another slot.
+fn weight_of(case: &Case, id: &str, known: Option<&KnownModule>) -> f64 {
+    let weights = &case.priors.weights;
+    let own = known.and_then(|module| module.weight).unwrap_or(1.0);
+    let elsewhere = match known.and_then(|module| module.elsewhere) {
+        Some(true) => weights.clean_elsewhere,
+        Some(false) => weights.failed_elsewhere,
+        None => 1.0,
+    };
+    let again = case.runs.iter().any(|run| !run.struck && run.signs.same_cells.as_deref() == Some(id));
+    own * elsewhere * if again { case.priors.signs.same_cells } else { 1.0 }
 }

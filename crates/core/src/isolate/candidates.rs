@@ -41,7 +41,11 @@ pub(super) fn candidates(bench: &Bench<'_>, odds: &[Odds]) -> Vec<Candidate> {
         pairs.extend(&soldered);
         for setting in &settings {
             let fit = bench.fit(pairs.iter().copied(), *setting);
-            if fit.count > 0 {
+            let filled = fit.module_in.iter().enumerate().filter(|(_, module)| module.is_some());
+            // What failed first can be fitted: it was.
+            let takes = fit.module_in == original.module_in
+                || bench.case.takes(filled.map(|(slot, _)| bench.slots[slot].as_str()));
+            if fit.count > 0 && takes {
                 all.push(Candidate { fit, reseat: Vec::new() });
             }
         }

@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use serde::{Deserialize, Serialize};
 
 use super::priors::Priors;
+use super::signs::Signs;
 use crate::board::Slot;
 
 /// Which module sits in which slot: `(slot, module)`.
@@ -36,6 +37,8 @@ pub struct KnownModule {
     pub known_good: bool,
     /// How much more suspect it is than others by what is known of it already: 1 says nothing.
     pub weight: Option<f64>,
+    /// How it did in another machine, where it was tried: true when it ran clean there.
+    pub elsewhere: Option<bool>,
 }
 
 impl KnownModule {
@@ -99,12 +102,30 @@ pub struct RunFact {
     pub struck: bool,
     /// What kinds of work it had.
     pub load: Load,
+    /// What else it told.
+    pub signs: Signs,
+    /// Chance that what failed came from something else: high where an owner only saw the complaint again.
+    pub doubt: f64,
 }
 
 impl RunFact {
     /// True when it found errors, or did not even start.
     pub fn failed(&self) -> bool {
         self.evidence != Evidence::Clean
+    }
+
+    /// The same time as use by the machine's owner: it says less an hour, computing is its load, and a complaint that comes back may come
+    /// from something else.
+    #[must_use]
+    pub fn by_owner(self, priors: &Priors) -> Self {
+        let runs = &priors.runs;
+        Self {
+            minutes: self.minutes * runs.owner_hour,
+            passes: self.passes * runs.owner_hour,
+            doubt: if self.failed() { runs.owner_doubt } else { 0.0 },
+            load: Load::Computing,
+            ..self
+        }
     }
 
     /// The slot that stood out.
@@ -126,6 +147,8 @@ impl RunFact {
             evidence: Evidence::Clean,
             struck: false,
             load: Load::Both,
+            signs: Signs::default(),
+            doubt: 0.0,
         }
     }
 }
@@ -149,6 +172,10 @@ pub struct Case {
     pub pass_minutes: f64,
     /// What was told when the machine came in makes some causes likelier or less likely.
     pub tilt: Tilt,
+    /// Sets of slots that the mainboard does not start with when just these are filled.
+    pub refused: Vec<BTreeSet<String>>,
+    /// Slots that the mainboard wants filled whatever else is.
+    pub needed: Vec<String>,
     /// Weights, rates and costs.
     pub priors: Priors,
 }
@@ -210,12 +237,21 @@ impl Default for Case {
             present: None,
             pass_minutes: 10.0,
             tilt: Tilt::default(),
+            refused: Vec::new(),
+            needed: Vec::new(),
             priors: Priors::default(),
         }
     }
 }
 
 impl Case {
+    /// Whether the mainboard starts with these slots filled, as far as somebody said so.
+    pub fn takes<'a>(&self, filled: impl Iterator<Item = &'a str>) -> bool {
+        let filled: BTreeSet<&str> = filled.collect();
+        let refused = |set: &BTreeSet<String>| set.iter().map(String::as_str).eq(filled.iter().copied());
+        !self.refused.iter().any(refused) && self.needed.iter().all(|slot| filled.contains(slot.as_str()))
+    }
+
     /// Channels with at least one module.
     pub fn channels(&self, placement: &Placement) -> usize {
         let channel = |slot: &String| {
@@ -258,6 +294,8 @@ impl Case {
 pub enum Suspect {
     /// The module itself, always or now and then.
     Module(String),
+    /// The module is good, but not for this mainboard or its firmware.
+    Unfit(String),
     /// The slot.
     Slot(String),
     /// A loose contact, or an event that will not come again: no part to replace.
@@ -282,7 +320,9 @@ impl Suspect {
     /// Modules that it blames.
     pub fn modules(&self) -> Vec<&str> {
         match self {
-            Self::Module(module) | Self::Combination(module) | Self::ModuleAndSlot(module, _) => vec![module],
+            Self::Module(module) | Self::Unfit(module) | Self::Combination(module) | Self::ModuleAndSlot(module, _) => {
+                vec![module]
+            }
             Self::Pair(a, b) | Self::TwoModules(a, b) => vec![a, b],
             _ => Vec::new(),
         }

@@ -125,9 +125,15 @@ impl Space {
         let weights = &bench.priors.weights;
         for (module, weight) in module_shares(bench) {
             let suspect = Suspect::Module(bench.modules[usize::from(module)].clone());
-            let weight = weight * bench.case.tilt.module;
+            let weight = weight * bench.tilt.module;
             self.add(suspect.clone(), weights.module_hard * weight, &[(Kind::Module(module), Rate::Hard)]);
             self.over(&suspect, weights.module_intermittent * weight, &bench.priors.rates.module, Kind::Module(module));
+            if bench.ran_elsewhere[usize::from(module)] {
+                let suspect = Suspect::Unfit(bench.modules[usize::from(module)].clone());
+                let (unfit, hard) = (weights.unfit / bench.modules.len() as f64, bench.priors.shares.slot_hard);
+                self.add(suspect.clone(), unfit * hard, &[(Kind::Module(module), Rate::Hard)]);
+                self.over(&suspect, unfit * (1.0 - hard), &bench.priors.rates.module, Kind::Module(module));
+            }
         }
     }
 
@@ -136,7 +142,7 @@ impl Space {
         let fitted = fitted(bench);
         let movable: Vec<u8> = fitted.iter().copied().filter(|module| !is_soldered(bench, *module)).collect();
         for module in &movable {
-            let weight = weights.seating * bench.case.tilt.seating / fitted.len() as f64;
+            let weight = weights.seating * bench.tilt.seating / fitted.len() as f64;
             for (part, cure) in
                 [(1.0 - shares.stubborn, shares.touch_cures), (shares.stubborn, shares.touch_cures_stubborn)]
             {
@@ -153,7 +159,7 @@ impl Space {
     fn slots(&mut self, bench: &Bench<'_>) {
         for (slot, weight) in slot_shares(bench) {
             let suspect = Suspect::Slot(bench.slots[usize::from(slot)].clone());
-            let weight = bench.priors.weights.slot * bench.case.tilt.slot * weight;
+            let weight = bench.priors.weights.slot * bench.tilt.slot * weight;
             let hard = bench.priors.shares.slot_hard;
             self.add(suspect.clone(), weight * hard, &[(Kind::Slot(slot), Rate::Hard)]);
             self.over(&suspect, weight * (1.0 - hard), &bench.priors.rates.slot, Kind::Slot(slot));
@@ -167,8 +173,8 @@ impl Space {
         let fitted = fitted(bench);
         for several in [false, true] {
             for weakest in &fitted {
-                let weight = bench.priors.weights.settings * bench.case.tilt.settings * part_of(bench, several)
-                    / fitted.len() as f64;
+                let weight =
+                    bench.priors.weights.settings * bench.tilt.settings * part_of(bench, several) / fitted.len() as f64;
                 let kind = Kind::Settings { several, weakest: *weakest };
                 self.over(&Suspect::Settings, weight, &bench.priors.rates.together, kind);
             }
@@ -183,19 +189,14 @@ impl Space {
         }
         for (module, weight) in &modules {
             let suspect = Suspect::Combination(bench.modules[usize::from(*module)].clone());
-            self.over(
-                &suspect,
-                weights.combination * bench.case.tilt.together * weight,
-                rates,
-                Kind::Combination(*module),
-            );
+            self.over(&suspect, weights.combination * bench.tilt.together * weight, rates, Kind::Combination(*module));
         }
         let fitted = fitted(bench).len().max(2) as f64;
         let pairs = fitted * (fitted - 1.0) / 2.0;
         for (a, b) in pairs_of(&modules) {
             let suspect = sorted(bench, a, b, Suspect::Pair);
             let good = [a, b].iter().filter(|module| bench.known_good[usize::from(**module)]).count();
-            let weight = weights.pair * bench.case.tilt.together / pairs * weights.known_good.powi(good as i32);
+            let weight = weights.pair * bench.tilt.together / pairs * weights.known_good.powi(good as i32);
             self.over(&suspect, weight, rates, Kind::Pair(a, b));
         }
     }
@@ -204,7 +205,7 @@ impl Space {
         let fitted: Vec<u8> = occupied(bench);
         for several in [false, true] {
             for nearest in &fitted {
-                let weight = bench.priors.weights.controller * bench.case.tilt.controller * part_of(bench, several)
+                let weight = bench.priors.weights.controller * bench.tilt.controller * part_of(bench, several)
                     / fitted.len() as f64;
                 let kind = Kind::Controller { several, nearest: *nearest };
                 self.over(&Suspect::Controller, weight, &bench.priors.rates.together, kind);

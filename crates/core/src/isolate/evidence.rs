@@ -3,6 +3,7 @@
 use std::collections::BTreeSet;
 
 use super::case::{Evidence, Load, Place, RunFact};
+use super::signs::Signs;
 use crate::board::slot_named;
 use crate::catalog::Work;
 use crate::run_state::RunState;
@@ -33,7 +34,8 @@ impl RunFact {
         let shown = state.begin.board.settings_shown().unwrap_or_default();
         let settings = if state.begin.settings.is_empty() { shown.to_owned() } else { state.begin.settings.clone() };
         let load = load(state);
-        Some(Self { placement, settings, reseat: Vec::new(), minutes, passes, evidence, struck: false, load })
+        let signs = Signs { celsius: hottest_module(state), ..Signs::default() };
+        Some(Self { settings, evidence, load, signs, ..Self::clean(placement, minutes, passes) })
     }
 }
 
@@ -47,6 +49,10 @@ fn planned(state: &RunState) -> Option<(f64, f64)> {
         (None, Some(seconds)) if pass > 0.0 => Some((seconds as f64, seconds as f64 / pass)),
         _ => None,
     }
+}
+
+fn hottest_module(state: &RunState) -> Option<f64> {
+    state.timeline.spans().iter().filter_map(|span| span.celsius).reduce(f64::max)
 }
 
 fn load(state: &RunState) -> Load {

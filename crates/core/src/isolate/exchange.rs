@@ -6,10 +6,12 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use super::case::{Case, Evidence, Experiment, KnownModule, KnownSlot, Load, Place, RunFact, Suspect, Tilt};
+use super::case::{Case, Evidence, Experiment, KnownModule, KnownSlot, Load, Place, RunFact, Suspect};
+use super::intake::tilt;
 use super::plan::{Advice, Reason, Verdict, advise};
 use super::posterior::Odds;
 use super::priors::Priors;
+use super::signs::{Look, Signs};
 
 /// Version of the format.
 const VERSION: u32 = 1;
@@ -34,6 +36,15 @@ pub struct CaseFile {
     stop_at: Option<f64>,
     #[serde(default)]
     runs: Vec<RunFile>,
+    /// Sets of slots that the mainboard does not start with when just these are filled.
+    #[serde(default)]
+    refused: Vec<BTreeSet<String>>,
+    /// Slots that have to be filled whatever else is.
+    #[serde(default)]
+    needed: Vec<String>,
+    /// Names of answers that were picked when the machine came in.
+    #[serde(default)]
+    intake: BTreeSet<String>,
 }
 
 #[derive(Clone, Debug, Deserialize)]
@@ -53,6 +64,9 @@ struct ModuleFile {
     /// How much more suspect it is than others by what is known of it: 1 says nothing.
     #[serde(default)]
     weight: Option<f64>,
+    /// How it did in another machine: `clean` or `errors`.
+    #[serde(default)]
+    elsewhere: Option<String>,
 }
 
 #[derive(Clone, Debug, Default, Deserialize)]
@@ -87,6 +101,18 @@ struct RunFile {
     struck: bool,
     #[serde(default)]
     load: Option<String>,
+    /// What its errors looked like.
+    #[serde(default)]
+    look: Option<Look>,
+    /// The module whose same cells failed in another slot before.
+    #[serde(default)]
+    same_cells: Option<String>,
+    /// The hottest that modules became, in °C.
+    #[serde(default)]
+    celsius: Option<f64>,
+    /// It was the owner's own use, and the complaint came back or stayed away.
+    #[serde(default)]
+    by_owner: bool,
 }
 
 /// Why a case cannot be answered.
@@ -169,7 +195,9 @@ impl CaseFile {
             map_known: self.address_map.as_deref() == Some("known"),
             runs: Vec::new(),
             present: None,
-            tilt: Tilt::default(),
+            tilt: tilt(&self.intake, &priors),
+            refused: self.refused.clone(),
+            needed: self.needed.clone(),
             pass_minutes: self.pass_minutes_one_module.unwrap_or(10.0),
             priors,
         };
@@ -224,7 +252,12 @@ impl SlotFile {
 
 impl ModuleFile {
     fn known(&self) -> KnownModule {
-        KnownModule { id: self.id.clone(), known_good: self.known_good, weight: self.weight }
+        KnownModule {
+            id: self.id.clone(),
+            known_good: self.known_good,
+            weight: self.weight.filter(|weight| (1e-3..1e3).contains(weight)),
+            elsewhere: self.elsewhere.as_deref().map(|how| how == "clean"),
+        }
     }
 }
 
@@ -274,16 +307,17 @@ impl RunFile {
             Some("computing") => Load::Computing,
             _ => Load::Both,
         };
-        Ok(RunFact {
-            placement,
+        let celsius = self.celsius.filter(|celsius| (-50.0..200.0).contains(celsius));
+        let fact = RunFact {
             settings: self.settings.unwrap_or_default(),
             reseat: self.reseat,
-            minutes,
-            passes: minutes / pass,
-            evidence,
             struck: self.struck,
+            evidence,
             load,
-        })
+            signs: Signs { look: self.look, same_cells: self.same_cells, celsius },
+            ..RunFact::clean(placement, minutes, minutes / pass)
+        };
+        Ok(if self.by_owner { fact.by_owner(&case.priors) } else { fact })
     }
 }
 
@@ -353,6 +387,7 @@ impl Reason {
 fn class_name(suspect: &Suspect) -> String {
     match suspect {
         Suspect::Module(module) => format!("module:{module}"),
+        Suspect::Unfit(module) => format!("unfit:{module}"),
         Suspect::Slot(slot) => format!("slot:{slot}"),
         Suspect::NoPart => "no_part".to_owned(),
         Suspect::Combination(module) => format!("combination:{module}"),

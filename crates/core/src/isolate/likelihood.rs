@@ -11,11 +11,20 @@ pub(super) struct Trial<'a> {
     pub passes: f64,
     /// Part of the time in which each module is under test.
     pub exposure: f64,
+    /// Chance that errors come without a cause that is known here.
+    pub stray: f64,
 }
 
 impl<'a> Trial<'a> {
     pub fn new(bench: &Bench<'_>, fit: &'a Fit, hours: f64, passes: f64) -> Self {
-        Self { fit, hours, passes, exposure: bench.exposure(fit) }
+        let runs = &bench.priors.runs;
+        let stray = (runs.stray + runs.stray_per_hour * hours).min(0.5);
+        Self { fit, hours, passes, exposure: bench.exposure(fit), stray }
+    }
+
+    /// The trial of a run of which it is doubtful that memory failed in it.
+    pub fn doubted(self, doubt: f64) -> Self {
+        Self { stray: self.stray.max(doubt), ..self }
     }
 }
 
@@ -96,8 +105,7 @@ pub(super) fn outcomes(
     before: Option<u8>,
     out: &mut [Vec<f64>; 2],
 ) {
-    let runs = &bench.priors.runs;
-    let stray = (runs.stray + runs.stray_per_hour * trial.hours).min(0.5);
+    let stray = trial.stray;
     let mut clean = 1.0 - stray;
     let mut shown = [0.0; 2];
     for (part, shows_in) in hypothesis.parts().iter().zip(&mut shown) {

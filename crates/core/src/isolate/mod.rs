@@ -17,6 +17,7 @@ mod outcome;
 mod plan;
 mod posterior;
 mod priors;
+mod signs;
 #[cfg(test)]
 mod tests;
 mod words;
@@ -33,4 +34,5 @@ pub use outcome::{
 pub use plan::{Advice, Forecast, Proposal, Reason, Verdict, advise, forecast};
 pub use posterior::{Odds, odds};
 pub use priors::{Priors, PriorsError};
+pub use signs::{Look, Signs};
 pub use words::{band, leading, suspect_words};

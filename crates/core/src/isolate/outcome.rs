@@ -51,6 +51,7 @@ pub fn dispositions(case: &Case, named: &[Odds], reason: Reason) -> Vec<(String,
         match blamed {
             Some(Suspect::Pair(_, second)) if confident && second == id => Disposition::Elsewhere,
             Some(Suspect::Pair(..)) if confident => Disposition::Keep,
+            Some(Suspect::Unfit(_)) if confident => Disposition::Elsewhere,
             Some(_) if confident => Disposition::Replace,
             Some(_) => Disposition::InQuestion,
             None if passes >= CLEAN_PASSES => Disposition::Keep,
@@ -90,6 +91,10 @@ pub fn answer_words(case: &Case, named: &[Odds], reason: Reason, name: &dyn Fn(&
     let part = suspect_words(&first.suspect, name);
     match reason {
         Reason::Confident => format!("{part}, {}. {}", band(first.probability), why(case, &first.suspect)),
+        _ if named.len() == 1 => format!(
+            "{part}, {}, but not proved: nothing could be run without it. A module that is known to be good, in its place, decides.",
+            band(first.probability)
+        ),
         _ => {
             let all: Vec<String> = named.iter().map(|odds| suspect_words(&odds.suspect, name)).collect();
             let stop = match reason {
@@ -119,6 +124,7 @@ fn why(case: &Case, suspect: &Suspect) -> String {
         }
         Suspect::Settings => format!("{failed} with the profile failed; at stock settings it ran clean{clean}."),
         Suspect::Controller => "It explains the runs better than any module or slot does.".to_owned(),
+        Suspect::Unfit(_) => format!("{failed} with it failed here; in another machine it ran clean."),
         _ => format!("{failed} with it failed; without it the rest ran clean{clean}."),
     }
 }
@@ -144,7 +150,15 @@ pub fn to_do(case: &Case, named: &[Odds], reason: Reason) -> Vec<String> {
     let Some(first) = named.first() else { return Vec::new() };
     let mut all = match (&first.suspect, reason) {
         (_, Reason::Indistinguishable | Reason::Budget) => open_ends(named, has_good),
+        (Suspect::Module(id), _) if elsewhere(case, id).is_none() => strings(&[
+            "Replace it; the order below says by what.",
+            "Before it is thrown away, run it in another machine: clean there, it is good and only not made for this mainboard.",
+        ]),
         (Suspect::Module(_) | Suspect::TwoModules(..), _) => strings(&["Replace it; the order below says by what."]),
+        (Suspect::Unfit(_), _) => strings(&[
+            "It ran clean elsewhere: use it there. First load the firmware's defaults and update the firmware: now and then that alone is enough.",
+            "What is bought instead is of a kind that this mainboard's maker lists.",
+        ]),
         (Suspect::Combination(_), _) => strings(&[
             "It is unfit for this machine: replace it, best with one of the same part number as the others.",
             "First load the firmware's defaults and update the firmware: now and then that alone cures it.",
@@ -181,6 +195,11 @@ pub fn to_do(case: &Case, named: &[Odds], reason: Reason) -> Vec<String> {
         time_to_prove(case)
     ));
     all
+}
+
+/// How a module did in another machine, where it was tried.
+fn elsewhere(case: &Case, id: &str) -> Option<bool> {
+    case.modules.iter().find(|module| module.id == id)?.elsewhere
 }
 
 /// How long clean running takes to show that a change helped, by the failures so far.

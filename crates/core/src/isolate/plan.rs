@@ -100,7 +100,12 @@ pub fn advise(case: &Case) -> Advice {
     let done = |reason| Verdict::Done { named: smallest_set(&odds, case.priors.stop.at), reason };
     let sure = is_sure(case, leader);
     let proof = proof(&bench, &leader.suspect);
-    if sure && proof.as_ref().is_none_or(|fit| is_proved(&bench, &leader.suspect, fit)) {
+    // Where nothing can run without the part that is blamed there is no proof, and it is not named for certain.
+    let proved = match &proof {
+        Some(fit) => is_proved(&bench, &leader.suspect, fit),
+        None => leader.suspect.modules().is_empty(),
+    };
+    if sure && proved {
         return Advice { verdict: done(Reason::Confident), odds, alternatives: Vec::new() };
     }
     if is_used_up(&bench) {
@@ -377,6 +382,7 @@ fn proposal(bench: &Bench<'_>, space: &Space, odds: &[Odds], choice: &Choice, is
             passes,
             seen,
             struck: false,
+            doubt: 0.0,
         };
         let (mut space, mut named) = (space.clone(), planner.named.clone());
         take(bench, &mut space, &mut named, Some(present), &run, false);

@@ -64,7 +64,7 @@ pub(super) fn take(
     if run.struck {
         return;
     }
-    let trial = Trial::new(bench, &run.fit, run.hours, run.passes);
+    let trial = Trial::new(bench, &run.fit, run.hours, run.passes).doubted(run.doubt);
     let mut out = [vec![0.0; FIRST_SLOT + bench.slots.len()], vec![0.0; FIRST_SLOT + bench.slots.len()]];
     let earlier = named.get(&run.fit).copied();
     for hypothesis in &mut space.all {
@@ -109,7 +109,7 @@ fn settle(bench: &Bench<'_>, hypothesis: &mut Hypothesis, trial: Trial<'_>, seen
         return;
     }
     let (loose, fails) = (hypothesis.loose, shows(bench, part, trial, 1.0));
-    let stray = (bench.priors.runs.stray + bench.priors.runs.stray_per_hour * trial.hours).min(0.5);
+    let stray = trial.stray;
     let (if_loose, if_cured) = match seen {
         Seen::Clean => (1.0 - fails, 1.0),
         _ => (fails + stray, stray),

@@ -18,6 +18,7 @@ pub struct Priors {
     pub shares: Shares,
     pub runs: Runs,
     pub map: Map,
+    pub signs: Signs,
     pub cost: Cost,
     pub stop: Stop,
     pub intake: BTreeMap<String, Tilt>,
@@ -41,6 +42,9 @@ pub struct Weights {
     pub module_and_slot: f64,
     pub other: f64,
     pub known_good: f64,
+    pub clean_elsewhere: f64,
+    pub failed_elsewhere: f64,
+    pub unfit: f64,
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -74,6 +78,22 @@ pub struct Runs {
     pub stray: f64,
     pub stray_per_hour: f64,
     pub one_pass_finds: f64,
+    pub other_load: f64,
+    pub celsius_doubles: f64,
+    pub owner_hour: f64,
+    pub owner_doubt: f64,
+}
+
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs, reason = "see Priors")]
+pub struct Signs {
+    pub cells: Tilt,
+    pub lanes: Tilt,
+    pub addresses: Tilt,
+    pub scattered: Tilt,
+    pub everywhere: Tilt,
+    pub same_cells: f64,
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -175,6 +195,9 @@ impl Priors {
             weights.two_modules,
             weights.module_and_slot,
             weights.known_good,
+            weights.clean_elsewhere,
+            weights.failed_elsewhere,
+            weights.unfit,
         ];
         if !all.iter().all(|weight| (0.0..1e6).contains(weight)) || !(1e-6..1e6).contains(&weights.other) {
             return Err(PriorsError::Beyond("a weight", "0 and a million, and that of other above 0"));
@@ -190,6 +213,9 @@ impl Priors {
             self.runs.stray,
             self.runs.stray_per_hour,
             self.runs.one_pass_finds,
+            self.runs.other_load,
+            self.runs.owner_hour,
+            self.runs.owner_doubt,
             map.told,
             map.module,
             map.together,
@@ -210,9 +236,14 @@ impl Priors {
                 "0 and a million an hour",
             ));
         }
-        let factors = self.intake.values().flat_map(|tilt| tilt.all());
-        if !factors.into_iter().all(|factor| (0.01..=100.0).contains(&factor)) {
-            return Err(PriorsError::Beyond("a factor of an answer", "0.01 and 100"));
+        let signs = &self.signs;
+        let looks = [signs.cells, signs.lanes, signs.addresses, signs.scattered, signs.everywhere];
+        let factors = self.intake.values().copied().chain(looks).flat_map(|tilt| tilt.all());
+        if !factors.chain([signs.same_cells]).all(|factor| (0.01..=100.0).contains(&factor)) {
+            return Err(PriorsError::Beyond("a factor of an answer or of a sign", "0.01 and 100"));
+        }
+        if !(1.0..1000.0).contains(&self.runs.celsius_doubles) {
+            return Err(PriorsError::Beyond("celsius_doubles", "1 and 1000"));
         }
         if !(0.5..1.0).contains(&self.stop.at) {
             return Err(PriorsError::Beyond("stop at", "0.5 and 1"));

@@ -175,3 +175,104 @@ fn no_history_is_too_odd() {
         }
     }
 }
+
+/// The probability of a suspect.
+fn chance(case: &Case, suspect: &Suspect) -> f64 {
+    odds(case).iter().find(|odds| odds.suspect == *suspect).map_or(0.0, |odds| odds.probability)
+}
+
+fn red() -> Suspect {
+    Suspect::Module("red".into())
+}
+
+fn first_failed() -> RunFact {
+    run(&BOTH, 1.0, errors("B1"))
+}
+
+#[rstest]
+#[case::cells_speak_for_silicon(Signs { look: Some(Look::Cells), ..Signs::default() }, red(), true)]
+#[case::lanes_speak_for_contacts(Signs { look: Some(Look::Lanes), ..Signs::default() }, Suspect::Slot("B1".into()), true)]
+#[case::an_address_line_does_not_speak_for_the_module(Signs { look: Some(Look::Addresses), ..Signs::default() }, red(), false)]
+#[case::scattered_bits_speak_for_the_controller(Signs { look: Some(Look::Scattered), ..Signs::default() }, Suspect::Controller, true)]
+#[case::the_same_cells_in_another_slot(Signs { same_cells: Some("red".into()), ..Signs::default() }, red(), true)]
+fn signs_move_the_odds(#[case] signs: Signs, #[case] suspect: Suspect, #[case] up: bool) {
+    let plain = case(vec![first_failed()]);
+    let told = case(vec![RunFact { signs, ..first_failed() }]);
+    let (before, after) = (chance(&plain, &suspect), chance(&told, &suspect));
+    assert_eq!(after > before, up, "{before} {after}");
+    assert!((after - before).abs() > 0.01, "{before} {after}");
+}
+
+#[test]
+fn a_look_counts_once_however_often_it_is_seen() {
+    let signs = Signs { look: Some(Look::Lanes), ..Signs::default() };
+    let seen = RunFact { signs, ..first_failed() };
+    let once = case(vec![seen.clone(), first_failed()]);
+    let twice = case(vec![seen.clone(), seen]);
+    assert_eq!(odds(&once), odds(&twice));
+}
+
+/// A clean run that stayed cold, or had another load, says less; so the suspect that was out of it gains less.
+#[rstest]
+#[case::cold(RunFact { signs: Signs { celsius: Some(30.0), ..Signs::default() }, ..without_red() })]
+#[case::another_load(RunFact { load: Load::Patterns, ..without_red() })]
+fn clean_runs_under_easier_conditions_say_less(#[case] easier: RunFact) {
+    let hot = Signs { celsius: Some(70.0), ..Signs::default() };
+    let failed = RunFact { signs: hot.clone(), load: Load::Computing, ..run(&BOTH, 4.0, ERRORS) };
+    let same = RunFact { signs: hot, load: Load::Computing, ..without_red() };
+    assert!(chance(&case(vec![failed.clone(), same]), &red()) > chance(&case(vec![failed, easier]), &red()) + 0.01);
+}
+
+fn without_red() -> RunFact {
+    run(&[("A1", "green")], 12.0, Evidence::Clean)
+}
+
+/// What happened at the owner's says something, and less than a run does.
+#[rstest]
+#[case::stayed_away(Evidence::Clean, true)]
+#[case::came_back(ERRORS, false)]
+fn the_complaint_of_the_owner_counts(#[case] evidence: Evidence, #[case] up: bool) {
+    let at_owner =
+        |minutes| RunFact { minutes, evidence: evidence.clone(), ..without_red() }.by_owner(&Priors::default());
+    let plain = case(vec![first_failed()]);
+    let told = case(vec![first_failed(), at_owner(3000.0)]);
+    let run = case(vec![first_failed(), RunFact { minutes: 3000.0, evidence: evidence.clone(), ..without_red() }]);
+    let (before, after, by_run) = (chance(&plain, &red()), chance(&told, &red()), chance(&run, &red()));
+    assert_eq!(after > before, up, "{before} {after}");
+    assert!((by_run - before).abs() > (after - before).abs(), "{before} {after} {by_run}");
+}
+
+#[rstest]
+#[case::clean_there(Some(true), Suspect::Unfit("red".into()))]
+#[case::errors_there(Some(false), red())]
+#[case::not_tried(None, red())]
+fn a_trial_in_another_machine_tells_bad_from_unfit(#[case] elsewhere: Option<bool>, #[case] expected: Suspect) {
+    let alone = run(&[("A1", "red")], 2.0, ERRORS);
+    let mut case = case(vec![first_failed(), alone.clone(), without_red(), alone]);
+    case.modules[1].elsewhere = elsewhere;
+    let leader = odds(&case).remove(0);
+    assert_eq!(leader.suspect, expected, "{leader:?}");
+}
+
+#[rstest]
+#[case::refused(vec![["B1".to_owned()].into()], Vec::new())]
+#[case::needed(Vec::new(), vec!["A1".to_owned()])]
+fn what_the_mainboard_does_not_take_is_never_proposed(
+    #[case] refused: Vec<std::collections::BTreeSet<String>>,
+    #[case] needed: Vec<String>,
+) {
+    let plain = case(vec![first_failed()]);
+    let bound = Case { refused, needed, ..plain.clone() };
+    let proposed = |case: &Case| {
+        let advice = advise(case);
+        let Verdict::Open(step) = advice.verdict else { panic!("open") };
+        let fits = advice.alternatives.into_iter().chain([step.next]).map(|next| next.placement);
+        fits.map(|fit| fit.into_iter().map(|(slot, _)| slot).collect::<Vec<_>>()).collect::<Vec<_>>()
+    };
+    assert!(proposed(&bound).iter().all(|slots| *slots != ["B1"] && bound.takes(slots.iter().map(String::as_str))));
+    assert!(
+        proposed(&plain).iter().any(|slots| !bound.takes(slots.iter().map(String::as_str))),
+        "{:?}",
+        proposed(&plain)
+    );
+}

@@ -19,6 +19,7 @@ pub fn band(probability: f64) -> &'static str {
 pub fn suspect_words(suspect: &Suspect, name: &dyn Fn(&str) -> String) -> String {
     match suspect {
         Suspect::Module(module) => format!("module {}", name(module)),
+        Suspect::Unfit(module) => format!("module {}, good but not for this mainboard", name(module)),
         Suspect::Slot(slot) => format!("slot {slot}"),
         Suspect::NoPart => "a loose seat or one event".to_owned(),
         Suspect::Combination(module) => format!("{} beside others", name(module)),

@@ -48,6 +48,20 @@ pub struct Plan {
     pub passes: u32,
 }
 
+/// What the owner told after the machine had been handed over or used.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct OwnerTold {
+    /// The complaint came back; else it stayed away.
+    pub came_back: bool,
+    /// Hours of use until then.
+    pub hours: u32,
+    /// What was fitted.
+    pub placement: Vec<(String, String)>,
+    /// Settings in force.
+    pub settings: String,
+}
+
 /// What happened in a job, in its order.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Step {
@@ -57,6 +71,8 @@ pub enum Step {
     Dark(Fitting),
     /// These modules were taken out and put back.
     Reseated(Vec<String>),
+    /// The owner told how it went.
+    Told(OwnerTold),
 }
 
 /// One record of a job's journal.
@@ -140,6 +156,32 @@ pub enum JobEntry {
         /// Whether it is.
         good: bool,
     },
+    /// A module was tried in another machine.
+    TriedElsewhere {
+        /// Its serial number.
+        module: String,
+        /// It ran clean there; nothing takes back what was said.
+        clean: Option<bool>,
+    },
+    /// A module of another job lies on the table now; it is known to be good.
+    Borrowed {
+        /// The module.
+        module: Module,
+        /// The job.
+        from: String,
+    },
+    /// The owner told how it went.
+    OwnerTold {
+        /// What.
+        told: OwnerTold,
+    },
+    /// The mainboard does not start with just these slots filled, or does after all.
+    Refused {
+        /// Slots.
+        slots: BTreeSet<String>,
+        /// Whether it refuses them.
+        refused: bool,
+    },
     /// The job is done.
     Closed {
         /// What it came to, in a sentence.
@@ -181,6 +223,12 @@ pub struct JobState {
     pub struck: BTreeMap<String, String>,
     /// Modules that are known to be good.
     pub good: BTreeSet<String>,
+    /// Modules that were tried in another machine, and whether they ran clean there.
+    pub elsewhere: BTreeMap<String, bool>,
+    /// Modules of other jobs, and which.
+    pub borrowed: BTreeMap<String, String>,
+    /// Sets of slots with which the mainboard does not start.
+    pub refused: Vec<BTreeSet<String>>,
     /// The step that was decided on and not made yet.
     pub plan: Option<Plan>,
     /// What the job came to, while it is closed.
@@ -218,12 +266,31 @@ impl JobState {
             JobEntry::KnownGood { module, good: false } => {
                 self.good.remove(module);
             }
+            JobEntry::TriedElsewhere { module, clean: Some(clean) } => {
+                self.elsewhere.insert(module.clone(), *clean);
+            }
+            JobEntry::TriedElsewhere { module, clean: None } => {
+                self.elsewhere.remove(module);
+            }
+            JobEntry::Borrowed { module, from } => {
+                self.apply(&JobEntry::Seen { module: module.clone() });
+                self.good.insert(module.serial.clone());
+                self.borrowed.insert(module.serial.clone(), from.clone());
+            }
+            JobEntry::OwnerTold { told } => self.steps.push(Step::Told(told.clone())),
+            JobEntry::Refused { slots, refused } => {
+                self.refused.retain(|known| known != slots);
+                if *refused {
+                    self.refused.push(slots.clone());
+                }
+            }
             JobEntry::Closed { answer } => self.closed = Some(answer.clone()),
             JobEntry::Reopened => self.closed = None,
             JobEntry::Set { settings } => self.settings = Some(settings.clone()),
             JobEntry::DidNotStart { sign } => {
                 let fitting = self.fittings.last().cloned().unwrap_or_default();
                 self.steps.push(Step::Dark(fitting.clone()));
+                self.plan = None;
                 self.dark.push((fitting, sign.clone()));
             }
             JobEntry::Ran { run } => {

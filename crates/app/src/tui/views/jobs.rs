@@ -1,9 +1,9 @@
-//! 0 Jobs: the machines of the workshop, each with what its owner says.
+//! 0 Jobs: every machine that came in, each with what its owner says and what its job came to.
 
 use revisum_core::units::counted;
 
 use crate::tui::canvas::Canvas;
-use crate::tui::state::App;
+use crate::tui::state::{App, JobRow};
 
 /// Column of what the owner says.
 const SAYS: u16 = 18;
@@ -16,15 +16,15 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     canvas.put(4, 0, theme.label(), "machine");
     canvas.put(SAYS, 0, theme.label(), "what its owner says");
     let top = 1 + u16::from(roomy);
+    let all = app.job_rows();
     let rows = |at: usize| {
-        let complaint = app.facts.bench.get(at).map_or("", |machine| machine.complaint.as_str());
-        let says = textwrap::wrap(complaint, usize::from(width.max(8))).len() as u16;
-        says + 2 * u16::from(roomy)
+        let says = textwrap::wrap(&all.get(at).map_or_else(String::new, says), usize::from(width.max(8))).len() as u16;
+        says.max(1) + 2 * u16::from(roomy)
     };
     let first = first_shown(app.job, canvas.height().saturating_sub(top), &rows);
     let mut y = top;
     let mut below = 0;
-    for (at, machine) in app.facts.bench.iter().enumerate().skip(first) {
+    for (at, row) in all.iter().enumerate().skip(first) {
         if y + rows(at).saturating_sub(u16::from(roomy)) > canvas.height() {
             break;
         }
@@ -32,20 +32,37 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
         if chosen {
             canvas.put(2, y, theme.attention(), theme.marks.here);
         }
-        canvas.put(4, y, if chosen { theme.strong() } else { theme.text() }, &machine.name);
+        canvas.put(4, y, if chosen { theme.strong() } else { theme.text() }, &format!("{:.13}", row.machine));
         if roomy {
-            let x = canvas.put(SAYS, y, theme.label(), &machine.title);
-            canvas.put(x + 3, y, theme.label(), &so_far(app, &machine.name));
+            let mut x = SAYS;
+            if let Some(machine) = row.bench {
+                x = canvas.put(x, y, theme.label(), &machine.title) + 3;
+            }
+            let closed = row.job.is_some_and(|job| job.closed.is_some());
+            canvas.put(x, y, if closed { theme.clean() } else { theme.label() }, &so_far(app, row));
             y += 1;
         }
         let style = if chosen { theme.text() } else { theme.label() };
         below = at + 1;
-        y += canvas.paragraph(SAYS, y, width, style, &machine.complaint) + u16::from(roomy);
+        y += canvas.paragraph(SAYS, y, width, style, &says(row)).max(1) + u16::from(roomy);
     }
-    let more = [(first, "above"), (app.facts.bench.len().saturating_sub(below), "below")];
+    if all.is_empty() {
+        canvas.paragraph(4, top, width, theme.text(), "No job is on record here.");
+    }
+    let more = [(first, "above"), (all.len().saturating_sub(below), "below")];
     let more: Vec<String> =
         more.iter().filter(|(count, _)| *count > 0).map(|(count, place)| format!("{count} more {place}")).collect();
     canvas.put_right(canvas.width().saturating_sub(2), 0, theme.label(), &more.join(", "));
+}
+
+/// What was told of the machine.
+fn says(row: &JobRow<'_>) -> String {
+    let told = row.job.map(|job| job.told.as_str()).filter(|told| !told.is_empty());
+    match (row.bench, told) {
+        (Some(machine), _) => machine.complaint.clone(),
+        (None, Some(told)) => told.to_owned(),
+        (None, None) => "nothing was written down".to_owned(),
+    }
 }
 
 /// The first machine to draw, so that the chosen one and the one after it fit.
@@ -62,12 +79,17 @@ fn first_shown(chosen: usize, room: u16, rows: &dyn Fn(usize) -> u16) -> usize {
     first
 }
 
-/// How often it was run, and how the last run ended.
-fn so_far(app: &App, machine: &str) -> String {
-    let mut runs = app.logs.iter().filter(|log| log.machine == machine);
-    let Some(last) = runs.next() else { return "not run yet".to_owned() };
-    let count = 1 + runs.count() as u64;
-    format!("{}, the last one: {}", counted(count, "run"), last.outcome.replace('-', " "))
+/// What the job came to, or how far it is.
+fn so_far(app: &App, row: &JobRow<'_>) -> String {
+    let Some(job) = row.job.filter(|job| job.runs > 0) else { return "not run yet".to_owned() };
+    let runs = counted(job.runs as u64, "run");
+    if let Some(answer) = &job.closed {
+        let answer = answer.split_once(". ").map_or(answer.as_str(), |(first, _)| first);
+        return format!("closed after {runs}: {answer}");
+    }
+    let last = app.logs.iter().find(|log| log.machine == row.machine);
+    let last = last.map_or_else(String::new, |last| format!(", the last one: {}", last.outcome.replace('-', " ")));
+    format!("{runs}{last}")
 }
 
 #[cfg(test)]

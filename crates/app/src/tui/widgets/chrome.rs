@@ -36,7 +36,7 @@ pub fn draw_top(canvas: &mut Canvas<'_>, app: &App) {
 fn draw_tabs(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
     let mut x = 2;
-    for view in app.views() {
+    for view in View::ALL {
         if view == app.view {
             x = canvas.put(x, 1, theme.chosen(), &format!(" {} {} ", view.digit(), view.name()));
         } else {
