@@ -292,7 +292,7 @@ fn close_or_reopen(app: &mut App) -> Vec<Effect> {
     let name = |id: &str| app.facts.name_of(id);
     let answer = match app.answer() {
         Some((named, reason)) => answer_words(&app.facts.case, named, reason, &name),
-        None if app.has_suspicion() => "closed before the part was named.".to_owned(),
+        None if app.has_suspicion() => "the part was not named.".to_owned(),
         None => "no run found an error.".to_owned(),
     };
     vec![Effect::Decide(Box::new(JobEntry::Closed { answer }))]
