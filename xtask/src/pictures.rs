@@ -38,7 +38,7 @@ const PICTURES: [Picture; 13] = [
     picture(
         "swap-found.png",
         "wait:run_triage Enter wait:took Enter wait:NEXT Enter gone:NEXT wait:took 6 wait:NEXT Enter gone:NEXT wait:took \
-         6 wait:NEXT Enter gone:NEXT wait:took 6 wait:FOUND",
+         6 wait:FOUND",
     ),
     picture(
         "logs.png",

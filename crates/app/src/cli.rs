@@ -40,8 +40,29 @@ pub enum Command {
     Locate(LocateArgs),
     /// Which part is it: odds of a job and the next step
     Swap(SwapArgs),
+    /// The report of a job for its owner: PDF, Markdown, charts, errors as CSV, everything as JSON
+    Report(ReportArgs),
     /// The catalogue of tests, and what a march test detects
     Tests(TestsArgs),
+}
+
+/// Arguments of `report`.
+#[derive(Debug, Args)]
+pub struct ReportArgs {
+    /// Job, by the machine's name or part of it [default: the only one]
+    pub job: Option<String>,
+    /// Folder to write to [default: reports/JOB in the data folder]
+    #[arg(long, value_name = "DIR")]
+    pub output: Option<PathBuf>,
+    /// Language: en or de [default: the shop's, else en]
+    #[arg(long, value_name = "LANGUAGE")]
+    pub language: Option<String>,
+    /// The shop's settings, as TOML [default: shop.toml in the data folder]
+    #[arg(long, value_name = "FILE")]
+    pub shop: Option<PathBuf>,
+    /// Only compare the journals with a checksum that stands in a report
+    #[arg(long, value_name = "SHA256")]
+    pub verify: Option<String>,
 }
 
 /// Arguments of `swap`.
@@ -163,8 +184,20 @@ pub struct LogsArgs {
     /// Only runs with this text in their machine, modules, tests, outcome or id
     #[arg(long, value_name = "TEXT")]
     pub find: Option<String>,
-    /// Folder with journals [default: the records' own]
+    /// Folder with journals, read one by one [default: the records' own, from their ledger]
     pub dir: Option<PathBuf>,
+    /// Most runs to list
+    #[arg(long, value_name = "NUMBER", default_value_t = 500)]
+    pub most: usize,
+    /// The life of a module instead: every run of it, by its serial number
+    #[arg(long, value_name = "SERIAL")]
+    pub module: Option<String>,
+    /// First bring in the journals below this folder, from a drive for example
+    #[arg(long, value_name = "DIR")]
+    pub import: Option<PathBuf>,
+    /// First build the ledger again from the journals
+    #[arg(long)]
+    pub rebuild: bool,
     /// List as JSON
     #[arg(long)]
     pub json: bool,

@@ -36,6 +36,26 @@ impl DataDir {
         self.root.join("jobs")
     }
 
+    /// The ledger of all runs.
+    pub fn ledger(&self) -> PathBuf {
+        self.root.join("ledger.sqlite")
+    }
+
+    /// What the shop wants to have on its reports.
+    pub fn shop(&self) -> PathBuf {
+        self.root.join("shop.toml")
+    }
+
+    /// Reports of a job, in a folder that is made when it is first asked for.
+    ///
+    /// # Errors
+    /// When the folder cannot be made.
+    pub fn reports(&self, job: &str) -> Result<PathBuf> {
+        let folder = self.root.join("reports").join(job);
+        std::fs::create_dir_all(&folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
+        Ok(folder)
+    }
+
     /// Recipe files, in a folder that is made when it is first asked for.
     ///
     /// # Errors

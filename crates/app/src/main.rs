@@ -13,6 +13,7 @@ mod rates;
 mod recipe_file;
 mod recorder;
 mod records;
+mod reports;
 mod runner;
 mod tui;
 mod wall_time;

@@ -7,6 +7,7 @@
 pub mod address;
 pub mod board;
 pub mod catalog;
+pub mod compare;
 pub mod confidence;
 pub mod depth;
 pub mod engine;

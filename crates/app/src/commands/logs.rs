@@ -1,6 +1,6 @@
 //! `revisum logs`: the recorded runs.
 
-use std::io::Write;
+use std::io::{IsTerminal as _, Write};
 use std::path::Path;
 
 use anyhow::Result;
@@ -9,36 +9,136 @@ use serde_json::json;
 use crate::cli::LogsArgs;
 use crate::data_dir::DataDir;
 use crate::exit::Exit;
-use crate::records::list_runs;
+use crate::records::{Imported, Ledger, RunSummary, import, list_runs};
 use crate::wall_time;
 
-/// Lists runs, newest first.
+/// What there is to list.
+struct Listed {
+    runs: Vec<RunSummary>,
+    count: u64,
+    unreadable: Vec<String>,
+}
+
+/// Lists runs, newest first; or the life of a module; after bringing in others, where that is asked for.
 ///
 /// # Errors
-/// When the folder cannot be read.
+/// When the folder or the ledger cannot be read.
 pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
-    let folder = match &args.dir {
-        Some(dir) => dir.clone(),
-        None => DataDir::choose(data, None)?.runs(),
-    };
-    let (mut runs, unreadable) = list_runs(&folder)?;
-    if let Some(find) = &args.find {
-        let find = find.to_lowercase();
-        runs.retain(|run| run.text.contains(&find));
+    let mut out = std::io::stdout().lock();
+    if let Some(folder) = &args.dir {
+        return show(&mut out, args, &scanned(folder, args)?, folder);
     }
-    for problem in &unreadable {
+    let data = DataDir::choose(data, None)?;
+    if let Some(from) = &args.import {
+        data.prepare()?;
+        let done = bring_in(&data, from)?;
+        if !args.json {
+            writeln!(out, "{}", import_words(&done))?;
+        }
+    }
+    let folder = data.runs();
+    if !folder.exists() {
+        let none = Listed { runs: Vec::new(), count: 0, unreadable: Vec::new() };
+        return show(&mut out, args, &none, &folder);
+    }
+    let ledger = Ledger::open(&data.ledger(), &folder).and_then(|mut ledger| {
+        if args.rebuild {
+            ledger.rebuild()?;
+        }
+        Ok(ledger)
+    });
+    if let Some(serial) = &args.module {
+        return life(&mut out, &ledger?, serial, args.json);
+    }
+    let listed = match ledger {
+        Ok(ledger) => {
+            let (runs, count) = ledger.find(args.find.as_deref().unwrap_or_default(), args.most)?;
+            Listed { runs, count, unreadable: ledger.unreadable()? }
+        }
+        // A read-only medium has no ledger of its own: the journals themselves are read.
+        Err(error) => {
+            eprintln!("revisum: {error:#}; the journals are read one by one");
+            scanned(&folder, args)?
+        }
+    };
+    show(&mut out, args, &listed, &folder)
+}
+
+fn scanned(folder: &Path, args: &LogsArgs) -> Result<Listed> {
+    let (mut runs, unreadable) = list_runs(folder)?;
+    let words: Vec<String> = args.find.iter().flat_map(|find| find.split_whitespace()).map(str::to_lowercase).collect();
+    runs.retain(|run| words.iter().all(|word| run.text.contains(word)));
+    let count = runs.len() as u64;
+    runs.truncate(args.most);
+    Ok(Listed { runs, count, unreadable })
+}
+
+fn bring_in(data: &DataDir, from: &Path) -> Result<Imported> {
+    let told = std::io::stderr().is_terminal();
+    let done = import(from, &data.runs(), &data.jobs(), &mut |at, of| {
+        if told && (at % 100 == 0 || at == of) {
+            eprint!("\r{at} of {of} journals");
+        }
+    });
+    if told {
+        eprintln!();
+    }
+    done
+}
+
+fn import_words(done: &Imported) -> String {
+    let mut words = format!("{} copied, {} had grown, {} were here already", done.copied, done.grown, done.known);
+    if done.beside > 0 {
+        words.push_str(&format!(", {} kept beside others of the same name", done.beside));
+    }
+    for failed in &done.failed {
+        words.push_str(&format!("\nnot copied: {failed}"));
+    }
+    words
+}
+
+fn life(out: &mut impl Write, ledger: &Ledger, serial: &str, as_json: bool) -> Result<Exit> {
+    let life = ledger.life(serial)?;
+    if as_json {
+        writeln!(out, "{}", json!({ "serial": serial, "runs": life }))?;
+        return Ok(Exit::Clean);
+    }
+    match life.last() {
+        None => writeln!(out, "No run has a module {serial}.")?,
+        Some(last) => writeln!(out, "{serial}  {}", last.kind)?,
+    }
+    for line in &life {
+        let outcome = line.outcome.replace('-', " ");
+        writeln!(
+            out,
+            "{:<20.16}  {:<14} {:<8} {outcome:<15} {:>10}  {}",
+            line.started.replace('T', " "),
+            line.machine,
+            line.slot,
+            line.errors,
+            line.run
+        )?;
+    }
+    Ok(Exit::Clean)
+}
+
+fn show(out: &mut impl Write, args: &LogsArgs, listed: &Listed, folder: &Path) -> Result<Exit> {
+    for problem in &listed.unreadable {
         eprintln!("revisum: left out: {problem}");
     }
-    let mut out = std::io::stdout().lock();
     if args.json {
-        serde_json::to_writer(&mut out, &json!({ "runs": runs }))?;
+        serde_json::to_writer(&mut *out, &json!({ "runs": listed.runs, "count": listed.count }))?;
         writeln!(out)?;
         return Ok(Exit::Clean);
     }
-    if runs.is_empty() {
-        writeln!(out, "No runs in {}. `revisum check` makes one.", folder.display())?;
+    if listed.runs.is_empty() {
+        let words = match args.find {
+            Some(_) => "No run has these words".to_owned(),
+            None => format!("No runs in {}. `revisum check` makes one", folder.display()),
+        };
+        writeln!(out, "{words}.")?;
     }
-    for run in &runs {
+    for run in &listed.runs {
         let started = wall_time::date_and_time(run.wall_ms, &wall_time::zone(run.simulated));
         let simulated = if run.simulated { "  simulated" } else { "" };
         let outcome = run.outcome.replace('-', " ");
@@ -46,6 +146,10 @@ pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
         if let Some(damage) = &run.damage {
             writeln!(out, "                  {damage}")?;
         }
+    }
+    let more = listed.count.saturating_sub(listed.runs.len() as u64);
+    if more > 0 {
+        writeln!(out, "{more} older ones are left out; --most lists more.")?;
     }
     Ok(Exit::Clean)
 }

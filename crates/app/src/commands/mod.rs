@@ -5,6 +5,7 @@ mod check;
 mod locate;
 mod log;
 mod logs;
+mod report;
 mod result;
 mod swap;
 mod tests;
@@ -31,6 +32,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Logs(args)) => logs::logs(data, &args),
         Some(Command::Log(args)) => log::log(data, &args),
         Some(Command::Locate(args)) => locate::run(data, &args),
+        Some(Command::Report(args)) => report::run(data, &args),
         Some(Command::Swap(args)) => swap::run(data, &args),
         Some(Command::Tests(args)) => tests::tests(&args),
     }

@@ -11,7 +11,7 @@ use revisum_core::isolate::{
     tilt,
 };
 use revisum_core::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, OwnerTold, Step};
-use revisum_core::locate::{locate_run, locator_of, same_cells, trusted_map};
+use revisum_core::locate::{Location, locate_run, locator_of, same_cells, trusted_map};
 use revisum_core::ports::{History, JournalStore, PastRun};
 use revisum_core::recipe::Recipe;
 use revisum_core::run_state::{Outcome, RunState};
@@ -103,6 +103,11 @@ impl Job {
     /// Its id: the name of its file.
     pub fn id(&self) -> &str {
         &self.id
+    }
+
+    /// The file of a run.
+    pub fn journal_of(&self, run: &str) -> PathBuf {
+        self.runs_folder.join(format!("{run}.journal"))
     }
 
     /// What was written down so far.
@@ -324,6 +329,15 @@ impl Job {
         let look = located.signature.and_then(|signature| signature.shape()).map(Look::of);
         self.looks.borrow_mut().insert(key, look);
         look
+    }
+
+    /// Where the errors of the run with the most of them were, with its map as far as that is trusted.
+    pub fn located(&self) -> Option<(&Recorded, Location)> {
+        let counting = self.runs().filter(|run| !self.state.struck.contains_key(&run.id));
+        let run = counting.filter(|run| run.state.errors.words > 0).max_by_key(|run| run.state.errors.words)?;
+        let map = trusted_map(&run.state, self.states()).ok().flatten();
+        let location = locate_run(&run.state, &locator_of(&run.state.begin, map), &run.state.begin.board);
+        Some((run, location))
     }
 
     /// By run: the module of which cells failed in it that had failed before while the module sat in another slot.

@@ -1,9 +1,13 @@
 //! Journals on disk: finding, reading and writing them.
 
+mod import;
 mod job;
 mod jobs;
+mod ledger;
 mod runs;
 
+pub use import::{Imported, import};
 pub use job::Job;
 pub use jobs::{JobSummary, Which, list_jobs};
+pub use ledger::Ledger;
 pub use runs::{Recorded, RunSummary, Standing, create_run, find_run, list_runs, read_run, runs_of_machine};

@@ -162,7 +162,7 @@ fn natural(id: &str) -> (usize, &str) {
     (id.len(), id)
 }
 
-fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
+pub(super) fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
     let entries = match std::fs::read_dir(folder) {
         Ok(entries) => entries,
         Err(error) if error.kind() == std::io::ErrorKind::NotFound => return Ok(Vec::new()),
@@ -175,7 +175,7 @@ fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
     Ok(paths)
 }
 
-fn summary(recorded: &Recorded) -> RunSummary {
+pub(super) fn summary(recorded: &Recorded) -> RunSummary {
     let begin = &recorded.state.begin;
     let modules = begin.board.modules().map(|(slot, module)| {
         format!(

@@ -19,12 +19,23 @@ pub enum View {
     Swap,
     /// 8: earlier runs.
     Logs,
+    /// 9: what goes to the counter.
+    Report,
 }
 
 impl View {
     /// All views, in the order of their numbers.
-    pub const ALL: [Self; 8] =
-        [Self::Jobs, Self::Intake, Self::Board, Self::Recipe, Self::Run, Self::Locate, Self::Swap, Self::Logs];
+    pub const ALL: [Self; 9] = [
+        Self::Jobs,
+        Self::Intake,
+        Self::Board,
+        Self::Recipe,
+        Self::Run,
+        Self::Locate,
+        Self::Swap,
+        Self::Logs,
+        Self::Report,
+    ];
 
     /// Its number key; numbers of views that do not exist yet stay free.
     pub fn digit(self) -> char {
@@ -37,6 +48,7 @@ impl View {
             Self::Locate => '5',
             Self::Swap => '6',
             Self::Logs => '8',
+            Self::Report => '9',
         }
     }
 
@@ -51,6 +63,7 @@ impl View {
             Self::Locate => "Locate",
             Self::Swap => "Swap",
             Self::Logs => "Logs",
+            Self::Report => "Report",
         }
     }
 }
@@ -82,6 +95,12 @@ pub enum Action {
     Strike,
     /// Say what else is known of modules, mainboard and owner.
     Known,
+    /// Choose the run for a comparison, or not.
+    Choose,
+    /// Every run of the chosen module.
+    Life,
+    /// The report in the other language.
+    Language,
     /// Begin another job for the machine on the bench.
     NewJob,
     /// The job is done, or goes on.

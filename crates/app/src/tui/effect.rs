@@ -56,6 +56,12 @@ pub enum Effect {
     ListLogs,
     /// Read a recorded run.
     OpenLog(String),
+    /// Read runs to set them side by side.
+    Compare(Vec<String>),
+    /// Put the report together.
+    MakeReport,
+    /// Write the report to files.
+    WriteReport,
     /// Draw everything again.
     Redraw,
 }

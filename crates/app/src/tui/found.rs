@@ -1,9 +1,10 @@
-//! Finding lines in the lists of the Locate view: groups of failing words, and the single words of the chosen group.
+//! Finding lines in lists: groups of failing words and single ones in the Locate view, runs in the Logs view.
 
 use crossterm::event::{Event, KeyCode, KeyEvent};
 use revisum_core::locate::{Group, NamedWord, lanes_of};
 use tui_input::backend::crossterm::EventHandler;
 
+use super::action::View;
 use super::effect::Effect;
 use super::state::{App, Overlay};
 
@@ -16,7 +17,7 @@ pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
         KeyCode::Enter => return Vec::new(),
         KeyCode::Esc => {
             app.find.reset();
-            return Vec::new();
+            return listed(app);
         }
         KeyCode::Char(_) if app.find.value().chars().count() >= LONGEST => {}
         _ => drop(app.find.handle_event(&Event::Key(key))),
@@ -26,7 +27,16 @@ pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
         None => app.group = 0,
     }
     app.overlay = Some(Overlay::Find);
-    Vec::new()
+    listed(app)
+}
+
+/// The list of runs is made by what is looked for; the others are narrowed down where they are drawn.
+fn listed(app: &mut App) -> Vec<Effect> {
+    if app.view != View::Logs {
+        return Vec::new();
+    }
+    app.log = 0;
+    vec![Effect::ListLogs]
 }
 
 /// All lines again, and no list opened.

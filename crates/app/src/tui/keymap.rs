@@ -28,7 +28,7 @@ fn binding(key: KeyCode, name: &'static str, action: Action, words: impl Into<St
 pub fn bindings(app: &App) -> Vec<Binding> {
     let mut all = own(app);
     all.push(binding(KeyCode::Char('?'), "?", Action::Help, "keys for here", false));
-    if app.opened.is_some() {
+    if app.opened.is_some() || app.compared.is_some() {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the list", true));
     } else if app.view == View::Locate && (app.word.is_some() || !app.find.value().is_empty()) {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to all groups", true));
@@ -48,6 +48,7 @@ pub fn bindings(app: &App) -> Vec<Binding> {
             View::Locate => "locate: where errors are, and what failed",
             View::Swap => "swap: which part is it",
             View::Logs => "logs: earlier runs",
+            View::Report => "report: what goes to the counter",
         };
         let name = match view.digit() {
             '0' => "0",
@@ -57,7 +58,8 @@ pub fn bindings(app: &App) -> Vec<Binding> {
             '4' => "4",
             '5' => "5",
             '6' => "6",
-            _ => "8",
+            '8' => "8",
+            _ => "9",
         };
         all.push(binding(KeyCode::Char(view.digit()), name, Action::Show(view), words, false));
     }
@@ -91,6 +93,7 @@ fn own(app: &App) -> Vec<Binding> {
                 own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another slot", true));
                 own.push(binding(KeyCode::Char('m'), "m", Action::Mark, "mark the module", true));
                 own.push(binding(KeyCode::Char('i'), "i", Action::AllFacts, "all facts", true));
+                own.push(binding(KeyCode::Char('h'), "h", Action::Life, "every run of the module", false));
             }
         }
         View::Recipe => {
@@ -126,10 +129,16 @@ fn own(app: &App) -> Vec<Binding> {
             }
         }
         View::Swap => {}
-        View::Logs if app.opened.is_none() => {
+        View::Logs if app.opened.is_none() && app.compared.is_none() => {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another run", true));
+            own.push(space("choose to compare", Action::Choose));
+            own.push(binding(KeyCode::Char('/'), "/", Action::Find, "find", true));
         }
         View::Logs => {}
+        View::Report => {
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "further down", true));
+            own.push(binding(KeyCode::Char('l'), "l", Action::Language, "the other language", true));
+        }
     }
     if app.view == View::Swap && !app.is_running() {
         if app.facts.advice.as_ref().is_some_and(|advice| !advice.alternatives.is_empty()) {

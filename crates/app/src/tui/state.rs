@@ -11,6 +11,7 @@ use revisum_core::ports::{EccCount, MemoryOffer, PastRun, Reading};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
 use revisum_core::units::RangeSet;
+use revisum_report::{Document, Language};
 use tui_input::Input;
 
 use super::action::View;
@@ -96,6 +97,15 @@ pub struct Facts {
     pub job: String,
     /// Sets of slots with which the mainboard does not start.
     pub refused: Vec<BTreeSet<String>>,
+}
+
+/// Runs side by side.
+#[derive(Clone, Debug)]
+pub struct Compared {
+    /// The runs, oldest first.
+    pub runs: Vec<Recorded>,
+    /// Failing cells that they share, in a sentence.
+    pub in_common: String,
 }
 
 /// A row of the list of jobs.
@@ -258,6 +268,18 @@ pub struct App {
     pub logs: Vec<RunSummary>,
     /// All jobs.
     pub jobs: Vec<JobSummary>,
+    /// How many runs there are that the list could show.
+    pub log_count: u64,
+    /// Runs that are chosen for a comparison.
+    pub chosen: BTreeSet<String>,
+    /// Runs side by side.
+    pub compared: Option<Arc<Compared>>,
+    /// The report as it would be written now.
+    pub report: Option<Arc<Document>>,
+    /// First line of it that is shown.
+    pub report_line: usize,
+    /// Its language.
+    pub language: Option<Language>,
     /// Journals that could not be read.
     pub unreadable: Vec<String>,
     /// A recorded run that is shown.
@@ -320,6 +342,12 @@ impl App {
             run: None,
             logs: Vec::new(),
             jobs: Vec::new(),
+            log_count: 0,
+            chosen: BTreeSet::new(),
+            compared: None,
+            report: None,
+            report_line: 0,
+            language: None,
             unreadable: Vec::new(),
             opened: None,
             job: 0,
@@ -426,9 +454,11 @@ impl App {
     pub fn next_step_words(&self) -> Option<String> {
         match self.view {
             View::Jobs => self.job_rows().get(self.job).map(|row| format!("open {}", row.machine)),
-            View::Logs if self.opened.is_some() => None,
+            View::Logs if self.opened.is_some() || self.compared.is_some() => None,
+            View::Logs if self.chosen.len() > 1 => Some(format!("compare {} runs", self.chosen.len())),
             View::Logs => (!self.logs.is_empty()).then(|| "open".to_owned()),
             View::Run if self.is_running() => None,
+            View::Report => Some("write PDF, charts, tables".to_owned()),
             _ if self.is_running() => Some("watch the run".to_owned()),
             View::Swap => self.swap_step_words(),
             View::Run | View::Locate if self.has_suspicion() => Some("what to do next".to_owned()),

@@ -12,7 +12,9 @@ use super::effect::Effect;
 use super::keymap::{action_of, bindings, matching};
 use super::recipe_rows::{self, recipe_rows};
 use super::state::{App, Overlay, Pick};
+use super::views::report_lines;
 use super::{all_facts, found, intake, mark, pick, step as steps};
+use revisum_report::Language;
 
 /// Takes one key press.
 pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
@@ -71,10 +73,12 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::Show(view) => {
             app.view = view;
             app.opened = None;
+            app.compared = None;
             app.all_facts = None;
             found::forget(app);
             return match view {
                 View::Logs => vec![Effect::ListLogs],
+                View::Report => vec![Effect::MakeReport],
                 View::Jobs => vec![Effect::ListJobs, Effect::ListLogs],
                 View::Locate => vec![Effect::Locate],
                 _ => Vec::new(),
@@ -87,6 +91,9 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::Right => change(app, 1),
         Action::Proceed => return proceed(app),
         Action::Back if app.opened.is_some() => app.opened = None,
+        Action::Back if app.compared.is_some() => app.compared = None,
+        Action::Choose => choose(app),
+        Action::Life => return life(app),
         Action::Back if app.all_facts.is_some() => app.all_facts = None,
         Action::Back if app.view == View::Locate && found::back(app) => {}
         Action::Find => app.overlay = Some(Overlay::Find),
@@ -102,6 +109,13 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
             return vec![Effect::ListJobs];
         }
         Action::NewJob => return new_job(app),
+        Action::Language => {
+            app.language = Some(match app.report.as_ref().map(|report| report.language) {
+                Some("de") => Language::En,
+                _ => Language::De,
+            });
+            return vec![Effect::MakeReport];
+        }
         Action::CloseOrReopen => return close_or_reopen(app),
         Action::Words => intake::open_words(app),
         Action::AllFacts => app.all_facts = Some(0),
@@ -142,6 +156,8 @@ fn stopgap_words(app: &App) -> String {
     }
 }
 
+/// Lines of the report that one key press moves.
+const REPORT_STEP: isize = 4;
 /// Lines of the list of all facts that one key press moves.
 const FACTS_STEP: isize = 4;
 
@@ -172,6 +188,10 @@ fn step(app: &mut App, by: isize) {
             let tests = app.run_state().map_or(0, |state| state.tests.len());
             app.test = stepped(app.test, by, tests);
         }
+        View::Report => {
+            let lines = report_lines(app, usize::from(app.size.0)).len();
+            app.report_line = stepped(app.report_line, by * REPORT_STEP, lines);
+        }
         View::Logs | View::Run => {}
     }
 }
@@ -189,13 +209,53 @@ fn change(app: &mut App, by: isize) {
     }
 }
 
+/// Runs that can be set side by side.
+const MOST_COMPARED: usize = 4;
+
+/// Chooses the run for a comparison, or takes it out again.
+fn choose(app: &mut App) {
+    let Some(log) = app.logs.get(app.log) else { return };
+    if !app.chosen.remove(&log.id) {
+        if app.chosen.len() == MOST_COMPARED {
+            let words =
+                format!("{MOST_COMPARED} runs can be compared at once. Space on a chosen one takes it out again.");
+            app.overlay = Some(Overlay::Notice(words));
+            return;
+        }
+        app.chosen.insert(log.id.clone());
+    }
+}
+
+/// All runs of the module in the chosen slot, on whatever machine.
+fn life(app: &mut App) -> Vec<Effect> {
+    let slot = app.facts.board.slots.get(app.slot);
+    let Some(serial) = slot.and_then(|slot| slot.module.as_ref()).map(|module| module.serial.clone()) else {
+        return Vec::new();
+    };
+    if serial.is_empty() {
+        let words = "This module tells no serial number, so its runs cannot be told from those of others.";
+        app.overlay = Some(Overlay::Notice(words.to_owned()));
+        return Vec::new();
+    }
+    app.view = View::Logs;
+    app.log = 0;
+    app.find = serial.into();
+    vec![Effect::ListLogs]
+}
+
 fn proceed(app: &mut App) -> Vec<Effect> {
     if app.view == View::Logs {
+        if app.chosen.len() > 1 && app.opened.is_none() && app.compared.is_none() {
+            return vec![Effect::Compare(app.chosen.iter().cloned().collect())];
+        }
         let chosen = app.logs.get(app.log).map(|log| Effect::OpenLog(log.id.clone()));
         return chosen.filter(|_| app.opened.is_none()).into_iter().collect();
     }
     if app.view == View::Jobs {
         return open_job(app);
+    }
+    if app.view == View::Report {
+        return vec![Effect::WriteReport];
     }
     if app.is_running() {
         app.view = View::Run;

@@ -6,21 +6,24 @@ use std::sync::Arc;
 use anyhow::Result;
 use revisum_core::address::Locator;
 use revisum_core::board::{Before, Board};
+use revisum_core::compare::in_common;
 use revisum_core::isolate::{Case, advise, differences};
 use revisum_core::journal::{JobEntry, Plan};
 use revisum_core::locate::{locate_run, locator_of, same_cells, stopgap, trusted_map, words_of_again};
 use revisum_core::ports::{History, Machine};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
+use revisum_report::Language;
 use revisum_sim::{shipped, shipped_names};
 
 use super::action::View;
 use super::effect::Effect;
-use super::state::{App, BenchMachine, Facts, Located, Overlay, RunView, Trial};
+use super::state::{App, BenchMachine, Compared, Facts, Located, Overlay, RunView, Trial};
 use crate::data_dir::DataDir;
 use crate::look::Look;
 use crate::rates::{Rated, measure_in_background};
-use crate::records::{Job, Recorded, Standing, Which, find_run, list_jobs, list_runs, read_run};
+use crate::records::{Job, Ledger, Recorded, Standing, Which, find_run, list_jobs, list_runs, read_run};
+use crate::reports::{self, Report, Source, read_shop};
 use crate::runner::{Order, RunHandle, fresh_seed, start};
 use crate::{recipe_file, wall_time};
 
@@ -38,6 +41,9 @@ pub struct Workshop {
     /// How the machine was when it was last here.
     before: Option<Before>,
 }
+
+/// Runs in the list of the Logs view; finding narrows it down.
+const MOST_LISTED: usize = 500;
 
 /// Makes the machine of this name; only the simulated workshop has more than one.
 pub type Maker = Arc<dyn Fn(&str) -> Result<Machine> + Send + Sync>;
@@ -221,6 +227,12 @@ impl Workshop {
             }
             Effect::ListLogs => self.list_logs(app),
             Effect::OpenLog(id) => self.open_log(app, &id),
+            Effect::Compare(ids) => self.compare(app, &ids),
+            Effect::MakeReport => self.report(app).map(|report| {
+                app.language = Language::tagged(report.document.language);
+                app.report = Some(Arc::new(report.document));
+            }),
+            Effect::WriteReport => self.write_report(app),
             Effect::Redraw => Ok(()),
         };
         if let Err(error) = done {
@@ -435,9 +447,49 @@ impl Workshop {
         Ok(())
     }
 
+    fn report(&self, app: &App) -> Result<Report> {
+        let shop = read_shop(&self.data.shop(), false)?;
+        let source = Source { job: &self.job, case: app.facts.case.as_ref(), advice: app.facts.advice.as_ref() };
+        reports::make(&source, &shop, app.language, self.wall_ms())
+    }
+
+    fn write_report(&self, app: &mut App) -> Result<()> {
+        let folder = self.data.reports(self.job.id())?;
+        let written = reports::write(&self.report(app)?, &folder)?;
+        let words = format!("Written to {}: {}.", folder.display(), written.join(", "));
+        app.overlay = Some(Overlay::Notice(words));
+        Ok(())
+    }
+
     fn list_logs(&self, app: &mut App) -> Result<()> {
-        (app.logs, app.unreadable) = list_runs(&self.data.runs())?;
+        let find = if app.view == View::Logs { app.find.value() } else { "" };
+        // Where no ledger can be kept the journals themselves are read.
+        match Ledger::open(&self.data.ledger(), &self.data.runs()) {
+            Ok(ledger) => {
+                (app.logs, app.log_count) = ledger.find(find, MOST_LISTED)?;
+                app.unreadable = ledger.unreadable()?;
+            }
+            Err(_) => {
+                let words: Vec<String> = find.to_lowercase().split_whitespace().map(str::to_owned).collect();
+                (app.logs, app.unreadable) = list_runs(&self.data.runs())?;
+                app.logs.retain(|run| words.iter().all(|word| run.text.contains(word)));
+                app.log_count = app.logs.len() as u64;
+            }
+        }
         app.log = app.log.min(app.logs.len().saturating_sub(1));
+        Ok(())
+    }
+
+    fn compare(&self, app: &mut App, ids: &[String]) -> Result<()> {
+        let mut runs = ids.iter().map(|id| read_run(&find_run(&self.data.runs(), id)?)).collect::<Result<Vec<_>>>()?;
+        runs.sort_by_key(|run| run.state.begin.wall_ms);
+        let states = || runs.iter().map(|run| &run.state);
+        let locators: Vec<Locator> =
+            states().map(|run| locator_of(&run.begin, trusted_map(run, states()).ok().flatten())).collect();
+        let pairs: Vec<(&RunState, &Locator)> = states().zip(&locators).collect();
+        let in_common = in_common(&pairs);
+        app.compared = Some(Arc::new(Compared { runs, in_common }));
+        app.chosen.clear();
         Ok(())
     }
 

@@ -3,12 +3,15 @@
 use super::run::draw_run;
 use crate::records::{RunSummary, Standing};
 use crate::tui::canvas::Canvas;
-use crate::tui::state::App;
+use crate::tui::state::{App, Overlay};
 use crate::wall_time;
 
 /// Draws the list, or the run that is opened.
 pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
+    if let Some(compared) = &app.compared {
+        return super::compare::draw(canvas, compared);
+    }
     if let Some(recorded) = &app.opened {
         let zone = wall_time::zone(recorded.state.begin.simulated);
         let started = wall_time::date_and_time(recorded.state.begin.wall_ms, &zone);
@@ -19,7 +22,17 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
         draw_run(&mut canvas.below(2), app, &recorded.state, live);
         return;
     }
-    if app.logs.is_empty() {
+    let typing = matches!(app.overlay, Some(Overlay::Find));
+    if typing || !app.find.value().is_empty() {
+        let more = app.log_count.saturating_sub(app.logs.len() as u64);
+        let all = if more > 0 { format!("{} of {}", app.logs.len(), app.log_count) } else { app.log_count.to_string() };
+        let cursor = if typing { "_" } else { "" };
+        let y = canvas.height().saturating_sub(1);
+        canvas.put(2, y, theme.attention(), &format!("/ {}{cursor}   {all} found", app.find.value()));
+    }
+    if app.logs.is_empty() && !app.find.value().is_empty() {
+        canvas.put(2, 0, theme.strong(), "No run has these words in its machine, modules, tests, outcome or id.");
+    } else if app.logs.is_empty() {
         canvas.put(2, 0, theme.strong(), "No run was recorded yet.");
         canvas.put(2, 2, theme.label(), "Every run is recorded by itself. 4 makes one.");
     } else {
@@ -42,14 +55,17 @@ fn draw_list(canvas: &mut Canvas<'_>, app: &App) {
     let room = usize::from(canvas.height().saturating_sub(4)).max(1);
     let first = app.log.saturating_sub(room - 1);
     for (y, (at, log)) in (1u16..).zip(app.logs.iter().enumerate().skip(first).take(room)) {
-        draw_line(canvas, log, &columns, y, at == app.log);
+        draw_line(canvas, log, &columns, y, (at == app.log, app.chosen.contains(&log.id)));
     }
 }
 
-fn draw_line(canvas: &mut Canvas<'_>, log: &RunSummary, columns: &[u16; 5], y: u16, chosen: bool) {
+fn draw_line(canvas: &mut Canvas<'_>, log: &RunSummary, columns: &[u16; 5], y: u16, (chosen, compared): (bool, bool)) {
     let theme = canvas.theme;
     if chosen {
         canvas.put(2, y, theme.attention(), theme.marks.here);
+    }
+    if compared {
+        canvas.put(0, y, theme.attention(), "+");
     }
     let text = if chosen { theme.strong() } else { theme.text() };
     let started = wall_time::date_and_time(log.wall_ms, &wall_time::zone(log.simulated));

@@ -1,13 +1,17 @@
 //! The views. Each draws its part of the screen from the state and changes nothing.
 
 mod board;
+mod compare;
 mod intake;
 mod jobs;
 mod locate;
 mod logs;
 mod recipe;
+mod report;
 mod run;
 mod swap;
+
+pub use report::report_lines;
 
 use ratatui::Frame;
 
@@ -47,6 +51,7 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme) {
     }
     match app.view {
         View::Jobs => jobs::draw(&mut body, app),
+        View::Report => report::draw(&mut body, app),
         View::Intake => intake::draw(&mut body, app),
         View::Board => board::draw(&mut body, app),
         View::Recipe => recipe::draw(&mut body, app),

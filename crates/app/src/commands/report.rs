@@ -1,0 +1,52 @@
+//! `revisum report`: what a job came to, for its owner and for the shop.
+
+use std::io::Write as _;
+use std::path::Path;
+
+use anyhow::Result;
+use revisum_core::isolate::advise;
+use revisum_report::Language;
+
+use crate::cli::ReportArgs;
+use crate::data_dir::DataDir;
+use crate::exit::{Exit, WrongUse};
+use crate::records::Job;
+use crate::reports::{self, Source, checksum_of, read_shop};
+
+/// Writes the report of a job, or compares its journals with a checksum.
+///
+/// # Errors
+/// When the job or the settings cannot be read, or the report cannot be written.
+pub fn run(data: Option<&Path>, args: &ReportArgs) -> Result<Exit> {
+    let data = DataDir::choose(data, None)?;
+    let job = Job::read_only(&data.jobs(), &data.runs(), args.job.as_deref())?;
+    let mut out = std::io::stdout().lock();
+    if let Some(wanted) = &args.verify {
+        let sum = checksum_of(&job)?;
+        let same = sum == wanted.trim().to_lowercase();
+        let words = if same { "the report follows from these journals" } else { "these are other journals" };
+        writeln!(out, "{words}: their checksum is {sum}")?;
+        return Ok(if same { Exit::Clean } else { Exit::ErrorsFound });
+    }
+    let known = || Language::ALL.map(Language::tag).join(", ");
+    let language = args.language.as_deref().map(|tag| {
+        Language::tagged(tag).ok_or_else(|| WrongUse(format!("there is no language {tag:?}; there are {}", known())))
+    });
+    let shop = match &args.shop {
+        Some(file) => read_shop(file, true)?,
+        None => read_shop(&data.shop(), false)?,
+    };
+    let case = job.case_of_record();
+    let advice = (!case.runs.is_empty()).then(|| advise(&case));
+    let now_ms = jiff::Timestamp::now().as_millisecond();
+    let source = Source { job: &job, case: &case, advice: advice.as_ref() };
+    let report = reports::make(&source, &shop, language.transpose()?, now_ms)?;
+    let folder = match &args.output {
+        Some(folder) => folder.clone(),
+        None => data.reports(job.id())?,
+    };
+    for name in reports::write(&report, &folder)? {
+        writeln!(out, "{}", folder.join(name).display())?;
+    }
+    Ok(Exit::Clean)
+}

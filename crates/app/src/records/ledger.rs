@@ -1,0 +1,399 @@
+//! The ledger: what all journals of a data directory come to, in SQLite, so that one of fifty thousand is found at once. It holds nothing
+//! that the journals do not: it can be thrown away and built again.
+
+use std::collections::BTreeMap;
+use std::path::{Path, PathBuf};
+use std::time::UNIX_EPOCH;
+
+use anyhow::{Context, Result};
+use revisum_core::text::cleaned;
+use rusqlite::{Connection, OptionalExtension as _, Row, params, params_from_iter};
+
+use super::runs::{RunSummary, journals, read_run, summary};
+
+/// Changes when the tables do: a ledger of another version is built again.
+const VERSION: i64 = 1;
+/// Journals taken in one transaction.
+const BATCH: usize = 500;
+/// The shortest word that the index of three-letter pieces can find.
+const PIECE: usize = 3;
+
+const TABLES: &str = "
+    DROP TABLE IF EXISTS runs; DROP TABLE IF EXISTS modules; DROP TABLE IF EXISTS bad; DROP TABLE IF EXISTS words; DROP TABLE IF EXISTS folder;
+    CREATE TABLE runs (id TEXT PRIMARY KEY, outcome TEXT, started TEXT, errors INTEGER, machine TEXT, simulated INTEGER, wall_ms INTEGER,
+        text TEXT, damage TEXT, bytes INTEGER, open INTEGER) WITHOUT ROWID;
+    CREATE INDEX newest ON runs (wall_ms DESC, length(id) DESC, id DESC);
+    CREATE TABLE modules (serial TEXT, run TEXT, slot TEXT, errors INTEGER, kind TEXT, mainboard TEXT, PRIMARY KEY (serial, run)) WITHOUT ROWID;
+    CREATE TABLE bad (name TEXT PRIMARY KEY, why TEXT, bytes INTEGER) WITHOUT ROWID;
+    CREATE TABLE folder (changed_ns INTEGER, files INTEGER);
+    CREATE VIRTUAL TABLE words USING fts5 (id UNINDEXED, text, tokenize = 'trigram', detail = 'none');
+";
+
+/// An open ledger.
+pub struct Ledger {
+    base: Connection,
+    folder: PathBuf,
+}
+
+/// A run of a module.
+#[derive(Clone, Debug, PartialEq, serde::Serialize)]
+pub struct LifeLine {
+    /// Run.
+    pub run: String,
+    /// Machine.
+    pub machine: String,
+    /// Mainboard.
+    pub mainboard: String,
+    /// Slot.
+    pub slot: String,
+    /// Maker and part number.
+    pub kind: String,
+    /// How the run ended.
+    pub outcome: String,
+    /// Words that read wrong in its slot.
+    pub errors: u64,
+    /// When, RFC 3339.
+    pub started: String,
+}
+
+impl Ledger {
+    /// Opens the ledger `file` of the journals in `folder`, and takes in what is new there.
+    ///
+    /// # Errors
+    /// When the file cannot be opened or written; the journals can then still be read one by one.
+    pub fn open(file: &Path, folder: &Path) -> Result<Self> {
+        let base = Connection::open(file).with_context(|| format!("the ledger {} cannot be opened", file.display()))?;
+        base.busy_timeout(std::time::Duration::from_secs(5))?;
+        base.pragma_update(None, "journal_mode", "WAL")?;
+        // What a power cut takes out of it is in the journals.
+        base.pragma_update(None, "synchronous", "OFF")?;
+        let version: i64 = base.pragma_query_value(None, "user_version", |row| row.get(0))?;
+        let mut ledger = Self { base, folder: folder.to_owned() };
+        if version != VERSION {
+            ledger.clear()?;
+        }
+        ledger.refresh()?;
+        Ok(ledger)
+    }
+
+    /// Throws everything away and reads all journals again.
+    ///
+    /// # Errors
+    /// When the file cannot be written.
+    pub fn rebuild(&mut self) -> Result<()> {
+        self.clear()?;
+        self.refresh()
+    }
+
+    fn clear(&mut self) -> Result<()> {
+        self.base.execute_batch(TABLES)?;
+        Ok(self.base.pragma_update(None, "user_version", VERSION)?)
+    }
+
+    /// Takes in journals that are new or have grown. An unchanged folder costs one look at it.
+    ///
+    /// # Errors
+    /// When the folder cannot be read or the ledger cannot be written.
+    pub fn refresh(&mut self) -> Result<()> {
+        let changed_ns = changed_ns(&self.folder);
+        let known: Option<(i64, i64)> = self
+            .base
+            .query_row("SELECT changed_ns, files FROM folder", [], |row| Ok((row.get(0)?, row.get(1)?)))
+            .optional()?;
+        let open = self.open_runs()?;
+        if changed_ns.is_some() && known.map(|(changed, _)| changed) == changed_ns {
+            return self.take(open.iter().map(|id| self.folder.join(format!("{id}.journal"))).collect());
+        }
+        let paths = journals(&self.folder)?;
+        let sizes = self.sizes()?;
+        let name = |path: &Path| path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
+        let count = paths.len() as i64;
+        let here: std::collections::BTreeSet<String> = paths.iter().map(|path| name(path)).collect();
+        let grown = |path: &PathBuf| {
+            let bytes = std::fs::symlink_metadata(path).map_or(0, |meta| meta.len());
+            sizes.get(&name(path)) != Some(&bytes) || open.contains(&name(path))
+        };
+        let fresh: Vec<PathBuf> = paths.into_iter().filter(grown).collect();
+        let gone: Vec<&String> = sizes.keys().filter(|id| !here.contains(*id)).collect();
+        self.take(fresh)?;
+        for id in gone {
+            self.forget(id)?;
+        }
+        self.base.execute("DELETE FROM folder", [])?;
+        self.base.execute("INSERT INTO folder VALUES (?1, ?2)", params![changed_ns.unwrap_or(0), count])?;
+        Ok(())
+    }
+
+    /// Runs that had no end yet: they may have grown.
+    fn open_runs(&self) -> Result<Vec<String>> {
+        let mut found = self.base.prepare("SELECT id FROM runs WHERE open")?;
+        let ids = found.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
+        Ok(ids)
+    }
+
+    /// Sizes of the journals that were taken in, by name.
+    fn sizes(&self) -> Result<BTreeMap<String, u64>> {
+        let mut found = self.base.prepare("SELECT id, bytes FROM runs UNION ALL SELECT name, bytes FROM bad")?;
+        let pair = |row: &Row<'_>| Ok((row.get(0)?, row.get::<_, i64>(1)? as u64));
+        let sizes = found.query_map([], pair)?.collect::<rusqlite::Result<_>>()?;
+        Ok(sizes)
+    }
+
+    fn take(&mut self, paths: Vec<PathBuf>) -> Result<()> {
+        for batch in paths.chunks(BATCH) {
+            let transaction = self.base.transaction()?;
+            for path in batch {
+                take_one(&transaction, path)?;
+            }
+            transaction.commit()?;
+        }
+        Ok(())
+    }
+
+    fn forget(&mut self, id: &str) -> Result<()> {
+        let transaction = self.base.transaction()?;
+        remove(&transaction, id)?;
+        transaction.commit()?;
+        Ok(())
+    }
+
+    /// Runs with all of these words in their text, newest first, at most `most`; and how many there are.
+    ///
+    /// # Errors
+    /// When the ledger cannot be read.
+    pub fn find(&self, text: &str, most: usize) -> Result<(Vec<RunSummary>, u64)> {
+        let words: Vec<String> = text.to_lowercase().split_whitespace().map(str::to_owned).collect();
+        let (long, short): (Vec<&String>, Vec<&String>) = words.iter().partition(|word| word.chars().count() >= PIECE);
+        let mut wanted = Vec::new();
+        let mut values: Vec<String> = Vec::new();
+        if !long.is_empty() {
+            let query: Vec<String> = long.iter().flat_map(|word| pieces(word)).collect();
+            wanted.push("id IN (SELECT id FROM words WHERE words MATCH ?)".to_owned());
+            values.push(query.join(" AND "));
+        }
+        // The index knows which pieces of three letters occur; that they stand together is looked at in the text.
+        for word in short.iter().chain(&long) {
+            wanted.push("instr(text, ?) > 0".to_owned());
+            values.push((*word).clone());
+        }
+        let filter = if wanted.is_empty() { String::new() } else { format!("WHERE {}", wanted.join(" AND ")) };
+        let count: i64 = self.base.query_row(
+            &format!("SELECT count(*) FROM runs {filter}"),
+            params_from_iter(values.iter()),
+            |row| row.get(0),
+        )?;
+        let sql = format!(
+            "SELECT id, outcome, started, errors, machine, simulated, wall_ms, text, damage FROM runs {filter} \
+             ORDER BY wall_ms DESC, length(id) DESC, id DESC LIMIT {most}"
+        );
+        let mut found = self.base.prepare(&sql)?;
+        let rows = found.query_map(params_from_iter(values.iter()), run_of)?.collect::<rusqlite::Result<_>>()?;
+        Ok((rows, count as u64))
+    }
+
+    /// Journals that could not be read, and why.
+    ///
+    /// # Errors
+    /// When the ledger cannot be read.
+    pub fn unreadable(&self) -> Result<Vec<String>> {
+        let mut found = self.base.prepare("SELECT why FROM bad ORDER BY name")?;
+        let all = found.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
+        Ok(all)
+    }
+
+    /// Every run of a module, oldest first, on whatever machine.
+    ///
+    /// # Errors
+    /// When the ledger cannot be read.
+    pub fn life(&self, serial: &str) -> Result<Vec<LifeLine>> {
+        let sql = "SELECT run, machine, mainboard, slot, kind, outcome, m.errors, started FROM modules m JOIN runs ON runs.id = m.run \
+                   WHERE serial = ?1 ORDER BY wall_ms, run";
+        let mut found = self.base.prepare(sql)?;
+        let line = |row: &Row<'_>| {
+            Ok(LifeLine {
+                run: row.get(0)?,
+                machine: row.get(1)?,
+                mainboard: row.get(2)?,
+                slot: row.get(3)?,
+                kind: row.get(4)?,
+                outcome: row.get(5)?,
+                errors: row.get::<_, i64>(6)? as u64,
+                started: row.get(7)?,
+            })
+        };
+        let lines = found.query_map([serial], line)?.collect::<rusqlite::Result<_>>()?;
+        Ok(lines)
+    }
+
+    /// Everything in it in a fixed order, for comparing two.
+    #[cfg(test)]
+    fn content(&self) -> Vec<String> {
+        let (runs, _) = self.find("", usize::MAX >> 2).unwrap();
+        let mut all: Vec<String> = runs.iter().map(|run| format!("{run:?}")).collect();
+        let mut modules =
+            self.base.prepare("SELECT serial || run || slot || errors || kind FROM modules ORDER BY 1").unwrap();
+        all.extend(modules.query_map([], |row| row.get(0)).unwrap().map(Result::unwrap));
+        all.extend(self.unreadable().unwrap());
+        all
+    }
+}
+
+/// The pieces of three letters of a word, each in quotation marks so that it is taken as it is.
+fn pieces(word: &str) -> Vec<String> {
+    let letters: Vec<char> = word.chars().collect();
+    let piece = |three: &[char]| format!("\"{}\"", three.iter().collect::<String>().replace('"', "\"\""));
+    letters.windows(PIECE).map(piece).collect()
+}
+
+fn changed_ns(folder: &Path) -> Option<i64> {
+    let changed = std::fs::metadata(folder).ok()?.modified().ok()?;
+    i64::try_from(changed.duration_since(UNIX_EPOCH).ok()?.as_nanos()).ok()
+}
+
+fn run_of(row: &Row<'_>) -> rusqlite::Result<RunSummary> {
+    Ok(RunSummary {
+        id: row.get(0)?,
+        outcome: row.get(1)?,
+        started: row.get(2)?,
+        errors: row.get::<_, i64>(3)? as u64,
+        machine: row.get(4)?,
+        simulated: row.get(5)?,
+        wall_ms: row.get(6)?,
+        text: row.get(7)?,
+        damage: row.get(8)?,
+    })
+}
+
+fn remove(base: &Connection, id: &str) -> rusqlite::Result<()> {
+    let known = base.prepare_cached("DELETE FROM runs WHERE id = ?1")?.execute([id])?;
+    base.prepare_cached("DELETE FROM bad WHERE name = ?1")?.execute([id])?;
+    if known > 0 {
+        base.prepare_cached("DELETE FROM modules WHERE run = ?1")?.execute([id])?;
+        base.prepare_cached("DELETE FROM words WHERE id = ?1")?.execute([id])?;
+    }
+    Ok(())
+}
+
+fn take_one(base: &Connection, path: &Path) -> Result<()> {
+    let name = path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
+    let bytes = std::fs::symlink_metadata(path).map_or(0, |meta| meta.len()) as i64;
+    remove(base, &name)?;
+    let recorded = match read_run(path) {
+        Ok(recorded) => recorded,
+        Err(error) => {
+            let why = cleaned(&format!("{error:#}"), 300);
+            base.prepare_cached("INSERT OR REPLACE INTO bad VALUES (?1, ?2, ?3)")?
+                .execute(params![name, why, bytes])?;
+            return Ok(());
+        }
+    };
+    let run = summary(&recorded);
+    let open = recorded.state.end.is_none();
+    base.prepare_cached("INSERT INTO runs VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11)")?.execute(params![
+        name,
+        run.outcome,
+        run.started,
+        run.errors as i64,
+        run.machine,
+        run.simulated,
+        run.wall_ms,
+        run.text,
+        run.damage,
+        bytes,
+        open
+    ])?;
+    base.prepare_cached("INSERT INTO words VALUES (?1, ?2)")?.execute(params![name, run.text])?;
+    let state = &recorded.state;
+    for (slot, module) in state.begin.board.modules().filter(|(_, module)| !module.serial.is_empty()) {
+        let here: u64 = state.errors.slots.iter().filter(|(slots, _)| **slots == slot.id).map(|(_, words)| words).sum();
+        let kind = cleaned(&format!("{} {}", module.maker, module.part), 80);
+        let mainboard = cleaned(&state.begin.board.mainboard, 80);
+        base.prepare_cached("INSERT OR REPLACE INTO modules VALUES (?1, ?2, ?3, ?4, ?5, ?6)")?.execute(params![
+            module.serial,
+            name,
+            slot.id,
+            here as i64,
+            kind,
+            mainboard
+        ])?;
+    }
+    Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_core::board::{Board, Module, Slot};
+    use revisum_core::journal::{Begin, EndReason, Entry};
+    use rstest::rstest;
+
+    use super::*;
+    use crate::records::create_run;
+
+    const WALL_MS: i64 = 1_933_766_160_000;
+
+    fn record(folder: &Path, machine: &str, serial: &str, at: i64) -> String {
+        let (id, mut writer) = create_run(folder, machine, WALL_MS + at * 60_000).unwrap();
+        let module = Module { serial: serial.into(), part: "HD8G32J".into(), ..Module::default() };
+        let slot = Slot { id: "A1".into(), channel: None, soldered: false, module: Some(module) };
+        let board = Board { slots: vec![slot], ..Board::default() };
+        let begin = Begin { machine: machine.into(), wall_ms: WALL_MS + at * 60_000, board, ..Begin::default() };
+        writer.append(0, Entry::Begin(Box::new(begin))).unwrap();
+        writer.append(1, Entry::Ended { reason: EndReason::Stopped }).unwrap();
+        writer.sync().unwrap();
+        id
+    }
+
+    fn filled() -> (tempfile::TempDir, Ledger) {
+        let folder = tempfile::tempdir().unwrap();
+        let runs = folder.path().join("runs");
+        std::fs::create_dir(&runs).unwrap();
+        record(&runs, "dome 1", "C5510093", 0);
+        record(&runs, "stacker", "C5510093", 1);
+        record(&runs, "dome 1", "C5510094", 2);
+        std::fs::write(runs.join("junk.journal"), b"\x00\xff").unwrap();
+        let ledger = Ledger::open(&folder.path().join("ledger.sqlite"), &runs).unwrap();
+        (folder, ledger)
+    }
+
+    #[rstest]
+    #[case("", 3)]
+    #[case("dome", 2)]
+    #[case("0094", 1)]
+    #[case("A1 dome 0093", 1)]
+    #[case("a1", 3)]
+    #[case("dome \"", 0)]
+    #[case("\"; DROP", 0)]
+    #[case("med ome", 0)]
+    fn runs_are_found_by_any_part_of_their_text(#[case] text: &str, #[case] count: usize) {
+        let (_folder, ledger) = filled();
+        let (runs, all) = ledger.find(text, 10).unwrap();
+        assert_eq!((runs.len(), all), (count, count as u64), "{runs:?}");
+        let scanned = crate::records::list_runs(&ledger.folder).unwrap().0;
+        let words: Vec<String> = text.to_lowercase().split_whitespace().map(str::to_owned).collect();
+        let expected: Vec<_> =
+            scanned.into_iter().filter(|run| words.iter().all(|word| run.text.contains(word))).collect();
+        assert_eq!(runs, expected, "the same as a scan of the journals");
+    }
+
+    #[test]
+    fn the_rebuilt_ledger_equals_the_grown_one() {
+        let (_folder, mut ledger) = filled();
+        record(&ledger.folder, "late", "C5510095", 9);
+        std::fs::remove_file(ledger.folder.join("junk.journal")).unwrap();
+        ledger.refresh().unwrap();
+        let grown = ledger.content();
+        assert_eq!(grown.len(), 8, "{grown:?}");
+        ledger.rebuild().unwrap();
+        assert_eq!(ledger.content(), grown);
+    }
+
+    #[test]
+    fn a_modules_life_goes_over_machines() {
+        let (_folder, ledger) = filled();
+        let life = ledger.life("C5510093").unwrap();
+        let machines: Vec<&str> = life.iter().map(|line| line.machine.as_str()).collect();
+        assert_eq!(machines, ["dome 1", "stacker"]);
+        assert_eq!(life[0].slot, "A1");
+        assert!(ledger.unreadable().unwrap()[0].contains("junk"));
+    }
+}

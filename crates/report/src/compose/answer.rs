@@ -1,0 +1,259 @@
+//! The answer first: what it is, how sure, why, and what to do.
+
+use revisum_core::board::Module;
+use revisum_core::confidence::time_to_show_help;
+use revisum_core::isolate::{Experiment, Odds, Reason, Suspect, Verdict, gone_and_kept};
+use revisum_core::run_state::Outcome;
+use revisum_core::units::{bytes_text, duration_text};
+
+use crate::document::Block;
+use crate::input::Input;
+use crate::texts::Texts;
+
+pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
+    let words = Words { input, texts };
+    let (answer, bad, beneath, to_do) = match input.advice.map(|advice| (&advice.verdict, &advice.odds)) {
+        None => (texts.say("verdict-nothing"), false, Vec::new(), vec![texts.say("do-begin")]),
+        Some(_) if last(input) == Some(Outcome::CheckingFailed) => {
+            (texts.say("verdict-believe"), true, Vec::new(), vec![texts.say("do-begin")])
+        }
+        Some((Verdict::NothingToFind, _)) => {
+            let worth: Vec<String> = words.worth().into_iter().collect();
+            let key = if worth.is_empty() { "verdict-nothing" } else { "verdict-clean" };
+            (texts.say(key), false, worth, vec![texts.say("do-clean-next")])
+        }
+        Some((Verdict::Done { named, reason }, _)) => words.done(named, *reason),
+        Some((Verdict::Open(step), odds)) => words.going_on(odds, &step.next),
+    };
+    let mut blocks = vec![Block::Answer { words: answer, bad, beneath }];
+    blocks.push(Block::Heading(texts.say("next")));
+    blocks.push(Block::Numbered(to_do));
+    blocks.extend(words.order());
+    blocks
+}
+
+fn last(input: &Input<'_>) -> Option<Outcome> {
+    input.counting().last().map(|run| run.outcome)
+}
+
+struct Words<'a> {
+    input: &'a Input<'a>,
+    texts: &'a Texts,
+}
+
+type Said = (String, bool, Vec<String>, Vec<String>);
+
+impl Words<'_> {
+    fn done(&self, named: &[Odds], reason: Reason) -> Said {
+        let texts = self.texts;
+        let Some(first) = named.first() else {
+            return (texts.say("verdict-other"), true, Vec::new(), vec![texts.say("do-other")]);
+        };
+        let no_part = first.suspect == Suspect::NoPart;
+        if reason == Reason::Confident {
+            let sure = format!("{}: {}.", texts.say("sure"), self.band(first.probability));
+            let mut to_do = self.to_do(&first.suspect);
+            to_do.extend(self.afterwards(!no_part));
+            return (self.verdict(&first.suspect), !no_part, vec![sure, self.why(&first.suspect)], to_do);
+        }
+        let mut to_do = vec![texts.say("do-open-good")];
+        let together = |odds: &Odds| matches!(odds.suspect, Suspect::Pair(..) | Suspect::Combination(_));
+        if named.iter().any(together) {
+            to_do.push(texts.say("do-open-set"));
+        }
+        to_do.extend(self.afterwards(true));
+        if let [one] = named {
+            let sure = format!("{}: {}.", texts.say("sure"), self.band(one.probability));
+            let words = texts.put("verdict-unproved", &[("part", self.part(&one.suspect).into())]);
+            let why = texts.put("why-alone", &[("failed", self.failures().into())]);
+            return (words, true, vec![sure, why], to_do);
+        }
+        let parts: Vec<String> = named.iter().map(|odds| self.part(&odds.suspect)).collect();
+        (texts.put("verdict-open", &[("parts", parts.join("; ").into())]), true, Vec::new(), to_do)
+    }
+
+    fn going_on(&self, odds: &[Odds], next: &Experiment) -> Said {
+        let texts = self.texts;
+        let leader = odds.first();
+        let part = leader.map_or_else(String::new, |odds| self.part(&odds.suspect));
+        let sure = leader.map(|odds| format!("{}: {}.", texts.say("sure"), self.band(odds.probability)));
+        let fitted = |(slot, id): &(String, String)| {
+            texts.put("fitted-in", &[("module", (self.input.name)(id).into()), ("slot", slot.as_str().into())])
+        };
+        let fitting: Vec<String> = next.placement.iter().map(fitted).collect();
+        let time = duration_text(next.minutes * 60.0);
+        let step = texts.put("next-run", &[("fitting", fitting.join(", ").into()), ("time", time.into())]);
+        let mut to_do = vec![texts.put("do-going-on", &[("step", step.into())])];
+        to_do.extend(self.afterwards(true));
+        let beneath = sure.into_iter().chain([texts.say("open-note")]).collect();
+        (texts.put("verdict-going-on", &[("part", part.into())]), true, beneath, to_do)
+    }
+
+    fn names(&self, suspect: &Suspect) -> (String, String, String) {
+        let mut modules = suspect.modules().into_iter().map(|id| (self.input.name)(id));
+        let (module, other) = (modules.next().unwrap_or_default(), modules.next().unwrap_or_default());
+        (module, other, suspect.slot().unwrap_or_default().to_owned())
+    }
+
+    fn keyed(&self, prefix: &str, suspect: &Suspect) -> String {
+        let (module, other, slot) = self.names(suspect);
+        let key = format!("{prefix}-{}", kind(suspect));
+        self.texts.put(&key, &[("module", module.into()), ("other", other.into()), ("slot", slot.into())])
+    }
+
+    fn verdict(&self, suspect: &Suspect) -> String {
+        self.keyed("verdict", suspect)
+    }
+
+    fn part(&self, suspect: &Suspect) -> String {
+        self.keyed("part", suspect)
+    }
+
+    fn band(&self, probability: f64) -> String {
+        let bands = [(0.99, "099"), (0.95, "095"), (0.8, "080"), (0.5, "050"), (0.05, "005")];
+        let key = bands.iter().find(|(least, _)| probability >= *least).map_or("000", |(_, key)| key);
+        self.texts.say(&format!("band-{key}"))
+    }
+
+    fn failures(&self) -> u64 {
+        self.input.case.runs.iter().filter(|run| run.failed() && !run.struck).count() as u64
+    }
+
+    /// What the runs themselves show: how many failed with it, and the longest that was clean without it.
+    fn why(&self, suspect: &Suspect) -> String {
+        let texts = self.texts;
+        let with = |run: &&revisum_core::isolate::RunFact| {
+            let module = |id: &str| run.placement.iter().any(|(_, fitted)| fitted == id);
+            let slot = |wanted: &str| run.placement.iter().any(|(used, _)| used == wanted);
+            match suspect {
+                Suspect::Pair(a, b) => module(a) && module(b),
+                Suspect::Combination(id) => module(id) && self.input.case.channels(&run.placement) > 1,
+                _ => suspect.modules().into_iter().any(module) || suspect.slot().is_some_and(slot),
+            }
+        };
+        let runs = || self.input.case.runs.iter().filter(|run| !run.struck);
+        let failed = runs().filter(|run| run.failed()).filter(with).count() as u64;
+        let longest = runs().filter(|run| !run.failed() && !with(run)).map(|run| run.passes).reduce(f64::max);
+        match suspect {
+            Suspect::NoPart => texts.say("why-touched"),
+            Suspect::Settings => texts.say("why-settings"),
+            Suspect::Controller | Suspect::Other => texts.say("why-best"),
+            _ => match longest {
+                Some(passes) => {
+                    texts.put("why-with", &[("failed", failed.into()), ("passes", (passes.floor() as u64).into())])
+                }
+                None => texts.put("why-alone", &[("failed", failed.into())]),
+            },
+        }
+    }
+
+    fn to_do(&self, suspect: &Suspect) -> Vec<String> {
+        let texts = self.texts;
+        let elsewhere =
+            |id: &String| self.input.case.modules.iter().any(|known| known.id == *id && known.elsewhere.is_some());
+        match suspect {
+            Suspect::Module(id) if !elsewhere(id) => vec![texts.say("do-replace"), texts.say("do-elsewhere")],
+            Suspect::Module(_) | Suspect::TwoModules(..) => vec![texts.say("do-replace")],
+            Suspect::Unfit(_) => vec![texts.say("do-use-elsewhere")],
+            Suspect::Combination(_) => vec![texts.say("do-combination")],
+            Suspect::Pair(..) => vec![texts.say("do-pair")],
+            Suspect::Slot(_) => vec![texts.say("do-slot")],
+            Suspect::ModuleAndSlot(..) => vec![texts.say("do-module-slot")],
+            Suspect::Settings => vec![texts.say("do-settings")],
+            Suspect::NoPart => vec![texts.say("do-no-part")],
+            Suspect::Controller => vec![texts.say("do-controller")],
+            Suspect::Other => vec![texts.say("do-other")],
+        }
+    }
+
+    /// Files and the proof of the repair.
+    fn afterwards(&self, bad: bool) -> Vec<String> {
+        let failing: Vec<f64> = self
+            .input
+            .case
+            .runs
+            .iter()
+            .filter(|run| run.failed() && !run.struck)
+            .map(|run| run.minutes * 60.0)
+            .collect();
+        let seconds: f64 = failing.iter().sum();
+        let time = match seconds > 0.0 {
+            true => duration_text(time_to_show_help(failing.len() as u32, seconds)),
+            false => "none".to_owned(),
+        };
+        let proof = self.texts.put("do-proof", &[("time", time.into())]);
+        if bad { vec![self.texts.say("do-files"), proof] } else { vec![proof] }
+    }
+
+    /// What the longest clean run is worth.
+    fn worth(&self) -> Option<String> {
+        let clean = self.input.counting().filter(|run| run.outcome == Outcome::Clean).map(|run| run.state.worth());
+        let best = clean.max_by(|a, b| b.ruled_out_interval_s().total_cmp(&a.ruled_out_interval_s()).reverse())?;
+        let values = [
+            ("time", duration_text(best.seconds).into()),
+            ("passes", u64::from(best.passes).into()),
+            ("interval", duration_text(best.ruled_out_interval_s()).into()),
+        ];
+        Some(self.texts.put("clean-worth", &values))
+    }
+
+    /// What to order in place of modules that have to go.
+    fn order(&self) -> Vec<Block> {
+        let Some(Verdict::Done { named, reason }) = self.input.advice.map(|advice| &advice.verdict) else {
+            return Vec::new();
+        };
+        let (gone, kept) = gone_and_kept(self.input.case, named, *reason);
+        let bad: Vec<&Module> = gone.iter().filter_map(|id| self.input.module(id)).collect();
+        let Some(first) = bad.first() else { return Vec::new() };
+        let texts = self.texts;
+        let mut lines: Vec<String> = bad.iter().map(|module| self.specification(module)).collect();
+        lines.dedup();
+        let part = format!("{} {}", first.maker, first.part);
+        if !first.part.is_empty() {
+            lines.push(texts.put("order-part", &[("part", part.trim().into())]));
+        }
+        if !kept.is_empty() {
+            lines.push(texts.say("order-beside"));
+        }
+        lines.push(texts.say("order-new"));
+        if let Some(looked) = self.input.job.looked.as_ref().filter(|looked| !looked.board.mainboard.is_empty()) {
+            lines.push(texts.put("order-board", &[("board", looked.board.mainboard.as_str().into())]));
+        }
+        vec![Block::Heading(texts.say("order")), Block::Bullets(lines)]
+    }
+
+    fn specification(&self, module: &Module) -> String {
+        let kind: Vec<&str> = [&module.generation, &module.form]
+            .into_iter()
+            .map(String::as_str)
+            .filter(|word| !word.is_empty())
+            .collect();
+        let speed = module.base_speed.or(module.rated_speed).or(module.speed);
+        let none = || "none".to_owned();
+        let values = [
+            ("kind", kind.join(" ").into()),
+            ("size", bytes_text(module.bytes).into()),
+            ("speed", speed.map_or_else(none, |speed| speed.to_string()).into()),
+            ("ranks", module.ranks.map_or_else(|| "none".into(), |ranks| u64::from(ranks).into())),
+            ("timings", Some(module.timings.clone()).filter(|timings| !timings.is_empty()).unwrap_or_else(none).into()),
+            ("ecc", if module.byte_lanes > 8 { "yes" } else { "no" }.into()),
+        ];
+        self.texts.put("order-module", &values)
+    }
+}
+
+fn kind(suspect: &Suspect) -> &'static str {
+    match suspect {
+        Suspect::Module(_) => "module",
+        Suspect::Unfit(_) => "unfit",
+        Suspect::Slot(_) => "slot",
+        Suspect::NoPart => "no-part",
+        Suspect::Combination(_) => "combination",
+        Suspect::Pair(..) => "pair",
+        Suspect::Settings => "settings",
+        Suspect::Controller => "controller",
+        Suspect::TwoModules(..) => "two",
+        Suspect::ModuleAndSlot(..) => "module-slot",
+        Suspect::Other => "other",
+    }
+}

@@ -1,0 +1,114 @@
+//! The detail: what was tested and what never was, files, tests with their counts, charts, and where it all comes from.
+
+use std::collections::BTreeSet;
+
+use revisum_core::isolate::Load;
+use revisum_core::run_state::RunState;
+use revisum_core::units::{bytes_text, count_text};
+
+use crate::charts::charts;
+use crate::document::{Block, Table};
+use crate::input::Input;
+use crate::texts::Texts;
+
+pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
+    let mut blocks = Vec::new();
+    if input.counting().any(|run| run.state.has_errors()) {
+        blocks.push(Block::Heading(texts.say("files")));
+        blocks.push(Block::Paragraph(texts.say("files-words")));
+    }
+    if !input.runs.is_empty() {
+        blocks.push(Block::Heading(texts.say("detail")));
+        blocks.extend(tested(input, texts));
+        blocks.extend(tests(input, texts));
+    }
+    blocks.push(Block::Heading(texts.say("kept")));
+    let values = [("program", input.program.into()), ("sum", input.checksum.into())];
+    blocks.push(Block::Paragraph(texts.put("kept-words", &values)));
+    if !input.runs.is_empty() {
+        blocks.push(Block::Small(input.runs.iter().map(|run| run.id).collect::<Vec<_>>().join("   ")));
+    }
+    blocks.push(Block::Small(texts.say("signed")));
+    blocks
+}
+
+fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
+    let states = || input.counting().map(|run| run.state);
+    let most = states().max_by_key(|state| state.tested_bytes());
+    let bytes = most.map_or(0, RunState::tested_bytes);
+    let fitted = most.and_then(|state| state.begin.fitted_bytes).filter(|fitted| *fitted > 0);
+    let words = match fitted {
+        Some(fitted) => {
+            let percent = (bytes as f64 / fitted as f64 * 1000.0).floor() / 10.0;
+            let values = [
+                ("bytes", bytes_text(bytes).into()),
+                ("fitted", bytes_text(fitted).into()),
+                ("percent", texts.decimal(percent, 1).into()),
+            ];
+            texts.put("tested-words", &values)
+        }
+        None => texts.put("tested-unknown", &[("bytes", bytes_text(bytes).into())]),
+    };
+    let computing = input.case.runs.iter().any(|run| run.load != Load::Patterns);
+    let mut blocks = vec![
+        Block::SubHeading(texts.say("tested")),
+        Block::Paragraph(words),
+        Block::Paragraph(texts.say(if computing { "loads-both" } else { "loads-patterns" })),
+    ];
+    let hottest = input.case.runs.iter().filter_map(|run| run.signs.celsius).reduce(f64::max);
+    if let Some(celsius) = hottest {
+        blocks.push(Block::Paragraph(texts.put("hottest", &[("celsius", texts.decimal(celsius, 0).into())])));
+    }
+    let mut never = Vec::new();
+    if let Some(rest) = fitted.map(|fitted| fitted.saturating_sub(bytes)).filter(|rest| *rest > 0) {
+        never.push(texts.put("never-rest", &[("bytes", bytes_text(rest).into())]));
+    }
+    if !computing {
+        never.push(texts.say("never-computing"));
+    }
+    if hottest.is_none() {
+        never.push(texts.say("never-hot"));
+    }
+    let finished: BTreeSet<String> = states()
+        .filter(|state| state.tested_bytes() > 0)
+        .flat_map(|state| state.begin.board.known_placement())
+        .map(|(_, id)| id)
+        .collect();
+    let missed: Vec<String> = input
+        .case
+        .modules
+        .iter()
+        .filter(|known| !finished.contains(&known.id))
+        .map(|known| (input.name)(&known.id))
+        .collect();
+    if !missed.is_empty() {
+        never.push(texts.put("never-modules", &[("modules", missed.join(", ").into())]));
+    }
+    never.push(texts.say("never-overnight"));
+    blocks.extend([Block::SubHeading(texts.say("never")), Block::Bullets(never)]);
+    blocks
+}
+
+/// Tests and charts of the run with the most errors, or of the longest one.
+fn tests(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
+    let worst = |(_, run): &(usize, &crate::input::Ran<'_>)| (run.state.errors.words, run.state.full_passes);
+    let Some((at, run)) = input.runs.iter().enumerate().filter(|(_, run)| run.struck.is_none()).max_by_key(worst)
+    else {
+        return Vec::new();
+    };
+    let row = |test: &revisum_core::run_state::TestState| {
+        vec![test.name.clone(), test.passes.to_string(), count_text(test.errors), bytes_text(test.bytes_swept)]
+    };
+    let columns = ["col-test", "col-finished", "col-wrong", "col-swept"];
+    let table = Table {
+        columns: columns.iter().map(|key| texts.say(key)).collect(),
+        shares: vec![0.4, 0.2, 0.2, 0.2],
+        rows: run.state.tests.iter().map(row).collect(),
+    };
+    let mut blocks = vec![Block::SubHeading(texts.put("tests", &[("run", (at + 1).into())])), Block::Table(table)];
+    let drawn = charts(run.state, at + 1, texts);
+    // The board is drawn further up where there is something to see on it.
+    let skip = usize::from(input.located.is_some());
+    blocks.extend(drawn.into_iter().skip(skip).map(Block::Figure));
+    blocks
+}

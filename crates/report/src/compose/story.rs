@@ -1,0 +1,83 @@
+//! The story: every run, what was fitted, and what it showed.
+
+use revisum_core::run_state::Outcome;
+use revisum_core::units::duration_text;
+
+use crate::document::{Block, Table};
+use crate::input::{Input, Ran};
+use crate::texts::Texts;
+
+pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
+    let heading = Block::Heading(texts.say("story"));
+    if input.runs.is_empty() {
+        return vec![heading, Block::Paragraph(texts.say("story-none"))];
+    }
+    let settings = input.runs.iter().any(|run| run.state.begin.settings != input.runs[0].state.begin.settings);
+    let mut columns = vec![("col-run", 0.05), ("col-when", 0.15), ("col-fitted", 0.32)];
+    if settings {
+        columns.push(("col-settings", 0.1));
+    }
+    columns.extend([("col-long", 0.11), ("col-passes", 0.09), ("col-result", 0.28)]);
+    let rows = (1..).zip(input.runs).map(|(number, run)| row(input, texts, number, run, settings));
+    vec![
+        heading,
+        Block::Table(Table {
+            columns: columns.iter().map(|(key, _)| texts.say(key)).collect(),
+            shares: columns.iter().map(|(_, share)| *share).collect(),
+            rows: rows.collect(),
+        }),
+    ]
+}
+
+fn row(input: &Input<'_>, texts: &Texts, number: u32, run: &Ran<'_>, settings: bool) -> Vec<String> {
+    let state = run.state;
+    let fitted = state
+        .begin
+        .board
+        .known_placement()
+        .into_iter()
+        .map(|(slot, id)| texts.put("fitted-in", &[("module", (input.name)(&id).into()), ("slot", slot.into())]));
+    let when = match state.begin.wall_doubtful {
+        true => texts.put("doubtful-clock", &[("when", run.when.into())]),
+        false => run.when.to_owned(),
+    };
+    let mut cells = vec![number.to_string(), when, fitted.collect::<Vec<_>>().join(", ")];
+    if settings {
+        cells.push(state.begin.settings.clone());
+    }
+    let result = match run.struck {
+        Some(reason) => texts.put("struck-out", &[("result", result(texts, run).into()), ("reason", reason.into())]),
+        None => result(texts, run),
+    };
+    cells.extend([duration_text(state.running_seconds()), state.full_passes.to_string(), result]);
+    cells
+}
+
+fn result(texts: &Texts, run: &Ran<'_>) -> String {
+    let state = run.state;
+    let ended = match run.outcome {
+        Outcome::Clean | Outcome::CleanSoFar => "clean",
+        Outcome::CutShort => "cut-short",
+        Outcome::Interrupted => "interrupted",
+        Outcome::CheckingFailed => "checking-failed",
+        Outcome::ErrorsFound => "",
+    };
+    let mut parts: Vec<String> = Some(ended)
+        .filter(|key| !key.is_empty() && (*key != "cut-short" || !state.has_errors()))
+        .map(|key| texts.say(key))
+        .into_iter()
+        .collect();
+    if state.errors.words > 0 {
+        let slots: Vec<&str> =
+            state.errors.slots.keys().map(String::as_str).filter(|slots| !slots.is_empty()).collect();
+        let slots = if slots.is_empty() { "none".to_owned() } else { slots.join("; ") };
+        parts.push(texts.put("errors-found", &[("count", state.errors.words.into()), ("slots", slots.into())]));
+    }
+    if state.miscalculated > 0 {
+        parts.push(texts.say("errors-load"));
+    }
+    if state.hardware.corrected + state.hardware.uncorrected > 0 {
+        parts.push(texts.say("errors-hardware"));
+    }
+    parts.join("; ")
+}

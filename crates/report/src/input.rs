@@ -1,0 +1,166 @@
+//! What a report is made from.
+
+use std::fmt::Write as _;
+
+use revisum_core::board::Module;
+use revisum_core::isolate::{Advice, Case};
+use revisum_core::journal::JobState;
+use revisum_core::locate::Location;
+use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::text::cleaned;
+use serde::Deserialize;
+use sha2::{Digest as _, Sha256};
+use thiserror::Error;
+
+use crate::texts::Language;
+
+/// A run of the job.
+#[derive(Clone, Copy, Debug)]
+pub struct Ran<'a> {
+    /// Id.
+    pub id: &'a str,
+    /// What it came to.
+    pub state: &'a RunState,
+    /// How it ended.
+    pub outcome: Outcome,
+    /// When it began, as people read it.
+    pub when: &'a str,
+    /// Why it does not count, where it does not.
+    pub struck: Option<&'a str>,
+}
+
+/// What the shop's settings file says.
+#[derive(Clone, Debug, Default, PartialEq, Deserialize)]
+#[serde(default, deny_unknown_fields)]
+pub struct Shop {
+    /// Name.
+    pub name: String,
+    /// Address, telephone, whatever stands below the name.
+    pub lines: Vec<String>,
+    /// Who did the work.
+    pub technician: String,
+    /// Language of reports.
+    pub language: Language,
+}
+
+/// Why a settings file cannot be used.
+#[derive(Debug, Error)]
+#[error("{0}")]
+pub struct ShopError(String);
+
+/// Longest line of the letterhead.
+const LONGEST: usize = 120;
+/// Lines below the name.
+const MOST_LINES: usize = 5;
+
+impl Shop {
+    /// Reads a settings file.
+    ///
+    /// # Errors
+    /// When it is not TOML, or has a key that nobody knows.
+    pub fn parse(text: &str) -> Result<Self, ShopError> {
+        let shop: Self = toml::from_str(text).map_err(|error| ShopError(error.to_string()))?;
+        let clean = |text: &String| cleaned(text, LONGEST);
+        Ok(Self {
+            name: clean(&shop.name),
+            lines: shop.lines.iter().take(MOST_LINES).map(clean).collect(),
+            technician: clean(&shop.technician),
+            language: shop.language,
+        })
+    }
+}
+
+/// Everything that a report is made from.
+#[derive(Clone, Copy)]
+pub struct Input<'a> {
+    /// The job's journal.
+    pub job: &'a JobState,
+    /// Its id.
+    pub id: &'a str,
+    /// The job as evidence.
+    pub case: &'a Case,
+    /// Odds and verdict; nothing while no run was made.
+    pub advice: Option<&'a Advice>,
+    /// Runs, oldest first.
+    pub runs: &'a [Ran<'a>],
+    /// Where errors were in the run that tells most, and that run.
+    pub located: Option<(&'a RunState, &'a Location)>,
+    /// What modules are called, by serial number.
+    pub name: &'a dyn Fn(&str) -> String,
+    /// The shop.
+    pub shop: &'a Shop,
+    /// When it is made, as people read it.
+    pub made: &'a str,
+    /// Program with its version.
+    pub program: &'a str,
+    /// Checksum of the journals.
+    pub checksum: &'a str,
+}
+
+impl Input<'_> {
+    /// Whether everything is simulated.
+    pub fn is_simulated(&self) -> bool {
+        self.runs.iter().any(|run| run.state.begin.simulated)
+    }
+
+    /// The module with this serial number.
+    pub fn module(&self, id: &str) -> Option<&Module> {
+        self.job.modules.iter().find(|module| module.serial == id)
+    }
+
+    /// Runs that count.
+    pub fn counting(&self) -> impl Iterator<Item = &Ran<'_>> {
+        self.runs.iter().filter(|run| run.struck.is_none())
+    }
+}
+
+/// SHA-256 over the names and bytes of journals, in the order of their names: the same journals give the same checksum.
+pub fn checksum(journals: &mut [(String, Vec<u8>)]) -> String {
+    journals.sort();
+    let mut hash = Sha256::new();
+    for (name, bytes) in journals.iter() {
+        hash.update((name.len() as u64).to_le_bytes());
+        hash.update(name.as_bytes());
+        hash.update((bytes.len() as u64).to_le_bytes());
+        hash.update(bytes);
+    }
+    hash.finalize().iter().fold(String::new(), |mut text, byte| {
+        let _ = write!(text, "{byte:02x}");
+        text
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    #[test]
+    fn the_checksum_follows_from_names_and_bytes_alone() {
+        let journals = || vec![("b".to_owned(), b"2".to_vec()), ("a".to_owned(), b"1".to_vec())];
+        let sum = checksum(&mut journals());
+        let mut turned = journals();
+        turned.reverse();
+        assert_eq!(sum, checksum(&mut turned));
+        for changed in [("b", b"3".to_vec()), ("c", b"2".to_vec())] {
+            let mut other = journals();
+            other[0] = (changed.0.to_owned(), changed.1);
+            assert_ne!(sum, checksum(&mut other));
+        }
+        assert_eq!(sum.len(), 64);
+    }
+
+    #[rstest]
+    #[case("name = \"Bench\"\nlanguage = \"de\"\n", Ok(Language::De))]
+    #[case("", Ok(Language::En))]
+    #[case("nmae = \"Bench\"", Err("unknown field"))]
+    #[case("language = \"xx\"", Err("unknown variant"))]
+    fn settings_are_read(#[case] text: &str, #[case] expected: Result<Language, &str>) {
+        match (Shop::parse(text), expected) {
+            (Ok(shop), Ok(language)) => assert_eq!(shop.language, language),
+            (Err(error), Err(words)) => assert!(error.to_string().contains(words), "{error}"),
+            (got, _) => panic!("{got:?}"),
+        }
+    }
+}

@@ -1,0 +1,218 @@
+# Alle Wörter des Berichts auf Deutsch.
+
+report = Bericht über den Arbeitsspeicher
+made = Erstellt am { $when }
+by = von { $technician }
+machine = Rechner
+owner = Besitzer
+told = Was berichtet wurde
+job = Auftrag
+simulated = Alles in diesem Bericht stammt von einem simulierten Rechner.
+open-note = Die Arbeit ist nicht abgeschlossen: so weit ist sie.
+page = Seite { $page } von { $pages }
+
+answer = Die Antwort
+next = Was als Nächstes zu tun ist
+sure = Wie sicher
+why = Warum
+
+verdict-module = Das Speichermodul { $module } ist defekt.
+verdict-unfit = Das Speichermodul { $module } ist gut, aber nicht für diesen Rechner gemacht.
+verdict-slot = Der Speicherplatz { $slot } der Hauptplatine ist defekt.
+verdict-no-part = Kein Teil ist defekt. Ein Modul saß nicht richtig, oder es war ein einmaliges Ereignis.
+verdict-combination = Das Modul { $module } arbeitet allein und versagt neben den anderen in diesem Rechner.
+verdict-pair = Die Module { $module } und { $other } sind jedes für sich gut, vertragen sich aber nicht.
+verdict-settings = Die Speichereinstellungen der Firmware sind zu schnell für diesen Rechner.
+verdict-controller = Die Speichersteuerung versagt: sie ist Teil des Prozessors und über die Hauptplatine angebunden.
+verdict-two = Die Speichermodule { $module } und { $other } sind beide defekt.
+verdict-module-slot = Das Speichermodul { $module } und der Platz { $slot } sind beide defekt.
+verdict-other = Der Speicher macht Fehler, und kein einzelnes Teil erklärt sie.
+verdict-open = Zwischen diesen ließ sich nicht entscheiden: { $parts }.
+verdict-unproved = Wahrscheinlich { $part }. Bewiesen ist es nicht: ohne dieses Teil konnte nichts laufen.
+verdict-going-on = Noch nicht entschieden. Am ehesten bisher: { $part }.
+verdict-clean = In dem, was geprüft wurde, kam kein Fehler. Das beweist nicht, dass alles in Ordnung ist: es schließt Fehler aus, die sich oft zeigen.
+verdict-nothing = Es wurde noch nichts geprüft.
+verdict-believe = Eine Prüfung der Prüfung selbst ist misslungen. Nichts, was dieser Lauf sagt, ist glaubwürdig.
+
+part-module = das Modul { $module }
+part-unfit = das Modul { $module }, gut, aber nicht für diesen Rechner
+part-slot = der Platz { $slot }
+part-no-part = ein loser Sitz oder ein einmaliges Ereignis
+part-combination = { $module } neben anderen
+part-pair = { $module } und { $other } zusammen
+part-settings = die Speichereinstellungen
+part-controller = Hauptplatine oder Prozessor
+part-two = die Module { $module } und { $other }
+part-module-slot = das Modul { $module } und der Platz { $slot }
+part-other = etwas anderes
+
+band-099 = praktisch sicher
+band-095 = sehr wahrscheinlich
+band-080 = wahrscheinlich
+band-050 = eher ja als nein
+band-005 = möglich
+band-000 = kaum
+
+why-with = { $failed ->
+    [one] Ein Lauf damit schlug fehl
+   *[other] { $failed } Läufe damit schlugen fehl
+  }; ohne lief der Rest fehlerfrei{ $passes ->
+    [0] .
+    [1] , am längsten einen vollen Durchgang.
+   *[other] , am längsten { $passes } volle Durchgänge.
+  }
+why-alone = { $failed ->
+    [one] Ein Lauf damit schlug fehl
+   *[other] { $failed } Läufe damit schlugen fehl
+  }, und ohne dieses Teil gab es nichts, was laufen konnte.
+why-touched = Nachdem die Module herausgenommen und wieder eingesetzt waren, lief es fehlerfrei, bestückt wie zu Anfang.
+why-settings = Mit den schnellen Einstellungen schlug es fehl, mit den Standardeinstellungen lief es fehlerfrei.
+why-best = Das erklärt, was die Läufe zeigten, besser als jedes Modul und jeder Platz.
+clean-worth = Der längste fehlerfreie Lauf dauerte { $time } und { $passes ->
+    [one] einen vollen Durchgang
+   *[other] { $passes } volle Durchgänge
+  }. Mit 95 % Sicherheit ist ein Fehler ausgeschlossen, der sich häufiger als etwa einmal in { $interval } zeigt. Ein seltenerer nicht.
+
+do-replace = Das Modul ersetzen. Was zu bestellen ist, steht unten.
+do-elsewhere = Bevor es weggeworfen wird, in einem anderen Rechner probieren: läuft es dort fehlerfrei, ist es gut und nur nicht für diesen gemacht.
+do-use-elsewhere = In einem anderen Rechner verwenden. Manchmal genügt es, die Vorgaben der Firmware zu laden und sie zu aktualisieren.
+do-combination = Ersetzen, am besten durch eines mit derselben Teilenummer wie die anderen; vorher die Vorgaben der Firmware laden und sie aktualisieren.
+do-pair = Eines der beiden behalten, das andere anderswo verwenden. Was gekauft wird, hat die Teilenummer dessen, das bleibt, oder kommt als abgestimmter Satz.
+do-slot = Den Platz reinigen und seine Kontakte ansehen. Versagt er weiter, bleibt er leer, oder die Hauptplatine wird ersetzt.
+do-module-slot = Das Modul ersetzen; den Platz leer lassen oder die Hauptplatine ersetzen.
+do-settings = Die schnellen Einstellungen ausgeschaltet lassen. Wurde für ihre Geschwindigkeit bezahlt: Firmware aktualisieren, dann noch einmal über Nacht versuchen.
+do-no-part = Es muss nichts gekauft werden. Über Nacht laufen lassen: ein Kontakt kann sich wieder lösen.
+do-controller = Vorgaben der Firmware laden, sie aktualisieren, Sitz und Kühler des Prozessors ansehen; die Module in einem anderen Rechner versuchen, bevor Hauptplatine oder Prozessor beschuldigt werden.
+do-other = Jenseits des Speichers suchen: Netzteil, Wärme, Laufwerke.
+do-open-good = Ein Modul derselben Art, das als gut bekannt ist, an der Stelle eines jeden würde entscheiden.
+do-open-set = Module, die allein fehlerfrei sind und zusammen versagen, werden durch einen abgestimmten Satz ersetzt.
+do-going-on = Der nächste Schritt: { $step }.
+do-files = Daten sichern und Dateien prüfen: was geschrieben wurde, während der Speicher Fehler machte, kann beschädigt sein.
+do-proof = Danach laufen alle Module noch einmal zusammen, mit Rechenlast{ $time ->
+    [none] .
+   *[other] ; { $time } ohne Fehler zeigen mit 95 % Sicherheit, dass es geholfen hat.
+  }
+do-clean-next = Bleibt der Ärger, der Reihe nach ansehen: Aktualisierungen des Systems; die Prüfung der Systemdateien; Treiber; die Firmware; Laufwerke und ihre Kabel; eine frische Installation; dann noch einmal den Speicher, über Nacht und unter Rechenlast.
+do-begin = Alle Module zusammen laufen lassen, mit allen Tests.
+
+next-run = { $fitting }, { $time } lang
+
+order = Was zu bestellen ist
+order-module = { $kind }, { $size }{ $speed ->
+    [none] {""}
+   *[other] , { $speed } MT/s
+  }{ $ranks ->
+    [none] {""}
+    [one] , 1 Rank
+   *[other] , { $ranks } Ranks
+  }{ $timings ->
+    [none] {""}
+   *[other] , Zeiten { $timings } oder niedriger
+  }, { $ecc ->
+    [yes] mit ECC
+   *[no] ohne ECC
+  }
+order-part = Am besten dieselbe Teilenummer: { $part }.
+order-beside = Es muss neben Module derselben Art passen; gibt es sie nicht mehr, einen abgestimmten Satz nehmen.
+order-new = Lieber neu als gebraucht. Nicht mischen: registrierte mit ungepufferten, ECC mit einfachen.
+order-board = Fragen, ob es auf der Liste der { $board } steht.
+
+story = Was versucht wurde, und was es zeigte
+story-none = Es gab keinen Lauf.
+col-run = Lauf
+col-when = wann
+col-fitted = was bestückt war
+col-settings = Einstellungen
+col-long = wie lange
+col-passes = volle Durchgänge
+col-result = was es zeigte
+fitted-in = { $module } in { $slot }
+errors-found = { $count ->
+    [one] ein falsches Wort
+   *[other] { $count } falsche Wörter
+  }{ $slots ->
+    [none] {""}
+   *[other] , in { $slots }
+  }
+errors-load = Fehler beim Rechnen
+errors-hardware = Fehler, von der Hardware gemeldet
+clean = fehlerfrei
+cut-short = abgebrochen, bis dahin nichts gefunden
+interrupted = riss ab: Strom, Stillstand oder Neustart
+checking-failed = nicht glaubwürdig
+struck-out = { $result } (zählt nicht: { $reason })
+doubtful-clock = { $when } (die Uhr dieses Rechners ging falsch)
+
+modules = Die Module
+col-module = Modul
+col-kind = Art
+col-size = Größe
+col-serial = Seriennummer
+col-outcome = was daraus wird
+end-replace = zu ersetzen
+end-elsewhere = gut, anderswo zu verwenden
+end-in-question = fraglich
+end-keep = lief fehlerfrei, bleibt
+end-untested = nicht geprüft
+end-unknown = nicht entschieden
+good = als gut bekannt
+unnamed = ohne Seriennummer
+
+where = Wo es versagte
+where-words = { $shape } in { $slots }{ $lanes ->
+    [none] {""}
+   *[other] , Datenleitung { $lanes }
+  }.
+certainty-certain = Der Platz ist sicher: ein anderer kommt nicht in Frage.
+certainty-assumed = Der Platz folgt aus einer Adresskarte, die noch nichts bestätigt hat.
+certainty-one-of = Es ist einer dieser Plätze; welcher, ist nicht bekannt.
+certainty-unknown = Welcher Platz es ist, lässt sich nicht sagen.
+shape-cell = Eine Zelle
+shape-column = Zellen einer Spalte
+shape-row = Zellen einer Zeile
+shape-bank = Zellen einer ganzen Bank
+shape-lane = Eine Datenleitung, überall
+shape-lane-pair = Zwei Datenleitungen
+shape-byte-lane = Eine Byteleitung
+shape-address-line = Wörter, bei denen ein Adressbit einen Wert hat
+shape-half-module = Ein Rank eines Moduls
+shape-whole-module = Ein ganzes Modul
+shape-channel = Alle Plätze eines Kanals
+shape-decoder-doubles = Wörter, die zu zweit kommen, ein Adressbit auseinander
+shape-scattered = Einzelne Bits hier und da
+shape-machine = Alles, in jedem Kanal
+shape-several = Nicht klar, welches davon: { $shapes }
+
+files = Was das für Dateien bedeutet
+files-words = Solange der Speicher Fehler machte, kann alles, was durch ihn ging, unbemerkt verändert worden sein: gespeicherte Dokumente, installierte Programme, Kopien und Sicherungen. Mit älteren Sicherungen vergleichen. Die Dateien des Systems prüfen. Was nur gelesen und nie zurückgeschrieben wurde, ist nicht betroffen.
+
+detail = Im Einzelnen
+tested = Was geprüft wurde
+tested-words = Höchstens { $bytes } von { $fitted } wurden zugleich geprüft, { $percent } %.
+tested-unknown = Höchstens { $bytes } wurden zugleich geprüft; wie viel eingebaut ist, ist nicht bekannt.
+never = Was nie geprüft wurde
+never-rest = { $bytes } des Speichers: die Firmware und das laufende System halten sie.
+never-computing = Der Speicher, während der Prozessor hart rechnet: kein Lauf hatte diese Last.
+never-overnight = Fehler, die sich seltener zeigen, als die Sicherheit oben sagt.
+never-modules = Diese Module, in keinem Lauf, der fertig wurde: { $modules }.
+never-hot = Wie es sich verhält, wenn es heiß ist: kein Lauf hatte eine Temperatur.
+loads-both = Die Läufe hatten Prüfmuster und Rechenlast.
+loads-patterns = Die Läufe hatten Prüfmuster, keine Rechenlast.
+hottest = Die Module wurden höchstens { $celsius } °C warm.
+tests = Tests des Laufs { $run }
+col-test = Test
+col-finished = fertige Durchgänge
+col-wrong = falsche Wörter
+col-swept = überstrichener Speicher
+chart-errors = Falsche Wörter über die Zeit, Lauf { $run }
+chart-errors-heat = Falsche Wörter über die Zeit (Balken) und Temperatur (Linie), Lauf { $run }
+chart-grid = Tests und Durchgänge, Lauf { $run }
+chart-board = Die Platine in Lauf { $run }
+axis-minutes = Minuten
+axis-words = falsche Wörter
+axis-celsius = °C
+pass = Durchgang
+
+kept = Woher das kommt
+kept-words = Programm { $program }. Der Bericht folgt aus den Journalen der unten genannten Läufe; ihre Prüfsumme (SHA-256) ist { $sum }. Dieselben Journale ergeben dieselbe Prüfsumme.
+signed = Dieser Bericht sagt, was gemessen wurde und was daraus mit der daneben stehenden Sicherheit folgt. Er ist keine Gewähr für irgendein Teil.
