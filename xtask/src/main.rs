@@ -4,6 +4,7 @@ mod emitted;
 mod fuzz;
 mod guests;
 mod isolation;
+mod ledger;
 mod packages;
 mod pictures;
 mod speed;
@@ -35,6 +36,8 @@ enum Task {
     Fuzz(fuzz::FuzzArgs),
     /// Simulates repair cases and tells how often and with how much work the part at fault is found
     Isolation(isolation::IsolationArgs),
+    /// Finding and taking in fifty thousand journals, beside a scan and a copy of the same files
+    Ledger(ledger::LedgerArgs),
     /// Measures the sweeps against the machine's limit, in pairs, and prints a table
     Speed(speed::SpeedArgs),
 }
@@ -58,6 +61,7 @@ fn perform(task: Task) -> Result<()> {
         Task::Fuzz(args) => fuzz::fuzz(&args),
         Task::Isolation(_) if cfg!(debug_assertions) => again_in_release(),
         Task::Isolation(args) => isolation::study(&args),
+        Task::Ledger(args) => ledger::measure(&args),
         Task::Speed(args) if args.is_redraw() => redraw(),
         Task::Speed(_) if cfg!(debug_assertions) => again_in_release(),
         Task::Speed(args) => speed::measure(&args),
@@ -82,7 +86,7 @@ fn again_in_release() -> Result<()> {
 const FUZZ_SECONDS: u32 = 60;
 
 fn test() -> Result<()> {
-    packages::install(&[("tmux", "tmux")])?;
+    packages::install(&[("tmux", "tmux"), ("pdftotext", "poppler-utils")])?;
     cargo(&["fmt", "--all", "--check"])?;
     cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
     cargo(&["test", "--workspace"])?;

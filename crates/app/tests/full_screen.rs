@@ -121,6 +121,7 @@ fn following_only_the_advice(#[case] machine: &str, #[case] answers: &str) {
             }
             screen.keys(&["q"]);
             screen.wait("left-0");
+            reported(data.path(), machine);
             return;
         }
         assert!(swap.contains("do this step and run") || swap.contains("run survey"), "{swap}");
@@ -128,6 +129,39 @@ fn following_only_the_advice(#[case] machine: &str, #[case] answers: &str) {
         screen.wait_gone("moved most");
     }
     panic!("no answer:\n{}", screen.text());
+}
+
+/// The report of the job says what the job came to; its text can be taken out of the PDF, and its drawings are XML.
+fn reported(data: &std::path::Path, machine: &str) {
+    let done = common::run(data, &["report", machine]);
+    assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
+    let folder = data.join("reports").join(machine);
+    let json: serde_json::Value = serde_json::from_slice(&std::fs::read(folder.join("job.json")).unwrap()).unwrap();
+    let text = std::process::Command::new("pdftotext").arg("-raw").arg(folder.join("report.pdf")).arg("-").output();
+    let text = text.expect("pdftotext is installed; `cargo xtask test` installs it when it may").stdout;
+    let text = String::from_utf8(text).unwrap().split_whitespace().collect::<Vec<_>>().join(" ");
+    for words in ["Memory report", "simulated", "What to do next", "were tested at once", "What was never tested"] {
+        assert!(text.contains(words), "{words}: {text}");
+    }
+    for module in json["modules"].as_array().unwrap() {
+        assert!(text.contains(module["facts"]["serial"].as_str().unwrap()), "{module}: {text}");
+    }
+    let sum = json["journals_sha256"].as_str().unwrap();
+    assert!(text.contains(sum), "{text}");
+    assert_eq!(common::run(data, &["report", machine, "--verify", sum]).status.code(), Some(0));
+    assert_eq!(common::run(data, &["report", machine, "--verify", "00"]).status.code(), Some(1));
+    for run in json["runs"].as_array().unwrap() {
+        let words = run["wrong_words"].as_u64().unwrap();
+        assert!(words < 2 || text.contains(&format!("{words} wrong words")), "{run}: {text}");
+    }
+    let files = std::fs::read_dir(&folder).unwrap().flatten().map(|file| file.path());
+    let drawings: Vec<_> = files.filter(|path| path.extension().is_some_and(|ending| ending == "svg")).collect();
+    assert!(!drawings.is_empty());
+    for path in drawings {
+        let svg = std::fs::read_to_string(&path).unwrap();
+        let document = roxmltree::Document::parse(&svg).unwrap_or_else(|error| panic!("{}: {error}", path.display()));
+        assert_eq!(document.root_element().tag_name().name(), "svg");
+    }
 }
 
 /// Once the part is named, Enter puts in what stays, proves it with a survey, and closes the job.
@@ -328,6 +362,34 @@ fn everything_can_be_reached_with_arrows_enter_escape_and_digits() {
     assert!(leave > 0, "{actions}");
     screen.keys(&["Down"; 20]);
     screen.keys(&["Enter"]);
+    screen.wait("left-0");
+}
+
+/// The report is shown before it is written, in both languages, and runs are found and set side by side.
+#[test]
+fn reports_are_previewed_and_runs_compared() {
+    let (data, screen) = started(SIZE, FAST);
+    screen.keys(&["Enter"]);
+    screen.wait("took");
+    screen.keys(&["9"]);
+    screen.wait_all(&["Memory report", "What to do next", "Most suspect so far"]);
+    screen.keys(&["l"]);
+    screen.wait_all(&["Bericht", "Was als Nächstes zu tun ist"]);
+    screen.keys(&["Enter"]);
+    screen.wait_all(&["Written to", "report.pdf"]);
+    assert!(data.path().join("reports/dome-1/report.pdf").is_file());
+    screen.keys(&["Escape", "2", "h"]);
+    screen.wait_all(&["/ ", "2 found"]);
+    screen.keys(&["8", "/"]);
+    screen.keys(&["2", "3", "1", "6", "0", "0", "Enter"]);
+    screen.wait("1 found");
+    screen.keys(&["/", "Escape"]);
+    screen.wait_gone("found ");
+    screen.keys(&["Space", "Down", "Space"]);
+    screen.wait("Enter compare 2 runs");
+    screen.keys(&["Enter"]);
+    screen.wait_all(&["compared", "wrong words", "failed in more than one of them"]);
+    screen.keys(&["Escape", "q"]);
     screen.wait("left-0");
 }
 

@@ -52,7 +52,7 @@ fn over_time(state: &RunState, texts: &Texts) -> Option<String> {
     let mut svg = String::new();
     {
         let root = SVGBackend::with_string(&mut svg, SIZE).into_drawing_area();
-        let words = TextStyle::from((FONT, 14).into_font()).color(&LABEL);
+        let words = TextStyle::from((FONT, 17).into_font()).color(&LABEL);
         let mut builder = ChartBuilder::on(&root);
         builder.margin(12).x_label_area_size(40).y_label_area_size(64);
         if !heat.is_empty() {
@@ -74,7 +74,7 @@ fn over_time(state: &RunState, texts: &Texts) -> Option<String> {
             .x_label_formatter(&|minutes| {
                 if *minutes >= 10.0 { format!("{minutes:.0}") } else { texts.decimal(*minutes, 1) }
             })
-            .y_label_formatter(&|count| count_text(count.round() as u64))
+            .y_label_formatter(&|count| if count.fract() == 0.0 { count_text(*count as u64) } else { String::new() })
             .draw()
             .ok()?;
         let bars = (0..).zip(spans).filter(|(_, span)| span.errors > 0).map(|(at, span)| {
@@ -102,7 +102,7 @@ fn over_time(state: &RunState, texts: &Texts) -> Option<String> {
 fn grid(state: &RunState) -> Option<String> {
     const LEFT: i32 = 230;
     const COLUMN: i32 = 44;
-    const ROW: i32 = 24;
+    const ROW: i32 = 28;
     let passes: Vec<u32> = {
         let mut all: Vec<u32> = state.tests.iter().flat_map(|test| &test.cells).map(|cell| cell.pass).collect();
         all.sort_unstable();
@@ -132,7 +132,7 @@ fn grid(state: &RunState) -> Option<String> {
 }
 
 fn style(colour: &RGBColor) -> TextStyle<'_> {
-    TextStyle::from((FONT, 14).into_font()).color(colour)
+    TextStyle::from((FONT, 17).into_font()).color(colour)
 }
 
 type Area<'a> = DrawingArea<SVGBackend<'a>, plotters::coord::Shift>;

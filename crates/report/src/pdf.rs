@@ -228,7 +228,7 @@ impl Flow<'_> {
         let small: Vec<Vec<String>> =
             beneath.iter().map(|line| self.fonts.wrapped(line, Weight::Regular, 10.0, inner)).collect();
         let lines = small.iter().map(Vec::len).sum::<usize>();
-        let height = 24.0 + 21.0 * large.len() as f32 + 14.0 * lines as f32;
+        let height = 20.0 + 21.0 * large.len() as f32 + 14.0 * lines as f32;
         self.make_room(height);
         let (top, colour) = (self.y, if bad { BAD } else { CLEAN });
         self.mark(Mark::Box { x: LEFT, y: top, width: WIDTH, height, colour: GROUND });

@@ -6,6 +6,8 @@ by = von { $technician }
 machine = Rechner
 owner = Besitzer
 told = Was berichtet wurde
+changed = Was vorher geändert wurde
+tried = Was vorher versucht wurde
 job = Auftrag
 simulated = Alles in diesem Bericht stammt von einem simulierten Rechner.
 open-note = Die Arbeit ist nicht abgeschlossen: so weit ist sie.
@@ -65,6 +67,14 @@ why-alone = { $failed ->
     [one] Ein Lauf damit schlug fehl
    *[other] { $failed } Läufe damit schlugen fehl
   }, und ohne dieses Teil gab es nichts, was laufen konnte.
+why-beside = { $failed ->
+    [one] Ein Lauf damit neben anderen schlug fehl
+   *[other] { $failed } Läufe damit neben anderen schlugen fehl
+  }; allein und ohne lief es fehlerfrei{ $passes ->
+    [0] .
+    [1] , am längsten einen vollen Durchgang.
+   *[other] , am längsten { $passes } volle Durchgänge.
+  }
 why-touched = Nachdem die Module herausgenommen und wieder eingesetzt waren, lief es fehlerfrei, bestückt wie zu Anfang.
 why-settings = Mit den schnellen Einstellungen schlug es fehl, mit den Standardeinstellungen lief es fehlerfrei.
 why-best = Das erklärt, was die Läufe zeigten, besser als jedes Modul und jeder Platz.

@@ -6,6 +6,8 @@ by = by { $technician }
 machine = Computer
 owner = Owner
 told = What was told
+changed = What changed before
+tried = What was tried before
 job = Job
 simulated = Everything in this report comes from a simulated computer.
 open-note = The work is not finished: this is how far it has come.
@@ -66,6 +68,14 @@ why-alone = { $failed ->
     [one] One run with it failed
    *[other] { $failed } runs with it failed
   }, and there was nothing to run without it.
+why-beside = { $failed ->
+    [one] One run with it beside others failed
+   *[other] { $failed } runs with it beside others failed
+  }; alone, and without it, it ran clean{ $passes ->
+    [0] .
+    [1] , one full pass at the longest.
+   *[other] , { $passes } full passes at the longest.
+  }
 why-touched = After the modules had been taken out and put back it ran clean, fitted as at first.
 why-settings = With the fast settings it failed, at the standard settings it ran clean.
 why-best = It explains what the runs showed better than any module or slot does.

@@ -124,6 +124,9 @@ fn why(case: &Case, suspect: &Suspect) -> String {
         }
         Suspect::Settings => format!("{failed} with the profile failed; at stock settings it ran clean{clean}."),
         Suspect::Controller => "It explains the runs better than any module or slot does.".to_owned(),
+        Suspect::Combination(_) => {
+            format!("{failed} with it beside others failed; alone and without it, it ran clean{clean}.")
+        }
         Suspect::Unfit(_) => format!("{failed} with it failed here; in another machine it ran clean."),
         _ => format!("{failed} with it failed; without it the rest ran clean{clean}."),
     }

@@ -138,6 +138,10 @@ impl Words<'_> {
             Suspect::NoPart => texts.say("why-touched"),
             Suspect::Settings => texts.say("why-settings"),
             Suspect::Controller | Suspect::Other => texts.say("why-best"),
+            Suspect::Combination(_) if longest.is_some() => {
+                let passes = longest.unwrap_or_default().floor() as u64;
+                texts.put("why-beside", &[("failed", failed.into()), ("passes", passes.into())])
+            }
             _ => match longest {
                 Some(passes) => {
                     texts.put("why-with", &[("failed", failed.into()), ("passes", (passes.floor() as u64).into())])

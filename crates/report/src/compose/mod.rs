@@ -58,10 +58,12 @@ fn facts(input: &Input<'_>, texts: &Texts) -> Vec<(String, String)> {
     };
     let mut facts = vec![(texts.say("machine"), machine)];
     if let Some(intake) = &input.job.intake {
-        let told = [&intake.symptom, &intake.changed, &intake.tried, &intake.words];
+        let told = [&intake.symptom, &intake.words];
         let told: Vec<&str> = told.iter().map(|part| part.trim()).filter(|part| !part.is_empty()).collect();
         facts.push((texts.say("owner"), intake.owner.clone()));
         facts.push((texts.say("told"), told.join(" ")));
+        facts.push((texts.say("changed"), intake.changed.clone()));
+        facts.push((texts.say("tried"), intake.tried.clone()));
     }
     facts.push((texts.say("job"), format!("{}. {made}", input.id)));
     facts.retain(|(_, value)| !value.trim().is_empty());

@@ -140,6 +140,6 @@ mod tests {
         let lines = lines(&report, 24);
         assert!(lines.iter().all(|(_, line)| line.chars().count() <= 24), "{lines:?}");
         assert!(lines.iter().any(|(_, line)| line == " 1  one step after the"), "{lines:?}");
-        assert!(lines.iter().any(|(_, line)| line == "    many wrong words in"), "{lines:?}");
+        assert!(lines.iter().any(|(_, line)| line == "1   many wrong words"), "{lines:?}");
     }
 }
