@@ -378,13 +378,15 @@ fn reports_are_previewed_and_runs_compared() {
     screen.keys(&["Enter"]);
     screen.wait_all(&["Written to", "report.pdf"]);
     assert!(data.path().join("reports/dome-1/report.pdf").is_file());
-    screen.keys(&["Escape", "2", "h"]);
+    screen.keys(&["Escape"]);
+    screen.wait_gone("Written to");
+    screen.keys(&["2", "h"]);
     screen.wait_all(&["/ ", "2 found"]);
     screen.keys(&["8", "/"]);
     screen.keys(&["2", "3", "1", "6", "0", "0", "Enter"]);
     screen.wait("1 found");
     screen.keys(&["/", "Escape"]);
-    screen.wait_gone("found ");
+    screen.wait_gone("/ 231600");
     screen.keys(&["Space", "Down", "Space"]);
     screen.wait("Enter compare 2 runs");
     screen.keys(&["Enter"]);
