@@ -9,7 +9,7 @@ use anyhow::{Context, Result};
 use revisum_core::text::cleaned;
 use rusqlite::{Connection, OptionalExtension as _, Row, params, params_from_iter};
 
-use super::runs::{RunSummary, journals, read_run, summary};
+use super::runs::{Recorded, RunSummary, journals, read_run, summary};
 
 /// Changes when the tables do: a ledger of another version is built again.
 const VERSION: i64 = 1;
@@ -141,9 +141,10 @@ impl Ledger {
 
     fn take(&mut self, paths: Vec<PathBuf>) -> Result<()> {
         for batch in paths.chunks(BATCH) {
+            let read = read_all(batch);
             let transaction = self.base.transaction()?;
-            for path in batch {
-                take_one(&transaction, path)?;
+            for (path, recorded) in batch.iter().zip(read) {
+                take_one(&transaction, path, recorded)?;
             }
             transaction.commit()?;
         }
@@ -274,11 +275,23 @@ fn remove(base: &Connection, id: &str) -> rusqlite::Result<()> {
     Ok(())
 }
 
-fn take_one(base: &Connection, path: &Path) -> Result<()> {
+/// Reads journals on all cores: taking their records apart is most of the work.
+fn read_all(paths: &[PathBuf]) -> Vec<Result<Recorded>> {
+    let threads = std::thread::available_parallelism().map_or(1, usize::from);
+    let share = paths.len().div_ceil(threads).max(1);
+    std::thread::scope(|scope| {
+        let part = |paths: &'_ [PathBuf]| paths.iter().map(|path| read_run(path)).collect::<Vec<_>>();
+        let parts: Vec<_> = paths.chunks(share).map(|paths| (paths.len(), scope.spawn(move || part(paths)))).collect();
+        let broken = |count: usize| (0..count).map(|_| Err(anyhow::anyhow!("it cannot be taken apart"))).collect();
+        parts.into_iter().flat_map(|(count, part)| part.join().unwrap_or_else(|_| broken(count))).collect()
+    })
+}
+
+fn take_one(base: &Connection, path: &Path, recorded: Result<Recorded>) -> Result<()> {
     let name = path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
     let bytes = std::fs::symlink_metadata(path).map_or(0, |meta| meta.len()) as i64;
     remove(base, &name)?;
-    let recorded = match read_run(path) {
+    let recorded = match recorded {
         Ok(recorded) => recorded,
         Err(error) => {
             let why = cleaned(&format!("{error:#}"), 300);
