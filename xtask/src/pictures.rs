@@ -25,7 +25,7 @@ const fn console(file: &'static str, keys: &'static str) -> Picture {
 }
 
 /// Each picture begins with empty records, so that it comes out the same every time.
-const PICTURES: [Picture; 13] = [
+const PICTURES: [Picture; 15] = [
     picture("jobs.png", "wait:run_triage 0 wait:owner_says Down"),
     picture("intake.png", "wait:run_triage 1 wait:What Down Right Down Down Down Down Down Down Down Down Right"),
     picture("board.png", "wait:run_triage Down Down"),
@@ -45,6 +45,12 @@ const PICTURES: [Picture; 13] = [
         "wait:run_triage Enter wait:took 6 Down Down Space wait:on_the_table Enter gone:suspicion wait:95_% 8 \
          wait:errors_found",
     ),
+    picture(
+        "compare.png",
+        "wait:run_triage Enter wait:took 6 Down Down Space wait:on_the_table Enter gone:suspicion wait:95_% 8 \
+         wait:errors_found Space Down Space Enter wait:compared",
+    ),
+    picture("report.png", "wait:run_triage Enter wait:took 9 wait:Memory_report"),
     picture("help.png", "wait:run_triage 6 ?"),
     console("console-run.png", "wait:run_triage Enter wait:took"),
 ];

@@ -262,6 +262,29 @@ fn the_job_carries_on_at_the_next_start() {
     screen.wait_gone("on the table");
 }
 
+/// A run that has no end is asked for at the next start, and that the machine hung counts.
+#[test]
+fn a_run_that_broke_off_is_asked_for() {
+    let (data, screen) = started(SIZE, SLOW);
+    screen.keys(&["Enter"]);
+    screen.wait("pass 1 of 1");
+    signal_program(&data.path().display().to_string(), "KILL");
+    screen.wait("left-137");
+    // The terminal of the killed program is in no state to go on with.
+    let screen = Screen::open(SIZE, &demo(&data));
+    screen.wait_all(&["The last run has no end", "it hung"]);
+    screen.keys(&["Enter"]);
+    screen.wait_gone("The last run has no end");
+    let swap = after_the_run(&screen);
+    assert!(swap.contains("interrupted"), "{swap}");
+    screen.keys(&["q"]);
+    screen.wait("left-0");
+    screen.type_line(&demo(&data));
+    screen.wait("Enter run triage");
+    assert!(!screen.text().contains("The last run has no end"));
+    screen.keys(&["q"]);
+}
+
 #[rstest]
 #[case::q(&["q"], None)]
 #[case::control_c(&["C-c"], None)]

@@ -342,7 +342,8 @@ impl RunState {
             () => 0.0,
         };
         let done: f64 = self.held.expected.iter().map(done).sum();
-        (done / self.pass_seconds().max(1e-9)).min(1.0)
+        // The sum of nothing is a negative zero, which would be shown with its sign.
+        (done / self.pass_seconds().max(1e-9)).min(1.0) + 0.0
     }
 
     /// Share of the whole plan that is done, 0 to 1; nothing when the plan has no end.

@@ -303,17 +303,28 @@ impl Job {
                     Some((String::new(), RunFact { evidence: Evidence::Dark, ..clean }))
                 }
                 Step::Told(told) => Some((String::new(), at_owner(told).by_owner(priors))),
-                Step::Ran(id) => self.fact(id, &again).map(|fact| (id.clone(), fact)),
+                Step::Ran(id) => self.fact(id, &again, priors).map(|fact| (id.clone(), fact)),
             };
             facts.extend(fact.map(|(id, fact)| (id, RunFact { reseat: std::mem::take(&mut reseat), ..fact })));
         }
         facts
     }
 
-    fn fact(&self, id: &str, again: &BTreeMap<String, String>) -> Option<RunFact> {
+    fn fact(&self, id: &str, again: &BTreeMap<String, String>, priors: &Priors) -> Option<RunFact> {
         let run = self.runs.get(id).filter(|run| run.standing != Standing::Running)?;
         let map = trusted_map(&run.state, self.states());
-        let fact = RunFact::of(&run.state, map.is_ok())?;
+        let failed = run.state.end.is_none() && self.state.broke_off.get(id).is_some_and(|how| how.speaks_against_it());
+        let fact = match RunFact::of(&run.state, map.is_ok()) {
+            Some(fact) if failed => fact.broken_off(priors),
+            Some(fact) => fact,
+            // It fell before anything was swept.
+            None if failed && !run.state.begin.board.known_placement().is_empty() => {
+                let minutes = run.state.running_seconds() / 60.0;
+                let fact = RunFact::clean(run.state.begin.board.known_placement(), minutes, 0.0);
+                RunFact { settings: run.state.begin.settings.clone(), ..fact }.broken_off(priors)
+            }
+            None => return None,
+        };
         let look = if run.state.has_errors() { self.look_of(run, map.ok().flatten()) } else { None };
         let signs = Signs { look, same_cells: again.get(id).cloned(), ..fact.signs };
         Some(RunFact { struck: self.state.struck.contains_key(id), signs, ..fact })
@@ -338,6 +349,13 @@ impl Job {
         let map = trusted_map(&run.state, self.states()).ok().flatten();
         let location = locate_run(&run.state, &locator_of(&run.state.begin, map), &run.state.begin.board);
         Some((run, location))
+    }
+
+    /// The latest run, where it broke off and nobody has said yet why.
+    pub fn unexplained(&self) -> Option<&Recorded> {
+        let last = self.runs().next_back()?;
+        let broke_off = last.standing != Standing::Running && last.state.end.is_none();
+        (broke_off && !self.state.broke_off.contains_key(&last.id)).then_some(last)
     }
 
     /// By run: the module of which cells failed in it that had failed before while the module sat in another slot.

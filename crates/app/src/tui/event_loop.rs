@@ -10,7 +10,8 @@ use signal_hook::iterator::Signals;
 
 use super::action::View;
 use super::effect::Effect;
-use super::state::App;
+use super::pick;
+use super::state::{App, Pick};
 use super::terminal::{Screen, TerminalGuard, ring};
 use super::theme::Theme;
 use super::workshop::Workshop;
@@ -53,6 +54,10 @@ pub fn run(mut workshop: Workshop, first: View) -> Result<()> {
     }
     workshop.perform(&mut app, Effect::ListJobs, || {});
     app.job = app.own_row();
+    if app.facts.unexplained.is_some() && first != View::Jobs {
+        app.begins_in = None;
+        pick::open(&mut app, Pick::BrokeOff);
+    }
     if first == View::Jobs {
         workshop.perform(&mut app, Effect::ListLogs, || {});
     }

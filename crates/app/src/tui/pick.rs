@@ -2,7 +2,7 @@
 
 use crossterm::event::{KeyCode, KeyEvent};
 use revisum_core::isolate::headline;
-use revisum_core::journal::JobEntry;
+use revisum_core::journal::{BrokeOff, JobEntry};
 use revisum_core::units::duration_text;
 
 use super::effect::Effect;
@@ -16,6 +16,7 @@ pub fn open(app: &mut App, of: Pick) {
         Pick::Step => "There is no other step to choose from.",
         Pick::Strike => "No run was made in this job yet, so there is none to strike out.",
         Pick::Known => "No module is known in this job.",
+        Pick::BrokeOff => "No run broke off.",
     };
     app.overlay = Some(match lines(app, of).is_empty() {
         true => Overlay::Notice(empty.to_owned()),
@@ -38,14 +39,19 @@ pub fn key(app: &mut App, key: KeyEvent, of: Pick, chosen: usize) -> Vec<Effect>
 }
 
 /// What the list is about.
-pub fn title(of: Pick) -> &'static str {
-    match of {
+pub fn title(app: &App, of: Pick) -> String {
+    let words = match of {
         Pick::Step => {
             "Other steps, the most telling for its minutes first. What is moved by hand on the drawn board counts just as well."
         }
         Pick::Strike => "Strike a run out: it then proves nothing. Once more lets it count again.",
         Pick::Known => "What else is known? It counts as evidence, and nothing of it is required.",
-    }
+        Pick::BrokeOff => {
+            let (id, sentence) = app.facts.unexplained.clone().unwrap_or_default();
+            return format!("The last run has no end ({id}). {sentence} What happened? The answer counts as evidence.");
+        }
+    };
+    words.to_owned()
 }
 
 /// The lines of a list.
@@ -67,6 +73,7 @@ pub fn lines(app: &App, of: Pick) -> Vec<String> {
         }
         Pick::Strike => app.facts.trials.iter().enumerate().map(|(at, trial)| run_line(app, at, trial)).collect(),
         Pick::Known => known::lines(app).into_iter().map(|line| line.words).collect(),
+        Pick::BrokeOff => BrokeOff::ALL.iter().map(|how| how.words().to_owned()).collect(),
     }
 }
 
@@ -92,6 +99,11 @@ fn take(app: &mut App, of: Pick, chosen: usize) -> Vec<Effect> {
                 Some(_) => JobEntry::Restored { run },
                 None => JobEntry::Struck { run, reason: "by hand".to_owned() },
             })
+        }
+        Pick::BrokeOff => {
+            let run = app.facts.unexplained.as_ref().map(|(run, _)| run.clone());
+            let entry = run.zip(BrokeOff::ALL.get(chosen)).map(|(run, how)| JobEntry::BrokeOff { run, how: *how });
+            entry.map(decide).unwrap_or_default()
         }
         Pick::Known => {
             let line = known::lines(app).into_iter().nth(chosen);

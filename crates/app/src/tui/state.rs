@@ -95,6 +95,8 @@ pub struct Facts {
     pub bench: Vec<BenchMachine>,
     /// Id of the open job.
     pub job: String,
+    /// The latest run, and how far it had come, where it broke off and nobody has said why.
+    pub unexplained: Option<(String, String)>,
     /// Sets of slots with which the mainboard does not start.
     pub refused: Vec<BTreeSet<String>>,
 }
@@ -211,6 +213,8 @@ pub enum Pick {
     Strike,
     /// What else may be known.
     Known,
+    /// Why the last run broke off.
+    BrokeOff,
 }
 
 /// Something in front of the view.

@@ -18,11 +18,12 @@ use revisum_sim::{shipped, shipped_names};
 
 use super::action::View;
 use super::effect::Effect;
-use super::state::{App, BenchMachine, Compared, Facts, Located, Overlay, RunView, Trial};
+use super::pick;
+use super::state::{App, BenchMachine, Compared, Facts, Located, Overlay, Pick, RunView, Trial};
 use crate::data_dir::DataDir;
 use crate::look::Look;
 use crate::rates::{Rated, measure_in_background};
-use crate::records::{Job, Ledger, Recorded, Standing, Which, find_run, list_jobs, list_runs, read_run};
+use crate::records::{Job, Ledger, Recorded, RunSummary, Standing, Which, find_run, list_jobs, list_runs, read_run};
 use crate::reports::{self, Report, Source, read_shop};
 use crate::runner::{Order, RunHandle, fresh_seed, start};
 use crate::{recipe_file, wall_time};
@@ -42,6 +43,8 @@ pub struct Workshop {
     before: Option<Before>,
 }
 
+/// Newest runs that are looked at for one that broke off.
+const MOST_LOOKED_AT: usize = 20;
 /// Runs in the list of the Logs view; finding narrows it down.
 const MOST_LISTED: usize = 500;
 
@@ -80,10 +83,26 @@ impl Workshop {
                 workshop.job.take_in(intake)?;
             }
         }
+        workshop.adopt_broken_off()?;
         workshop.see_modules()?;
         workshop.before = workshop.job.state().looked.clone();
         workshop.note_look()?;
         Ok(workshop)
+    }
+
+    /// A run that broke off was never noted in its job: the newest run of this machine is, when it has no end.
+    fn adopt_broken_off(&mut self) -> Result<()> {
+        // Without a ledger nothing is known of runs that the job does not name.
+        let Ok(ledger) = Ledger::open(&self.data.ledger(), &self.data.runs()) else { return Ok(()) };
+        let machine = self.machine.firmware.facts().machine;
+        let (runs, _) = ledger.find(&machine, MOST_LOOKED_AT)?;
+        let own = |run: &&RunSummary| run.machine == machine && run.simulated == self.machine.is_simulated();
+        let Some(newest) = runs.iter().find(own).filter(|run| run.outcome == "interrupted") else { return Ok(()) };
+        let later = self.job.runs().all(|run| run.state.begin.wall_ms < newest.wall_ms);
+        if later && !self.job.state().runs.contains(&newest.id) {
+            self.job.ran(&newest.id)?;
+        }
+        Ok(())
     }
 
     /// Everything that the interface shows of machine and job.
@@ -137,6 +156,7 @@ impl Workshop {
             rated: self.rated.clone(),
             wall_ms: self.machine.clock.wall_ms(),
             job: self.job.id().to_owned(),
+            unexplained: self.job.unexplained().map(|run| (run.id.clone(), run.state.sentence(false))),
             refused: self.job.state().refused.clone(),
             bench: if self.maker.is_some() { bench_machines() } else { Vec::new() },
             board,
@@ -432,6 +452,9 @@ impl Workshop {
         let (size, logs) = (app.size, std::mem::take(&mut app.logs));
         *app = App { logs, jobs: list_jobs(&self.data.jobs()), ..App::new(self.facts(), size) };
         app.job = app.own_row();
+        if app.facts.unexplained.is_some() {
+            pick::open(app, Pick::BrokeOff);
+        }
         Ok(())
     }
 

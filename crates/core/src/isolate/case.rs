@@ -128,6 +128,17 @@ impl RunFact {
         }
     }
 
+    /// The same run, told to have ended because the machine hung or started again by itself: that may come from something else too.
+    #[must_use]
+    pub fn broken_off(self, priors: &Priors) -> Self {
+        match self.evidence {
+            Evidence::Clean => {
+                Self { evidence: Evidence::Errors(Place::Unknown), doubt: priors.runs.broke_off_doubt, ..self }
+            }
+            _ => self,
+        }
+    }
+
     /// The slot that stood out.
     pub fn slot(&self) -> Option<&str> {
         match &self.evidence {

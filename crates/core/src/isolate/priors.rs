@@ -82,6 +82,7 @@ pub struct Runs {
     pub celsius_doubles: f64,
     pub owner_hour: f64,
     pub owner_doubt: f64,
+    pub broke_off_doubt: f64,
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -216,6 +217,7 @@ impl Priors {
             self.runs.other_load,
             self.runs.owner_hour,
             self.runs.owner_doubt,
+            self.runs.broke_off_doubt,
             map.told,
             map.module,
             map.together,

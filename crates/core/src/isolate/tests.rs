@@ -276,3 +276,12 @@ fn what_the_mainboard_does_not_take_is_never_proposed(
         proposed(&plain)
     );
 }
+
+#[test]
+fn a_machine_that_hung_failed_less_surely_than_one_that_read_wrong() {
+    let told = |evidence: RunFact| chance(&case(vec![first_failed(), evidence]), &red());
+    let alone = run(&[("A1", "red")], 2.0, Evidence::Clean);
+    let hung = told(alone.clone().broken_off(&Priors::default()));
+    let (clean, wrong) = (told(alone.clone()), told(RunFact { evidence: ERRORS, ..alone }));
+    assert!(clean < hung && hung < wrong, "{clean} {hung} {wrong}");
+}

@@ -62,6 +62,43 @@ pub struct OwnerTold {
     pub settings: String,
 }
 
+/// Why a run has no end.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum BrokeOff {
+    /// The power went, or was taken away.
+    PowerCut,
+    /// Nothing moved any more.
+    Hang,
+    /// It started again by itself.
+    Restart,
+    /// Somebody switched it off.
+    OnPurpose,
+    /// Nobody knows.
+    Unknown,
+}
+
+impl BrokeOff {
+    /// All of them, in the order in which they are asked.
+    pub const ALL: [Self; 5] = [Self::Hang, Self::Restart, Self::PowerCut, Self::OnPurpose, Self::Unknown];
+
+    /// In words.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::PowerCut => "the power went",
+            Self::Hang => "it hung: nothing moved any more",
+            Self::Restart => "it started again by itself",
+            Self::OnPurpose => "it was switched off on purpose",
+            Self::Unknown => "nobody knows",
+        }
+    }
+
+    /// Whether the machine itself failed.
+    pub fn speaks_against_it(self) -> bool {
+        matches!(self, Self::Hang | Self::Restart)
+    }
+}
+
 /// What happened in a job, in its order.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Step {
@@ -175,6 +212,13 @@ pub enum JobEntry {
         /// What.
         told: OwnerTold,
     },
+    /// Why a run has no end was told.
+    BrokeOff {
+        /// Its id.
+        run: String,
+        /// Why.
+        how: BrokeOff,
+    },
     /// The mainboard does not start with just these slots filled, or does after all.
     Refused {
         /// Slots.
@@ -227,6 +271,8 @@ pub struct JobState {
     pub elsewhere: BTreeMap<String, bool>,
     /// Modules of other jobs, and which.
     pub borrowed: BTreeMap<String, String>,
+    /// Why runs without an end have none.
+    pub broke_off: BTreeMap<String, BrokeOff>,
     /// Sets of slots with which the mainboard does not start.
     pub refused: Vec<BTreeSet<String>>,
     /// The step that was decided on and not made yet.
@@ -276,6 +322,9 @@ impl JobState {
                 self.apply(&JobEntry::Seen { module: module.clone() });
                 self.good.insert(module.serial.clone());
                 self.borrowed.insert(module.serial.clone(), from.clone());
+            }
+            JobEntry::BrokeOff { run, how } => {
+                self.broke_off.insert(run.clone(), *how);
             }
             JobEntry::OwnerTold { told } => self.steps.push(Step::Told(told.clone())),
             JobEntry::Refused { slots, refused } => {

@@ -9,7 +9,7 @@ mod job;
 
 pub use codec::{Damage, Framed, JournalWriter, read_journal};
 pub use entry::{Begin, EndReason, Entry, ErrorReport, Held, Progress, TestEnd};
-pub use job::{Fitting, Intake, JobEntry, JobState, OwnerTold, Plan, Step};
+pub use job::{BrokeOff, Fitting, Intake, JobEntry, JobState, OwnerTold, Plan, Step};
 
 /// Version of the format that this program writes.
 pub const FORMAT_VERSION: u32 = 1;

@@ -33,27 +33,67 @@ pub fn draw_top(canvas: &mut Canvas<'_>, app: &App) {
     draw_tabs(canvas, app);
 }
 
+/// How much of each view's name is shown in the row of views.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Tabs {
+    /// Names with air between them.
+    Roomy,
+    /// Names close together.
+    Tight,
+    /// Numbers; the present view has its name.
+    Numbers,
+}
+
+impl Tabs {
+    fn words(self, view: View, is_present: bool) -> String {
+        match self {
+            Self::Roomy => format!(" {} {}  ", view.digit(), view.name()),
+            Self::Numbers if !is_present => format!("{} ", view.digit()),
+            Self::Tight | Self::Numbers => format!("{} {} ", view.digit(), view.name()),
+        }
+    }
+
+    /// The roomiest that fits.
+    fn fitting(present: View, room: usize) -> Self {
+        let width = |tabs: &Self| View::ALL.iter().map(|view| tabs.words(*view, *view == present).len()).sum::<usize>();
+        let all = [Self::Roomy, Self::Tight, Self::Numbers];
+        all.into_iter().find(|tabs| width(tabs) <= room).unwrap_or(Self::Numbers)
+    }
+}
+
 fn draw_tabs(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
+    let running = (app.is_running() && app.view != View::Run).then(|| run_words(app));
+    let taken = running.as_ref().map_or(0, |words| words.width() + 2);
+    let tabs = Tabs::fitting(app.view, usize::from(canvas.width()).saturating_sub(taken + 3));
     let mut x = 2;
     for view in View::ALL {
+        let words = tabs.words(view, view == app.view);
         if view == app.view {
-            x = canvas.put(x, 1, theme.chosen(), &format!(" {} {} ", view.digit(), view.name()));
+            let shown = words.trim_end();
+            let shown = if tabs == Tabs::Roomy { format!("{shown} ") } else { shown.to_owned() };
+            canvas.put(x, 1, theme.chosen(), &shown);
         } else {
-            x = canvas.put(x, 1, theme.attention(), &format!(" {} ", view.digit()));
-            x = canvas.put(x, 1, theme.label(), &format!("{} ", view.name()));
+            let digit = x + u16::from(tabs == Tabs::Roomy);
+            canvas.put(digit, 1, theme.attention(), &view.digit().to_string());
+            if words.trim().len() > 1 {
+                canvas.put(digit + 2, 1, theme.label(), view.name());
+            }
         }
-        x += 1;
+        x += words.width() as u16;
     }
-    if app.is_running() && app.view != View::Run {
-        let state = app.run_state();
-        let words = state.map_or("a run begins".to_owned(), |state| {
-            format!("run: {} · {:.0} %", state.outcome(true).words(), (state.pass_ratio() * 100.0).floor())
-        });
-        let bad = state.is_some_and(|state| state.has_errors());
+    if let Some(words) = running {
+        let bad = app.run_state().is_some_and(|state| state.has_errors());
         let style = if bad { theme.error() } else { theme.clean() };
         canvas.put_right(canvas.width().saturating_sub(2), 1, style, &words);
     }
+}
+
+/// How far the run is that goes on behind another view.
+fn run_words(app: &App) -> String {
+    app.run_state().map_or("a run begins".to_owned(), |state| {
+        format!("run: {} · {:.0} %", state.outcome(true).words(), (state.pass_ratio() * 100.0).floor())
+    })
 }
 
 /// Draws the keys that matter here, most important first; what does not fit is in the help.
@@ -75,5 +115,30 @@ pub fn draw_footer(canvas: &mut Canvas<'_>, app: &App) {
         }
         x = canvas.put(x, 0, theme.on_bar(theme.attention()), binding.name) + 1;
         x = canvas.put(x, 0, theme.bar(), &binding.words) + 3;
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case(120, "0 Jobs", "9 Report", 2)]
+    #[case(77, "0 Jobs", "9 Report", 1)]
+    #[case(40, "0", "9", 1)]
+    fn every_view_has_its_place_however_narrow(
+        #[case] room: usize,
+        #[case] first: &str,
+        #[case] last: &str,
+        #[case] air: usize,
+    ) {
+        let tabs = Tabs::fitting(View::Swap, room);
+        let all: Vec<String> = View::ALL.iter().map(|view| tabs.words(*view, *view == View::Swap)).collect();
+        assert!(all.concat().len() <= room, "{all:?}");
+        assert_eq!((all[0].trim(), all[all.len() - 1].trim()), (first, last));
+        assert_eq!(all[0].len() - all[0].trim_end().len(), air);
+        assert!(all.concat().contains("6 Swap"));
     }
 }

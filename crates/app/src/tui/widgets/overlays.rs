@@ -88,7 +88,7 @@ fn mark(canvas: &mut Canvas<'_>, name: &str, typed: &str, chosen: usize) {
 fn choice(canvas: &mut Canvas<'_>, app: &App, of: Pick, chosen: usize) {
     let theme = canvas.theme;
     let width = canvas.width().saturating_sub(4);
-    let top = canvas.paragraph(2, 1, width, theme.strong(), pick::title(of)) + 2;
+    let top = canvas.paragraph(2, 1, width, theme.strong(), &pick::title(app, of)) + 2;
     let lines = pick::lines(app, of);
     let room = usize::from(canvas.height().saturating_sub(top + 2)).max(1);
     let first = (chosen + 1).saturating_sub(room);
