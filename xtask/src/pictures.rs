@@ -25,7 +25,7 @@ const fn console(file: &'static str, keys: &'static str) -> Picture {
 }
 
 /// Each picture begins with empty records, so that it comes out the same every time.
-const PICTURES: [Picture; 15] = [
+const PICTURES: [Picture; 16] = [
     picture("jobs.png", "wait:run_triage 0 wait:owner_says Down"),
     picture("intake.png", "wait:run_triage 1 wait:What Down Right Down Down Down Down Down Down Down Down Right"),
     picture("board.png", "wait:run_triage Down Down"),
@@ -37,7 +37,7 @@ const PICTURES: [Picture; 15] = [
     picture("swap.png", "wait:run_triage Enter wait:took Enter wait:NEXT"),
     picture(
         "swap-found.png",
-        "wait:run_triage Enter wait:took Enter wait:NEXT Enter gone:NEXT wait:took 6 wait:NEXT Enter gone:NEXT wait:took \
+        "wait:run_triage Enter wait:took Enter wait:NEXT Enter gone:NEXT wait:took \
          6 wait:FOUND",
     ),
     picture(
@@ -51,9 +51,17 @@ const PICTURES: [Picture; 15] = [
          wait:errors_found Space Down Space Enter wait:compared",
     ),
     picture("report.png", "wait:run_triage Enter wait:took 9 wait:Memory_report"),
+    picture(
+        PAGE,
+        "wait:run_triage Enter wait:took Enter wait:NEXT Enter gone:NEXT wait:took \
+         6 wait:FOUND 9 wait:Memory_report Enter wait:Written",
+    ),
     picture("help.png", "wait:run_triage 6 ?"),
     console("console-run.png", "wait:run_triage Enter wait:took"),
 ];
+
+/// The first page of the report that was written, instead of the screen.
+const PAGE: &str = "report-page.png";
 
 const PATIENCE: Duration = Duration::from_secs(60);
 
@@ -64,6 +72,7 @@ pub fn take_all() -> Result<()> {
         ("xterm", "xterm"),
         ("import", "imagemagick"),
         ("tmux", "tmux"),
+        ("pdftoppm", "poppler-utils"),
         ("/usr/share/fonts/truetype/dejavu/DejaVuSansMono.ttf", "fonts-dejavu-core"),
     ])?;
     crate::cargo(&["build", "--release", "--package", "revisum"])?;
@@ -102,7 +111,14 @@ fn take(picture: &Picture, file: &Path) -> Result<()> {
     }
     // The window draws what the terminal already holds; half a second is ample and nothing depends on it but the picture.
     std::thread::sleep(Duration::from_millis(700));
-    let taken = Command::new("import").args(["-window", "root"]).arg(file).env("DISPLAY", &name).status()?;
+    let taken = match picture.file {
+        PAGE => {
+            let pdf = records.join("data/reports/dome-1/report.pdf");
+            let options = ["-png", "-r", "90", "-f", "1", "-l", "1", "-singlefile"];
+            Command::new("pdftoppm").args(options).arg(pdf).arg(file.with_extension("")).status()?
+        }
+        _ => Command::new("import").args(["-window", "root"]).arg(file).env("DISPLAY", &name).status()?,
+    };
     drop(terminal);
     std::fs::remove_dir_all(&records)?;
     if taken.success() { Ok(()) } else { bail!("the window could not be copied") }
