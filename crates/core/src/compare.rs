@@ -99,6 +99,7 @@ mod tests {
             Board { slots: vec![Slot { id: "A1".into(), channel: None, soldered: false, module }], ..Board::default() };
         let mut state =
             RunState { begin: Begin { machine: "m".into(), board, ..Begin::default() }, ..RunState::default() };
+        state.end = Some(crate::journal::EndReason::Completed);
         if errors > 0 {
             state.errors.words = errors;
             state.errors.slots.insert("A1".into(), errors);
