@@ -146,6 +146,41 @@ mod tests {
         }
     }
 
+    /// No key is left over, except those whose names are put together: `prefix-{kind}`.
+    #[test]
+    fn every_key_that_is_there_is_used() {
+        let code: String = [include_str!("charts.rs")].into_iter().chain(crate::compose::SOURCES).collect();
+        let prefixes = ["verdict-", "part-", "band-", "shape-", "certainty-"];
+        for key in keys(Language::En).keys() {
+            let put_together = prefixes.iter().any(|prefix| {
+                let kind = key.strip_prefix(prefix);
+                kind.is_some_and(|kind| code.contains(&format!("\"{kind}\"")))
+            });
+            assert!(put_together || code.contains(&format!("\"{key}\"")), "{key}");
+        }
+    }
+
+    /// Every cause, shape and certainty has its words.
+    #[test]
+    fn what_is_put_together_is_there() {
+        let known = keys(Language::En);
+        let sources = crate::compose::SOURCES.concat();
+        let kinds = |from: &str, prefixes: &[&str]| {
+            let arms = sources.lines().filter(|line| line.trim_start().starts_with(from) && line.contains("=> \""));
+            let words: Vec<&str> = arms.filter_map(|line| line.split('"').nth(1)).collect();
+            assert!(words.len() > 3, "{from}");
+            for (word, prefix) in words.iter().flat_map(|word| prefixes.iter().map(move |prefix| (word, prefix))) {
+                assert!(known.contains_key(&format!("{prefix}-{word}")), "{prefix}-{word}");
+            }
+        };
+        kinds("Suspect::", &["verdict", "part"]);
+        kinds("Shape::", &["shape"]);
+        kinds("Some(Certainty::", &["certainty"]);
+        for band in ["099", "095", "080", "050", "005", "000"] {
+            assert!(known.contains_key(&format!("band-{band}")));
+        }
+    }
+
     #[test]
     fn numbers_choose_words() {
         let texts = Texts::new(Language::De);

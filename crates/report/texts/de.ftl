@@ -13,10 +13,8 @@ simulated = Alles in diesem Bericht stammt von einem simulierten Rechner.
 open-note = Die Arbeit ist nicht abgeschlossen: so weit ist sie.
 page = Seite { $page } von { $pages }
 
-answer = Die Antwort
 next = Was als Nächstes zu tun ist
 sure = Wie sicher
-why = Warum
 
 verdict-module = Das Speichermodul { $module } ist defekt.
 verdict-unfit = Das Speichermodul { $module } ist gut, aber nicht für diesen Rechner gemacht.
@@ -34,6 +32,7 @@ verdict-unproved = Wahrscheinlich { $part }. Bewiesen ist es nicht: ohne dieses 
 verdict-going-on = Noch nicht entschieden. Am ehesten bisher: { $part }.
 verdict-clean = In dem, was geprüft wurde, kam kein Fehler. Das beweist nicht, dass alles in Ordnung ist: es schließt Fehler aus, die sich oft zeigen.
 verdict-nothing = Es wurde noch nichts geprüft.
+verdict-unfinished = Es kam kein Fehler, aber kein Lauf beendete alle seine Tests; ausgeschlossen ist damit nichts.
 verdict-believe = Eine Prüfung der Prüfung selbst ist misslungen. Nichts, was dieser Lauf sagt, ist glaubwürdig.
 
 part-module = das Modul { $module }
@@ -78,7 +77,7 @@ why-beside = { $failed ->
 why-touched = Nachdem die Module herausgenommen und wieder eingesetzt waren, lief es fehlerfrei, bestückt wie zu Anfang.
 why-settings = Mit den schnellen Einstellungen schlug es fehl, mit den Standardeinstellungen lief es fehlerfrei.
 why-best = Das erklärt, was die Läufe zeigten, besser als jedes Modul und jeder Platz.
-clean-worth = Der längste fehlerfreie Lauf dauerte { $time } und { $passes ->
+clean-worth = Der fehlerfreie Lauf, der am meisten sagt, dauerte { $time } und { $passes ->
     [one] einen vollen Durchgang
    *[other] { $passes } volle Durchgänge
   }. Mit 95 % Sicherheit ist ein Fehler ausgeschlossen, der sich häufiger als etwa einmal in { $interval } zeigt. Ein seltenerer nicht.
@@ -147,6 +146,7 @@ errors-found = { $count ->
 errors-load = Fehler beim Rechnen
 errors-hardware = Fehler, von der Hardware gemeldet
 clean = fehlerfrei
+running = läuft noch
 cut-short = abgebrochen, bis dahin nichts gefunden
 interrupted = riss ab: Strom, Stillstand oder Neustart
 checking-failed = nicht glaubwürdig
@@ -201,11 +201,11 @@ tested = Was geprüft wurde
 tested-words = Höchstens { $bytes } von { $fitted } wurden zugleich geprüft, { $percent } %.
 tested-unknown = Höchstens { $bytes } wurden zugleich geprüft; wie viel eingebaut ist, ist nicht bekannt.
 never = Was nie geprüft wurde
-never-rest = { $bytes } des Speichers: die Firmware und das laufende System halten sie.
+never-rest = { $bytes } des Speichers: von der Firmware oder dem laufenden System gehalten, oder vom Rezept ausgelassen.
 never-computing = Der Speicher, während der Prozessor hart rechnet: kein Lauf hatte diese Last.
-never-overnight = Fehler, die sich seltener zeigen, als die Sicherheit oben sagt.
+never-overnight = Fehler, die sich so selten zeigen, dass die Zeit dieser Läufe sie nicht ausschließt.
 never-modules = Diese Module, in keinem Lauf, der fertig wurde: { $modules }.
-never-hot = Wie es sich verhält, wenn es heiß ist: kein Lauf hatte eine Temperatur.
+never-hot = Wie es sich verhält, wenn es heiß ist: keine Temperatur war zu lesen.
 loads-both = Die Läufe hatten Prüfmuster und Rechenlast.
 loads-patterns = Die Läufe hatten Prüfmuster, keine Rechenlast.
 hottest = Die Module wurden höchstens { $celsius } °C warm.
@@ -221,7 +221,6 @@ chart-board = Die Platine in Lauf { $run }
 axis-minutes = Minuten
 axis-words = falsche Wörter
 axis-celsius = °C
-pass = Durchgang
 
 kept = Woher das kommt
 kept-words = Programm { $program }. Der Bericht folgt aus den Journalen der unten genannten Läufe; ihre Prüfsumme (SHA-256) ist { $sum }. Dieselben Journale ergeben dieselbe Prüfsumme.

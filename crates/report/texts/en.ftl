@@ -14,10 +14,8 @@ open-note = The work is not finished: this is how far it has come.
 page = Page { $page } of { $pages }
 
 # The answer, with the part in the words of an owner.
-answer = The answer
 next = What to do next
 sure = How sure
-why = Why
 
 verdict-module = The memory module { $module } is faulty.
 verdict-unfit = The memory module { $module } is good, but not made for this computer.
@@ -35,6 +33,7 @@ verdict-unproved = Probably { $part }. This is not proved: nothing could be run 
 verdict-going-on = Not decided yet. Most suspect so far: { $part }.
 verdict-clean = No error came in what was tested. This does not prove that all is well: it rules out faults that show often.
 verdict-nothing = Nothing was tested yet.
+verdict-unfinished = No error came, but no run finished all its tests, so nothing is ruled out.
 verdict-believe = A check of the check itself failed. Nothing that this run says can be believed.
 
 part-module = the module { $module }
@@ -79,7 +78,7 @@ why-beside = { $failed ->
 why-touched = After the modules had been taken out and put back it ran clean, fitted as at first.
 why-settings = With the fast settings it failed, at the standard settings it ran clean.
 why-best = It explains what the runs showed better than any module or slot does.
-clean-worth = The longest clean run took { $time } and { $passes ->
+clean-worth = The clean run that says most took { $time } and { $passes ->
     [one] one full pass
    *[other] { $passes } full passes
   }. With 95 % confidence a fault that shows more often than about once in { $interval } is ruled out. A rarer one is not.
@@ -151,6 +150,7 @@ errors-found = { $count ->
 errors-load = errors while computing
 errors-hardware = errors reported by the hardware
 clean = clean
+running = still running
 cut-short = cut short, nothing found until then
 interrupted = broke off: power, hang or restart
 checking-failed = not to be believed
@@ -209,11 +209,11 @@ tested = What was tested
 tested-words = At most { $bytes } of { $fitted } were tested at once, { $percent } %.
 tested-unknown = At most { $bytes } were tested at once; how much is fitted is not known.
 never = What was never tested
-never-rest = { $bytes } of the memory: firmware and the running system hold them.
+never-rest = { $bytes } of the memory: held by the firmware or the running system, or left out of the recipe.
 never-computing = Memory while the processor is computing hard: no run had that load.
-never-overnight = Faults that show less often than the confidence above says.
+never-overnight = Faults that show so rarely that the time of these runs does not rule them out.
 never-modules = These modules, in no run that finished: { $modules }.
-never-hot = How it behaves when it is hot: no run had a temperature.
+never-hot = How it behaves when it is hot: no temperature could be read.
 loads-both = The runs had test patterns, and computing load.
 loads-patterns = The runs had test patterns, no computing load.
 hottest = The modules became at most { $celsius } °C warm.
@@ -229,7 +229,6 @@ chart-board = The board in run { $run }
 axis-minutes = minutes
 axis-words = wrong words
 axis-celsius = °C
-pass = pass
 
 kept = Where this comes from
 kept-words = Program { $program }. The report follows from the journals of the runs named below; their checksum (SHA-256) is { $sum }. The same journals give the same checksum.

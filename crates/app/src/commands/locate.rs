@@ -9,7 +9,7 @@ use revisum_core::address::{AddressMap, KnownWord, Locator, MapFile, MapStatus, 
 use revisum_core::board::{Board, Slot};
 use revisum_core::locate::{
     Ground, Group, Judgement, Location, Refusal, Stopgap, judge, known_words, locate, locate_run, locator_of, map_of,
-    read_foreign, same_cells, stopgap, words_of_again,
+    read_foreign, same_cells, stopgap, trusted_locator, words_of_again,
 };
 use revisum_core::run_state::RunState;
 use revisum_core::units::{bytes_text, counted};
@@ -91,11 +91,8 @@ fn of_run(
 
 /// Cells that failed in several runs of the machine, in a sentence.
 fn again(runs: &[RunState]) -> Option<String> {
-    let failed: Vec<(&RunState, Locator)> = runs
-        .iter()
-        .filter(|run| run.has_errors())
-        .map(|run| (run, locator_of(&run.begin, map_of(&run.begin).ok().flatten())))
-        .collect();
+    let failed: Vec<(&RunState, Locator)> =
+        runs.iter().filter(|run| run.has_errors()).map(|run| (run, trusted_locator(run, runs))).collect();
     let name = |serial: &str| {
         let mut modules = runs.iter().flat_map(|run| run.begin.board.modules());
         modules

@@ -9,15 +9,8 @@ use serde_json::json;
 use crate::cli::LogsArgs;
 use crate::data_dir::DataDir;
 use crate::exit::Exit;
-use crate::records::{Imported, Ledger, RunSummary, import, list_runs};
+use crate::records::{Found, Imported, Ledger, find_runs, import, scan_runs};
 use crate::wall_time;
-
-/// What there is to list.
-struct Listed {
-    runs: Vec<RunSummary>,
-    count: u64,
-    unreadable: Vec<String>,
-}
 
 /// Lists runs, newest first; or the life of a module; after bringing in others, where that is asked for.
 ///
@@ -25,8 +18,9 @@ struct Listed {
 /// When the folder or the ledger cannot be read.
 pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
     let mut out = std::io::stdout().lock();
+    let text = args.find.as_deref().unwrap_or_default();
     if let Some(folder) = &args.dir {
-        return show(&mut out, args, &scanned(folder, args)?, folder);
+        return show(&mut out, args, &scan_runs(folder, text, args.most)?, folder);
     }
     let data = DataDir::choose(data, None)?;
     if let Some(from) = &args.import {
@@ -36,41 +30,18 @@ pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
             writeln!(out, "{}", import_words(&done))?;
         }
     }
-    let folder = data.runs();
-    if !folder.exists() {
-        let none = Listed { runs: Vec::new(), count: 0, unreadable: Vec::new() };
-        return show(&mut out, args, &none, &folder);
+    if args.rebuild && data.runs().exists() {
+        Ledger::open(&data.ledger(), &data.runs())?.rebuild()?;
     }
-    let ledger = Ledger::open(&data.ledger(), &folder).and_then(|mut ledger| {
-        if args.rebuild {
-            ledger.rebuild()?;
-        }
-        Ok(ledger)
-    });
     if let Some(serial) = &args.module {
-        return life(&mut out, &ledger?, serial, args.json);
+        data.prepare()?;
+        return life(&mut out, &Ledger::open(&data.ledger(), &data.runs())?, serial, args.json);
     }
-    let listed = match ledger {
-        Ok(ledger) => {
-            let (runs, count) = ledger.find(args.find.as_deref().unwrap_or_default(), args.most)?;
-            Listed { runs, count, unreadable: ledger.unreadable()? }
-        }
-        // A read-only medium has no ledger of its own: the journals themselves are read.
-        Err(error) => {
-            eprintln!("revisum: {error:#}; the journals are read one by one");
-            scanned(&folder, args)?
-        }
-    };
-    show(&mut out, args, &listed, &folder)
-}
-
-fn scanned(folder: &Path, args: &LogsArgs) -> Result<Listed> {
-    let (mut runs, unreadable) = list_runs(folder)?;
-    let words: Vec<String> = args.find.iter().flat_map(|find| find.split_whitespace()).map(str::to_lowercase).collect();
-    runs.retain(|run| words.iter().all(|word| run.text.contains(word)));
-    let count = runs.len() as u64;
-    runs.truncate(args.most);
-    Ok(Listed { runs, count, unreadable })
+    let found = find_runs(&data, text, args.most)?;
+    if let Some(why) = &found.without_ledger {
+        eprintln!("revisum: {why}; the journals are read one by one");
+    }
+    show(&mut out, args, &found, &data.runs())
 }
 
 fn bring_in(data: &DataDir, from: &Path) -> Result<Imported> {
@@ -122,7 +93,7 @@ fn life(out: &mut impl Write, ledger: &Ledger, serial: &str, as_json: bool) -> R
     Ok(Exit::Clean)
 }
 
-fn show(out: &mut impl Write, args: &LogsArgs, listed: &Listed, folder: &Path) -> Result<Exit> {
+fn show(out: &mut impl Write, args: &LogsArgs, listed: &Found, folder: &Path) -> Result<Exit> {
     for problem in &listed.unreadable {
         eprintln!("revisum: left out: {problem}");
     }

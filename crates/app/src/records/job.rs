@@ -5,13 +5,14 @@ use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
+use revisum_core::address::{Locator, MapFile};
 use revisum_core::board::{Before, Board, Module};
 use revisum_core::isolate::{
     Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, moves, one_module_pass_minutes,
     tilt,
 };
 use revisum_core::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, OwnerTold, Step};
-use revisum_core::locate::{Location, locate_run, locator_of, same_cells, trusted_map};
+use revisum_core::locate::{Location, SameCell, locate_run, locator_of, same_cells, trusted_locator, trusted_map};
 use revisum_core::ports::{History, JournalStore, PastRun};
 use revisum_core::recipe::Recipe;
 use revisum_core::run_state::{Outcome, RunState};
@@ -103,6 +104,11 @@ impl Job {
     /// Its id: the name of its file.
     pub fn id(&self) -> &str {
         &self.id
+    }
+
+    /// Whether the machine has no later job than this.
+    pub fn is_latest(&self, jobs: &Path) -> bool {
+        id_of(jobs, &self.state.machine, Which::Latest) == self.id
     }
 
     /// The file of a run.
@@ -289,7 +295,7 @@ impl Job {
 
     /// What happened, as evidence, in its order.
     fn facts(&self, priors: &Priors) -> Vec<(String, RunFact)> {
-        let again = self.same_cells();
+        let again = self.moved_cells();
         let mut facts = Vec::new();
         let mut reseat = Vec::new();
         for step in &self.state.steps {
@@ -326,12 +332,12 @@ impl Job {
             None => return None,
         };
         let look = if run.state.has_errors() { self.look_of(run, map.ok().flatten()) } else { None };
-        let signs = Signs { look, same_cells: again.get(id).cloned(), ..fact.signs };
+        let signs = Signs { look, same_cells: again.get(&run.state.id).cloned(), ..fact.signs };
         Some(RunFact { struck: self.state.struck.contains_key(id), signs, ..fact })
     }
 
     /// What the errors of a run looked like, where that is clear.
-    fn look_of(&self, run: &Recorded, map: Option<revisum_core::address::MapFile>) -> Option<Look> {
+    fn look_of(&self, run: &Recorded, map: Option<MapFile>) -> Option<Look> {
         let key = (run.id.clone(), map.is_some());
         if let Some(known) = self.looks.borrow().get(&key) {
             return *known;
@@ -346,8 +352,7 @@ impl Job {
     pub fn located(&self) -> Option<(&Recorded, Location)> {
         let counting = self.runs().filter(|run| !self.state.struck.contains_key(&run.id));
         let run = counting.filter(|run| run.state.errors.words > 0).max_by_key(|run| run.state.errors.words)?;
-        let map = trusted_map(&run.state, self.states()).ok().flatten();
-        let location = locate_run(&run.state, &locator_of(&run.state.begin, map), &run.state.begin.board);
+        let location = locate_run(&run.state, &trusted_locator(&run.state, self.states()), &run.state.begin.board);
         Some((run, location))
     }
 
@@ -358,14 +363,16 @@ impl Job {
         (broke_off && !self.state.broke_off.contains_key(&last.id)).then_some(last)
     }
 
-    /// By run: the module of which cells failed in it that had failed before while the module sat in another slot.
-    fn same_cells(&self) -> BTreeMap<String, String> {
-        let failed: Vec<&Recorded> = self.runs().filter(|run| run.state.has_errors()).collect();
-        let locators: Vec<_> = failed
-            .iter()
-            .map(|run| locator_of(&run.state.begin, trusted_map(&run.state, self.states()).ok().flatten()))
-            .collect();
-        let cells = same_cells(failed.iter().zip(&locators).map(|(run, locator)| (&run.state, locator)));
+    /// Cells that failed in several runs.
+    pub fn same_cells(&self) -> Vec<SameCell> {
+        let failed: Vec<&RunState> = self.states().filter(|run| run.has_errors()).collect();
+        let locators: Vec<Locator> = failed.iter().map(|run| trusted_locator(run, self.states())).collect();
+        same_cells(failed.into_iter().zip(&locators))
+    }
+
+    /// By the journal of a run: the module of which cells failed in it that had failed before while the module sat in another slot.
+    fn moved_cells(&self) -> BTreeMap<String, String> {
+        let cells = self.same_cells();
         let elsewhere = cells.iter().filter(|cell| cell.slots.len() > 1);
         elsewhere.filter_map(|cell| Some((cell.runs.last()?.clone(), cell.module.clone()))).collect()
     }

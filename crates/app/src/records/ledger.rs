@@ -3,13 +3,13 @@
 
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
-use std::time::UNIX_EPOCH;
+use std::time::{SystemTime, UNIX_EPOCH};
 
 use anyhow::{Context, Result};
 use revisum_core::text::cleaned;
 use rusqlite::{Connection, OptionalExtension as _, Row, params, params_from_iter};
 
-use super::runs::{Recorded, RunSummary, journals, read_run, summary};
+use super::runs::{Recorded, RunSummary, Standing, journals, read_run, summary};
 
 /// Changes when the tables do: a ledger of another version is built again.
 const VERSION: i64 = 1;
@@ -25,7 +25,7 @@ const TABLES: &str = "
     CREATE INDEX newest ON runs (wall_ms DESC, length(id) DESC, id DESC);
     CREATE TABLE modules (serial TEXT, run TEXT, slot TEXT, errors INTEGER, kind TEXT, mainboard TEXT, PRIMARY KEY (serial, run)) WITHOUT ROWID;
     CREATE TABLE bad (name TEXT PRIMARY KEY, why TEXT, bytes INTEGER) WITHOUT ROWID;
-    CREATE TABLE folder (changed_ns INTEGER, files INTEGER);
+    CREATE TABLE folder (changed_ns INTEGER);
     CREATE VIRTUAL TABLE words USING fts5 (id UNINDEXED, text, tokenize = 'trigram', detail = 'none');
 ";
 
@@ -96,18 +96,15 @@ impl Ledger {
     /// When the folder cannot be read or the ledger cannot be written.
     pub fn refresh(&mut self) -> Result<()> {
         let changed_ns = changed_ns(&self.folder);
-        let known: Option<(i64, i64)> = self
-            .base
-            .query_row("SELECT changed_ns, files FROM folder", [], |row| Ok((row.get(0)?, row.get(1)?)))
-            .optional()?;
+        let known: Option<i64> =
+            self.base.query_row("SELECT changed_ns FROM folder", [], |row| row.get(0)).optional()?;
         let open = self.open_runs()?;
-        if changed_ns.is_some() && known.map(|(changed, _)| changed) == changed_ns {
+        if changed_ns.is_some() && known == changed_ns {
             return self.take(open.iter().map(|id| self.folder.join(format!("{id}.journal"))).collect());
         }
         let paths = journals(&self.folder)?;
         let sizes = self.sizes()?;
         let name = |path: &Path| path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
-        let count = paths.len() as i64;
         let here: std::collections::BTreeSet<String> = paths.iter().map(|path| name(path)).collect();
         let grown = |path: &PathBuf| {
             let bytes = std::fs::symlink_metadata(path).map_or(0, |meta| meta.len());
@@ -120,11 +117,13 @@ impl Ledger {
             self.forget(id)?;
         }
         self.base.execute("DELETE FROM folder", [])?;
-        self.base.execute("INSERT INTO folder VALUES (?1, ?2)", params![changed_ns.unwrap_or(0), count])?;
+        if let Some(changed_ns) = changed_ns.filter(|changed_ns| is_settled(*changed_ns)) {
+            self.base.execute("INSERT INTO folder VALUES (?1)", [changed_ns])?;
+        }
         Ok(())
     }
 
-    /// Runs that had no end yet: they may have grown.
+    /// Runs that were being written when they were taken in: they may have grown.
     fn open_runs(&self) -> Result<Vec<String>> {
         let mut found = self.base.prepare("SELECT id FROM runs WHERE open")?;
         let ids = found.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
@@ -251,6 +250,13 @@ fn changed_ns(folder: &Path) -> Option<i64> {
     i64::try_from(changed.duration_since(UNIX_EPOCH).ok()?.as_nanos()).ok()
 }
 
+/// Whether a change is so long ago that another one would have another time: file systems of drives count in steps of two seconds.
+fn is_settled(changed_ns: i64) -> bool {
+    const STEP_NS: u128 = 3_000_000_000;
+    let now = SystemTime::now().duration_since(UNIX_EPOCH).map_or(0, |now| now.as_nanos());
+    now.abs_diff(u128::try_from(changed_ns).unwrap_or(0)) > STEP_NS
+}
+
 fn run_of(row: &Row<'_>) -> rusqlite::Result<RunSummary> {
     Ok(RunSummary {
         id: row.get(0)?,
@@ -301,7 +307,7 @@ fn take_one(base: &Connection, path: &Path, recorded: Result<Recorded>) -> Resul
         }
     };
     let run = summary(&recorded);
-    let open = recorded.state.end.is_none();
+    let open = recorded.standing == Standing::Running;
     base.prepare_cached("INSERT INTO runs VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11)")?.execute(params![
         name,
         run.outcome,

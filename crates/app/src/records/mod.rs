@@ -1,11 +1,13 @@
 //! Journals on disk: finding, reading and writing them.
 
+mod find;
 mod import;
 mod job;
 mod jobs;
 mod ledger;
 mod runs;
 
+pub use find::{Found, find_runs, scan_runs};
 pub use import::{Imported, import};
 pub use job::Job;
 pub use jobs::{JobSummary, Which, list_jobs};

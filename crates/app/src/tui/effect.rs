@@ -48,8 +48,6 @@ pub enum Effect {
     NewJob,
     /// Read the list of jobs.
     ListJobs,
-    /// Write several things down in the job.
-    DecideAll(Vec<JobEntry>),
     /// Work out where the errors of the latest run are.
     Locate,
     /// Read the list of recorded runs.

@@ -106,8 +106,8 @@ fn take(app: &mut App, of: Pick, chosen: usize) -> Vec<Effect> {
             entry.map(decide).unwrap_or_default()
         }
         Pick::Known => {
-            let line = known::lines(app).into_iter().nth(chosen);
-            line.map(|line| Effect::DecideAll(line.entries)).into_iter().collect()
+            let entries = known::lines(app).into_iter().nth(chosen).map(|line| line.entries).unwrap_or_default();
+            entries.into_iter().flat_map(decide).collect()
         }
     }
 }

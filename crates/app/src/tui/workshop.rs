@@ -1,7 +1,7 @@
 //! Carries out effects: owns the machine, the job and the run, and tells the state what came of it.
 
 use std::path::PathBuf;
-use std::sync::Arc;
+use std::sync::{Arc, LazyLock};
 
 use anyhow::Result;
 use revisum_core::address::Locator;
@@ -9,11 +9,10 @@ use revisum_core::board::{Before, Board};
 use revisum_core::compare::in_common;
 use revisum_core::isolate::{Case, advise, differences};
 use revisum_core::journal::{JobEntry, Plan};
-use revisum_core::locate::{locate_run, locator_of, same_cells, stopgap, trusted_map, words_of_again};
+use revisum_core::locate::{locate_run, locator_of, stopgap, trusted_locator, trusted_map, words_of_again};
 use revisum_core::ports::{History, Machine};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
-use revisum_report::Language;
 use revisum_sim::{shipped, shipped_names};
 
 use super::action::View;
@@ -23,7 +22,7 @@ use super::state::{App, BenchMachine, Compared, Facts, Located, Overlay, Pick, R
 use crate::data_dir::DataDir;
 use crate::look::Look;
 use crate::rates::{Rated, measure_in_background};
-use crate::records::{Job, Ledger, Recorded, RunSummary, Standing, Which, find_run, list_jobs, list_runs, read_run};
+use crate::records::{Job, Ledger, Recorded, RunSummary, Standing, Which, find_run, find_runs, list_jobs, read_run};
 use crate::reports::{self, Report, Source, read_shop};
 use crate::runner::{Order, RunHandle, fresh_seed, start};
 use crate::{recipe_file, wall_time};
@@ -92,6 +91,9 @@ impl Workshop {
 
     /// A run that broke off was never noted in its job: the newest run of this machine is, when it has no end.
     fn adopt_broken_off(&mut self) -> Result<()> {
+        if !self.job.is_latest(&self.data.jobs()) {
+            return Ok(());
+        }
         // Without a ledger nothing is known of runs that the job does not name.
         let Ok(ledger) = Ledger::open(&self.data.ledger(), &self.data.runs()) else { return Ok(()) };
         let machine = self.machine.firmware.facts().machine;
@@ -99,7 +101,8 @@ impl Workshop {
         let own = |run: &&RunSummary| run.machine == machine && run.simulated == self.machine.is_simulated();
         let Some(newest) = runs.iter().find(own).filter(|run| run.outcome == "interrupted") else { return Ok(()) };
         let later = self.job.runs().all(|run| run.state.begin.wall_ms < newest.wall_ms);
-        if later && !self.job.state().runs.contains(&newest.id) {
+        let begun = newest.wall_ms >= self.job.state().opened_ms;
+        if later && begun && !self.job.state().runs.contains(&newest.id) {
             self.job.ran(&newest.id)?;
         }
         Ok(())
@@ -239,7 +242,6 @@ impl Workshop {
                 app.jobs = list_jobs(&self.data.jobs());
                 Ok(())
             }
-            Effect::DecideAll(entries) => self.decide_all(app, entries),
             Effect::Mark { module, mark } => self.mark(app, &module, &mark),
             Effect::Locate => {
                 self.locate(app);
@@ -248,10 +250,7 @@ impl Workshop {
             Effect::ListLogs => self.list_logs(app),
             Effect::OpenLog(id) => self.open_log(app, &id),
             Effect::Compare(ids) => self.compare(app, &ids),
-            Effect::MakeReport => self.report(app).map(|report| {
-                app.language = Language::tagged(report.document.language);
-                app.report = Some(Arc::new(report.document));
-            }),
+            Effect::MakeReport => self.report(app).map(|report| app.report = Some(Arc::new(report.document))),
             Effect::WriteReport => self.write_report(app),
             Effect::Redraw => Ok(()),
         };
@@ -351,7 +350,11 @@ impl Workshop {
         self.decide(app, JobEntry::Reseated { modules })
     }
 
+    /// Writes something down; a module that is borrowed lies on the table from now on.
     fn decide(&mut self, app: &mut App, entry: JobEntry) -> Result<()> {
+        if let (JobEntry::Borrowed { module, .. }, Some(hands)) = (&entry, &self.machine.hands) {
+            hands.lend(&module.serial).map_err(|reason| anyhow::anyhow!("It cannot be borrowed: {reason}."))?;
+        }
         self.job.decide(entry)?;
         app.facts = self.facts();
         Ok(())
@@ -402,22 +405,8 @@ impl Workshop {
             location.limits.insert(0, words.to_owned());
         }
         let stopgap = stopgap(state, &location);
-        let again = self.again();
+        let again = words_of_again(&self.job.same_cells(), &|serial| self.job.name_of(serial));
         Some(Arc::new(Located { state: Arc::new(state.clone()), again, location, stopgap }))
-    }
-
-    /// Cells that failed in several runs of this job, in a sentence.
-    fn again(&self) -> Option<String> {
-        let runs: Vec<(&RunState, Locator)> = self
-            .job
-            .runs()
-            .filter(|run| run.state.has_errors())
-            .map(|run| {
-                (&run.state, locator_of(&run.state.begin, trusted_map(&run.state, self.job.states()).ok().flatten()))
-            })
-            .collect();
-        let cells = same_cells(runs.iter().map(|(state, locator)| (*state, locator)));
-        words_of_again(&cells, &|serial| self.job.name_of(serial))
     }
 
     /// What is there now is what the next look is compared with.
@@ -458,18 +447,6 @@ impl Workshop {
         Ok(())
     }
 
-    /// Writes several things down; where a module was borrowed, it lies on the table from now on.
-    fn decide_all(&mut self, app: &mut App, entries: Vec<JobEntry>) -> Result<()> {
-        for entry in entries {
-            if let (JobEntry::Borrowed { module, .. }, Some(hands)) = (&entry, &self.machine.hands) {
-                hands.lend(&module.serial).map_err(|reason| anyhow::anyhow!("It cannot be borrowed: {reason}."))?;
-            }
-            self.job.decide(entry)?;
-        }
-        app.facts = self.facts();
-        Ok(())
-    }
-
     fn report(&self, app: &App) -> Result<Report> {
         let shop = read_shop(&self.data.shop(), false)?;
         let source = Source { job: &self.job, case: app.facts.case.as_ref(), advice: app.facts.advice.as_ref() };
@@ -486,19 +463,8 @@ impl Workshop {
 
     fn list_logs(&self, app: &mut App) -> Result<()> {
         let find = if app.view == View::Logs { app.find.value() } else { "" };
-        // Where no ledger can be kept the journals themselves are read.
-        match Ledger::open(&self.data.ledger(), &self.data.runs()) {
-            Ok(ledger) => {
-                (app.logs, app.log_count) = ledger.find(find, MOST_LISTED)?;
-                app.unreadable = ledger.unreadable()?;
-            }
-            Err(_) => {
-                let words: Vec<String> = find.to_lowercase().split_whitespace().map(str::to_owned).collect();
-                (app.logs, app.unreadable) = list_runs(&self.data.runs())?;
-                app.logs.retain(|run| words.iter().all(|word| run.text.contains(word)));
-                app.log_count = app.logs.len() as u64;
-            }
-        }
+        let found = find_runs(&self.data, find, MOST_LISTED)?;
+        (app.logs, app.log_count, app.unreadable) = (found.runs, found.count, found.unreadable);
         app.log = app.log.min(app.logs.len().saturating_sub(1));
         Ok(())
     }
@@ -507,8 +473,7 @@ impl Workshop {
         let mut runs = ids.iter().map(|id| read_run(&find_run(&self.data.runs(), id)?)).collect::<Result<Vec<_>>>()?;
         runs.sort_by_key(|run| run.state.begin.wall_ms);
         let states = || runs.iter().map(|run| &run.state);
-        let locators: Vec<Locator> =
-            states().map(|run| locator_of(&run.begin, trusted_map(run, states()).ok().flatten())).collect();
+        let locators: Vec<Locator> = states().map(|run| trusted_locator(run, states())).collect();
         let pairs: Vec<(&RunState, &Locator)> = states().zip(&locators).collect();
         let in_common = in_common(&pairs);
         app.compared = Some(Arc::new(Compared { runs, in_common }));
@@ -558,9 +523,13 @@ fn laptop(board: &Board) -> Option<bool> {
     board.modules().any(|(_, module)| large(&module.form)).then_some(false)
 }
 
+/// The machines of the workshop: their files are read once, not at every look at the facts.
 fn bench_machines() -> Vec<BenchMachine> {
-    let specs = shipped_names().filter_map(|name| shipped(name)?.ok());
-    specs.map(|spec| BenchMachine { name: spec.name, title: spec.title, complaint: spec.complaint }).collect()
+    static MACHINES: LazyLock<Vec<BenchMachine>> = LazyLock::new(|| {
+        let specs = shipped_names().filter_map(|name| shipped(name)?.ok());
+        specs.map(|spec| BenchMachine { name: spec.name, title: spec.title, complaint: spec.complaint }).collect()
+    });
+    MACHINES.clone()
 }
 
 fn trial(recorded: &Recorded) -> Option<Trial> {

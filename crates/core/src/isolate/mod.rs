@@ -29,7 +29,7 @@ pub use exchange::{Answer, CaseError, answer, answer_case, answer_with};
 pub use intake::{QUESTIONS, Question, answer_named, tilt};
 pub use moves::{Move, moves};
 pub use outcome::{
-    Disposition, WHEN_CLEAN, answer_words, contradictions, dispositions, gone_and_kept, to_do, what_stays,
+    Disposition, Shown, WHEN_CLEAN, answer_words, contradictions, dispositions, gone_and_kept, shown, to_do, what_stays,
 };
 pub use plan::{Advice, Forecast, Proposal, Reason, Verdict, advise, forecast};
 pub use posterior::{Odds, odds};

@@ -106,15 +106,30 @@ pub fn answer_words(case: &Case, named: &[Odds], reason: Reason, name: &dyn Fn(&
     }
 }
 
-/// What the runs themselves show: how many failed with the suspect in play, and the longest that was clean without it.
-fn why(case: &Case, suspect: &Suspect) -> String {
+/// What the runs themselves show of a suspect.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Shown {
+    /// Runs that failed while it could show.
+    pub failed: u64,
+    /// Passes of the longest run that was clean while it could not; nothing where there was none.
+    pub clean_passes: Option<f64>,
+}
+
+/// How many runs failed with the suspect in play, and the longest that was clean without it.
+pub fn shown(case: &Case, suspect: &Suspect) -> Shown {
     let runs = || case.runs.iter().filter(|run| !run.struck);
     let failed = runs().filter(|run| run.failed() && in_play(case, suspect, run)).count() as u64;
     let without = runs().filter(|run| !run.failed() && !in_play(case, suspect, run)).map(|run| run.passes);
+    Shown { failed, clean_passes: without.reduce(f64::max) }
+}
+
+fn why(case: &Case, suspect: &Suspect) -> String {
+    let Shown { failed, clean_passes } = shown(case, suspect);
+    let runs = || case.runs.iter().filter(|run| !run.struck);
     let passes = |passes: Option<f64>| {
         passes.map_or_else(String::new, |passes| format!(" ({:.0} passes in the longest such run)", passes.floor()))
     };
-    let clean = passes(without.reduce(f64::max));
+    let clean = passes(clean_passes);
     let failed = counted(failed, "run");
     match suspect {
         Suspect::NoPart => {

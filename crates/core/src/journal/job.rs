@@ -245,6 +245,8 @@ pub enum JobEntry {
 pub struct JobState {
     /// Machine.
     pub machine: String,
+    /// Milliseconds since 1970 when it was begun.
+    pub opened_ms: i64,
     /// Every module seen, in the order of first sight.
     pub modules: Vec<Module>,
     /// Every fitting written down, in order: what was touched when matters.
@@ -285,7 +287,10 @@ impl JobState {
     /// Takes one more record.
     pub fn apply(&mut self, entry: &JobEntry) {
         match entry {
-            JobEntry::Opened { machine, .. } => self.machine.clone_from(machine),
+            JobEntry::Opened { machine, wall_ms, .. } => {
+                self.machine.clone_from(machine);
+                self.opened_ms = *wall_ms;
+            }
             JobEntry::Seen { module } => match self.modules.iter_mut().find(|known| known.serial == module.serial) {
                 Some(known) => *known = module.clone(),
                 None => self.modules.push(module.clone()),

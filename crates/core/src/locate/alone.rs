@@ -4,8 +4,8 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
-use super::map_of;
-use crate::address::{AddressMap, KnownWord, MapFile};
+use super::{locator_of, map_of};
+use crate::address::{AddressMap, KnownWord, Locator, MapFile};
 use crate::board::{Board, slot_named};
 use crate::run_state::RunState;
 use crate::units::PhysAddr;
@@ -106,6 +106,12 @@ pub fn trusted_map<'a>(
         Judgement::Refuted => Err(Refuted),
         Judgement::Open | Judgement::Confirmed => Ok(Some(file)),
     }
+}
+
+/// What places the errors of a run: its map as far as other runs of the same machine do not contradict it, else what the firmware tells.
+pub fn trusted_locator<'a>(state: &RunState, runs: impl IntoIterator<Item = &'a RunState>) -> Locator {
+    let own: Vec<&RunState> = runs.into_iter().filter(|run| run.begin.machine == state.begin.machine).collect();
+    locator_of(&state.begin, trusted_map(state, own.iter().copied()).ok().flatten())
 }
 
 /// What known words say of a map.

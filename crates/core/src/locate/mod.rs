@@ -11,7 +11,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::Serialize;
 
 pub use again::{Inside, SameCell, same_cells, words_of_again};
-pub use alone::{Alone, Judgement, Refuted, judge, known_words, trusted_map};
+pub use alone::{Alone, Judgement, Refuted, judge, known_words, trusted_locator, trusted_map};
 pub use foreign::{ForeignErrors, read_foreign};
 pub use groups::{Group, GroupKind, NamedWord, lanes_of};
 pub use stopgap::{Refusal, Stopgap, stopgap};

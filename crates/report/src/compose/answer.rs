@@ -2,7 +2,7 @@
 
 use revisum_core::board::Module;
 use revisum_core::confidence::time_to_show_help;
-use revisum_core::isolate::{Experiment, Odds, Reason, Suspect, Verdict, gone_and_kept};
+use revisum_core::isolate::{Experiment, Odds, Reason, Shown, Suspect, Verdict, gone_and_kept, shown};
 use revisum_core::run_state::Outcome;
 use revisum_core::units::{bytes_text, duration_text};
 
@@ -19,7 +19,7 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         }
         Some((Verdict::NothingToFind, _)) => {
             let worth: Vec<String> = words.worth().into_iter().collect();
-            let key = if worth.is_empty() { "verdict-nothing" } else { "verdict-clean" };
+            let key = if worth.is_empty() { "verdict-unfinished" } else { "verdict-clean" };
             (texts.say(key), false, worth, vec![texts.say("do-clean-next")])
         }
         Some((Verdict::Done { named, reason }, _)) => words.done(named, *reason),
@@ -122,18 +122,7 @@ impl Words<'_> {
     /// What the runs themselves show: how many failed with it, and the longest that was clean without it.
     fn why(&self, suspect: &Suspect) -> String {
         let texts = self.texts;
-        let with = |run: &&revisum_core::isolate::RunFact| {
-            let module = |id: &str| run.placement.iter().any(|(_, fitted)| fitted == id);
-            let slot = |wanted: &str| run.placement.iter().any(|(used, _)| used == wanted);
-            match suspect {
-                Suspect::Pair(a, b) => module(a) && module(b),
-                Suspect::Combination(id) => module(id) && self.input.case.channels(&run.placement) > 1,
-                _ => suspect.modules().into_iter().any(module) || suspect.slot().is_some_and(slot),
-            }
-        };
-        let runs = || self.input.case.runs.iter().filter(|run| !run.struck);
-        let failed = runs().filter(|run| run.failed()).filter(with).count() as u64;
-        let longest = runs().filter(|run| !run.failed() && !with(run)).map(|run| run.passes).reduce(f64::max);
+        let Shown { failed, clean_passes: longest } = shown(self.input.case, suspect);
         match suspect {
             Suspect::NoPart => texts.say("why-touched"),
             Suspect::Settings => texts.say("why-settings"),
@@ -192,7 +181,7 @@ impl Words<'_> {
     /// What the longest clean run is worth.
     fn worth(&self) -> Option<String> {
         let clean = self.input.counting().filter(|run| run.outcome == Outcome::Clean).map(|run| run.state.worth());
-        let best = clean.max_by(|a, b| b.ruled_out_interval_s().total_cmp(&a.ruled_out_interval_s()).reverse())?;
+        let best = clean.max_by(|a, b| a.ruled_out_interval_s().total_cmp(&b.ruled_out_interval_s()))?;
         let values = [
             ("time", duration_text(best.seconds).into()),
             ("passes", u64::from(best.passes).into()),

@@ -56,7 +56,8 @@ fn row(input: &Input<'_>, texts: &Texts, number: u32, run: &Ran<'_>, settings: b
 fn result(texts: &Texts, run: &Ran<'_>) -> String {
     let state = run.state;
     let ended = match run.outcome {
-        Outcome::Clean | Outcome::CleanSoFar => "clean",
+        Outcome::Clean => "clean",
+        Outcome::CleanSoFar => "running",
         Outcome::CutShort => "cut-short",
         Outcome::Interrupted => "interrupted",
         Outcome::CheckingFailed => "checking-failed",
