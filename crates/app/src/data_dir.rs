@@ -41,6 +41,11 @@ impl DataDir {
         self.root.join("ledger.sqlite")
     }
 
+    /// What the records know of time.
+    pub fn moments(&self) -> PathBuf {
+        self.root.join("moments.toml")
+    }
+
     /// What the shop wants to have on its reports.
     pub fn shop(&self) -> PathBuf {
         self.root.join("shop.toml")

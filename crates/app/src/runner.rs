@@ -17,7 +17,7 @@ use revisum_core::recipe::Recipe;
 use crate::data_dir::DataDir;
 use crate::rates::Rated;
 use crate::recorder::{Live, Recorder};
-use crate::records::create_run;
+use crate::records::{Moment, create_run, next_moment};
 
 /// Bytes a second that are assumed where nothing could be measured; only progress bars depend on it.
 const GUESSED_RATE: f64 = 5e9;
@@ -91,6 +91,11 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     let _awake = machine.awake.hold();
     let inventory = Inventory::read(&machine.firmware.raw());
     let locator = locator(order, &facts, &inventory);
+    // Simulated time has no dead batteries, and must not disorder real records.
+    let moment = match machine.is_simulated() {
+        true => Moment::default(),
+        false => next_moment(&order.data.moments(), machine.clock.wall_ms()),
+    };
     let (id, writer) = create_run(&order.data.runs(), &facts.machine, machine.clock.wall_ms())?;
     let (sender, entries) = sync_channel::<(u64, Entry)>(QUEUE);
     let begin_ns = machine.clock.now_ns();
@@ -101,7 +106,7 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         });
         // The sender moves in: when it is dropped the recorder writes its last and ends, and the scope with it.
         let mut tell = teller(sender, machine, begin_ns);
-        tell(Entry::Begin(Box::new(begin(order, &facts, &locator, inventory))));
+        tell(Entry::Begin(Box::new(begin(order, moment, &facts, &locator, inventory))));
         let plan = expected(&specs, &order.recipe, &rates, memory.layout().bytes(), workers.len());
         held(order, memory.as_ref(), workers.len(), plan).into_entries().into_iter().for_each(&mut tell);
         let setup = RunSetup {
@@ -152,7 +157,7 @@ fn map_text(order: &Order, facts: &SystemFacts) -> Option<String> {
     MapFile { of, status: MapStatus::Confirmed, map }.text().ok()
 }
 
-fn begin(order: &Order, facts: &SystemFacts, locator: &Locator, inventory: Inventory) -> Begin {
+fn begin(order: &Order, moment: Moment, facts: &SystemFacts, locator: &Locator, inventory: Inventory) -> Begin {
     let clock = &order.machine.clock;
     Begin {
         format: FORMAT_VERSION,
@@ -162,7 +167,9 @@ fn begin(order: &Order, facts: &SystemFacts, locator: &Locator, inventory: Inven
         simulated: order.machine.is_simulated(),
         guest: facts.guest,
         wall_ms: clock.wall_ms(),
-        wall_doubtful: clock.wall_is_doubtful(),
+        wall_doubtful: clock.wall_is_doubtful() || moment.doubtful,
+        boot: moment.boot,
+        after_ms: moment.after_ms,
         seed: order.seed,
         recipe: Some(order.recipe.clone()),
         board: order.board.clone(),

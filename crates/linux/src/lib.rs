@@ -6,7 +6,7 @@ mod awake;
 mod clock;
 mod counters;
 mod firmware;
-mod journal_file;
+mod journal;
 mod pool;
 mod reserve;
 mod sensors;
@@ -16,7 +16,7 @@ mod text_files;
 pub use clock::SystemClock;
 pub use counters::EdacCounters;
 pub use firmware::{FolderError, LinuxFirmware, read_folder, save_folder};
-pub use journal_file::{JournalFile, is_being_written};
+pub use journal::{JournalFile, is_being_written, is_part, open_parts};
 pub use pool::PoolSource;
 pub use sensors::HwmonSensors;
 

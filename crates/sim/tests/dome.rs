@@ -124,3 +124,32 @@ fn a_power_loss_at_any_record_keeps_what_was_synced_and_is_never_clean() {
         }
     }
 }
+
+/// Whatever becomes of sectors that were not synced: all that was synced is read, nothing is read that was not written, and what is lost is said.
+#[test]
+fn sectors_that_arrive_in_any_order_or_not_at_all_spoil_nothing_that_was_synced() {
+    let entries = entries(&dome(), &triage(), 1);
+    for (stops_at, seed) in (1..=entries.len()).zip(1u64..) {
+        let store = CrashStore::default();
+        let mut writer = JournalWriter::new(Box::new(store.clone()) as Box<dyn JournalStore>, "j");
+        let mut synced = 0;
+        for (at, entry) in entries.iter().take(stops_at).enumerate() {
+            writer.append(at as u64, entry.clone()).unwrap();
+            if (at as u64 + seed).is_multiple_of(5) {
+                writer.sync().unwrap();
+                synced = at + 1;
+            }
+        }
+        let mut read = Vec::new();
+        let left = store.after_power_loss_in_disorder(seed);
+        let damage =
+            read_journal::<Entry>(&mut left.as_slice(), |framed| read.push((framed.seq as usize, framed.entry)))
+                .unwrap();
+        let whole = |(seq, entry): &(usize, Entry)| *entry == entries[*seq];
+        assert!(read.iter().all(whole), "nothing is invented");
+        assert!(read.is_sorted_by_key(|(seq, _)| *seq) && read.len() >= synced);
+        assert!(read.iter().take(synced).map(|(seq, _)| *seq).eq(0..synced), "all that was synced");
+        let gap = read.last().is_some_and(|(seq, _)| *seq + 1 > read.len());
+        assert!(!gap || damage.sentence().is_some(), "what is lost is said");
+    }
+}

@@ -68,7 +68,7 @@ fn of_run(
     args: &LocateArgs,
 ) -> Result<(Location, Result<Stopgap, Refusal>, Option<String>)> {
     let recorded = read_run(&find_run(&DataDir::choose(data, None)?.runs(), run)?)?;
-    if let Some(damage) = recorded.damage.sentence() {
+    if let Some(damage) = recorded.trouble() {
         eprintln!("revisum: {damage}");
     }
     if let Some(file) = &args.save_map {

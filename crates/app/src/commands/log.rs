@@ -19,7 +19,7 @@ pub fn log(data: Option<&Path>, args: &LogArgs) -> Result<Exit> {
     let path = find_run(&DataDir::choose(data, None)?.runs(), &args.run)?;
     let recorded = read_run(&path)?;
     let live = recorded.standing == Standing::Running;
-    if let Some(damage) = recorded.damage.sentence() {
+    if let Some(damage) = recorded.trouble() {
         eprintln!("revisum: {damage}");
     }
     let mut out = std::io::stdout().lock();

@@ -9,10 +9,10 @@ use anyhow::{Context, Result};
 use revisum_core::text::cleaned;
 use rusqlite::{Connection, OptionalExtension as _, Row, params, params_from_iter};
 
-use super::runs::{Recorded, RunSummary, Standing, journals, read_run, summary};
+use super::runs::{Recorded, RunSummary, Standing, journals, read_line, summary};
 
 /// Changes when the tables do: a ledger of another version is built again.
-const VERSION: i64 = 1;
+const VERSION: i64 = 2;
 /// Journals taken in one transaction.
 const BATCH: usize = 500;
 /// The shortest word that the index of three-letter pieces can find.
@@ -20,9 +20,9 @@ const PIECE: usize = 3;
 
 const TABLES: &str = "
     DROP TABLE IF EXISTS runs; DROP TABLE IF EXISTS modules; DROP TABLE IF EXISTS bad; DROP TABLE IF EXISTS words; DROP TABLE IF EXISTS folder;
-    CREATE TABLE runs (id TEXT PRIMARY KEY, outcome TEXT, started TEXT, errors INTEGER, machine TEXT, simulated INTEGER, wall_ms INTEGER,
+    CREATE TABLE runs (id TEXT PRIMARY KEY, outcome TEXT, started TEXT, errors INTEGER, machine TEXT, simulated INTEGER, wall_ms INTEGER, order_ms INTEGER,
         text TEXT, damage TEXT, bytes INTEGER, open INTEGER) WITHOUT ROWID;
-    CREATE INDEX newest ON runs (wall_ms DESC, length(id) DESC, id DESC);
+    CREATE INDEX newest ON runs (order_ms DESC, length(id) DESC, id DESC);
     CREATE TABLE modules (serial TEXT, run TEXT, slot TEXT, errors INTEGER, kind TEXT, mainboard TEXT, PRIMARY KEY (serial, run)) WITHOUT ROWID;
     CREATE TABLE bad (name TEXT PRIMARY KEY, why TEXT, bytes INTEGER) WITHOUT ROWID;
     CREATE TABLE folder (changed_ns INTEGER);
@@ -183,8 +183,8 @@ impl Ledger {
             |row| row.get(0),
         )?;
         let sql = format!(
-            "SELECT id, outcome, started, errors, machine, simulated, wall_ms, text, damage FROM runs {filter} \
-             ORDER BY wall_ms DESC, length(id) DESC, id DESC LIMIT {most}"
+            "SELECT id, outcome, started, errors, machine, simulated, wall_ms, order_ms, text, damage FROM runs {filter} \
+             ORDER BY order_ms DESC, length(id) DESC, id DESC LIMIT {most}"
         );
         let mut found = self.base.prepare(&sql)?;
         let rows = found.query_map(params_from_iter(values.iter()), run_of)?.collect::<rusqlite::Result<_>>()?;
@@ -207,7 +207,7 @@ impl Ledger {
     /// When the ledger cannot be read.
     pub fn life(&self, serial: &str) -> Result<Vec<LifeLine>> {
         let sql = "SELECT run, machine, mainboard, slot, kind, outcome, m.errors, started FROM modules m JOIN runs ON runs.id = m.run \
-                   WHERE serial = ?1 ORDER BY wall_ms, run";
+                   WHERE serial = ?1 ORDER BY order_ms, run";
         let mut found = self.base.prepare(sql)?;
         let line = |row: &Row<'_>| {
             Ok(LifeLine {
@@ -266,8 +266,9 @@ fn run_of(row: &Row<'_>) -> rusqlite::Result<RunSummary> {
         machine: row.get(4)?,
         simulated: row.get(5)?,
         wall_ms: row.get(6)?,
-        text: row.get(7)?,
-        damage: row.get(8)?,
+        order_ms: row.get(7)?,
+        text: row.get(8)?,
+        damage: row.get(9)?,
     })
 }
 
@@ -286,7 +287,7 @@ fn read_all(paths: &[PathBuf]) -> Vec<Result<Recorded>> {
     let threads = std::thread::available_parallelism().map_or(1, usize::from);
     let share = paths.len().div_ceil(threads).max(1);
     std::thread::scope(|scope| {
-        let part = |paths: &'_ [PathBuf]| paths.iter().map(|path| read_run(path)).collect::<Vec<_>>();
+        let part = |paths: &'_ [PathBuf]| paths.iter().map(|path| read_line(path)).collect::<Vec<_>>();
         let parts: Vec<_> = paths.chunks(share).map(|paths| (paths.len(), scope.spawn(move || part(paths)))).collect();
         let broken = |count: usize| (0..count).map(|_| Err(anyhow::anyhow!("it cannot be taken apart"))).collect();
         parts.into_iter().flat_map(|(count, part)| part.join().unwrap_or_else(|_| broken(count))).collect()
@@ -308,19 +309,22 @@ fn take_one(base: &Connection, path: &Path, recorded: Result<Recorded>) -> Resul
     };
     let run = summary(&recorded);
     let open = recorded.standing == Standing::Running;
-    base.prepare_cached("INSERT INTO runs VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11)")?.execute(params![
-        name,
-        run.outcome,
-        run.started,
-        run.errors as i64,
-        run.machine,
-        run.simulated,
-        run.wall_ms,
-        run.text,
-        run.damage,
-        bytes,
-        open
-    ])?;
+    base.prepare_cached("INSERT INTO runs VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11, ?12)")?.execute(
+        params![
+            name,
+            run.outcome,
+            run.started,
+            run.errors as i64,
+            run.machine,
+            run.simulated,
+            run.wall_ms,
+            run.order_ms,
+            run.text,
+            run.damage,
+            bytes,
+            open
+        ],
+    )?;
     base.prepare_cached("INSERT INTO words VALUES (?1, ?2)")?.execute(params![name, run.text])?;
     let state = &recorded.state;
     for (slot, module) in state.begin.board.modules().filter(|(_, module)| !module.serial.is_empty()) {

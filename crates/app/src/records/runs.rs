@@ -1,15 +1,14 @@
 //! Journals of runs.
 
-use std::fs::File;
-use std::io::BufReader;
+use std::io::BufRead;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result, anyhow};
 use jiff::tz::TimeZone;
-use revisum_core::journal::{Damage, Entry, JournalWriter, read_journal};
+use revisum_core::journal::{Damage, Entry, Framed, JournalWriter, read_brief, read_journal};
 use revisum_core::run_state::{Outcome, RunState};
 use revisum_core::text::cleaned;
-use revisum_linux::{JournalFile, is_being_written};
+use revisum_linux::{JournalFile, is_being_written, open_parts};
 use serde::Serialize;
 
 use crate::exit::WrongUse;
@@ -59,6 +58,14 @@ pub struct Recorded {
     pub standing: Standing,
 }
 
+impl Recorded {
+    /// What could not be read or understood, in a sentence or two.
+    pub fn trouble(&self) -> Option<String> {
+        let all: Vec<String> = self.state.begin.newer().into_iter().chain(self.damage.sentence()).collect();
+        (!all.is_empty()).then(|| all.join(" "))
+    }
+}
+
 /// One line of the list of runs.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct RunSummary {
@@ -77,6 +84,9 @@ pub struct RunSummary {
     /// Start in milliseconds since 1970.
     #[serde(skip)]
     pub wall_ms: i64,
+    /// What the list is put in order by: the start, but after what was recorded before it.
+    #[serde(skip)]
+    pub order_ms: i64,
     /// What to search in.
     #[serde(skip)]
     pub text: String,
@@ -113,9 +123,23 @@ pub fn create_run(folder: &Path, machine: &str, wall_ms: i64) -> Result<(String,
 /// # Errors
 /// When it cannot be opened, or holds no record of a run at all.
 pub fn read_run(path: &Path) -> Result<Recorded> {
-    let file = File::open(path).with_context(|| format!("{} cannot be opened", path.display()))?;
+    read(path, |source, take| read_journal(source, take))
+}
+
+/// Reads of one journal what a list shows of it: not its progress, not its samples.
+///
+/// # Errors
+/// As [`read_run`].
+pub(super) fn read_line(path: &Path) -> Result<Recorded> {
+    read(path, |source, take| read_brief(source, take))
+}
+
+type Take<'a> = &'a mut dyn FnMut(Framed<Entry>);
+
+fn read(path: &Path, reader: fn(&mut dyn BufRead, Take<'_>) -> std::io::Result<Damage>) -> Result<Recorded> {
+    let mut source = open_parts(path).with_context(|| format!("{} cannot be opened", path.display()))?;
     let mut state = RunState::default();
-    let damage = read_journal::<Entry>(&mut BufReader::new(file), |framed| state.apply(&framed))
+    let damage = reader(&mut *source, &mut |framed| state.apply(&framed))
         .with_context(|| format!("{} cannot be read", path.display()))?;
     if state.records == 0 {
         let why = damage.sentence().unwrap_or_else(|| "It is empty.".to_owned());
@@ -136,12 +160,12 @@ pub fn read_run(path: &Path) -> Result<Recorded> {
 pub fn list_runs(folder: &Path) -> Result<(Vec<RunSummary>, Vec<String>)> {
     let (mut runs, mut unreadable) = (Vec::new(), Vec::new());
     for path in journals(folder)? {
-        match read_run(&path) {
+        match read_line(&path) {
             Ok(recorded) => runs.push(summary(&recorded)),
             Err(error) => unreadable.push(cleaned(&format!("{error:#}"), 300)),
         }
     }
-    runs.sort_by(|a, b| b.wall_ms.cmp(&a.wall_ms).then_with(|| natural(&b.id).cmp(&natural(&a.id))));
+    runs.sort_by(|a, b| b.order_ms.cmp(&a.order_ms).then_with(|| natural(&b.id).cmp(&natural(&a.id))));
     Ok((runs, unreadable))
 }
 
@@ -153,7 +177,7 @@ pub fn runs_of_machine(folder: &Path, machine: &str) -> Result<Vec<RunState>> {
     let read = journals(folder)?.into_iter().filter_map(|path| read_run(&path).ok());
     let mut runs: Vec<RunState> =
         read.map(|recorded| recorded.state).filter(|state| state.begin.machine == machine).collect();
-    runs.sort_by_key(|state| state.begin.wall_ms);
+    runs.sort_by_key(|state| state.begin.order_ms());
     Ok(runs)
 }
 
@@ -199,8 +223,9 @@ pub(super) fn summary(recorded: &Recorded) -> RunSummary {
         machine,
         simulated: begin.simulated,
         wall_ms: begin.wall_ms,
+        order_ms: begin.order_ms(),
         text,
-        damage: recorded.damage.sentence(),
+        damage: recorded.trouble(),
     }
 }
 

@@ -100,8 +100,8 @@ impl Workshop {
         let (runs, _) = ledger.find(&machine, MOST_LOOKED_AT)?;
         let own = |run: &&RunSummary| run.machine == machine && run.simulated == self.machine.is_simulated();
         let Some(newest) = runs.iter().find(own).filter(|run| run.outcome == "interrupted") else { return Ok(()) };
-        let later = self.job.runs().all(|run| run.state.begin.wall_ms < newest.wall_ms);
-        let begun = newest.wall_ms >= self.job.state().opened_ms;
+        let later = self.job.runs().all(|run| run.state.begin.order_ms() < newest.order_ms);
+        let begun = newest.order_ms >= self.job.state().opened_ms;
         if later && begun && !self.job.state().runs.contains(&newest.id) {
             self.job.ran(&newest.id)?;
         }
@@ -471,7 +471,7 @@ impl Workshop {
 
     fn compare(&self, app: &mut App, ids: &[String]) -> Result<()> {
         let mut runs = ids.iter().map(|id| read_run(&find_run(&self.data.runs(), id)?)).collect::<Result<Vec<_>>>()?;
-        runs.sort_by_key(|run| run.state.begin.wall_ms);
+        runs.sort_by_key(|run| run.state.begin.order_ms());
         let states = || runs.iter().map(|run| &run.state);
         let locators: Vec<Locator> = states().map(|run| trusted_locator(run, states())).collect();
         let pairs: Vec<(&RunState, &Locator)> = states().zip(&locators).collect();
@@ -483,7 +483,7 @@ impl Workshop {
 
     fn open_log(&self, app: &mut App, id: &str) -> Result<()> {
         let recorded = read_run(&find_run(&self.data.runs(), id)?)?;
-        if let Some(damage) = recorded.damage.sentence() {
+        if let Some(damage) = recorded.trouble() {
             app.overlay = Some(Overlay::Notice(damage));
         }
         app.opened = Some(Arc::new(recorded));

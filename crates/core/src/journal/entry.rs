@@ -27,6 +27,10 @@ pub struct Begin {
     pub wall_ms: i64,
     /// The machine's clock is plainly wrong.
     pub wall_doubtful: bool,
+    /// Number of this start of a machine among those with these records; 0 when unknown.
+    pub boot: u64,
+    /// The run began after this, whatever the clock says, in milliseconds since 1970; 0 when unknown.
+    pub after_ms: i64,
     /// Seed of all random words and of the place of the planted words.
     pub seed: u64,
     /// What runs.
@@ -49,6 +53,21 @@ pub struct Begin {
     pub encrypted: bool,
     /// Why attributions to slots are as sure as they are.
     pub attribution: String,
+}
+
+impl Begin {
+    /// What runs are put in order by: the clock, but never before what was recorded already.
+    pub fn order_ms(&self) -> i64 {
+        if self.after_ms == 0 { self.wall_ms } else { self.wall_ms.max(self.after_ms.saturating_add(1)) }
+    }
+
+    /// Said when a newer program wrote the journal.
+    pub fn newer(&self) -> Option<String> {
+        let format = self.format;
+        (format > super::FORMAT_VERSION).then(|| {
+            format!("A newer program wrote this journal (format {format}): it is shown as far as it is understood.")
+        })
+    }
 }
 
 /// What is held for the run.

@@ -198,6 +198,7 @@ fn app(with_errors: bool, over: bool) -> App {
         machine: "dome-1".into(),
         simulated: true,
         wall_ms: 1_933_766_160_000,
+        order_ms: 1_933_766_160_000,
         text: String::new(),
         damage: None,
     }];
