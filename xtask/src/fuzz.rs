@@ -1,4 +1,4 @@
-//! Foreign bytes thrown at everything that reads firmware: all targets at the same time, each for so many seconds.
+//! Foreign bytes thrown at everything that reads firmware, logs and journals: all targets at the same time, each for so many seconds.
 
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
@@ -14,7 +14,7 @@ pub struct FuzzArgs {
     pub seconds: u32,
 }
 
-const TARGETS: [&str; 3] = ["tables", "spd", "logs"];
+const TARGETS: [&str; 4] = ["tables", "spd", "logs", "journal"];
 const TRIPLE: &str = "x86_64-unknown-linux-gnu";
 /// What lets the driver see which code an input reaches; the stable compiler has it under these names.
 const COVERAGE: &str = "--cfg fuzzing -Cpasses=sancov-module -Cllvm-args=-sanitizer-coverage-level=4 \
@@ -29,6 +29,25 @@ const LOG: &str = "EDAC MC0: 3 CE memory read error on CPU_DIMM_B1 (channel:1 sl
     mce: [Hardware Error]: CPU 0: Machine Check: 0 Bank 7: 8c00004000010091\n\
     mce: [Hardware Error]: TSC 0 ADDR 3ea4fb600\nMemory failure: 0x3ea4fb: recovery action for x\n\
     000000001000-00000009fbff System RAM\n";
+
+/// Records of a run and of a job; the target adds their checksums.
+const RUN: &str = r#"{"journal":"j","seq":0,"t_ms":0,"record":"begin","format":1,"machine":"m","wall_ms":5,"recipe":{"depth":"triage","tests":["random"],"passes":1}}
+{"journal":"j","seq":1,"t_ms":1,"record":"held","bytes":4096,"ranges":[["0x1000","0x2000"]],"cores":1,"expected":[["random",1.5]]}
+{"journal":"j","seq":2,"t_ms":2,"record":"test-began","pass":1,"test":"random"}
+{"journal":"j","seq":3,"t_ms":3,"record":"progress","pass":1,"test":"random","element":1,"done":9,"test_done":9,"test_ns":9,"test_ppm":9}
+{"journal":"j","seq":4,"t_ms":4,"record":"errors","pass":1,"test":"random","tally":{"words":1,"lanes":[[19,1,0]],"places":{"shift":21,"counts":[[3,1]]},"slots":{"B1":1},"kinds":{"recurring":1},"cores":[[0,1]],"samples":[]}}
+{"journal":"j","seq":5,"t_ms":5,"record":"paused"}
+{"journal":"j","seq":6,"t_ms":6,"record":"resumed"}
+{"journal":"j","seq":7,"t_ms":7,"record":"heat","sensor":"s","celsius":41.5}
+{"journal":"j","seq":8,"t_ms":8,"record":"test-ended","pass":1,"test":"random","finished":true,"errors":1,"bytes_swept":4096,"sweep_ns":5}
+{"journal":"j","seq":9,"t_ms":9,"record":"pass-ended","pass":1,"complete":true,"seconds":0.5}
+{"journal":"j","seq":10,"t_ms":9,"record":"ended","reason":"completed"}
+"#;
+const JOB: &str = r#"{"journal":"j","seq":0,"t_ms":0,"record":"opened","format":1,"machine":"m","wall_ms":5}
+{"journal":"j","seq":1,"t_ms":0,"record":"fitted","fitting":{"placement":[["A1","S1"],["B1","S2"]]}}
+{"journal":"j","seq":2,"t_ms":0,"record":"ran","run":"r"}
+{"journal":"j","seq":3,"t_ms":0,"record":"struck","run":"r","reason":"x"}
+"#;
 
 /// Builds the targets and runs them.
 ///
@@ -78,6 +97,8 @@ fn seed(folder: &Path) -> Result<()> {
         std::fs::create_dir_all(folder.join("corpus").join(target))?;
     }
     std::fs::write(folder.join("corpus/logs/lines"), LOG)?;
+    std::fs::write(folder.join("corpus/journal/run"), RUN)?;
+    std::fs::write(folder.join("corpus/journal/job"), JOB)?;
     for machine in ["dome-1", "stacker", "radio"] {
         let saved = folder.join("saved").join(machine);
         save(machine, &saved)?;

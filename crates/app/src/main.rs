@@ -9,6 +9,7 @@ mod data_dir;
 mod earlier;
 mod exit;
 mod look;
+mod plain;
 mod rates;
 mod recipe_file;
 mod recorder;
@@ -25,7 +26,7 @@ fn main() -> ExitCode {
     match commands::dispatch(cli::parse()) {
         Ok(exit) => exit.into(),
         Err(error) => {
-            eprintln!("revisum: {error:#}");
+            crate::tell!("revisum: {error:#}");
             exit::code_of(&error).into()
         }
     }

@@ -10,9 +10,11 @@ fn lengths() -> impl Iterator<Item = u64> {
     (1u64..).map(|number| number.wrapping_mul(0x9e37_79b9_7f4a_7c15) >> 40)
 }
 
+/// As many kills as are asked for, else twenty.
 #[test]
-fn twenty_kills_leave_twenty_interrupted_runs() {
-    for (round, random) in lengths().take(20).enumerate() {
+fn every_kill_leaves_an_interrupted_run() {
+    let kills = std::env::var("REVISUM_KILLS").map_or(20, |kills| kills.parse().unwrap());
+    for (round, random) in lengths().take(kills).enumerate() {
         let data = tempfile::tempdir().unwrap();
         let mut child = spawn(data.path(), &["check", "--memory", "6M", "--passes", "1000000", "--json"]);
         let journal = common::journal(data.path());
@@ -25,6 +27,7 @@ fn twenty_kills_leave_twenty_interrupted_runs() {
         child.kill().unwrap();
         child.wait().unwrap();
         let left = std::fs::read(&journal).unwrap();
+        // Records are only ever added; the space behind them is filled up, and then stays.
         assert!(left.starts_with(&seen), "what was once written stays, round {round}");
         let (code, logs) = run_json(data.path(), &["logs", "--json"]);
         assert_eq!((code, &logs["runs"][0]["outcome"]), (0, &json!("interrupted")), "round {round}");
@@ -45,4 +48,31 @@ fn a_killed_run_tells_the_errors_that_it_had_found() {
     let (_, logs) = run_json(data.path(), &["logs", "--json"]);
     assert_eq!(logs["runs"][0]["outcome"], json!("interrupted"));
     assert!(logs["runs"][0]["errors"].as_u64().unwrap() > 0);
+}
+
+/// The medium is full at every length that the journal can have: the run's result is complete and exact, and says that it was not recorded.
+#[test]
+fn a_full_medium_at_any_length_changes_no_result() {
+    let limited = |blocks: Option<u32>| {
+        let data = tempfile::tempdir().unwrap();
+        let program = command(data.path(), &["check", "--sim", "dome-1", "--json"]);
+        let limit = blocks.map_or_else(|| "unlimited".to_owned(), |blocks| blocks.to_string());
+        // A program that ignores the signal is refused the write, as on a full medium.
+        let mut shell = std::process::Command::new("bash");
+        shell.args(["-c", &format!("trap '' XFSZ; ulimit -f {limit}; exec \"$0\" \"$@\"")]);
+        let output = shell.arg(program.get_program()).args(program.get_args()).output().unwrap();
+        let mut result: serde_json::Value = serde_json::from_slice(&output.stdout).unwrap();
+        let told = String::from_utf8_lossy(&output.stderr).contains("not recorded");
+        let result = result.as_object_mut().unwrap();
+        // What differs is where it was recorded.
+        result.retain(|name, _| !["journal", "recorded"].contains(&name.as_str()));
+        (output.status.code(), result.clone(), told)
+    };
+    let whole = limited(None);
+    assert!(!whole.2);
+    for blocks in 0..40 {
+        let (code, result, told) = limited(Some(blocks));
+        assert_eq!((code, &result), (whole.0, &whole.1), "{blocks} KiB");
+        assert!(told || blocks > 20, "{blocks} KiB: not told");
+    }
 }

@@ -164,10 +164,31 @@ pub struct RunState {
     pub paused_at_ms: Option<u64>,
 }
 
+/// A journal may hold any number: a count then stays at the highest there is.
+trait Count: Copy {
+    fn plus(self, by: Self) -> Self;
+}
+
+impl Count for u32 {
+    fn plus(self, by: Self) -> Self {
+        self.saturating_add(by)
+    }
+}
+
+impl Count for u64 {
+    fn plus(self, by: Self) -> Self {
+        self.saturating_add(by)
+    }
+}
+
+fn raise<T: Count>(count: &mut T, by: impl std::borrow::Borrow<T>) {
+    *count = count.plus(*by.borrow());
+}
+
 impl RunState {
     /// Takes one more record.
     pub fn apply(&mut self, framed: &Framed<Entry>) {
-        self.records += 1;
+        raise(&mut self.records, 1u64);
         self.t_ms = self.t_ms.max(framed.t_ms);
         match &framed.entry {
             Entry::Begin(begin) => self.apply_begin(&framed.journal, begin),
@@ -186,24 +207,24 @@ impl RunState {
             Entry::Planted { caught: false, .. } => self.plants_missed += 1,
             Entry::Moved { ranges, bytes } => {
                 self.moved = joined(&self.moved, ranges);
-                self.void_bytes += bytes;
+                raise(&mut self.void_bytes, bytes);
             }
             Entry::Uncorrected { address, bytes, .. } => {
-                self.void_bytes += bytes;
-                self.hardware.uncorrected += 1;
+                raise(&mut self.void_bytes, bytes);
+                raise(&mut self.hardware.uncorrected, 1u64);
                 self.note_place(address.map_or_else(|| "at an unknown address".into(), |at: PhysAddr| at.to_string()));
             }
             Entry::Corrected { label, corrected, uncorrected } => {
-                self.hardware.corrected += corrected;
-                self.hardware.uncorrected += uncorrected;
+                raise(&mut self.hardware.corrected, corrected);
+                raise(&mut self.hardware.uncorrected, uncorrected);
                 self.note_place(label.clone());
             }
             Entry::Miscalculated { test, numbers, .. } => {
-                self.miscalculated += numbers;
+                raise(&mut self.miscalculated, numbers);
                 self.first_error_ms.get_or_insert(framed.t_ms);
-                self.test(test).errors += numbers;
+                raise(&mut self.test(test).errors, numbers);
                 let pass = self.pass;
-                self.test(test).cell(pass).errors += numbers;
+                raise(&mut self.test(test).cell(pass).errors, numbers);
             }
             Entry::Extended { passes } => self.added_passes = *passes,
             Entry::Heat { sensor, celsius } => {
@@ -217,7 +238,7 @@ impl RunState {
             Entry::Resumed => self.resume(framed.t_ms),
             Entry::TestEnded(end) => self.apply_test_end(end),
             Entry::PassEnded { complete: true, seconds, .. } => {
-                self.full_passes += 1;
+                raise(&mut self.full_passes, 1u32);
                 self.full_pass_seconds += seconds;
             }
             Entry::PassEnded { complete: false, .. } => {}
@@ -253,15 +274,15 @@ impl RunState {
         }
         self.errors.merge(&report.tally, MOST_SAMPLES);
         let test = self.test(&report.test);
-        test.errors += words;
-        test.cell(report.pass).errors += words;
+        raise(&mut test.errors, words);
+        raise(&mut test.cell(report.pass).errors, words);
     }
 
     fn apply_test_end(&mut self, end: &TestEnd) {
         let test = self.test(&end.test);
-        test.passes += u32::from(end.finished);
-        test.bytes_swept += end.bytes_swept;
-        test.sweep_ns += end.sweep_ns;
+        raise(&mut test.passes, u32::from(end.finished));
+        raise(&mut test.bytes_swept, end.bytes_swept);
+        raise(&mut test.sweep_ns, end.sweep_ns);
         let cell = test.cell(end.pass);
         (cell.bytes_swept, cell.sweep_ns, cell.finished) = (end.bytes_swept, end.sweep_ns, Some(end.finished));
     }
@@ -269,7 +290,7 @@ impl RunState {
     fn resume(&mut self, t_ms: u64) {
         self.paused = false;
         if let Some(since) = self.paused_at_ms.take() {
-            self.paused_ms += t_ms.saturating_sub(since);
+            raise(&mut self.paused_ms, t_ms.saturating_sub(since));
         }
     }
 

@@ -30,7 +30,8 @@ impl Default for Timeline {
 impl Timeline {
     /// Counts words that were reported wrong at this time since the start.
     pub fn add_errors(&mut self, t_ms: u64, words: u64) {
-        self.span_at(t_ms).errors += words;
+        let span = self.span_at(t_ms);
+        span.errors = span.errors.saturating_add(words);
     }
 
     /// Notes a temperature at this time since the start.
@@ -52,7 +53,7 @@ impl Timeline {
     fn span_at(&mut self, t_ms: u64) -> &mut Span {
         while t_ms / self.span_ms >= MOST_SPANS as u64 {
             self.spans = self.spans.chunks(2).map(joined).collect();
-            self.span_ms *= 2;
+            self.span_ms = self.span_ms.saturating_mul(2);
         }
         let at = (t_ms / self.span_ms) as usize;
         if self.spans.len() <= at {
@@ -64,7 +65,7 @@ impl Timeline {
 
 fn joined(spans: &[Span]) -> Span {
     let highest = spans.iter().filter_map(|span| span.celsius).max_by(f64::total_cmp);
-    Span { errors: spans.iter().map(|span| span.errors).sum(), celsius: highest }
+    Span { errors: spans.iter().fold(0, |all: u64, span| all.saturating_add(span.errors)), celsius: highest }
 }
 
 #[cfg(test)]

@@ -30,12 +30,12 @@ pub fn board(args: &BoardArgs) -> Result<Exit> {
     let look = if args.mask { look.masked() } else { look };
     if let Some(folder) = &args.save {
         look.save(folder)?;
-        eprintln!("Everything raw is in {}.", folder.display());
+        crate::tell!("Everything raw is in {}.", folder.display());
         if !args.mask {
-            eprintln!("Serial numbers are in it; --mask leaves them out.");
+            crate::tell!("Serial numbers are in it; --mask leaves them out.");
         }
     }
-    let mut out = std::io::stdout().lock();
+    let mut out = crate::plain::stdout();
     if args.json {
         writeln!(out, "{}", as_json(&look))?;
     } else if args.raw {

@@ -82,7 +82,7 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     let id = id.ok_or_else(|| anyhow!("the run ended in an unexpected way; its journal holds what was known"))?;
     let journal = data.runs().join(format!("{id}.journal"));
     if let Some(trouble) = live.trouble() {
-        eprintln!("revisum: {trouble}.");
+        crate::tell!("revisum: {trouble}.");
     }
     let state = live.state();
     tell_result(&state, &journal, args.json)?;
@@ -97,7 +97,7 @@ fn tell_estimate(recipe: &Recipe, machine: &Machine, measured: &Measured) {
     let taking = measured.taking_seconds(bytes);
     let before =
         if taking >= 1.0 { format!("taking the memory about {}, ", duration_text(taking)) } else { String::new() };
-    eprintln!("{before}one pass about {}, {}", duration_text(pass), recipe.end_text());
+    crate::tell!("{before}one pass about {}, {}", duration_text(pass), recipe.end_text());
 }
 
 /// The recipe of the command line: a file's or a depth's, and over it what was given by hand.
@@ -111,7 +111,7 @@ fn recipe(args: &CheckArgs, machine: &Machine, measured: &Measured) -> Result<Re
             let depth = depth.unwrap_or_default();
             let chosen = tests_of(depth);
             if args.tests.is_none() && !chosen.left_out.is_empty() {
-                eprintln!("left out, for want of time at this depth: {}", chosen.left_out.join(", "));
+                crate::tell!("left out, for want of time at this depth: {}", chosen.left_out.join(", "));
             }
             Recipe::with_tests(depth, chosen.tests)
         }
@@ -139,7 +139,7 @@ fn recipe(args: &CheckArgs, machine: &Machine, measured: &Measured) -> Result<Re
 }
 
 fn tell_result(state: &RunState, journal: &Path, json: bool) -> Result<()> {
-    let mut out = std::io::stdout().lock();
+    let mut out = crate::plain::stdout();
     if json {
         serde_json::to_writer(&mut out, &RunResult::new(state, false, journal))?;
         writeln!(out)?;
@@ -165,7 +165,7 @@ impl Teller {
         let state = live.state();
         if state.held.bytes == 0 {
             if self.last_test.is_empty() {
-                eprintln!("taking memory");
+                crate::tell!("taking memory");
                 "taking memory".clone_into(&mut self.last_test);
             }
             return;
@@ -183,7 +183,7 @@ impl Teller {
         if self.terminal {
             eprint!("\r\x1b[K{line}");
         } else if progress.test != self.last_test {
-            eprintln!("{line}");
+            crate::tell!("{line}");
             self.last_test.clone_from(&progress.test);
         }
     }

@@ -39,7 +39,7 @@ pub fn run(data: Option<&Path>, args: &LocateArgs) -> Result<Exit> {
         }
         (None, None) => return Err(WrongUse("name a run, or --errors FILE.csv".to_owned()).into()),
     };
-    let mut out = std::io::stdout().lock();
+    let mut out = crate::plain::stdout();
     if args.json {
         let (written, refused) = match &gap {
             Some(Ok(gap)) => (Some(gap), None),
@@ -69,7 +69,7 @@ fn of_run(
 ) -> Result<(Location, Result<Stopgap, Refusal>, Option<String>)> {
     let recorded = read_run(&find_run(&DataDir::choose(data, None)?.runs(), run)?)?;
     if let Some(damage) = recorded.trouble() {
-        eprintln!("revisum: {damage}");
+        crate::tell!("revisum: {damage}");
     }
     if let Some(file) = &args.save_map {
         let Some(text) = &recorded.state.begin.map else {
@@ -110,7 +110,7 @@ fn judged(given: Option<MapFile>, state: &RunState, known: &[KnownWord]) -> Resu
         Judgement::Open => Ok(Some(file)),
         Judgement::Confirmed => Ok(Some(MapFile { status: MapStatus::Confirmed, ..file })),
         Judgement::Refuted => {
-            eprintln!(
+            crate::tell!(
                 "revisum: THE ADDRESS MAP IS WRONG: {} whose module is known by runs with one module alone do not fall into its slot. \
                  The map is not used.",
                 counted(known.len() as u64, "failing word")
@@ -124,19 +124,19 @@ fn judged(given: Option<MapFile>, state: &RunState, known: &[KnownWord]) -> Resu
 fn tell_learned(state: &RunState, known: &[KnownWord]) {
     let ranges = state.begin.memory.ranges();
     if ranges.is_empty() {
-        eprintln!("learned    nothing: the firmware does not tell at which addresses memory is");
+        crate::tell!("learned    nothing: the firmware does not tell at which addresses memory is");
         return;
     }
     if known.is_empty() {
-        eprintln!(
+        crate::tell!(
             "learned    nothing yet: it takes errors with several modules fitted, and runs of each module alone that show whose they are"
         );
         return;
     }
     let channel = |slot: &Slot| slot.channel.clone().unwrap_or_else(|| slot.id.clone());
     let fitted: Vec<_> = state.begin.board.modules().map(|(slot, _)| (slot.id.clone(), channel(slot))).collect();
-    eprintln!("learned    from {}", counted(known.len() as u64, "word"));
-    learn_layout(known, &fitted, ranges, LEAST_BIT).lines().iter().for_each(|line| eprintln!("           {line}"));
+    crate::tell!("learned    from {}", counted(known.len() as u64, "word"));
+    learn_layout(known, &fitted, ranges, LEAST_BIT).lines().iter().for_each(|line| crate::tell!("           {line}"));
 }
 
 /// Cache lines never spread over two slots.
@@ -146,10 +146,10 @@ const LEAST_BIT: u32 = 6;
 fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {
     let read = read_foreign(&read_text(file)?);
     for line in &read.refused {
-        eprintln!("revisum: {}: {line}", file.display());
+        crate::tell!("revisum: {}: {line}", file.display());
     }
     if read.refused_count > read.refused.len() {
-        eprintln!("revisum: {} more lines were not understood", read.refused_count - read.refused.len());
+        crate::tell!("revisum: {} more lines were not understood", read.refused_count - read.refused.len());
     }
     if read.used == 0 {
         return Err(WrongUse(format!("{} holds no line of address,expected,actual", file.display())).into());

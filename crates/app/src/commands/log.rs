@@ -20,9 +20,9 @@ pub fn log(data: Option<&Path>, args: &LogArgs) -> Result<Exit> {
     let recorded = read_run(&path)?;
     let live = recorded.standing == Standing::Running;
     if let Some(damage) = recorded.trouble() {
-        eprintln!("revisum: {damage}");
+        crate::tell!("revisum: {damage}");
     }
-    let mut out = std::io::stdout().lock();
+    let mut out = crate::plain::stdout();
     if args.json {
         serde_json::to_writer(&mut out, &RunResult::new(&recorded.state, live, &path))?;
         writeln!(out)?;

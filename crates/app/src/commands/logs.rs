@@ -17,7 +17,7 @@ use crate::wall_time;
 /// # Errors
 /// When the folder or the ledger cannot be read.
 pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
-    let mut out = std::io::stdout().lock();
+    let mut out = crate::plain::stdout();
     let text = args.find.as_deref().unwrap_or_default();
     if let Some(folder) = &args.dir {
         return show(&mut out, args, &scan_runs(folder, text, args.most)?, folder);
@@ -39,7 +39,7 @@ pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
     }
     let found = find_runs(&data, text, args.most)?;
     if let Some(why) = &found.without_ledger {
-        eprintln!("revisum: {why}; the journals are read one by one");
+        crate::tell!("revisum: {why}; the journals are read one by one");
     }
     show(&mut out, args, &found, &data.runs())
 }
@@ -52,7 +52,7 @@ fn bring_in(data: &DataDir, from: &Path) -> Result<Imported> {
         }
     });
     if told {
-        eprintln!();
+        crate::tell!("");
     }
     done
 }
@@ -95,7 +95,7 @@ fn life(out: &mut impl Write, ledger: &Ledger, serial: &str, as_json: bool) -> R
 
 fn show(out: &mut impl Write, args: &LogsArgs, listed: &Found, folder: &Path) -> Result<Exit> {
     for problem in &listed.unreadable {
-        eprintln!("revisum: left out: {problem}");
+        crate::tell!("revisum: left out: {problem}");
     }
     if args.json {
         serde_json::to_writer(&mut *out, &json!({ "runs": listed.runs, "count": listed.count }))?;

@@ -20,7 +20,7 @@ use crate::reports::{self, Source, checksum_of, read_shop};
 pub fn run(data: Option<&Path>, args: &ReportArgs) -> Result<Exit> {
     let data = DataDir::choose(data, None)?;
     let job = Job::read_only(&data.jobs(), &data.runs(), args.job.as_deref())?;
-    let mut out = std::io::stdout().lock();
+    let mut out = crate::plain::stdout();
     if let Some(wanted) = &args.verify {
         let sum = checksum_of(&job)?;
         let same = sum == wanted.trim().to_lowercase();

@@ -30,7 +30,7 @@ pub fn run(data: Option<&Path>, args: &SwapArgs) -> Result<Exit> {
         let mut text = String::new();
         std::io::stdin().take(LONGEST).read_to_string(&mut text).context("the case cannot be read from stdin")?;
         let answer = answer_with(&text, priors.unwrap_or_default()).map_err(|error| WrongUse(error.to_string()))?;
-        writeln!(std::io::stdout().lock(), "{}", serde_json::to_string(&answer)?)?;
+        writeln!(crate::plain::stdout(), "{}", serde_json::to_string(&answer)?)?;
         return Ok(Exit::Clean);
     }
     let data = DataDir::choose(data, None)?;
@@ -39,7 +39,7 @@ pub fn run(data: Option<&Path>, args: &SwapArgs) -> Result<Exit> {
     if let Some(priors) = priors {
         case.priors = priors;
     }
-    let mut out = std::io::stdout().lock();
+    let mut out = crate::plain::stdout();
     if args.json {
         writeln!(out, "{}", serde_json::to_string(&answer_case(&case))?)?;
     } else {

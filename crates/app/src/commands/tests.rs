@@ -25,7 +25,7 @@ pub fn tests(args: &TestsArgs) -> Result<Exit> {
         (None, Some(name)) => page(name)?,
         (None, None) => list()?,
     };
-    let mut out = std::io::stdout().lock();
+    let mut out = crate::plain::stdout();
     if args.json {
         writeln!(out, "{json}")?
     } else {

@@ -4,9 +4,9 @@
 use crate::text::cleaned;
 use crate::units::PhysAddr;
 
-/// A memory error of the last boot.
+/// A memory error in such a record.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub(super) struct BootError {
+pub(crate) struct BootError {
     /// The hardware corrected it.
     pub corrected: bool,
     /// Physical address, where it is told.
@@ -49,6 +49,30 @@ pub(super) fn read(region: &[u8]) -> Vec<BootError> {
     errors
 }
 
+/// Bytes of a record before its section descriptors, and of each of these.
+const RECORD_HEADER: usize = 128;
+const DESCRIPTOR: usize = 72;
+
+/// Memory errors in a common platform error record as systems log it: header, section descriptors, sections (UEFI specification, appendix
+/// on the common platform error record).
+pub(crate) fn read_record(record: &[u8]) -> Vec<BootError> {
+    if !record.starts_with(b"CPER") {
+        return Vec::new();
+    }
+    let count = usize::from(u16_at(record, 10).unwrap_or(0)).min(MOST_ENTRIES);
+    let one = |number: usize| {
+        let at = RECORD_HEADER + number * DESCRIPTOR;
+        let descriptor = record.get(at..at + DESCRIPTOR)?;
+        if descriptor[16..32] != MEMORY_SECTION {
+            return None;
+        }
+        let (offset, length) = (u32_at(descriptor, 0)? as usize, u32_at(descriptor, 4)? as usize);
+        let section = record.get(offset..offset.saturating_add(length).min(record.len()))?;
+        memory_error(section, u32_at(descriptor, 48) == Some(2))
+    };
+    (0..count).filter_map(one).collect()
+}
+
 fn memory_error(section: &[u8], corrected: bool) -> Option<BootError> {
     let valid = u64_at(section, 0)?;
     let told = |bit: u32| valid >> bit & 1 == 1;
@@ -69,7 +93,7 @@ fn memory_error(section: &[u8], corrected: bool) -> Option<BootError> {
     let address = u64_at(section, 16).filter(|_| told(1)).map(PhysAddr);
     let kind = if corrected { "corrected" } else { "uncorrected" };
     let at = address.map(|address| format!(" at {address}")).unwrap_or_default();
-    let text = cleaned(&format!("{kind} memory error during the last boot{at} {place}"), 200);
+    let text = cleaned(&format!("{kind} memory error in an error record of the hardware{at} {place}"), 200);
     let module_handle = u16_at(section, 78).filter(|_| told(17));
     Some(BootError { corrected, address, module_handle, place, text })
 }
@@ -122,6 +146,25 @@ mod tests {
             assert_eq!((error.corrected, error.address), (false, Some(PhysAddr(0x3_ea4f_b600))));
             assert_eq!((error.module_handle, &error.place), (Some(0x1101), &place));
         }
+    }
+
+    /// The same section in a record as a system logs it.
+    #[test]
+    fn a_logged_record_written_by_hand() {
+        let block = record(0x201);
+        let section = &block[BLOCK_HEADER + ENTRY_HEADER..];
+        let mut whole = b"CPER".to_vec();
+        whole.resize(RECORD_HEADER + DESCRIPTOR, 0);
+        whole[10] = 1;
+        let at = RECORD_HEADER;
+        whole[at..at + 4].copy_from_slice(&((at + DESCRIPTOR) as u32).to_le_bytes());
+        whole[at + 4..at + 8].copy_from_slice(&(section.len() as u32).to_le_bytes());
+        whole[at + 16..at + 32].copy_from_slice(&MEMORY_SECTION);
+        whole[at + 48] = 2;
+        whole.extend(section);
+        let [error] = &read_record(&whole)[..] else { panic!() };
+        assert_eq!((error.corrected, error.address), (true, Some(PhysAddr(0x3_ea4f_b600))));
+        (0..whole.len()).for_each(|length| assert!(read_record(&whole[..length]).len() <= 1));
     }
 
     #[test]

@@ -72,27 +72,31 @@ pub(super) fn read_events(raw: &RawFirmware, inventory: &Inventory) -> Vec<Memor
             text: record.text,
         });
     }
-    all.iter_mut().filter(|event| event.slots.is_empty()).for_each(|event| event.slots = placed(event, inventory));
+    for event in all.iter_mut().filter(|event| event.slots.is_empty()) {
+        event.slots = placed(&event.place, event.address, inventory);
+    }
     all
 }
 
 /// Events in the lines of a kernel log.
 fn in_log(lines: &[String], source: EventSource) -> Vec<MemoryEvent> {
     let mut events: Vec<MemoryEvent> = Vec::new();
-    for line in lines.iter().take(MOST_LINES) {
-        let line = cleaned(line, LONGEST);
-        if let Some(event) = counter_line(&line, source).or_else(|| page_line(&line, source)) {
-            events.push(event);
-        } else if let Some(event) = machine_check(&line, source) {
-            events.push(event);
-        } else if let Some(last) = events.last_mut().filter(|last| last.address.is_none()) {
-            // The address of a machine check stands on a line of its own, right after it.
-            if let Some(address) = after(&line, "ADDR ").or_else(|| after(&line, "physical_address: 0x")) {
-                last.address = hex(address).map(PhysAddr);
-            }
+    lines.iter().take(MOST_LINES).for_each(|line| take_line(&mut events, line, source));
+    events
+}
+
+/// Takes one more line of a kernel log: a new event, or what belongs to the last one.
+pub(crate) fn take_line(events: &mut Vec<MemoryEvent>, line: &str, source: EventSource) {
+    let line = cleaned(line, LONGEST);
+    let read = [counter_line, page_line, machine_check].iter().find_map(|read| read(&line, source));
+    if let Some(event) = read {
+        events.push(event);
+    } else if let Some(last) = events.last_mut().filter(|last| last.address.is_none()) {
+        // The address of a machine check stands on a line of its own, right after it.
+        if let Some(address) = after(&line, "ADDR ").or_else(|| after(&line, "physical_address: 0x")) {
+            last.address = hex(address).map(PhysAddr);
         }
     }
-    events
 }
 
 /// `EDAC MC0: 1 CE memory read error on DIMM_B1 (channel:1 slot:0 page:0x3ea4fb offset:0x600 …)`
@@ -159,19 +163,19 @@ fn after<'a>(line: &'a str, mark: &str) -> Option<&'a str> {
 }
 
 /// The hexadecimal number at the beginning.
-fn hex(text: &str) -> Option<u64> {
+pub(crate) fn hex(text: &str) -> Option<u64> {
     let end = text.find(|c: char| !c.is_ascii_hexdigit()).unwrap_or(text.len());
     u64::from_str_radix(&text[..end], 16).ok()
 }
 
 /// By the name of a slot in the log's own words, else by the address: the addresses that the firmware gives for each
 /// device, or the only module there is.
-fn placed(event: &MemoryEvent, inventory: &Inventory) -> Vec<String> {
-    if let Some(slot) = slot_named(&event.place, &inventory.board) {
+pub(crate) fn placed(place: &str, address: Option<PhysAddr>, inventory: &Inventory) -> Vec<String> {
+    if let Some(slot) = slot_named(place, &inventory.board) {
         return vec![slot.to_owned()];
     }
     let mut slots = Vec::new();
-    if let Some(address) = event.address {
+    if let Some(address) = address {
         let here = inventory.mapped.iter().filter(|device| device.range.contains(address.0));
         slots = here.map(|device| device.slot.clone()).collect();
     }
@@ -246,16 +250,7 @@ mod tests {
     #[case("mc#0channel#1", &[])]
     #[case("", &[])]
     fn places(#[case] place: &str, #[case] expected: &[&str]) {
-        let event = MemoryEvent {
-            source: EventSource::KernelLog,
-            corrected: true,
-            count: 1,
-            address: None,
-            place: place.into(),
-            slots: Vec::new(),
-            text: String::new(),
-        };
-        assert_eq!(placed(&event, &inventory()), expected);
+        assert_eq!(placed(place, None, &inventory()), expected);
     }
 
     #[test]
@@ -263,6 +258,6 @@ mod tests {
         let mut alone = inventory();
         alone.board.slots[0].module = None;
         let event = &in_log(&["Memory failure: 0x10: recovery action for x".to_owned()], EventSource::KernelLog)[0];
-        assert_eq!(placed(event, &alone), ["DIMM_B1"]);
+        assert_eq!(placed(&event.place, event.address, &alone), ["DIMM_B1"]);
     }
 }

@@ -13,11 +13,37 @@ const PAGE_SHIFT: u32 = 12;
 
 /// Counts by place. When there are too many places, pairs of neighbours are merged until they fit.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(try_from = "Written")]
 pub struct Buckets {
     /// Each place is 2 to this power bytes long.
     shift: u32,
     #[serde(with = "pairs")]
     counts: BTreeMap<u64, u64>,
+}
+
+/// As it stands in a journal, where it may be anything.
+#[derive(Deserialize)]
+struct Written {
+    shift: u32,
+    #[serde(with = "pairs")]
+    counts: BTreeMap<u64, u64>,
+}
+
+impl TryFrom<Written> for Buckets {
+    type Error = &'static str;
+
+    fn try_from(Written { shift, counts }: Written) -> Result<Self, Self::Error> {
+        let there = |place: &u64| *place <= u64::MAX.checked_shr(shift).unwrap_or(0);
+        if !(PAGE_SHIFT..u64::BITS).contains(&shift) || counts.len() > MOST_BUCKETS || !counts.keys().all(there) {
+            return Err("places that no memory has");
+        }
+        Ok(Self { shift, counts })
+    }
+}
+
+fn add_to(counts: &mut BTreeMap<u64, u64>, place: u64, words: u64) {
+    let count = counts.entry(place).or_default();
+    *count = count.saturating_add(words);
 }
 
 impl Default for Buckets {
@@ -34,7 +60,7 @@ impl Buckets {
 
     /// Counts `words` wrong words at this address or offset.
     pub fn add(&mut self, at: u64, words: u64) {
-        *self.counts.entry(at >> self.shift).or_default() += words;
+        add_to(&mut self.counts, at >> self.shift, words);
         while self.counts.len() > MOST_BUCKETS {
             self.widen(self.shift + 1);
         }
@@ -67,14 +93,14 @@ impl Buckets {
 
     /// All words counted.
     pub fn total(&self) -> u64 {
-        self.counts.values().sum()
+        self.counts.values().fold(0, |all, words| all.saturating_add(*words))
     }
 
     fn widen(&mut self, shift: u32) {
         let step = shift - self.shift;
         let mut wider = BTreeMap::new();
         for (place, words) in std::mem::take(&mut self.counts) {
-            *wider.entry(place >> step).or_default() += words;
+            add_to(&mut wider, place >> step, words);
         }
         self.counts = wider;
         self.shift = shift;

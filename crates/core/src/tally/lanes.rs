@@ -32,16 +32,16 @@ impl Lanes {
     /// Adds all counts of `other`.
     pub fn merge(&mut self, other: &Lanes) {
         for (mine, theirs) in self.0.iter_mut().zip(&other.0) {
-            mine.0 += theirs.0;
-            mine.1 += theirs.1;
+            mine.0 = mine.0.saturating_add(theirs.0);
+            mine.1 = mine.1.saturating_add(theirs.1);
         }
     }
 
     /// Counts so many wrong bits of one lane: reads of 1 for 0, and of 0 for 1.
     pub fn add_counts(&mut self, lane: u8, up: u64, down: u64) {
         if let Some(counts) = self.0.get_mut(usize::from(lane)) {
-            counts.0 += up;
-            counts.1 += down;
+            counts.0 = counts.0.saturating_add(up);
+            counts.1 = counts.1.saturating_add(down);
         }
     }
 

@@ -85,7 +85,7 @@ impl Tally {
 
     /// Adds all of `other`, keeping at most `most_samples` samples.
     pub fn merge(&mut self, other: &Tally, most_samples: usize) {
-        self.words += other.words;
+        self.words = self.words.saturating_add(other.words);
         self.lanes.merge(&other.lanes);
         self.places.merge(&other.places);
         add_all(&mut self.slots, &other.slots);
@@ -103,7 +103,8 @@ impl Tally {
 
 fn add_all<K: Ord + Clone>(into: &mut BTreeMap<K, u64>, from: &BTreeMap<K, u64>) {
     for (key, count) in from {
-        *into.entry(key.clone()).or_default() += count;
+        let sum = into.entry(key.clone()).or_default();
+        *sum = sum.saturating_add(*count);
     }
 }
 

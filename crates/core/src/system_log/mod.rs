@@ -1,0 +1,17 @@
+//! What the operating system itself logged about memory: corrected and uncorrected errors, machine checks, pages taken out of use, stop
+//! screens, results of the system's own memory check. Entries are recognised by their source, level, words and error records.
+
+mod entry;
+mod event_xml;
+mod export;
+mod lines;
+mod place;
+mod stop_codes;
+#[cfg(test)]
+mod tests;
+
+pub use entry::{LogEntry, LogKind, LogTime, speaks_of_memory, tilt_answers};
+pub use event_xml::read_event;
+pub use export::read_export_line;
+pub use lines::LineReader;
+pub use place::{merge, place};
