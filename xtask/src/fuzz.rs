@@ -30,6 +30,11 @@ const LOG: &str = "EDAC MC0: 3 CE memory read error on CPU_DIMM_B1 (channel:1 sl
     mce: [Hardware Error]: TSC 0 ADDR 3ea4fb600\nMemory failure: 0x3ea4fb: recovery action for x\n\
     000000001000-00000009fbff System RAM\n";
 
+/// An event and an exported entry.
+const EVENT: &str = r#"<Event xmlns="x"><System><Provider Name="WHEA-Logger"/><Level>2</Level><TimeCreated SystemTime="2031-04-12T11:31:00Z"/></System>
+<EventData><Data Name="PhysicalAddress">0x3ea4fb600</Data><Data Name="RawData">43504552</Data><Data Name="BugcheckCode">26</Data></EventData></Event>"#;
+const EXPORTED: &str = r#"{"__REALTIME_TIMESTAMP":"1933932660500000","MESSAGE":"EDAC MC0: 3 CE memory read error on A1 (page:0x1 offset:0x0)"}"#;
+
 /// Records of a run and of a job; the target adds their checksums.
 const RUN: &str = r#"{"journal":"j","seq":0,"t_ms":0,"record":"begin","format":1,"machine":"m","wall_ms":5,"recipe":{"depth":"triage","tests":["random"],"passes":1}}
 {"journal":"j","seq":1,"t_ms":1,"record":"held","bytes":4096,"ranges":[["0x1000","0x2000"]],"cores":1,"expected":[["random",1.5]]}
@@ -97,6 +102,8 @@ fn seed(folder: &Path) -> Result<()> {
         std::fs::create_dir_all(folder.join("corpus").join(target))?;
     }
     std::fs::write(folder.join("corpus/logs/lines"), LOG)?;
+    std::fs::write(folder.join("corpus/logs/event"), EVENT)?;
+    std::fs::write(folder.join("corpus/logs/exported"), EXPORTED)?;
     std::fs::write(folder.join("corpus/journal/run"), RUN)?;
     std::fs::write(folder.join("corpus/journal/job"), JOB)?;
     for machine in ["dome-1", "stacker", "radio"] {

@@ -44,6 +44,27 @@ pub enum Command {
     Report(ReportArgs),
     /// The catalogue of tests, and what a march test detects
     Tests(TestsArgs),
+    /// What operating systems logged about memory: this one's, or logs and disks that are named
+    SystemLog(SystemLogArgs),
+}
+
+/// Arguments of `system-log`.
+#[derive(Debug, Args)]
+pub struct SystemLogArgs {
+    /// Log files, folders with them, or the roots of mounted disks [default: this system and all mounted disks]
+    pub paths: Vec<PathBuf>,
+    /// A simulated machine by name, or a machine file
+    #[arg(long, value_name = "NAME|FILE", conflicts_with = "paths")]
+    pub sim: Option<String>,
+    /// Only entries with these words
+    #[arg(long, value_name = "TEXT")]
+    pub find: Option<String>,
+    /// Keep them as evidence in this job, by the machine's name or part of it
+    #[arg(long, value_name = "JOB")]
+    pub keep: Option<String>,
+    /// As JSON
+    #[arg(long)]
+    pub json: bool,
 }
 
 /// Arguments of `report`.
@@ -195,6 +216,9 @@ pub struct LogsArgs {
     /// First bring in the journals below this folder, from a drive for example
     #[arg(long, value_name = "DIR")]
     pub import: Option<PathBuf>,
+    /// Write what is known of every module as one file, for the data folder of a drive that travels
+    #[arg(long, value_name = "FILE")]
+    pub digest: Option<PathBuf>,
     /// First build the ledger again from the journals
     #[arg(long)]
     pub rebuild: bool,

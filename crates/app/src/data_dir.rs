@@ -41,6 +41,11 @@ impl DataDir {
         self.root.join("ledger.sqlite")
     }
 
+    /// What the shop's ledger knows of modules, as a copy that travels.
+    pub fn digest(&self) -> PathBuf {
+        self.root.join("digest.json")
+    }
+
     /// What the records know of time.
     pub fn moments(&self) -> PathBuf {
         self.root.join("moments.toml")

@@ -26,7 +26,7 @@ impl Measured {
         let begin = Instant::now();
         let least = CALIBRATION_BYTES.min(most_bytes.unwrap_or(u64::MAX)).max(LEAST_BYTES);
         let bytes = least.min(machine.memory.offer().reachable_bytes);
-        let lease = machine.memory.lease(&LeaseRequest { bytes: Some(bytes), range: None }, &|_, _| true);
+        let lease = machine.memory.lease(&LeaseRequest { bytes: Some(bytes), ..LeaseRequest::default() }, &|_, _| true);
         let taking = bytes as f64 / begin.elapsed().as_secs_f64().max(1e-9);
         let Ok(memory) = lease else { return Self::default() };
         let measure = |workers: &[usize], sharing| {

@@ -12,7 +12,7 @@ use revisum_view::location_drawing;
 use serde_json::{Value, json};
 
 use crate::exit::WrongUse;
-use crate::records::{Job, Recorded, Standing};
+use crate::records::{Job, Recorded, Standing, shown_time};
 use crate::wall_time;
 
 /// What a report is about.
@@ -76,6 +76,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
     let texts = Texts::new(language.unwrap_or(shop.language));
     let made = wall_time::date_and_time(now_ms, &zone);
     let program = format!("{} {}", env!("CARGO_PKG_NAME"), env!("CARGO_PKG_VERSION"));
+    let logged: Vec<_> = job.state().logged.iter().map(|entry| (shown_time(entry, &zone), entry)).collect();
     let document = compose(
         &Input {
             job: job.state(),
@@ -83,6 +84,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
             case: source.case,
             advice: source.advice,
             runs: &ran,
+            logged: &logged,
             located: located.as_ref().map(|(run, location)| (&run.state, location)),
             name: &name,
             shop,

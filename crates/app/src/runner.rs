@@ -12,7 +12,7 @@ use revisum_core::engine::{Control, RunSetup, expected, run};
 use revisum_core::estimate::Rates;
 use revisum_core::journal::{Begin, Entry, FORMAT_VERSION, Held};
 use revisum_core::ports::{LeaseRequest, Machine, Memory, SystemFacts};
-use revisum_core::recipe::Recipe;
+use revisum_core::recipe::{Caches, Recipe};
 
 use crate::data_dir::DataDir;
 use crate::rates::Rated;
@@ -82,7 +82,11 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     let workers = order.recipe.workers(facts.cores)?;
     // While rates are being measured some of the memory is taken.
     let rates = order.rated.wait().rates(order.recipe.cores).unwrap_or(Rates::uniform(GUESSED_RATE));
-    let request = LeaseRequest { bytes: order.recipe.memory, range: order.recipe.range };
+    let request = LeaseRequest {
+        bytes: order.recipe.memory,
+        range: order.recipe.range,
+        uncached: order.recipe.caches == Caches::Bypass,
+    };
     let memory = machine.memory.lease(&request, &|taken, of| {
         live.taking(taken, of);
         published();

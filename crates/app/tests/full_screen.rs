@@ -136,6 +136,9 @@ fn reported(data: &std::path::Path, machine: &str) {
     let done = common::run(data, &["report", machine]);
     assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
     let folder = data.join("reports").join(machine);
+    if let Ok(kept) = std::env::var("REVISUM_KEEP_REPORTS") {
+        std::fs::copy(folder.join("report.pdf"), std::path::Path::new(&kept).join(format!("{machine}.pdf"))).unwrap();
+    }
     let json: serde_json::Value = serde_json::from_slice(&std::fs::read(folder.join("job.json")).unwrap()).unwrap();
     let text = std::process::Command::new("pdftotext").arg("-raw").arg(folder.join("report.pdf")).arg("-").output();
     let text = text.expect("pdftotext is installed; `cargo xtask test` installs it when it may").stdout;

@@ -14,6 +14,7 @@ use crate::journal::Intake;
 use crate::pattern::WordRule;
 use crate::sweep::second_look::WordAccess;
 use crate::sweep::{BadLine, BadWord, ElementWork};
+use crate::system_log::SystemLogs;
 use crate::tally::Lanes;
 use crate::units::{ByteRange, PhysAddr, RangeSet};
 
@@ -205,6 +206,8 @@ pub struct LeaseRequest {
     pub bytes: Option<u64>,
     /// Only memory with physical addresses in this range.
     pub range: Option<ByteRange>,
+    /// Past the caches, where memory can be had so.
+    pub uncached: bool,
 }
 
 /// What could be taken before anything is.
@@ -420,6 +423,12 @@ pub trait Power: Send + Sync {
     fn power_off(&self) -> io::Result<()>;
 }
 
+/// What the operating systems of a machine logged about memory.
+pub trait SystemLog: Send + Sync {
+    /// Everything that can be found without asking: the running kernel, what crashes left, files, mounted disks. It may take a while.
+    fn found(&self) -> SystemLogs;
+}
+
 /// Keeping the machine from falling asleep.
 pub trait Awake: Send + Sync {
     /// Keeps it awake as long as the returned value lives; nothing where nothing could put it to sleep.
@@ -514,6 +523,8 @@ pub struct Machine {
     pub counters: Arc<dyn Counters>,
     /// Staying awake.
     pub awake: Arc<dyn Awake>,
+    /// What systems logged.
+    pub log: Arc<dyn SystemLog>,
     /// Present on simulated machines only.
     pub hands: Option<Arc<dyn Hands>>,
 }

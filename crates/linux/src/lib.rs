@@ -11,7 +11,9 @@ mod pool;
 mod reserve;
 mod sensors;
 mod sys;
+mod system_log;
 mod text_files;
+mod window;
 
 pub use clock::SystemClock;
 pub use counters::EdacCounters;
@@ -19,6 +21,7 @@ pub use firmware::{FolderError, LinuxFirmware, read_folder, save_folder};
 pub use journal::{JournalFile, is_being_written, is_part, open_parts};
 pub use pool::PoolSource;
 pub use sensors::HwmonSensors;
+pub use system_log::read_logs;
 
 use std::sync::Arc;
 
@@ -33,6 +36,7 @@ pub fn this_machine() -> Machine {
         sensors: Arc::new(HwmonSensors),
         counters: Arc::new(EdacCounters),
         awake: Arc::new(awake::Inhibitor),
+        log: Arc::new(system_log::LinuxLog),
         hands: None,
     }
 }

@@ -11,7 +11,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 use revisum_core::pattern::WordRule;
 use revisum_core::ports::{
-    Changes, Layout, LeaseError, LeaseRequest, Memory, MemoryOffer, MemorySource, MismatchSink, Segment,
+    Changes, Kept, Layout, LeaseError, LeaseRequest, Memory, MemoryOffer, MemorySource, MismatchSink, Segment,
 };
 use revisum_core::sweep::second_look::WordAccess;
 use revisum_core::sweep::{BadLine, BadWord, ElementWork, Isa, Mismatches};
@@ -23,6 +23,7 @@ use crate::sys::affinity::{pin, usable_cores};
 use crate::sys::bus_error::{self, Watched};
 use crate::sys::mapping::{HUGE, Mapping};
 use crate::sys::pagemap::{PAGE, PageMap};
+use crate::window::{Windows, cut, withheld};
 
 /// Memory is taken in steps of this size, with a look at what is left after each.
 const STEP: usize = 64 << 20;
@@ -33,7 +34,16 @@ pub struct PoolSource;
 impl MemorySource for PoolSource {
     fn offer(&self) -> MemoryOffer {
         let usable = memory_map::read().usable();
-        let account = account(usable.bytes());
+        let withheld = withheld();
+        let mut account = account(usable.bytes() - withheld.ranges.bytes());
+        match &withheld.refused {
+            None => account.reachable_bytes += withheld.ranges.bytes(),
+            Some(why) => account.kept.push(Kept {
+                why: format!("withheld from the kernel, which does not hand it out ({why})"),
+                bytes: withheld.ranges.bytes(),
+                ranges: withheld.ranges,
+            }),
+        }
         MemoryOffer {
             usable,
             reachable_bytes: account.reachable_bytes,
@@ -68,11 +78,31 @@ pub struct PoolPart {
     pub phys: Option<u64>,
     /// Length in bytes.
     pub bytes: u64,
+    /// It is mapped by its physical address instead.
+    pub window: bool,
 }
 
-/// Locked memory of this machine.
+/// Memory that is reached: in the pool's own mapping, or in a window.
+enum Reached<'a> {
+    Pool(&'a Mapping),
+    Window(Arc<Mapping>),
+}
+
+impl std::ops::Deref for Reached<'_> {
+    type Target = Mapping;
+
+    fn deref(&self) -> &Mapping {
+        match self {
+            Self::Pool(mapping) => mapping,
+            Self::Window(mapping) => mapping,
+        }
+    }
+}
+
+/// Locked memory of this machine, and what the kernel leaves alone.
 pub struct Pool {
     mapping: Mapping,
+    windows: Option<Windows>,
     mapped: usize,
     parts: Vec<PoolPart>,
     layout: Layout,
@@ -91,24 +121,30 @@ impl Pool {
     /// # Errors
     /// When too much is asked for, the system refuses, or `watch` says no; see [`MemorySource::lease`].
     pub fn lease(request: &LeaseRequest, watch: &dyn Fn(u64, u64) -> bool) -> Result<Self, LeaseError> {
-        let reachable_bytes = account(0).reachable_bytes;
         let wanted = request.bytes.map(|bytes| bytes.next_multiple_of(PAGE));
-        if wanted.unwrap_or(PAGE) > reachable_bytes {
-            return Err(too_much(wanted.unwrap_or(PAGE), reachable_bytes));
+        let cores = usable_cores();
+        let (windows, mut parts) = window_parts(request, wanted, cores.len())?;
+        let there: u64 = parts.iter().map(|part| part.bytes).sum();
+        let rest = wanted.map(|wanted| wanted - there);
+        let none_left = rest == Some(0) || (request.range.is_some() && there > 0);
+        let reachable_bytes = if none_left { 0 } else { account(0).reachable_bytes };
+        if !none_left && rest.unwrap_or(PAGE) > reachable_bytes && (wanted.is_some() || parts.is_empty()) {
+            return Err(too_much(wanted.unwrap_or(PAGE), reachable_bytes + there));
         }
         // With a range all that can be had is taken first: where pages come to lie is the kernel's choice.
-        let bytes = if request.range.is_some() { reachable_bytes } else { wanted.unwrap_or(reachable_bytes) };
+        let bytes = if request.range.is_some() || none_left { reachable_bytes } else { rest.unwrap_or(reachable_bytes) };
         volunteer_as_first_victim();
         let still = StillPages::ask();
-        let cores = usable_cores();
         let mut mapping =
             Mapping::reserve(bytes as usize).map_err(|error| refused("reserving address space", error.into()))?;
-        take(&mut mapping, wanted.filter(|_| request.range.is_none()), watch, cores.len())?;
+        take(&mut mapping, rest.filter(|_| request.range.is_none() && !none_left), watch, cores.len())?;
         let mapped = mapping.len();
         let pagemap = PageMap::open().ok();
-        let parts = parts(&mapping, mapped, pagemap.as_ref(), request.range)
+        let locked = pool_parts(&mapping, mapped, pagemap.as_ref(), request.range)
             .map_err(|error| refused("reading the page map", error))?;
-        let parts = within(parts, request.range.and(wanted));
+        parts.extend(within(locked, request.range.and(rest)));
+        parts.retain(|part| part.phys.is_some() || windows.is_none());
+        parts.sort_unstable_by_key(|part| part.phys);
         if parts.is_empty() {
             let range = request.range.unwrap_or(ByteRange::new(0, 0));
             let shown = format!("{} to {}", PhysAddr(range.start), PhysAddr(range.end));
@@ -118,6 +154,7 @@ impl Pool {
         let watched = Watched::watch(mapping.ptr(), mapped);
         Ok(Self {
             mapping,
+            windows,
             mapped,
             parts,
             layout,
@@ -128,6 +165,17 @@ impl Pool {
             _watched: watched,
             _still: still,
         })
+    }
+
+    /// Where a piece is, and where it begins there.
+    fn reach(&self, at: usize) -> (Reached<'_>, usize) {
+        let part = self.parts[at];
+        match (&self.windows, part.phys) {
+            (Some(windows), Some(phys)) if part.window => {
+                (Reached::Window(windows.window(at, ByteRange::new(phys, phys + part.bytes))), 0)
+            }
+            _ => (Reached::Pool(&self.mapping), part.virt as usize),
+        }
     }
 
     /// The pieces in sweep order, for measuring bare sweeps.
@@ -155,13 +203,12 @@ impl Pool {
     fn sweep_once(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
         let mut one = |(at, segment, skip, len, index): (usize, Segment, u64, u64, u64)| {
             let from = segment.offset + skip;
-            let place = ((self.parts[at].virt + skip) as usize, len as usize, index);
-            self.mapping.sweep(
-                self.isa,
-                place,
-                work,
-                &mut ToSink { pool: self, from, virt: place.0, looks_again: sink.looks_again(), sink: &mut *sink },
-            );
+            let (ground, start) = self.reach(at);
+            let place = (start + skip as usize, len as usize, index);
+            let ground: &Mapping = &ground;
+            let looks_again = sink.looks_again();
+            let mut found = ToSink { pool: self, ground, from, virt: place.0, looks_again, sink: &mut *sink };
+            ground.sweep(self.isa, place, work, &mut found);
         };
         let parts = self.layout.parts_moved(held, work.moved);
         if work.down {
@@ -173,7 +220,7 @@ impl Pool {
 
     /// Offset in the held memory of a byte of the mapping.
     fn held_offset(&self, virt: u64) -> Option<u64> {
-        self.parts.iter().zip(self.layout.segments()).find_map(|(part, segment)| {
+        self.parts.iter().zip(self.layout.segments()).filter(|(part, _)| !part.window).find_map(|(part, segment)| {
             (part.virt..part.virt + part.bytes).contains(&virt).then(|| segment.offset + (virt - part.virt))
         })
     }
@@ -187,6 +234,7 @@ impl Pool {
         let Some(pagemap) = self.pagemap.as_ref().filter(|_| self.layout.addresses_known()) else { return Vec::new() };
         let mut by_virt: Vec<(PoolPart, u64)> =
             self.parts.iter().copied().zip(self.layout.segments().iter().map(|segment| segment.offset)).collect();
+        by_virt.retain(|(part, _)| !part.window);
         by_virt.sort_unstable_by_key(|(part, _)| part.virt);
         let mut moved = Vec::new();
         let mut at = 0;
@@ -202,7 +250,7 @@ impl Pool {
             }
         });
         // A page map that can no longer be read vouches for nothing; it was readable when the pool was taken.
-        if walked.is_err() { self.layout.segments().iter().map(|segment| segment.offset).collect() } else { moved }
+        if walked.is_err() { by_virt.iter().map(|(_, offset)| *offset).collect() } else { moved }
     }
 
     fn lost_pages(&self) -> Vec<u64> {
@@ -240,40 +288,44 @@ impl Memory for Pool {
 
     fn flush(&self, held: Range<u64>) {
         for (at, _, skip, len) in self.layout.parts(held) {
-            self.mapping.flush((self.parts[at].virt + skip) as usize, len as usize);
+            let (ground, start) = self.reach(at);
+            ground.flush(start + skip as usize, len as usize);
         }
     }
 
     fn poke(&self, offset: u64, word: u64) -> u64 {
         let Some((at, _, skip, _)) = self.layout.parts(offset..offset + 8).next() else { return !word };
-        let mut place = self.mapping.word((self.parts[at].virt + skip) as usize);
+        let (ground, start) = self.reach(at);
+        let mut place = ground.word(start + skip as usize);
         place.write(word);
         place.read()
     }
 
     fn peek(&self, offset: u64) -> u64 {
         let Some((at, _, skip, _)) = self.layout.parts(offset..offset + 8).next() else { return 0 };
-        self.mapping.word((self.parts[at].virt + skip) as usize).read()
+        let (ground, start) = self.reach(at);
+        ground.word(start + skip as usize).read()
     }
 
     fn copy(&self, from: Range<u64>, to: u64, _rule: WordRule) {
         let moved = to - from.start;
         for (at, segment, skip, len) in self.layout.parts(from) {
             let target = segment.offset + skip + moved;
-            let mut source = (self.parts[at].virt + skip) as usize;
+            let (from_ground, start) = self.reach(at);
+            let mut source = start + skip as usize;
             for (target_at, _, target_skip, target_len) in self.layout.parts(target..target + len) {
-                self.mapping.copy(source, (self.parts[target_at].virt + target_skip) as usize, target_len as usize);
+                let (to_ground, start) = self.reach(target_at);
+                from_ground.copy_to(source, &to_ground, start + target_skip as usize, target_len as usize);
                 source += target_len as usize;
             }
         }
     }
 
     fn activate(&self, offsets: &[u64], times: u32) {
-        let mut words: Vec<_> = offsets
-            .iter()
-            .filter_map(|offset| self.layout.parts(*offset..offset + 8).next())
-            .map(|(at, _, skip, _)| self.mapping.word((self.parts[at].virt + skip) as usize))
-            .collect();
+        let places = offsets.iter().filter_map(|offset| self.layout.parts(*offset..offset + 8).next());
+        // Kept open while their words are read.
+        let grounds: Vec<_> = places.map(|(at, _, skip, _)| (self.reach(at), skip as usize)).collect();
+        let mut words: Vec<_> = grounds.iter().map(|((ground, start), skip)| ground.word(start + skip)).collect();
         for _ in 0..times {
             for word in &mut words {
                 // The value is of no interest: opening the row is.
@@ -311,6 +363,7 @@ impl Memory for Pool {
 /// Passes on what one piece of the pool found, in offsets of the lease.
 struct ToSink<'a> {
     pool: &'a Pool,
+    ground: &'a Mapping,
     from: u64,
     virt: usize,
     /// What the sink said last: it is asked again after each word that it looked at.
@@ -322,7 +375,7 @@ impl Mismatches for ToSink<'_> {
     fn word(&mut self, word: BadWord) {
         let offset = self.from + word.offset;
         if !self.pool.is_lost(offset) {
-            let mut again = self.pool.mapping.word(self.virt + word.offset as usize);
+            let mut again = self.ground.word(self.virt + word.offset as usize);
             self.sink.mismatch(BadWord { offset, ..word }, &mut again);
             self.looks_again = self.sink.looks_again();
         }
@@ -399,8 +452,35 @@ fn populate(mapping: &Mapping, from: usize, len: usize) -> Result<(), rustix::io
     })
 }
 
+/// Memory that the kernel leaves alone, in pieces of a window each, as much as is wanted; nothing where there is none, or it is not handed out.
+fn window_parts(
+    request: &LeaseRequest,
+    wanted: Option<u64>,
+    workers: usize,
+) -> Result<(Option<Windows>, Vec<PoolPart>), LeaseError> {
+    let withheld = withheld();
+    let ranges = match request.range {
+        Some(range) => withheld.ranges.intersection(&RangeSet::from(vec![range])),
+        None => withheld.ranges,
+    };
+    if ranges.ranges().is_empty() || withheld.refused.is_some() {
+        return Ok((None, Vec::new()));
+    }
+    let pieces = cut(&ranges);
+    let part = |piece: &ByteRange| PoolPart {
+        virt: 0,
+        phys: Some(piece.start),
+        bytes: piece.end - piece.start,
+        window: true,
+    };
+    let windows = Windows::new(request.uncached, workers)
+        .and_then(|windows| windows.probe(&pieces).map(|()| windows))
+        .map_err(|error| refused("mapping memory by its address", error))?;
+    Ok((Some(windows), within(pieces.iter().map(part).collect(), wanted)))
+}
+
 /// The pool's contiguous pieces in physical order, only those inside `range` if one is given.
-fn parts(
+fn pool_parts(
     mapping: &Mapping,
     mapped: usize,
     pagemap: Option<&PageMap>,
@@ -422,13 +502,13 @@ fn parts(
                 Some(last) if last.virt + last.bytes == virt && last.phys == Some(phys - last.bytes) => {
                     last.bytes += PAGE;
                 }
-                _ => parts.push(PoolPart { virt, phys: Some(phys), bytes: PAGE }),
+                _ => parts.push(PoolPart { virt, phys: Some(phys), bytes: PAGE, window: false }),
             }
         })?;
     }
     if unknown {
         // Half-known addresses would be worse than none.
-        let whole = PoolPart { virt: 0, phys: None, bytes: mapped as u64 };
+        let whole = PoolPart { virt: 0, phys: None, bytes: mapped as u64, window: false };
         return Ok(if range.is_some() { Vec::new() } else { vec![whole] });
     }
     parts.sort_unstable_by_key(|part| part.phys);

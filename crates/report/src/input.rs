@@ -7,6 +7,7 @@ use revisum_core::isolate::{Advice, Case};
 use revisum_core::journal::JobState;
 use revisum_core::locate::Location;
 use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::system_log::LogEntry;
 use revisum_core::text::cleaned;
 use serde::Deserialize;
 use sha2::{Digest as _, Sha256};
@@ -83,6 +84,8 @@ pub struct Input<'a> {
     pub advice: Option<&'a Advice>,
     /// Runs, oldest first.
     pub runs: &'a [Ran<'a>],
+    /// What the computer's own system logged, each with when, as people read it.
+    pub logged: &'a [(String, &'a LogEntry)],
     /// Where errors were in the run that tells most, and that run.
     pub located: Option<(&'a RunState, &'a Location)>,
     /// What modules are called, by serial number.

@@ -150,7 +150,7 @@ mod tests {
     #[test]
     fn every_key_that_is_there_is_used() {
         let code: String = [include_str!("charts.rs")].into_iter().chain(crate::compose::SOURCES).collect();
-        let prefixes = ["verdict-", "part-", "band-", "shape-", "certainty-"];
+        let prefixes = ["verdict-", "part-", "band-", "shape-", "certainty-", "log-"];
         for key in keys(Language::En).keys() {
             let put_together = prefixes.iter().any(|prefix| {
                 let kind = key.strip_prefix(prefix);
@@ -176,6 +176,7 @@ mod tests {
         kinds("Suspect::", &["verdict", "part"]);
         kinds("Shape::", &["shape"]);
         kinds("Some(Certainty::", &["certainty"]);
+        kinds("LogKind::", &["log"]);
         for band in ["099", "095", "080", "050", "005", "000"] {
             assert!(known.contains_key(&format!("band-{band}")));
         }

@@ -222,6 +222,24 @@ axis-minutes = Minuten
 axis-words = falsche Wörter
 axis-celsius = °C
 
+logged = Was das System des Rechners selbst vermerkt hatte
+logged-more = Und { $count ->
+    [one] ein weiterer Eintrag.
+   *[other] { $count } weitere.
+  }
+col-last = zuletzt
+col-logged = was
+col-count = Anzahl
+col-slot = Steckplatz
+col-address = Adresse
+log-uncorrected = Speicherfehler, nicht korrigiert
+log-check-found = Speicherprüfung des Systems fand Fehler
+log-page-retired = ein Stück Speicher wurde stillgelegt
+log-corrected = Speicherfehler, korrigiert
+log-machine-check = der Prozessor meldete einen Fehler
+log-stop-screen = das System hielt mit einer Meldung an
+log-check-clean = Speicherprüfung des Systems fand nichts
+
 kept = Woher das kommt
 kept-words = Programm { $program }. Der Bericht folgt aus den Journalen der unten genannten Läufe; ihre Prüfsumme (SHA-256) ist { $sum }. Dieselben Journale ergeben dieselbe Prüfsumme.
 signed = Dieser Bericht sagt, was gemessen wurde und was daraus mit der daneben stehenden Sicherheit folgt. Er ist keine Gewähr für irgendein Teil.

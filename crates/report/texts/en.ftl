@@ -230,6 +230,24 @@ axis-minutes = minutes
 axis-words = wrong words
 axis-celsius = °C
 
+logged = What the computer's own system had logged
+logged-more = And { $count ->
+    [one] one more.
+   *[other] { $count } more.
+  }
+col-last = last
+col-logged = what
+col-count = count
+col-slot = slot
+col-address = address
+log-uncorrected = memory error that could not be corrected
+log-check-found = the system's memory check found errors
+log-page-retired = a piece of memory was taken out of use
+log-corrected = memory errors that were corrected
+log-machine-check = the processor reported an error
+log-stop-screen = the system stopped with a screen
+log-check-clean = the system's memory check found nothing
+
 kept = Where this comes from
 kept-words = Program { $program }. The report follows from the journals of the runs named below; their checksum (SHA-256) is { $sum }. The same journals give the same checksum.
 signed = This report says what was measured and what follows from it with the confidence that stands beside it. It is not a warranty for any part.

@@ -10,8 +10,9 @@ use revisum_core::journal::Intake;
 use revisum_core::pattern::pass_seed;
 use revisum_core::ports::{
     Awake, Clock, Counters, EccCount, Firmware, Hands, Kept, Layout, LeaseError, LeaseRequest, Machine, Memory,
-    MemoryOffer, MemorySource, Reading, Sensors, SystemFacts,
+    MemoryOffer, MemorySource, Reading, Sensors, SystemFacts, SystemLog,
 };
+use revisum_core::system_log::{LineReader, LogTime, SystemLogs};
 use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
 
 use crate::clock::{BEGIN_MS, SimClock};
@@ -28,6 +29,7 @@ use crate::spec::{IntakeSpec, MachineSpec, ModuleSpec};
 const FIRST_MIB: u64 = MIB;
 /// What moving modules takes: five minutes.
 const REFIT_NS: u64 = 300_000_000_000;
+const HOUR_MS: i64 = 3_600_000;
 
 /// How a machine is simulated.
 #[derive(Clone, Copy, Debug, Default)]
@@ -85,6 +87,7 @@ pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
         sensors: bench.clone(),
         counters: bench.clone(),
         awake: bench.clone(),
+        log: bench.clone(),
         hands: Some(bench),
     }
 }
@@ -363,6 +366,18 @@ impl Counters for Bench {
 impl Awake for Bench {
     fn hold(&self) -> Option<Box<dyn Send>> {
         None
+    }
+}
+
+impl SystemLog for Bench {
+    fn found(&self) -> SystemLogs {
+        let (mut logs, mut reader) = (SystemLogs::default(), LineReader::default());
+        for logged in &self.spec.logged {
+            let wall_ms = Some(self.clock.wall_ms() - i64::from(logged.hours_ago) * HOUR_MS);
+            reader.take_message(LogTime { wall_ms, words: String::new() }, &logged.line);
+        }
+        logs.take("system log, simulated", reader.entries());
+        logs
     }
 }
 

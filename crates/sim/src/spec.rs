@@ -59,6 +59,9 @@ pub struct MachineSpec {
     /// Runs that were made before it came to the bench.
     #[serde(default)]
     pub earlier: Vec<EarlierRun>,
+    /// What its own system logged before it came to the bench.
+    #[serde(default)]
+    pub logged: Vec<LoggedLine>,
     /// How warm its memory gets; without it there is no sensor and nothing is warm.
     #[serde(default)]
     pub heat: Option<Heat>,
@@ -177,6 +180,16 @@ pub struct EarlierRun {
     /// Settings in force; as found when absent.
     #[serde(default)]
     pub setting: Option<String>,
+}
+
+/// A line of the log of the machine's own system.
+#[derive(Clone, Debug, PartialEq, Eq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct LoggedLine {
+    /// How many hours before now.
+    pub hours_ago: u32,
+    /// The line, as a kernel writes it.
+    pub line: String,
 }
 
 /// A module.

@@ -91,7 +91,7 @@ pub fn measure(args: &SpeedArgs) -> Result<()> {
         bail!("fewer than 5 pairs have no interval; ask for at least 5");
     }
     let cores = std::thread::available_parallelism().map_or(1, usize::from);
-    let request = LeaseRequest { bytes: Some(args.memory), range: None };
+    let request = LeaseRequest { bytes: Some(args.memory), ..LeaseRequest::default() };
     let pool = Pool::lease(&request, &|_, _| true).context("no memory to measure on")?;
     let least = SLICE * 4 * cores as u64;
     if args.memory < least {

@@ -9,7 +9,7 @@ use serde_json::json;
 use crate::cli::LogsArgs;
 use crate::data_dir::DataDir;
 use crate::exit::Exit;
-use crate::records::{Found, Imported, Ledger, find_runs, import, scan_runs};
+use crate::records::{Digest, Found, Imported, Ledger, Life, find_runs, import, scan_runs};
 use crate::wall_time;
 
 /// Lists runs, newest first; or the life of a module; after bringing in others, where that is asked for.
@@ -31,11 +31,17 @@ pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
         }
     }
     if args.rebuild && data.runs().exists() {
-        Ledger::open(&data.ledger(), &data.runs())?.rebuild()?;
+        Ledger::open(&data)?.rebuild()?;
+    }
+    if let Some(file) = &args.digest {
+        let digest = Digest::of(&Ledger::open(&data)?)?;
+        digest.write(file)?;
+        writeln!(out, "{} modules are in {}.", digest.modules.len(), file.display())?;
+        return Ok(Exit::Clean);
     }
     if let Some(serial) = &args.module {
         data.prepare()?;
-        return life(&mut out, &Ledger::open(&data.ledger(), &data.runs())?, serial, args.json);
+        return life(&mut out, &Ledger::open(&data)?.life(serial)?, args.json);
     }
     let found = find_runs(&data, text, args.most)?;
     if let Some(why) = &found.without_ledger {
@@ -68,17 +74,19 @@ fn import_words(done: &Imported) -> String {
     words
 }
 
-fn life(out: &mut impl Write, ledger: &Ledger, serial: &str, as_json: bool) -> Result<Exit> {
-    let life = ledger.life(serial)?;
+fn life(out: &mut impl Write, life: &Life, as_json: bool) -> Result<Exit> {
     if as_json {
-        writeln!(out, "{}", json!({ "serial": serial, "runs": life }))?;
+        writeln!(out, "{}", serde_json::to_string(life)?)?;
         return Ok(Exit::Clean);
     }
-    match life.last() {
-        None => writeln!(out, "No run has a module {serial}.")?,
-        Some(last) => writeln!(out, "{serial}  {}", last.kind)?,
+    match life.runs.last() {
+        None => writeln!(out, "No run has a module {}.", life.serial)?,
+        Some(last) => writeln!(out, "{}  {}", life.serial, last.kind)?,
     }
-    for line in &life {
+    for end in &life.ends {
+        writeln!(out, "{:<20.20}  {:<14} {}", end.job, end.machine, end.end)?;
+    }
+    for line in &life.runs {
         let outcome = line.outcome.replace('-', " ");
         writeln!(
             out,

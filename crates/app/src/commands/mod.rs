@@ -8,6 +8,7 @@ mod logs;
 mod report;
 mod result;
 mod swap;
+mod system_log;
 mod tests;
 
 use anyhow::Result;
@@ -35,6 +36,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Report(args)) => report::run(data, &args),
         Some(Command::Swap(args)) => swap::run(data, &args),
         Some(Command::Tests(args)) => tests::tests(&args),
+        Some(Command::SystemLog(args)) => system_log::run(data, &args),
     }
 }
 

@@ -30,7 +30,7 @@ pub fn find_runs(data: &DataDir, text: &str, most: usize) -> Result<Found> {
     if !folder.exists() {
         return Ok(Found::default());
     }
-    match Ledger::open(&data.ledger(), &folder) {
+    match Ledger::open(data) {
         Ok(ledger) => {
             let (runs, count) = ledger.find(text, most)?;
             Ok(Found { runs, count, unreadable: ledger.unreadable()?, without_ledger: None })

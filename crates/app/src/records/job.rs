@@ -13,14 +13,16 @@ use revisum_core::isolate::{
 };
 use revisum_core::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, OwnerTold, Step};
 use revisum_core::locate::{Location, SameCell, locate_run, locator_of, same_cells, trusted_locator, trusted_map};
-use revisum_core::ports::{History, JournalStore, PastRun};
+use revisum_core::ports::JournalStore;
 use revisum_core::recipe::Recipe;
-use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::run_state::RunState;
+use revisum_core::system_log::{LogEntry, tilt_answers};
 use revisum_linux::JournalFile;
 
 use crate::exit::WrongUse;
 
 use super::jobs::{Which, id_of, job_ids, path_of, read_job};
+use super::logged::MOST_KEPT;
 use super::runs::{Recorded, Standing, read_run};
 
 /// An open job: its journal and its runs.
@@ -64,22 +66,27 @@ impl Job {
     /// # Errors
     /// When there is none, or several, or it cannot be read.
     pub fn read_only(jobs: &Path, runs_folder: &Path, machine: Option<&str>) -> Result<Self> {
-        if !jobs.exists() {
-            let words = format!("there are no jobs in {} yet; --data DIR looks elsewhere", jobs.display());
-            return Err(WrongUse(words).into());
-        }
-        let all = job_ids(jobs)?;
-        let exact = all.iter().find(|id| Some(id.as_str()) == machine);
-        let holding = |id: &&String| machine.is_none_or(|wanted| id.contains(wanted));
-        let found: Vec<&String> = exact.map_or_else(|| all.iter().filter(holding).collect(), |id| vec![id]);
-        let [id] = found[..] else {
-            let asked = machine.map_or_else(String::new, |wanted| format!(" with {wanted} in its name"));
-            let which = if found.is_empty() { "no job" } else { "more than one job" };
-            return Err(WrongUse(format!("there is {which}{asked}; jobs here: {}", all.join(", "))).into());
-        };
+        Self::of_id(jobs, runs_folder, &id_named(jobs, machine)?)
+    }
+
+    /// The same to write to.
+    ///
+    /// # Errors
+    /// When there is none, or several, or another program writes to it.
+    pub fn named(jobs: &Path, runs_folder: &Path, machine: Option<&str>) -> Result<Self> {
+        let id = id_named(jobs, machine)?;
+        let (state, _) = read_job(&path_of(jobs, &id))?;
+        Self::open(jobs, runs_folder, &state.machine, Which::Named(&id), state.opened_ms)
+    }
+
+    /// Reads the job with this id without writing to it.
+    ///
+    /// # Errors
+    /// When it cannot be read.
+    pub fn of_id(jobs: &Path, runs_folder: &Path, id: &str) -> Result<Self> {
         let (state, _) = read_job(&path_of(jobs, id))?;
         let writer = JournalWriter::resume(Box::new(NoStore), id, 0);
-        let (id, looks) = (id.clone(), RefCell::default());
+        let (id, looks) = (id.to_owned(), RefCell::default());
         let mut job = Self { id, state, writer, looks, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
         for run in job.state.runs.clone() {
             job.load(&run);
@@ -252,14 +259,20 @@ impl Job {
         modules.retain(|id| !id.is_empty());
         modules.sort();
         modules.dedup();
+        let priors = Priors::default();
+        let logged = |id: &str| {
+            let of_it = |entry: &LogEntry| entry.kind.is_memory_error() && entry.module.as_deref() == Some(id);
+            self.state.logged.iter().any(of_it).then_some(priors.signs.logged)
+        };
         let known = |id: String| KnownModule {
             known_good: self.state.good.contains(&id),
             elsewhere: self.state.elsewhere.get(&id).copied(),
+            weight: logged(&id),
             ..KnownModule::of(id)
         };
-        let priors = Priors::default();
         let runs: Vec<RunFact> = self.facts(&priors).into_iter().map(|(_, fact)| fact).collect();
-        let picked = self.state.intake.as_ref().map(|intake| &intake.picked);
+        let mut picked = self.state.intake.as_ref().map(|intake| intake.picked.clone()).unwrap_or_default();
+        picked.extend(tilt_answers(&self.state.logged).map(str::to_owned));
         Case {
             slots: board.slots.iter().map(KnownSlot::from).collect(),
             modules: modules.into_iter().map(known).collect(),
@@ -268,7 +281,7 @@ impl Job {
             present: (!runs.is_empty()).then(|| (board.known_placement(), settings.to_owned())),
             runs,
             pass_minutes: pass_minutes.unwrap_or(10.0),
-            tilt: picked.map(|picked| tilt(picked, &priors)).unwrap_or_default(),
+            tilt: tilt(&picked, &priors),
             refused: self.state.refused.clone(),
             needed: Vec::new(),
             priors,
@@ -377,6 +390,18 @@ impl Job {
         elsewhere.filter_map(|cell| Some((cell.runs.last()?.clone(), cell.module.clone()))).collect()
     }
 
+    /// Writes down what the machine's own system logged, the newest of it, where it is not written down already.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn keep_logged(&mut self, entries: &[LogEntry]) -> Result<()> {
+        let entries = entries[..entries.len().min(MOST_KEPT)].to_vec();
+        if entries == self.state.logged {
+            return Ok(());
+        }
+        self.note(JobEntry::SystemLogged { entries })
+    }
+
     /// Writes down what the technician decided.
     ///
     /// # Errors
@@ -384,6 +409,24 @@ impl Job {
     pub fn decide(&mut self, entry: JobEntry) -> Result<()> {
         self.note(entry)
     }
+}
+
+/// The job with this in its name, or the only one.
+fn id_named(jobs: &Path, machine: Option<&str>) -> Result<String> {
+    if !jobs.exists() {
+        let words = format!("there are no jobs in {} yet; --data DIR looks elsewhere", jobs.display());
+        return Err(WrongUse(words).into());
+    }
+    let all = job_ids(jobs)?;
+    let exact = all.iter().find(|id| Some(id.as_str()) == machine);
+    let holding = |id: &&String| machine.is_none_or(|wanted| id.contains(wanted));
+    let found: Vec<&String> = exact.map_or_else(|| all.iter().filter(holding).collect(), |id| vec![id]);
+    let [id] = found[..] else {
+        let asked = machine.map_or_else(String::new, |wanted| format!(" with {wanted} in its name"));
+        let which = if found.is_empty() { "no job" } else { "more than one job" };
+        return Err(WrongUse(format!("there is {which}{asked}; jobs here: {}", all.join(", "))).into());
+    };
+    Ok(id.clone())
 }
 
 /// What the owner told as a run; an hour of it goes through memory about once.
@@ -412,26 +455,3 @@ impl JournalStore for NoStore {
 
 /// Minutes after which it is plain that a machine does not start.
 const DARK_MINUTES: f64 = 2.0;
-
-impl History for Job {
-    fn of_module(&self, serial: &str) -> Vec<PastRun> {
-        let of_run = |run: &Recorded| {
-            let (slot, _) = run.state.begin.board.modules().find(|(_, module)| module.serial == serial)?;
-            let outcome = match run.standing {
-                Standing::Running => Outcome::CleanSoFar,
-                Standing::Over(outcome) => outcome,
-            };
-            let here = |(slots, words): (&String, &u64)| {
-                if slots.split(' ').any(|named| named == slot.id) { *words } else { 0 }
-            };
-            Some(PastRun {
-                run: run.id.clone(),
-                machine: run.state.begin.machine.clone(),
-                slot: slot.id.clone(),
-                outcome,
-                errors: run.state.errors.slots.iter().map(here).sum(),
-            })
-        };
-        self.runs().filter_map(of_run).collect()
-    }
-}

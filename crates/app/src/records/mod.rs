@@ -1,17 +1,25 @@
 //! Journals on disk: finding, reading and writing them.
 
+mod digest;
 mod find;
 mod import;
 mod job;
 mod jobs;
 mod ledger;
+mod logged;
 mod moment;
+mod past;
 mod runs;
 
+pub use digest::Digest;
 pub use find::{Found, find_runs, scan_runs};
 pub use import::{Imported, import};
 pub use job::Job;
 pub use jobs::{JobSummary, Which, list_jobs};
-pub use ledger::Ledger;
+pub use ledger::{Ledger, Life};
+pub use logged::{MOST_KEPT, shown_time};
 pub use moment::{Moment, next_moment};
-pub use runs::{Recorded, RunSummary, Standing, create_run, find_run, list_runs, read_run, runs_of_machine};
+pub use past::Past;
+pub use runs::{
+    Recorded, RunSummary, Standing, create_run, find_run, list_runs, read_run, read_run_until, runs_of_machine,
+};

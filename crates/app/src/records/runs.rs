@@ -126,6 +126,22 @@ pub fn read_run(path: &Path) -> Result<Recorded> {
     read(path, |source, take| read_journal(source, take))
 }
 
+/// Reads a journal as far as the run had come after so many milliseconds.
+///
+/// # Errors
+/// As [`read_run`].
+pub fn read_run_until(path: &Path, t_ms: u64) -> Result<Recorded> {
+    let mut source = open_parts(path).with_context(|| format!("{} cannot be opened", path.display()))?;
+    let mut state = RunState::default();
+    let damage = read_journal(&mut *source, |framed: Framed<Entry>| {
+        if framed.t_ms <= t_ms {
+            state.apply(&framed);
+        }
+    })
+    .with_context(|| format!("{} cannot be read", path.display()))?;
+    Ok(Recorded { id: id_of(path), state, damage, standing: Standing::Running })
+}
+
 /// Reads of one journal what a list shows of it: not its progress, not its samples.
 ///
 /// # Errors
@@ -149,8 +165,11 @@ fn read(path: &Path, reader: fn(&mut dyn BufRead, Take<'_>) -> std::io::Result<D
         None if is_being_written(path) => Standing::Running,
         _ => Standing::Over(state.outcome(false)),
     };
-    let id = path.file_stem().map(|stem| cleaned(&stem.to_string_lossy(), 80)).unwrap_or_default();
-    Ok(Recorded { id, state, damage, standing })
+    Ok(Recorded { id: id_of(path), state, damage, standing })
+}
+
+fn id_of(path: &Path) -> String {
+    path.file_stem().map(|stem| cleaned(&stem.to_string_lossy(), 80)).unwrap_or_default()
 }
 
 /// Lists the runs in a folder, newest first, and says which files could not be read.

@@ -99,6 +99,8 @@ pub enum Action {
     Choose,
     /// Every run of the chosen module.
     Life,
+    /// What the machine's own systems logged.
+    SystemLog,
     /// The report in the other language.
     Language,
     /// Begin another job for the machine on the bench.

@@ -56,6 +56,19 @@ pub enum Effect {
     OpenLog(String),
     /// Read runs to set them side by side.
     Compare(Vec<String>),
+    /// Read a recorded run as it was so many milliseconds after its beginning; nothing for its end.
+    LogAt(String, Option<u64>),
+    /// Read everything known of a module.
+    Life {
+        /// Its serial number.
+        serial: String,
+        /// What it is called.
+        name: String,
+    },
+    /// Read what systems logged.
+    ReadSystemLog,
+    /// Keep what they logged in the job.
+    KeepSystemLog,
     /// Put the report together.
     MakeReport,
     /// Write the report to files.

@@ -28,7 +28,7 @@ fn binding(key: KeyCode, name: &'static str, action: Action, words: impl Into<St
 pub fn bindings(app: &App) -> Vec<Binding> {
     let mut all = own(app);
     all.push(binding(KeyCode::Char('?'), "?", Action::Help, "keys for here", false));
-    if app.opened.is_some() || app.compared.is_some() {
+    if app.opened.is_some() || app.compared.is_some() || app.life.is_some() || app.system_log.is_some() {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the list", true));
     } else if app.view == View::Locate && (app.word.is_some() || !app.find.value().is_empty()) {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to all groups", true));
@@ -129,7 +129,15 @@ fn own(app: &App) -> Vec<Binding> {
             }
         }
         View::Swap => {}
-        View::Logs if app.opened.is_none() && app.compared.is_none() => {
+        View::Logs if app.opened.is_some() => {
+            own.push(binding(KeyCode::Right, "←→", Action::Right, "step through its time", true));
+        }
+        View::Logs if app.life.is_some() => own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another run", true)),
+        View::Logs if app.system_log.is_some() => {
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another entry", true));
+        }
+        View::Logs if app.compared.is_none() => {
+            own.push(binding(KeyCode::Char('s'), "s", Action::SystemLog, "what its own system logged", true));
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another run", true));
             own.push(space("choose to compare", Action::Choose));
             own.push(binding(KeyCode::Char('/'), "/", Action::Find, "find", true));

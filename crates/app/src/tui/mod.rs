@@ -12,6 +12,7 @@ mod found;
 mod intake;
 mod keymap;
 mod known;
+mod logs;
 mod mark;
 mod pick;
 mod recipe_rows;

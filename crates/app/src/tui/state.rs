@@ -1,7 +1,7 @@
 //! What the interface knows. Views only read it; only `update` changes it.
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
 use revisum_core::board::{Board, Coverage, Finding, Inventory, Module};
 use revisum_core::isolate::{Advice, Case, Experiment, Move, Reason, Scene, Verdict, what_stays};
@@ -10,13 +10,14 @@ use revisum_core::locate::{Location, Refusal, Stopgap};
 use revisum_core::ports::{EccCount, MemoryOffer, PastRun, Reading};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::system_log::SystemLogs;
 use revisum_core::units::RangeSet;
 use revisum_report::{Document, Language};
 use tui_input::Input;
 
 use super::action::View;
 use crate::rates::{Measured, Rated};
-use crate::records::{JobSummary, Recorded, RunSummary};
+use crate::records::{JobSummary, Life, Recorded, RunSummary};
 
 /// What is known of the machine and the job.
 #[derive(Clone, Debug, Default)]
@@ -59,6 +60,8 @@ pub struct Facts {
     pub laptop: Option<bool>,
     /// What each module is, by what it is known by.
     pub modules: BTreeMap<String, Module>,
+    /// What jobs made of each module before this one: `(machine, what becomes of it)`, the latest last.
+    pub ends: BTreeMap<String, Vec<(String, String)>>,
     /// Earlier runs of each module.
     pub history: BTreeMap<String, Vec<PastRun>>,
     /// The latest run of this job.
@@ -108,6 +111,35 @@ pub struct Compared {
     pub runs: Vec<Recorded>,
     /// Failing cells that they share, in a sentence.
     pub in_common: String,
+}
+
+/// Everything known of a module.
+#[derive(Clone, Debug)]
+pub struct LifePage {
+    /// What.
+    pub life: Arc<Life>,
+    /// What it is called.
+    pub name: String,
+    /// Chosen run, the newest first.
+    pub at: usize,
+}
+
+/// What systems logged about memory.
+#[derive(Clone, Debug, Default)]
+pub struct SystemLogPage {
+    /// Entries; nothing while logs are still being read.
+    pub logs: Arc<OnceLock<SystemLogs>>,
+    /// Chosen entry.
+    pub at: usize,
+    /// They are kept in the job.
+    pub kept: bool,
+}
+
+impl SystemLogPage {
+    /// How many entries there are.
+    pub fn count(&self) -> usize {
+        self.logs.get().map_or(0, |logs| logs.entries.len())
+    }
 }
 
 /// A row of the list of jobs.
@@ -288,6 +320,12 @@ pub struct App {
     pub unreadable: Vec<String>,
     /// A recorded run that is shown.
     pub opened: Option<Arc<Recorded>>,
+    /// How it was so many milliseconds after its beginning, instead of at its end; and its length.
+    pub opened_at: Option<(u64, u64)>,
+    /// A module's life.
+    pub life: Option<LifePage>,
+    /// What the machine's own systems logged.
+    pub system_log: Option<SystemLogPage>,
     /// Chosen row of the jobs.
     pub job: usize,
     /// Chosen slot.
@@ -354,6 +392,9 @@ impl App {
             language: None,
             unreadable: Vec::new(),
             opened: None,
+            opened_at: None,
+            life: None,
+            system_log: None,
             job: 0,
             slot: first_fitted.unwrap_or(0),
             all_facts: None,
@@ -459,6 +500,14 @@ impl App {
         match self.view {
             View::Jobs => self.job_rows().get(self.job).map(|row| format!("open {}", row.machine)),
             View::Logs if self.opened.is_some() || self.compared.is_some() => None,
+            View::Logs if self.life.as_ref().is_some_and(|page| !page.life.runs.is_empty()) => {
+                Some("open the run".to_owned())
+            }
+            View::Logs if self.life.is_some() => None,
+            View::Logs if self.system_log.is_some() => {
+                let keep = |page: &SystemLogPage| page.count() > 0 && !page.kept;
+                self.system_log.as_ref().is_some_and(keep).then(|| "keep them in the job as evidence".to_owned())
+            }
             View::Logs if self.chosen.len() > 1 => Some(format!("compare {} runs", self.chosen.len())),
             View::Logs => (!self.logs.is_empty()).then(|| "open".to_owned()),
             View::Run if self.is_running() => None,

@@ -13,7 +13,7 @@ use super::keymap::{action_of, bindings, matching};
 use super::recipe_rows::{self, recipe_rows};
 use super::state::{App, Overlay, Pick};
 use super::views::report_lines;
-use super::{all_facts, found, intake, mark, pick, step as steps};
+use super::{all_facts, found, intake, logs, mark, pick, step as steps};
 use revisum_report::Language;
 
 /// Takes one key press.
@@ -72,8 +72,10 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
     match action {
         Action::Show(view) => {
             app.view = view;
-            app.opened = None;
+            (app.opened, app.opened_at) = (None, None);
             app.compared = None;
+            app.life = None;
+            app.system_log = None;
             app.all_facts = None;
             found::forget(app);
             return match view {
@@ -87,13 +89,22 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::Up => step(app, -1),
         Action::Down => step(app, 1),
         Action::Left | Action::Right if app.view == View::Intake => return intake::pick(app),
+        Action::Left | Action::Right if app.view == View::Logs => {
+            return logs::step_in_time(app, if action == Action::Left { -1 } else { 1 });
+        }
         Action::Left => change(app, -1),
         Action::Right => change(app, 1),
         Action::Proceed => return proceed(app),
-        Action::Back if app.opened.is_some() => app.opened = None,
+        Action::Back if app.opened.is_some() => (app.opened, app.opened_at) = (None, None),
         Action::Back if app.compared.is_some() => app.compared = None,
-        Action::Choose => choose(app),
-        Action::Life => return life(app),
+        Action::Back if app.life.is_some() => app.life = None,
+        Action::Back if app.system_log.is_some() => app.system_log = None,
+        Action::Choose => logs::choose(app),
+        Action::Life => return logs::life(app),
+        Action::SystemLog => {
+            app.view = View::Logs;
+            return vec![Effect::ReadSystemLog];
+        }
         Action::Back if app.all_facts.is_some() => app.all_facts = None,
         Action::Back if app.view == View::Locate && found::back(app) => {}
         Action::Find => app.overlay = Some(Overlay::Find),
@@ -161,7 +172,7 @@ const REPORT_STEP: isize = 4;
 /// Lines of the list of all facts that one key press moves.
 const FACTS_STEP: isize = 4;
 
-fn stepped(at: usize, by: isize, count: usize) -> usize {
+pub(super) fn stepped(at: usize, by: isize, count: usize) -> usize {
     at.saturating_add_signed(by).min(count.saturating_sub(1))
 }
 
@@ -183,7 +194,7 @@ fn step(app: &mut App, by: isize) {
         View::Jobs => app.job = stepped(app.job, by, app.job_rows().len()),
         View::Board | View::Swap => app.slot = stepped(app.slot, by, app.facts.board.slots.len()),
         View::Recipe => app.recipe_row = stepped(app.recipe_row, by, recipe_rows(app).len()),
-        View::Logs if app.opened.is_none() => app.log = stepped(app.log, by, app.logs.len()),
+        View::Logs if app.opened.is_none() => logs::step(app, by),
         View::Run if app.is_running() => {
             let tests = app.run_state().map_or(0, |state| state.tests.len());
             app.test = stepped(app.test, by, tests);
@@ -209,47 +220,9 @@ fn change(app: &mut App, by: isize) {
     }
 }
 
-/// Runs that can be set side by side.
-const MOST_COMPARED: usize = 4;
-
-/// Chooses the run for a comparison, or takes it out again.
-fn choose(app: &mut App) {
-    let Some(log) = app.logs.get(app.log) else { return };
-    if !app.chosen.remove(&log.id) {
-        if app.chosen.len() == MOST_COMPARED {
-            let words =
-                format!("{MOST_COMPARED} runs can be compared at once. Space on a chosen one takes it out again.");
-            app.overlay = Some(Overlay::Notice(words));
-            return;
-        }
-        app.chosen.insert(log.id.clone());
-    }
-}
-
-/// All runs of the module in the chosen slot, on whatever machine.
-fn life(app: &mut App) -> Vec<Effect> {
-    let slot = app.facts.board.slots.get(app.slot);
-    let Some(serial) = slot.and_then(|slot| slot.module.as_ref()).map(|module| module.serial.clone()) else {
-        return Vec::new();
-    };
-    if serial.is_empty() {
-        let words = "This module tells no serial number, so its runs cannot be told from those of others.";
-        app.overlay = Some(Overlay::Notice(words.to_owned()));
-        return Vec::new();
-    }
-    app.view = View::Logs;
-    app.log = 0;
-    app.find = serial.into();
-    vec![Effect::ListLogs]
-}
-
 fn proceed(app: &mut App) -> Vec<Effect> {
     if app.view == View::Logs {
-        if app.chosen.len() > 1 && app.opened.is_none() && app.compared.is_none() {
-            return vec![Effect::Compare(app.chosen.iter().cloned().collect())];
-        }
-        let chosen = app.logs.get(app.log).map(|log| Effect::OpenLog(log.id.clone()));
-        return chosen.filter(|_| app.opened.is_none()).into_iter().collect();
+        return logs::proceed(app);
     }
     if app.view == View::Jobs {
         return open_job(app);

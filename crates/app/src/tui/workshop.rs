@@ -5,7 +5,7 @@ use std::sync::{Arc, LazyLock};
 
 use anyhow::Result;
 use revisum_core::address::Locator;
-use revisum_core::board::{Before, Board};
+use revisum_core::board::{Before, Board, Inventory};
 use revisum_core::compare::in_common;
 use revisum_core::isolate::{Case, advise, differences};
 use revisum_core::journal::{JobEntry, Plan};
@@ -18,11 +18,15 @@ use revisum_sim::{shipped, shipped_names};
 use super::action::View;
 use super::effect::Effect;
 use super::pick;
-use super::state::{App, BenchMachine, Compared, Facts, Located, Overlay, Pick, RunView, Trial};
+use super::state::{
+    App, BenchMachine, Compared, Facts, LifePage, Located, Overlay, Pick, RunView, SystemLogPage, Trial,
+};
 use crate::data_dir::DataDir;
 use crate::look::Look;
 use crate::rates::{Rated, measure_in_background};
-use crate::records::{Job, Ledger, Recorded, RunSummary, Standing, Which, find_run, find_runs, list_jobs, read_run};
+use crate::records::{
+    Job, Ledger, Past, Recorded, RunSummary, Standing, Which, find_run, find_runs, list_jobs, read_run, read_run_until,
+};
 use crate::reports::{self, Report, Source, read_shop};
 use crate::runner::{Order, RunHandle, fresh_seed, start};
 use crate::{recipe_file, wall_time};
@@ -95,7 +99,7 @@ impl Workshop {
             return Ok(());
         }
         // Without a ledger nothing is known of runs that the job does not name.
-        let Ok(ledger) = Ledger::open(&self.data.ledger(), &self.data.runs()) else { return Ok(()) };
+        let Ok(ledger) = Ledger::open(&self.data) else { return Ok(()) };
         let machine = self.machine.firmware.facts().machine;
         let (runs, _) = ledger.find(&machine, MOST_LOOKED_AT)?;
         let own = |run: &&RunSummary| run.machine == machine && run.simulated == self.machine.is_simulated();
@@ -121,6 +125,7 @@ impl Workshop {
         let settings = if system.settings.is_empty() { shown.unwrap_or_default().to_owned() } else { system.settings };
         let case = Arc::new(self.job.case(&board, &settings, &offered));
         let known = case.modules.iter().map(|module| module.id.clone());
+        let past = Past::open(&self.data);
         let mut table = self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default();
         table.iter_mut().for_each(|module| module.mark = self.job.mark_of("", module));
         Facts {
@@ -135,7 +140,8 @@ impl Workshop {
             table,
             offer: look.offer,
             advice: (!case.runs.is_empty()).then(|| advise(&case)),
-            history: known.clone().map(|serial| (serial.clone(), self.job.of_module(&serial))).collect(),
+            history: known.clone().map(|serial| (serial.clone(), past.of_module(&serial))).collect(),
+            ends: known.clone().map(|serial| (serial.clone(), past.ends(&serial))).collect(),
             last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
             trials: self.trials(&case),
             failing_recipe: self.job.failing_recipe(),
@@ -249,6 +255,13 @@ impl Workshop {
             }
             Effect::ListLogs => self.list_logs(app),
             Effect::OpenLog(id) => self.open_log(app, &id),
+            Effect::LogAt(id, at) => self.log_at(app, &id, at),
+            Effect::Life { serial, name } => self.life(app, &serial, name),
+            Effect::ReadSystemLog => {
+                self.read_system_log(app, published);
+                Ok(())
+            }
+            Effect::KeepSystemLog => self.keep_system_log(app),
             Effect::Compare(ids) => self.compare(app, &ids),
             Effect::MakeReport => self.report(app).map(|report| app.report = Some(Arc::new(report.document))),
             Effect::WriteReport => self.write_report(app),
@@ -487,6 +500,45 @@ impl Workshop {
             app.overlay = Some(Overlay::Notice(damage));
         }
         app.opened = Some(Arc::new(recorded));
+        Ok(())
+    }
+
+    /// The opened run as it was at another moment.
+    fn log_at(&self, app: &mut App, id: &str, at: Option<u64>) -> Result<()> {
+        let path = find_run(&self.data.runs(), id)?;
+        let length = app.opened_at.map(|(_, length)| length).or(app.opened.as_ref().map(|run| run.state.t_ms));
+        let run = at.map_or_else(|| read_run(&path), |at| read_run_until(&path, at))?;
+        app.opened_at = at.zip(length);
+        app.opened = Some(Arc::new(run));
+        Ok(())
+    }
+
+    fn life(&self, app: &mut App, serial: &str, name: String) -> Result<()> {
+        let life = Ledger::open(&self.data)?.life(serial)?;
+        app.life = Some(LifePage { life: Arc::new(life), name, at: 0 });
+        Ok(())
+    }
+
+    /// Logs of a whole disk take a while: they are read beside everything else.
+    fn read_system_log(&self, app: &mut App, published: impl Fn() + Send + 'static) {
+        let page = SystemLogPage::default();
+        let (logs, machine) = (page.logs.clone(), self.machine.clone());
+        app.system_log = Some(page);
+        std::thread::spawn(move || {
+            let found = machine.log.found().placed(&Inventory::read(&machine.firmware.raw()));
+            // Nobody else sets it: a page has a cell of its own.
+            let _ = logs.set(found);
+            published();
+        });
+    }
+
+    fn keep_system_log(&mut self, app: &mut App) -> Result<()> {
+        let Some(page) = &mut app.system_log else { return Ok(()) };
+        if let Some(logs) = page.logs.get() {
+            self.job.keep_logged(&logs.entries)?;
+            page.kept = true;
+            app.facts = self.facts();
+        }
         Ok(())
     }
 

@@ -15,8 +15,8 @@ mod spd;
 
 use serde::{Deserialize, Serialize};
 
-pub use coverage::{Coverage, Part, coverage};
 pub(crate) use boot_errors::read_record;
+pub use coverage::{Coverage, Part, coverage};
 pub use events::{EventSource, MemoryEvent, slot_named};
 pub(crate) use events::{hex, placed, take_line};
 pub use fact::{Fact, Facts, Told};

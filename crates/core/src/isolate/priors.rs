@@ -95,6 +95,7 @@ pub struct Signs {
     pub scattered: Tilt,
     pub everywhere: Tilt,
     pub same_cells: f64,
+    pub logged: f64,
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]

@@ -5,6 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::{Deserialize, Serialize};
 
 use crate::board::{Before, Board, Module};
+use crate::system_log::LogEntry;
 
 /// Which module sits where.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -226,6 +227,11 @@ pub enum JobEntry {
         /// Whether it refuses them.
         refused: bool,
     },
+    /// What the machine's own system logged about memory; the latest list counts.
+    SystemLogged {
+        /// Entries.
+        entries: Vec<LogEntry>,
+    },
     /// The job is done.
     Closed {
         /// What it came to, in a sentence.
@@ -279,6 +285,8 @@ pub struct JobState {
     pub refused: Vec<BTreeSet<String>>,
     /// The step that was decided on and not made yet.
     pub plan: Option<Plan>,
+    /// What the machine's own system logged about memory.
+    pub logged: Vec<LogEntry>,
     /// What the job came to, while it is closed.
     pub closed: Option<String>,
 }
@@ -338,6 +346,7 @@ impl JobState {
                     self.refused.push(slots.clone());
                 }
             }
+            JobEntry::SystemLogged { entries } => self.logged.clone_from(entries),
             JobEntry::Closed { answer } => self.closed = Some(answer.clone()),
             JobEntry::Reopened => self.closed = None,
             JobEntry::Set { settings } => self.settings = Some(settings.clone()),

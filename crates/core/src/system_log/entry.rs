@@ -109,8 +109,7 @@ pub fn speaks_of_memory(entries: &[LogEntry]) -> bool {
 /// The answers of the intake that follow from what was logged.
 pub fn tilt_answers(entries: &[LogEntry]) -> impl Iterator<Item = &'static str> {
     let has = |kind| entries.iter().any(|entry| entry.kind == kind);
-    let logged =
-        entries.iter().any(|entry| entry.kind.is_memory_error() && entry.kind != LogKind::CheckFound);
+    let logged = entries.iter().any(|entry| entry.kind.is_memory_error() && entry.kind != LogKind::CheckFound);
     let (found, clean) = (has(LogKind::CheckFound), has(LogKind::CheckClean) && !has(LogKind::CheckFound));
     let answers = [(logged, "log-has-errors"), (found, "check-found-errors"), (clean, "check-was-clean")];
     answers.into_iter().filter(|(holds, _)| *holds).map(|(_, name)| name)

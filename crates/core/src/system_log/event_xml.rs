@@ -53,7 +53,8 @@ impl AnyName for Node<'_, '_> {
 }
 
 fn parse(event: Node<'_, '_>) -> Option<Event> {
-    let child = |of: Node<'_, '_>, name: &str| of.children().find(|node| node.has_tag_name_any(name)).map(|node| node.id());
+    let child =
+        |of: Node<'_, '_>, name: &str| of.children().find(|node| node.has_tag_name_any(name)).map(|node| node.id());
     let document = event.document();
     let system = document.get_node(child(event, "System")?)?;
     let inner = |name: &str| child(system, name).and_then(|id| document.get_node(id));

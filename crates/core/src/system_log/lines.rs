@@ -100,8 +100,7 @@ fn split_time(line: &str) -> (LogTime, &str) {
 
 /// `Nov  2 10:11:12`: the length of such a beginning. There is no year and no zone in it.
 fn classic(line: &str) -> Option<usize> {
-    const MONTHS: [&str; 12] =
-        ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+    const MONTHS: [&str; 12] = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
     let beginning = line.get(..15)?;
     let clock = beginning.get(7..)?.as_bytes();
     let fits = MONTHS.contains(&beginning.get(..3)?) && clock.get(2) == Some(&b':') && clock.get(5) == Some(&b':');

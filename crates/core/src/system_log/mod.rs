@@ -4,6 +4,7 @@
 mod entry;
 mod event_xml;
 mod export;
+mod found;
 mod lines;
 mod place;
 mod stop_codes;
@@ -13,5 +14,6 @@ mod tests;
 pub use entry::{LogEntry, LogKind, LogTime, speaks_of_memory, tilt_answers};
 pub use event_xml::read_event;
 pub use export::read_export_line;
+pub use found::SystemLogs;
 pub use lines::LineReader;
 pub use place::{merge, place};

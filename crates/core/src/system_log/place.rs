@@ -13,7 +13,8 @@ pub fn place(entries: &mut [LogEntry], inventory: &Inventory) {
             entry.slots = placed(&entry.place, entry.address, inventory);
         }
         let [slot] = &entry.slots[..] else { continue };
-        let module = inventory.board.slots.iter().find(|known| known.id == *slot).and_then(|known| known.module.as_ref());
+        let module =
+            inventory.board.slots.iter().find(|known| known.id == *slot).and_then(|known| known.module.as_ref());
         entry.module = module.map(|module| module.identity(slot)).filter(|id| !id.is_empty());
     }
 }
@@ -47,6 +48,7 @@ fn add(into: &mut LogEntry, entry: &LogEntry) {
     // Where no time is told the order in the log is that of time.
     if entry.last.wall_ms.is_none() || earlier(&into.last, &entry.last) {
         into.last = entry.last.clone();
+        into.text.clone_from(&entry.text);
     }
 }
 

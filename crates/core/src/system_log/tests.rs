@@ -10,7 +10,8 @@ fn of_lines(lines: &[&str]) -> Vec<LogEntry> {
     reader.entries()
 }
 
-const COUNTED: &str = "EDAC MC0: 3 CE memory read error on DIMM_B1 (channel:1 slot:0 page:0x3ea4fb offset:0x600 grain:32)";
+const COUNTED: &str =
+    "EDAC MC0: 3 CE memory read error on DIMM_B1 (channel:1 slot:0 page:0x3ea4fb offset:0x600 grain:32)";
 
 #[rstest]
 #[case::rfc_3339("2031-04-12T13:31:00.5+02:00 host kernel: [   12.5] ", Some(1_933_932_660_500 - 7_200_000 + 7_200_000), "")]
@@ -79,7 +80,12 @@ fn event(source: &str, level: u32, data: &str) -> String {
 #[case::no_stop("Power", 1, r#"<Data Name="BugcheckCode">0</Data>"#, None)]
 #[case::stop_reported("SystemErrorReporting", 2, "<Data>0x0000001a (0x1, 0x2)</Data>", Some(LogKind::StopScreen))]
 #[case::hardware("WHEA-Logger", 2, r#"<Data Name="PhysicalAddress">0x3ea4fb600</Data>"#, Some(LogKind::Uncorrected))]
-#[case::hardware_corrected("WHEA-Logger", 3, r#"<Data Name="PhysicalAddress">0x3ea4fb600</Data>"#, Some(LogKind::Corrected))]
+#[case::hardware_corrected(
+    "WHEA-Logger",
+    3,
+    r#"<Data Name="PhysicalAddress">0x3ea4fb600</Data>"#,
+    Some(LogKind::Corrected)
+)]
 #[case::hardware_elsewhere("WHEA-Logger", 2, r#"<Data Name="MciStat">0x1</Data>"#, Some(LogKind::MachineCheck))]
 #[case::hardware_says("WHEA-Logger", 4, "", None)]
 #[case::something_else("Disk", 2, "<Data>memory</Data>", None)]
@@ -108,7 +114,10 @@ fn an_error_record_in_an_event_is_read() {
     let digits: String = record.iter().map(|byte| format!("{byte:02x}")).collect();
     let entries = read_event(&event("WHEA-Logger", 3, &format!(r#"<Data Name="RawData">{digits}</Data>"#)));
     let [entry] = &entries[..] else { panic!("{entries:?}") };
-    assert_eq!((entry.kind, entry.address, entry.place.as_str()), (LogKind::Corrected, Some(PhysAddr(0x3_ea4f_b600)), "module 2"));
+    assert_eq!(
+        (entry.kind, entry.address, entry.place.as_str()),
+        (LogKind::Corrected, Some(PhysAddr(0x3_ea4f_b600)), "module 2")
+    );
 }
 
 #[rstest]

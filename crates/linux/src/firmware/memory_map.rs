@@ -11,6 +11,11 @@ pub(crate) fn read() -> MemoryMap {
     if !true_map.entries.is_empty() {
         return true_map;
     }
+    kernels_own()
+}
+
+/// What the running kernel itself uses of it.
+pub(crate) fn kernels_own() -> MemoryMap {
     std::fs::read_to_string("/proc/iomem").map(|text| iomem(&text)).unwrap_or_default()
 }
 

@@ -14,7 +14,7 @@ fn turn() -> std::sync::MutexGuard<'static, ()> {
 }
 
 fn pool() -> Pool {
-    Pool::lease(&LeaseRequest { bytes: Some(SIZE), range: None }, &|_, _| true).expect("4 MiB can be locked anywhere")
+    Pool::lease(&LeaseRequest { bytes: Some(SIZE), ..LeaseRequest::default() }, &|_, _| true).expect("4 MiB can be locked anywhere")
 }
 
 #[derive(Default)]
@@ -119,7 +119,7 @@ fn a_hardware_memory_error_is_survived_and_its_page_taken_out() {
 
 #[test]
 fn more_than_there_is_is_refused_with_both_amounts() {
-    let error = Pool::lease(&LeaseRequest { bytes: Some(1 << 50), range: None }, &|_, _| true).err().unwrap();
+    let error = Pool::lease(&LeaseRequest { bytes: Some(1 << 50), ..LeaseRequest::default() }, &|_, _| true).err().unwrap();
     assert!(error.to_string().starts_with("1024 TiB of memory were asked for"), "{error}");
 }
 
@@ -130,7 +130,7 @@ fn only_pages_inside_the_range_are_kept() {
     let Some(middle) = pool.parts.first().and_then(|part| part.phys) else {
         return assert!(!addresses_visible());
     };
-    let kept = |range| parts(&pool.mapping, pool.mapped, pool.pagemap.as_ref(), Some(range)).unwrap();
+    let kept = |range| pool_parts(&pool.mapping, pool.mapped, pool.pagemap.as_ref(), Some(range)).unwrap();
     let inside = ByteRange::new(middle, middle + 2 * PAGE);
     let held = |parts: &[PoolPart]| -> revisum_core::units::RangeSet {
         parts.iter().filter_map(|part| part.phys.map(|phys| ByteRange::new(phys, phys + part.bytes))).collect()
@@ -147,7 +147,7 @@ fn only_pages_inside_the_range_are_kept() {
 
 #[test]
 fn taking_memory_can_be_given_up() {
-    let asked = LeaseRequest { bytes: Some(SIZE), range: None };
+    let asked = LeaseRequest { bytes: Some(SIZE), ..LeaseRequest::default() };
     assert!(matches!(Pool::lease(&asked, &|_, _| false), Err(LeaseError::Abandoned)));
 }
 
@@ -165,4 +165,48 @@ fn a_shortened_mapping_lets_go_of_its_end_for_good() {
     for neighbour in &neighbours {
         neighbour.populate(0, PAGE as usize).expect("still mapped");
     }
+}
+
+/// Windows onto a file in place of physical memory: a bit that is turned over in the file is found at its address.
+#[test]
+fn memory_in_windows_is_swept_by_its_address() {
+    use std::os::unix::fs::FileExt as _;
+    const WINDOW: u64 = 16 * PAGE;
+    let file = tempfile::tempfile().unwrap();
+    file.set_len(40 * WINDOW).unwrap();
+    let part = |number: u64| PoolPart { virt: 0, phys: Some(number * WINDOW), bytes: WINDOW, window: true };
+    let parts: Vec<PoolPart> = [1, 2, 5, 6, 9, 30].map(part).into();
+    let pool = Pool {
+        mapping: Mapping::reserve(0).unwrap(),
+        windows: Some(Windows::over(file.try_clone().unwrap(), 1)),
+        mapped: 0,
+        layout: Layout::new(parts.iter().map(|part| (part.phys, part.bytes))),
+        parts,
+        pagemap: None,
+        void: Mutex::default(),
+        cores: vec![0],
+        isa: Isa::detect(),
+        _watched: None,
+        _still: StillPages { before: None },
+    };
+    let all = 0..pool.layout().bytes();
+    let mut found = Found::default();
+    pool.sweep(all.clone(), &work(Op::Write { inverse: false }), &mut found);
+    let at = 30 * WINDOW + 24;
+    let mut byte = [0];
+    file.read_exact_at(&mut byte, at).unwrap();
+    file.write_all_at(&[byte[0] ^ 4], at).unwrap();
+    pool.sweep(all, &work(Op::Read { inverse: false }), &mut found);
+    let [bad] = &found.0[..] else { panic!("{:?}", found.0) };
+    assert_eq!((pool.address_of(bad.offset), bad.expected ^ bad.actual), (Some(PhysAddr(at)), 4));
+    // Copying goes from window to window.
+    pool.copy(0..2 * WINDOW, 3 * WINDOW, WordRule::Address);
+    let read = |at: u64| {
+        let mut bytes = [0; 8];
+        file.read_exact_at(&mut bytes, at).unwrap();
+        bytes
+    };
+    assert_eq!(read(6 * WINDOW + 64), read(WINDOW + 64));
+    assert_eq!(read(9 * WINDOW + 64), read(2 * WINDOW + 64));
+    assert!(pool.changes().moved.is_empty() && pool.peek(8) == u64::from_le_bytes(read(WINDOW + 8)));
 }

@@ -1,11 +1,13 @@
 //! Memory under test: mapped, locked, and only ever handed out as a pointer and a length.
 
+use std::fs::File;
+use std::io;
 use std::ptr::NonNull;
 
 use revisum_core::sweep::second_look::FlushedWord;
 use revisum_core::sweep::{ElementWork, Isa, Mismatches, Span, flush, sweep};
 use rustix::io::Errno;
-use rustix::mm::{Advice, MapFlags, ProtFlags, madvise, mlock, mmap_anonymous, munmap};
+use rustix::mm::{Advice, MapFlags, ProtFlags, madvise, mlock, mmap, mmap_anonymous, munmap};
 
 /// Pages of 2 MiB where the system gives them.
 pub(crate) const HUGE: usize = 2 << 20;
@@ -50,6 +52,16 @@ impl Mapping {
         Ok(mapping)
     }
 
+    /// Memory by its physical address, or a part of a file by its offset; both in whole pages. What is written there is shared.
+    pub fn of_device(device: &File, offset: u64, len: usize) -> io::Result<Self> {
+        // SAFETY: a fresh mapping at an address of the kernel's choice; the kernel gives only memory that it does not use itself.
+        let whole = unsafe {
+            mmap(std::ptr::null_mut(), len, ProtFlags::READ | ProtFlags::WRITE, MapFlags::SHARED, device, offset)?
+        };
+        let whole = NonNull::new(whole.cast::<u8>()).ok_or(Errno::NOMEM)?;
+        Ok(Self { whole, whole_len: len, start: whole, len })
+    }
+
     /// Takes memory for a part of the mapping and locks it. Several threads may do so for different parts: most of the
     /// time goes into clearing pages.
     pub fn populate(&self, offset: usize, len: usize) -> Result<(), Errno> {
@@ -87,11 +99,12 @@ impl Mapping {
         unsafe { sweep(isa, Span { ptr, len, first_index }, work, bad) };
     }
 
-    /// Copies a part to another one; the two must not overlap, and no worker may use either meanwhile.
-    pub fn copy(&self, from: usize, to: usize, len: usize) {
-        assert!(from + len <= self.len && to + len <= self.len && from.abs_diff(to) >= len);
-        // SAFETY: both parts lie within the mapping and do not overlap.
-        unsafe { self.start.as_ptr().add(from).copy_to_nonoverlapping(self.start.as_ptr().add(to), len) };
+    /// Copies a part to a part of this mapping or another one; the two must not overlap, and no worker may use either meanwhile.
+    pub fn copy_to(&self, from: usize, other: &Self, to: usize, len: usize) {
+        let same = self.start == other.start;
+        assert!(from + len <= self.len && to + len <= other.len && (!same || from.abs_diff(to) >= len));
+        // SAFETY: each part lies within its mapping, and they do not overlap: two mappings never show the same memory.
+        unsafe { self.start.as_ptr().add(from).copy_to_nonoverlapping(other.start.as_ptr().add(to), len) };
     }
 
     /// Puts the cache lines of a part back into memory.

@@ -186,7 +186,11 @@ fn narrow_cards(canvas: &mut Canvas<'_>, app: &App) -> u16 {
 fn history(app: &App, slot: &Slot, serial: &str) -> String {
     let past = app.facts.history.get(serial).map(Vec::as_slice).unwrap_or_default();
     let failed = past.iter().filter(|run| run.errors > 0).count() as u64;
-    match (past.len() as u64, failed) {
+    // What this job makes of it stands under 6; what another one made of it is news.
+    let elsewhere =
+        app.facts.ends.get(serial).into_iter().flatten().rfind(|(machine, _)| *machine != app.facts.machine);
+    let ended = elsewhere.map(|(machine, end)| format!("; in {machine}: {end}")).unwrap_or_default();
+    let words = match (past.len() as u64, failed) {
         (0, _) => "none: first time here".to_owned(),
         (runs, 0) => format!("{}, none with errors placed on it", counted(runs, "run")),
         (runs, failed) => {
@@ -194,7 +198,8 @@ fn history(app: &App, slot: &Slot, serial: &str) -> String {
             let elsewhere = if (here as u64) < failed { ", in other slots too" } else { "" };
             format!("{}, errors in {failed}{elsewhere}", counted(runs, "run"))
         }
-    }
+    };
+    format!("{words}{ended}")
 }
 
 /// The account of all memory. Returns the rows it took.

@@ -5,10 +5,17 @@ use crate::records::{RunSummary, Standing};
 use crate::tui::canvas::Canvas;
 use crate::tui::state::{App, Overlay};
 use crate::wall_time;
+use revisum_core::units::duration_text;
 
 /// Draws the list, or the run that is opened.
 pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
+    if let Some(page) = app.life.as_ref().filter(|_| app.opened.is_none()) {
+        return super::life::draw(canvas, page);
+    }
+    if let Some(page) = &app.system_log {
+        return super::system_log::draw(canvas, app, page);
+    }
     if let Some(compared) = &app.compared {
         return super::compare::draw(canvas, compared);
     }
@@ -17,7 +24,11 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
         let started = wall_time::date_and_time(recorded.state.begin.wall_ms, &zone);
         let doubtful = if recorded.state.begin.wall_doubtful { " by a clock that is wrong" } else { "" };
         let x = canvas.put(2, 0, theme.label(), "log of ");
-        canvas.put(x, 0, theme.strong(), &format!("{}   {started}{doubtful}", recorded.id));
+        let x = canvas.put(x, 0, theme.strong(), &format!("{}   {started}{doubtful}", recorded.id));
+        if let Some((at, length)) = app.opened_at {
+            let [at, length] = [at, length].map(|ms| duration_text(ms as f64 / 1000.0));
+            canvas.put(x + 3, 0, theme.attention(), &format!("as it was after {at} of {length}"));
+        }
         let live = recorded.standing == Standing::Running;
         draw_run(&mut canvas.below(2), app, &recorded.state, live);
         return;

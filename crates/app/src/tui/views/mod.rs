@@ -4,12 +4,14 @@ mod board;
 mod compare;
 mod intake;
 mod jobs;
+mod life;
 mod locate;
 mod logs;
 mod recipe;
 mod report;
 mod run;
 mod swap;
+mod system_log;
 
 pub use report::report_lines;
 

@@ -1,6 +1,13 @@
 //! The ledger: what all journals of a data directory come to, in SQLite, so that one of fifty thousand is found at once. It holds nothing
 //! that the journals do not: it can be thrown away and built again.
 
+mod jobs;
+mod life;
+#[cfg(test)]
+mod tests;
+
+pub use life::{Life, LifeEnd, LifeLine};
+
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::time::{SystemTime, UNIX_EPOCH};
@@ -9,10 +16,13 @@ use anyhow::{Context, Result};
 use revisum_core::text::cleaned;
 use rusqlite::{Connection, OptionalExtension as _, Row, params, params_from_iter};
 
+use super::job::Job;
+use super::jobs::job_ids;
 use super::runs::{Recorded, RunSummary, Standing, journals, read_line, summary};
+use crate::data_dir::DataDir;
 
 /// Changes when the tables do: a ledger of another version is built again.
-const VERSION: i64 = 2;
+const VERSION: i64 = 3;
 /// Journals taken in one transaction.
 const BATCH: usize = 500;
 /// The shortest word that the index of three-letter pieces can find.
@@ -20,12 +30,16 @@ const PIECE: usize = 3;
 
 const TABLES: &str = "
     DROP TABLE IF EXISTS runs; DROP TABLE IF EXISTS modules; DROP TABLE IF EXISTS bad; DROP TABLE IF EXISTS words; DROP TABLE IF EXISTS folder;
+    DROP TABLE IF EXISTS jobs; DROP TABLE IF EXISTS job_runs; DROP TABLE IF EXISTS ends;
     CREATE TABLE runs (id TEXT PRIMARY KEY, outcome TEXT, started TEXT, errors INTEGER, machine TEXT, simulated INTEGER, wall_ms INTEGER, order_ms INTEGER,
         text TEXT, damage TEXT, bytes INTEGER, open INTEGER) WITHOUT ROWID;
     CREATE INDEX newest ON runs (order_ms DESC, length(id) DESC, id DESC);
     CREATE TABLE modules (serial TEXT, run TEXT, slot TEXT, errors INTEGER, kind TEXT, mainboard TEXT, PRIMARY KEY (serial, run)) WITHOUT ROWID;
     CREATE TABLE bad (name TEXT PRIMARY KEY, why TEXT, bytes INTEGER) WITHOUT ROWID;
     CREATE TABLE folder (changed_ns INTEGER);
+    CREATE TABLE jobs (id TEXT PRIMARY KEY, machine TEXT, opened_ms INTEGER, closed TEXT, stamp TEXT) WITHOUT ROWID;
+    CREATE TABLE job_runs (job TEXT, run TEXT, PRIMARY KEY (run, job)) WITHOUT ROWID;
+    CREATE TABLE ends (serial TEXT, job TEXT, machine TEXT, end TEXT, PRIMARY KEY (serial, job)) WITHOUT ROWID;
     CREATE VIRTUAL TABLE words USING fts5 (id UNINDEXED, text, tokenize = 'trigram', detail = 'none');
 ";
 
@@ -33,42 +47,24 @@ const TABLES: &str = "
 pub struct Ledger {
     base: Connection,
     folder: PathBuf,
-}
-
-/// A run of a module.
-#[derive(Clone, Debug, PartialEq, serde::Serialize)]
-pub struct LifeLine {
-    /// Run.
-    pub run: String,
-    /// Machine.
-    pub machine: String,
-    /// Mainboard.
-    pub mainboard: String,
-    /// Slot.
-    pub slot: String,
-    /// Maker and part number.
-    pub kind: String,
-    /// How the run ended.
-    pub outcome: String,
-    /// Words that read wrong in its slot.
-    pub errors: u64,
-    /// When, RFC 3339.
-    pub started: String,
+    jobs: PathBuf,
 }
 
 impl Ledger {
-    /// Opens the ledger `file` of the journals in `folder`, and takes in what is new there.
+    /// Opens the ledger of these records, and takes in what is new there.
     ///
     /// # Errors
     /// When the file cannot be opened or written; the journals can then still be read one by one.
-    pub fn open(file: &Path, folder: &Path) -> Result<Self> {
-        let base = Connection::open(file).with_context(|| format!("the ledger {} cannot be opened", file.display()))?;
+    pub fn open(data: &DataDir) -> Result<Self> {
+        let file = data.ledger();
+        let base =
+            Connection::open(&file).with_context(|| format!("the ledger {} cannot be opened", file.display()))?;
         base.busy_timeout(std::time::Duration::from_secs(5))?;
         base.pragma_update(None, "journal_mode", "WAL")?;
         // What a power cut takes out of it is in the journals.
         base.pragma_update(None, "synchronous", "OFF")?;
         let version: i64 = base.pragma_query_value(None, "user_version", |row| row.get(0))?;
-        let mut ledger = Self { base, folder: folder.to_owned() };
+        let mut ledger = Self { base, folder: data.runs(), jobs: data.jobs() };
         if version != VERSION {
             ledger.clear()?;
         }
@@ -100,7 +96,8 @@ impl Ledger {
             self.base.query_row("SELECT changed_ns FROM folder", [], |row| row.get(0)).optional()?;
         let open = self.open_runs()?;
         if changed_ns.is_some() && known == changed_ns {
-            return self.take(open.iter().map(|id| self.folder.join(format!("{id}.journal"))).collect());
+            self.take(open.iter().map(|id| self.folder.join(format!("{id}.journal"))).collect())?;
+            return self.refresh_jobs(&open);
         }
         let paths = journals(&self.folder)?;
         let sizes = self.sizes()?;
@@ -112,6 +109,7 @@ impl Ledger {
         };
         let fresh: Vec<PathBuf> = paths.into_iter().filter(grown).collect();
         let gone: Vec<&String> = sizes.keys().filter(|id| !here.contains(*id)).collect();
+        let changed: Vec<String> = fresh.iter().map(|path| name(path)).chain(gone.iter().copied().cloned()).collect();
         self.take(fresh)?;
         for id in gone {
             self.forget(id)?;
@@ -120,7 +118,7 @@ impl Ledger {
         if let Some(changed_ns) = changed_ns.filter(|changed_ns| is_settled(*changed_ns)) {
             self.base.execute("INSERT INTO folder VALUES (?1)", [changed_ns])?;
         }
-        Ok(())
+        self.refresh_jobs(&changed)
     }
 
     /// Runs that were being written when they were taken in: they may have grown.
@@ -201,30 +199,6 @@ impl Ledger {
         Ok(all)
     }
 
-    /// Every run of a module, oldest first, on whatever machine.
-    ///
-    /// # Errors
-    /// When the ledger cannot be read.
-    pub fn life(&self, serial: &str) -> Result<Vec<LifeLine>> {
-        let sql = "SELECT run, machine, mainboard, slot, kind, outcome, m.errors, started FROM modules m JOIN runs ON runs.id = m.run \
-                   WHERE serial = ?1 ORDER BY order_ms, run";
-        let mut found = self.base.prepare(sql)?;
-        let line = |row: &Row<'_>| {
-            Ok(LifeLine {
-                run: row.get(0)?,
-                machine: row.get(1)?,
-                mainboard: row.get(2)?,
-                slot: row.get(3)?,
-                kind: row.get(4)?,
-                outcome: row.get(5)?,
-                errors: row.get::<_, i64>(6)? as u64,
-                started: row.get(7)?,
-            })
-        };
-        let lines = found.query_map([serial], line)?.collect::<rusqlite::Result<_>>()?;
-        Ok(lines)
-    }
-
     /// Everything in it in a fixed order, for comparing two.
     #[cfg(test)]
     fn content(&self) -> Vec<String> {
@@ -234,6 +208,7 @@ impl Ledger {
             self.base.prepare("SELECT serial || run || slot || errors || kind FROM modules ORDER BY 1").unwrap();
         all.extend(modules.query_map([], |row| row.get(0)).unwrap().map(Result::unwrap));
         all.extend(self.unreadable().unwrap());
+        all.extend(self.jobs_content());
         all
     }
 }
@@ -341,82 +316,4 @@ fn take_one(base: &Connection, path: &Path, recorded: Result<Recorded>) -> Resul
         ])?;
     }
     Ok(())
-}
-
-#[cfg(test)]
-mod tests {
-    use revisum_core::board::{Board, Module, Slot};
-    use revisum_core::journal::{Begin, EndReason, Entry};
-    use rstest::rstest;
-
-    use super::*;
-    use crate::records::create_run;
-
-    const WALL_MS: i64 = 1_933_766_160_000;
-
-    fn record(folder: &Path, machine: &str, serial: &str, at: i64) -> String {
-        let (id, mut writer) = create_run(folder, machine, WALL_MS + at * 60_000).unwrap();
-        let module = Module { serial: serial.into(), part: "HD8G32J".into(), ..Module::default() };
-        let slot = Slot { id: "A1".into(), channel: None, soldered: false, module: Some(module) };
-        let board = Board { slots: vec![slot], ..Board::default() };
-        let begin = Begin { machine: machine.into(), wall_ms: WALL_MS + at * 60_000, board, ..Begin::default() };
-        writer.append(0, Entry::Begin(Box::new(begin))).unwrap();
-        writer.append(1, Entry::Ended { reason: EndReason::Stopped }).unwrap();
-        writer.sync().unwrap();
-        id
-    }
-
-    fn filled() -> (tempfile::TempDir, Ledger) {
-        let folder = tempfile::tempdir().unwrap();
-        let runs = folder.path().join("runs");
-        std::fs::create_dir(&runs).unwrap();
-        record(&runs, "dome 1", "C5510093", 0);
-        record(&runs, "stacker", "C5510093", 1);
-        record(&runs, "dome 1", "C5510094", 2);
-        std::fs::write(runs.join("junk.journal"), b"\x00\xff").unwrap();
-        let ledger = Ledger::open(&folder.path().join("ledger.sqlite"), &runs).unwrap();
-        (folder, ledger)
-    }
-
-    #[rstest]
-    #[case("", 3)]
-    #[case("dome", 2)]
-    #[case("0094", 1)]
-    #[case("A1 dome 0093", 1)]
-    #[case("a1", 3)]
-    #[case("dome \"", 0)]
-    #[case("\"; DROP", 0)]
-    #[case("med ome", 0)]
-    fn runs_are_found_by_any_part_of_their_text(#[case] text: &str, #[case] count: usize) {
-        let (_folder, ledger) = filled();
-        let (runs, all) = ledger.find(text, 10).unwrap();
-        assert_eq!((runs.len(), all), (count, count as u64), "{runs:?}");
-        let scanned = crate::records::list_runs(&ledger.folder).unwrap().0;
-        let words: Vec<String> = text.to_lowercase().split_whitespace().map(str::to_owned).collect();
-        let expected: Vec<_> =
-            scanned.into_iter().filter(|run| words.iter().all(|word| run.text.contains(word))).collect();
-        assert_eq!(runs, expected, "the same as a scan of the journals");
-    }
-
-    #[test]
-    fn the_rebuilt_ledger_equals_the_grown_one() {
-        let (_folder, mut ledger) = filled();
-        record(&ledger.folder, "late", "C5510095", 9);
-        std::fs::remove_file(ledger.folder.join("junk.journal")).unwrap();
-        ledger.refresh().unwrap();
-        let grown = ledger.content();
-        assert_eq!(grown.len(), 8, "{grown:?}");
-        ledger.rebuild().unwrap();
-        assert_eq!(ledger.content(), grown);
-    }
-
-    #[test]
-    fn a_modules_life_goes_over_machines() {
-        let (_folder, ledger) = filled();
-        let life = ledger.life("C5510093").unwrap();
-        let machines: Vec<&str> = life.iter().map(|line| line.machine.as_str()).collect();
-        assert_eq!(machines, ["dome 1", "stacker"]);
-        assert_eq!(life[0].slot, "A1");
-        assert!(ledger.unreadable().unwrap()[0].contains("junk"));
-    }
 }

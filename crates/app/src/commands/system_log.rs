@@ -1,0 +1,67 @@
+//! `revisum system-log`: what operating systems logged about memory.
+
+use std::io::Write;
+use std::path::Path;
+
+use anyhow::Result;
+use revisum_core::board::Inventory;
+use revisum_core::system_log::{LogEntry, SystemLogs};
+use revisum_sim::SimOptions;
+use serde_json::json;
+
+use crate::cli::SystemLogArgs;
+use crate::data_dir::DataDir;
+use crate::exit::Exit;
+use crate::records::{Job, MOST_KEPT, shown_time};
+use crate::wall_time;
+
+/// Lists the entries, and keeps them in a job where that is asked for.
+///
+/// # Errors
+/// When the machine or the job cannot be read or written.
+pub fn run(data: Option<&Path>, args: &SystemLogArgs) -> Result<Exit> {
+    let machine = match &args.sim {
+        Some(name) => crate::wire::simulated(name, SimOptions::default())?,
+        None => crate::wire::real(),
+    };
+    let found = if args.paths.is_empty() { machine.log.found() } else { revisum_linux::read_logs(&args.paths) };
+    let mut logs = found.placed(&Inventory::read(&machine.firmware.raw()));
+    if let Some(words) = &args.find {
+        let words = words.to_lowercase();
+        logs.entries.retain(|entry| line(entry, false).to_lowercase().contains(&words));
+    }
+    for trouble in &logs.trouble {
+        crate::tell!("revisum: {trouble}");
+    }
+    if let Some(job) = &args.keep {
+        let data = DataDir::choose(data, None)?;
+        Job::named(&data.jobs(), &data.runs(), Some(job))?.keep_logged(&logs.entries)?;
+        crate::tell!("{} entries are kept in the job.", logs.entries.len().min(MOST_KEPT));
+    }
+    let mut out = crate::plain::stdout();
+    if args.json {
+        writeln!(out, "{}", json!({ "entries": logs.entries, "read": logs.read, "trouble": logs.trouble }))?;
+    } else {
+        list(&mut out, &logs, machine.is_simulated())?;
+    }
+    Ok(Exit::Clean)
+}
+
+fn list(out: &mut impl Write, logs: &SystemLogs, simulated: bool) -> Result<()> {
+    for entry in &logs.entries {
+        writeln!(out, "{}", line(entry, simulated))?;
+    }
+    let looked = logs.looked_through();
+    match logs.entries.len() {
+        0 => writeln!(out, "No entry speaks of memory. {looked} That proves little: many systems log nothing of it.")?,
+        _ => writeln!(out, "{looked}")?,
+    }
+    Ok(())
+}
+
+fn line(entry: &LogEntry, simulated: bool) -> String {
+    let time = shown_time(entry, &wall_time::zone(simulated));
+    let address = entry.address.map(|address| address.to_string()).unwrap_or_default();
+    let (kind, slots) = (entry.kind.words(), entry.slots.join(" or "));
+    format!("{time:<20}  {kind:<26} {:>6}  {address:<20} {slots:<10} {}   {}", entry.count, entry.log, entry.text)
+}

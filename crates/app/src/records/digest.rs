@@ -1,0 +1,74 @@
+//! The ledger's digest: what is known of every module, small enough to travel on a drive and to be read there without a database.
+
+use std::collections::BTreeMap;
+use std::path::Path;
+
+use anyhow::{Context, Result};
+use serde::{Deserialize, Serialize};
+
+use super::ledger::{Ledger, LifeEnd, LifeLine};
+
+/// Version of the file.
+const FORMAT: u32 = 1;
+/// Runs kept of a module, the newest ones.
+const MOST_RUNS: usize = 6;
+/// Longest file that is read.
+const LONGEST: u64 = 64 << 20;
+
+/// All modules by serial number.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+pub struct Digest {
+    /// Version.
+    pub digest: u32,
+    /// Modules by serial number.
+    pub modules: BTreeMap<String, ModuleDigest>,
+}
+
+/// What is known of one.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct ModuleDigest {
+    /// Maker and part number.
+    pub kind: String,
+    /// What jobs made of it, the oldest first.
+    pub ends: Vec<LifeEnd>,
+    /// The newest runs, the oldest of them first.
+    pub runs: Vec<LifeLine>,
+}
+
+impl Digest {
+    /// The digest of a ledger.
+    ///
+    /// # Errors
+    /// When the ledger cannot be read.
+    pub fn of(ledger: &Ledger) -> Result<Self> {
+        let mut modules = BTreeMap::new();
+        for serial in ledger.serials()? {
+            let life = ledger.life(&serial)?;
+            let kind = life.runs.last().map(|run| run.kind.clone()).unwrap_or_default();
+            let skipped = life.runs.len().saturating_sub(MOST_RUNS);
+            let runs = life.runs.into_iter().skip(skipped).collect();
+            modules.insert(serial, ModuleDigest { kind, ends: life.ends, runs });
+        }
+        Ok(Self { digest: FORMAT, modules })
+    }
+
+    /// Reads a digest; none where there is no such file, or no good one: it is only a copy of what the shop's computer knows.
+    pub fn read(file: &Path) -> Self {
+        let small = std::fs::metadata(file).is_ok_and(|meta| meta.is_file() && meta.len() <= LONGEST);
+        let text = if small { std::fs::read_to_string(file).unwrap_or_default() } else { String::new() };
+        serde_json::from_str(&text).unwrap_or_default()
+    }
+
+    /// Writes it, under another name first.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub fn write(&self, file: &Path) -> Result<()> {
+        let part = file.with_extension("part");
+        let text = serde_json::to_string(self)?;
+        std::fs::write(&part, text)
+            .and_then(|()| std::fs::rename(&part, file))
+            .with_context(|| format!("the digest {} cannot be written", file.display()))
+    }
+}
