@@ -24,7 +24,7 @@ struct Kernel {
 /// Builds the program as it ships and checks its kernels.
 pub fn check() -> Result<()> {
     crate::packages::install(&[("objdump", "binutils")])?;
-    let program = revisum_guest::build_program()?;
+    let program = revisum_image::build_program()?;
     let output = Command::new("objdump").args(["--disassemble", "--no-show-raw-insn"]).arg(&program).output();
     let listing = String::from_utf8_lossy(&output.context("objdump cannot be started")?.stdout).into_owned();
     for (name, registers_in_a_line) in [("lines_sse2", 4), ("lines_avx2", 2)] {

@@ -3,6 +3,7 @@
 mod emitted;
 mod fuzz;
 mod guests;
+mod image;
 mod isolation;
 mod ledger;
 mod packages;
@@ -30,6 +31,8 @@ enum Task {
     Emitted,
     /// Takes the pictures in docs/screenshots from the demonstration
     Screenshots,
+    /// Makes the image of the boot drive from Debian packages
+    Image(image::ImageArgs),
     /// Boots virtual computers with tables written by hand and looks at what the program makes of them
     Guests,
     /// Throws foreign bytes at everything that reads firmware
@@ -57,6 +60,7 @@ fn perform(task: Task) -> Result<()> {
         Task::Test => test(),
         Task::Emitted => emitted::check(),
         Task::Screenshots => pictures::take_all(),
+        Task::Image(args) => image::make(&args),
         Task::Guests => guests::run(),
         Task::Fuzz(args) => fuzz::fuzz(&args),
         Task::Isolation(_) if cfg!(debug_assertions) => again_in_release(),

@@ -46,6 +46,26 @@ pub enum Command {
     Tests(TestsArgs),
     /// What operating systems logged about memory: this one's, or logs and disks that are named
     SystemLog(SystemLogArgs),
+    /// The full screen on a console, as the first process of a booted machine starts it
+    #[command(hide = true)]
+    Session(SessionArgs),
+}
+
+/// Arguments of `session`.
+#[derive(Debug, Args)]
+pub struct SessionArgs {
+    /// Device of the console
+    #[arg(long)]
+    pub console: String,
+    /// There is room for results
+    #[arg(long)]
+    pub results: bool,
+    /// How the session before ended
+    #[arg(long)]
+    pub died: Option<String>,
+    /// The hardware had reported a memory error
+    #[arg(long)]
+    pub by_memory: bool,
 }
 
 /// Arguments of `system-log`.

@@ -6,24 +6,35 @@ use revisum_core::recipe::RecipeError;
 use revisum_core::run_state::Outcome;
 use thiserror::Error;
 
+use crate::boot::Leave;
+
 /// How the program ends.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Exit {
     /// Done, or a clean run.
-    Clean = 0,
+    Clean,
     /// Errors were found, however the run ended.
-    ErrorsFound = 1,
+    ErrorsFound,
     /// Wrong use.
-    WrongUse = 2,
+    WrongUse,
     /// It could not run, or nothing that it found can be believed.
-    CouldNotRun = 3,
+    CouldNotRun,
     /// Stopped with nothing found.
-    CutShort = 4,
+    CutShort,
+    /// A session on a booted machine is over.
+    Leave(Leave),
 }
 
 impl From<Exit> for ExitCode {
     fn from(exit: Exit) -> Self {
-        ExitCode::from(exit as u8)
+        ExitCode::from(match exit {
+            Exit::Clean => 0,
+            Exit::ErrorsFound => 1,
+            Exit::WrongUse => 2,
+            Exit::CouldNotRun => 3,
+            Exit::CutShort => 4,
+            Exit::Leave(leave) => leave.code(),
+        })
     }
 }
 

@@ -3,6 +3,7 @@
 //! `cli` reads arguments; `wire` chooses real or simulated hardware, nobody else does; `runner` runs a recipe and
 //! `recorder` is the only writer of its journal; `commands` work without the full screen, `tui` is the full screen.
 
+mod boot;
 mod cli;
 mod commands;
 mod data_dir;
@@ -23,6 +24,9 @@ mod wire;
 use std::process::ExitCode;
 
 fn main() -> ExitCode {
+    if boot::is_first_process() {
+        boot::supervise();
+    }
     match commands::dispatch(cli::parse()) {
         Ok(exit) => exit.into(),
         Err(error) => {

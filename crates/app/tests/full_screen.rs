@@ -412,7 +412,7 @@ fn reports_are_previewed_and_runs_compared() {
     screen.keys(&["Escape"]);
     screen.wait_gone("Written to");
     screen.keys(&["2", "h"]);
-    screen.wait_all(&["/ ", "2 found"]);
+    screen.wait_all(&["the life of", "2 runs"]);
     screen.keys(&["8", "/"]);
     screen.keys(&["2", "3", "1", "6", "0", "0", "Enter"]);
     screen.wait("1 found");

@@ -7,9 +7,9 @@ use std::sync::mpsc::{self, RecvTimeoutError};
 use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result, bail};
+use revisum_image::{KernelModule, Parts};
 
 use crate::initramfs;
-use crate::parts::{KernelModule, Parts};
 
 /// Longest time that a boot may take: software emulation on a busy machine is slow.
 const PATIENCE: Duration = Duration::from_secs(300);

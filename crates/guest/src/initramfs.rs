@@ -4,8 +4,7 @@ use std::io::Cursor;
 
 use anyhow::{Context, Result};
 use cpio::NewcBuilder;
-
-use crate::parts::{KernelModule, Parts};
+use revisum_image::{KernelModule, Parts};
 
 const EXECUTABLE: u32 = 0o100_755;
 const PLAIN: u32 = 0o100_644;

@@ -4,8 +4,6 @@
 
 mod computer;
 mod initramfs;
-mod parts;
 pub mod tables;
 
 pub use computer::{Computer, Firmware, Said};
-pub use parts::{KernelModule, Parts, build_program};

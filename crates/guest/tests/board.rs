@@ -2,7 +2,8 @@
 //! our program, running on Debian's kernel, is compared field by field.
 
 use revisum_guest::tables::Structure;
-use revisum_guest::{Computer, Firmware, KernelModule};
+use revisum_guest::{Computer, Firmware};
+use revisum_image::KernelModule;
 use rstest::rstest;
 use serde_json::{Value, json};
 

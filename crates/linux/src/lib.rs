@@ -3,6 +3,7 @@
 //! Everything here implements a port of `revisum-core`; unsafe code is fenced into [`sys`].
 
 mod awake;
+pub mod boot;
 mod clock;
 mod counters;
 mod firmware;
@@ -21,7 +22,7 @@ pub use firmware::{FolderError, LinuxFirmware, read_folder, save_folder};
 pub use journal::{JournalFile, is_being_written, is_part, open_parts};
 pub use pool::PoolSource;
 pub use sensors::HwmonSensors;
-pub use system_log::read_logs;
+pub use system_log::{kernel_log, read_logs};
 
 use std::sync::Arc;
 

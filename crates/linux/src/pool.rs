@@ -132,7 +132,8 @@ impl Pool {
             return Err(too_much(wanted.unwrap_or(PAGE), reachable_bytes + there));
         }
         // With a range all that can be had is taken first: where pages come to lie is the kernel's choice.
-        let bytes = if request.range.is_some() || none_left { reachable_bytes } else { rest.unwrap_or(reachable_bytes) };
+        let bytes =
+            if request.range.is_some() || none_left { reachable_bytes } else { rest.unwrap_or(reachable_bytes) };
         volunteer_as_first_victim();
         let still = StillPages::ask();
         let mut mapping =
@@ -467,12 +468,8 @@ fn window_parts(
         return Ok((None, Vec::new()));
     }
     let pieces = cut(&ranges);
-    let part = |piece: &ByteRange| PoolPart {
-        virt: 0,
-        phys: Some(piece.start),
-        bytes: piece.end - piece.start,
-        window: true,
-    };
+    let part =
+        |piece: &ByteRange| PoolPart { virt: 0, phys: Some(piece.start), bytes: piece.end - piece.start, window: true };
     let windows = Windows::new(request.uncached, workers)
         .and_then(|windows| windows.probe(&pieces).map(|()| windows))
         .map_err(|error| refused("mapping memory by its address", error))?;

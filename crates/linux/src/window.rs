@@ -8,6 +8,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 use revisum_core::units::{ByteRange, MIB, RangeSet};
 
+use crate::boot::left_out;
 use crate::firmware::memory_map;
 use crate::sys::mapping::Mapping;
 use crate::sys::pagemap::PAGE;
@@ -35,7 +36,7 @@ pub(crate) struct Withheld {
 /// What the firmware gives and the running kernel does not use. Where the kernel is locked down it cannot be mapped.
 pub(crate) fn withheld() -> Withheld {
     let given = memory_map::read().usable();
-    let ranges = left_alone(&given, &memory_map::kernels_own().usable());
+    let ranges = left_alone(&given, &memory_map::kernels_own().usable()).minus(&left_out());
     let Some(first) = ranges.ranges().first().copied() else { return Withheld::default() };
     let probe = ByteRange::new(first.start, first.start + PAGE);
     let tried = device(false).and_then(|device| Mapping::of_device(&device, probe.start, PAGE as usize));
@@ -113,7 +114,9 @@ impl Windows {
         }
         open.truncate(self.most_open - 1);
         let mapped = Mapping::of_device(&self.device, range.start, (range.end - range.start) as usize);
-        let mapped = Arc::new(mapped.unwrap_or_else(|error| panic!("memory at {:#x} cannot be mapped any more: {error}", range.start)));
+        let mapped = Arc::new(
+            mapped.unwrap_or_else(|error| panic!("memory at {:#x} cannot be mapped any more: {error}", range.start)),
+        );
         open.insert(0, (number, mapped.clone()));
         mapped
     }
@@ -155,7 +158,11 @@ mod tests {
     #[case::nothing_withheld(&[(0x1000, 0x9fc00), (0x10_0000, GIB)], &[(0x1000, 0x9f000), (0x10_0000, GIB - 0x3000)], &[])]
     #[case::nothing_known(&[(0x10_0000, GIB)], &[], &[])]
     #[case::parts_of_pages(&[(0x10_0800, GIB)], &[(0x10_0000, 0x20_0000)], &[(0x20_0000, GIB)])]
-    fn what_the_kernel_leaves_alone(#[case] given: &[(u64, u64)], #[case] used: &[(u64, u64)], #[case] free: &[(u64, u64)]) {
+    fn what_the_kernel_leaves_alone(
+        #[case] given: &[(u64, u64)],
+        #[case] used: &[(u64, u64)],
+        #[case] free: &[(u64, u64)],
+    ) {
         assert_eq!(left_alone(&set(given), &set(used)), set(free));
     }
 

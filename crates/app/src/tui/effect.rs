@@ -73,6 +73,8 @@ pub enum Effect {
     MakeReport,
     /// Write the report to files.
     WriteReport,
+    /// The same without a word about it, unless it cannot be done.
+    KeepReport,
     /// Draw everything again.
     Redraw,
 }

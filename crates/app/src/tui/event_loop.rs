@@ -16,10 +16,15 @@ use super::terminal::{Screen, TerminalGuard, ring};
 use super::theme::Theme;
 use super::workshop::Workshop;
 use super::{step, update, views};
+use crate::boot::Leave;
 use crate::wall_time;
+use revisum_core::recipe::Depth;
 
 /// The clock in the header moves this often.
 const TICK: Duration = Duration::from_secs(1);
+/// Seconds after a boot until testing begins by itself; less when it goes on from the other entry.
+const BOOTED_BEGINS_IN_SECONDS: u32 = 20;
+const CHAINED_BEGINS_IN_SECONDS: u32 = 5;
 /// Seconds in which a key holds a planned run.
 const BEGINS_IN_SECONDS: u32 = 30;
 /// Events taken together before the screen is drawn again.
@@ -38,7 +43,7 @@ enum Event {
 ///
 /// # Errors
 /// When there is no terminal or it cannot be drawn on.
-pub fn run(mut workshop: Workshop, first: View) -> Result<()> {
+pub fn run(mut workshop: Workshop, first: View) -> Result<Option<Leave>> {
     let (guard, mut screen) = TerminalGuard::enter()?;
     let (sender, inbox) = channel();
     listen_to_keys(sender.clone());
@@ -58,13 +63,17 @@ pub fn run(mut workshop: Workshop, first: View) -> Result<()> {
         app.begins_in = None;
         pick::open(&mut app, Pick::BrokeOff);
     }
+    if let Some(booted) = &app.facts.booted {
+        app.unattended = true;
+        app.begins_in = Some(if booted.chained { CHAINED_BEGINS_IN_SECONDS } else { BOOTED_BEGINS_IN_SECONDS });
+    }
     if first == View::Jobs {
         workshop.perform(&mut app, Effect::ListLogs, || {});
     }
     let ended = serve(&mut app, &mut workshop, &mut screen, &inbox, &sender);
     workshop.close();
     drop(guard);
-    ended
+    ended.map(|()| app.leave)
 }
 
 fn serve(
@@ -115,6 +124,9 @@ fn take(
         Event::Published => {
             let before = heard(app);
             workshop.follow_run(app);
+            if !before.1 && heard(app).1 && app.facts.booted.is_some() {
+                after_a_booted_run(app, workshop, sender);
+            }
             if app.sound && heard(app) != before && app.run.is_some() {
                 ring()?;
             }
@@ -129,10 +141,38 @@ fn count_down(app: &mut App, workshop: &mut Workshop, sender: &Sender<Event>) {
     let Some(left) = app.begins_in else { return };
     app.begins_in = Some(left.saturating_sub(1)).filter(|left| *left > 0);
     if app.begins_in.is_none() {
-        for effect in step::begin_planned(app) {
-            let sender = sender.clone();
-            workshop.perform(app, effect, move || drop(sender.send(Event::Published)));
+        app.overlay = None;
+        let effects =
+            if app.planned_matches() { step::begin_planned(app) } else { update::begin_depth(app, Depth::Triage) };
+        perform_all(app, workshop, sender, effects);
+    }
+}
+
+fn perform_all(app: &mut App, workshop: &mut Workshop, sender: &Sender<Event>, effects: Vec<Effect>) {
+    for effect in effects {
+        let sender = sender.clone();
+        workshop.perform(app, effect, move || drop(sender.send(Event::Published)));
+    }
+}
+
+/// Its report is kept beside the results; and where nobody is there, the next thing is done.
+fn after_a_booted_run(app: &mut App, workshop: &mut Workshop, sender: &Sender<Event>) {
+    perform_all(app, workshop, sender, vec![Effect::KeepReport]);
+    let Some(state) = app.run_state().filter(|_| app.unattended) else { return };
+    let depth = state.begin.recipe.as_ref().map(|recipe| recipe.depth);
+    if state.has_errors() {
+        return;
+    }
+    match depth {
+        Some(Depth::Triage) => {
+            let effects = update::begin_depth(app, Depth::Survey);
+            perform_all(app, workshop, sender, effects);
         }
+        Some(_) if app.can_test_the_rest() && app.facts.booted.as_ref().is_some_and(|booted| !booted.chained) => {
+            app.leave = Some(Leave::Other);
+            app.quit = true;
+        }
+        _ => {}
     }
 }
 

@@ -33,6 +33,7 @@ use revisum_sim::{BEGIN_MS, SimOptions, shipped_names};
 
 use self::action::View;
 use self::workshop::{Maker, Workshop};
+use crate::boot::{Booted, Leave};
 use crate::cli::DemoArgs;
 use crate::data_dir::DataDir;
 use crate::earlier;
@@ -54,6 +55,18 @@ pub fn real(data: Option<&Path>) -> Result<Exit> {
     data.prepare()?;
     event_loop::run(Workshop::open(wire::real(), data, None, None, Which::Latest)?, View::Board)?;
     Ok(Exit::Clean)
+}
+
+/// The full screen on a machine that was booted from the drive; returns what shall become of it.
+///
+/// # Errors
+/// When the screen cannot be drawn, or records cannot even be kept for now.
+pub fn booted(data: &Path, booted: Booted) -> Result<Leave> {
+    let data = DataDir::choose(Some(data), None)?;
+    data.prepare()?;
+    let mut workshop = Workshop::open(wire::real(), data, None, None, Which::Latest)?;
+    workshop.was_booted(booted)?;
+    Ok(event_loop::run(workshop, View::Board)?.unwrap_or(Leave::Restart))
 }
 
 /// The full screen on a simulated machine.

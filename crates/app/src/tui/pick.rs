@@ -9,6 +9,7 @@ use super::effect::Effect;
 use super::known;
 use super::state::{App, Overlay, Pick};
 use super::step;
+use crate::boot::Leave;
 
 /// Opens a list; an empty one says why.
 pub fn open(app: &mut App, of: Pick) {
@@ -17,6 +18,7 @@ pub fn open(app: &mut App, of: Pick) {
         Pick::Strike => "No run was made in this job yet, so there is none to strike out.",
         Pick::Known => "No module is known in this job.",
         Pick::BrokeOff => "No run broke off.",
+        Pick::Leave => "There is nothing to leave.",
     };
     app.overlay = Some(match lines(app, of).is_empty() {
         true => Overlay::Notice(empty.to_owned()),
@@ -45,6 +47,9 @@ pub fn title(app: &App, of: Pick) -> String {
             "Other steps, the most telling for its minutes first. What is moved by hand on the drawn board counts just as well."
         }
         Pick::Strike => "Strike a run out: it then proves nothing. Once more lets it count again.",
+        Pick::Leave => {
+            "Everything is written. What next? Afterwards take the drive out, and set the boot order back in the firmware if it was changed."
+        }
         Pick::Known => "What else is known? It counts as evidence, and nothing of it is required.",
         Pick::BrokeOff => {
             let (id, sentence) = app.facts.unexplained.clone().unwrap_or_default();
@@ -73,8 +78,14 @@ pub fn lines(app: &App, of: Pick) -> Vec<String> {
         }
         Pick::Strike => app.facts.trials.iter().enumerate().map(|(at, trial)| run_line(app, at, trial)).collect(),
         Pick::Known => known::lines(app).into_iter().map(|line| line.words).collect(),
+        Pick::Leave => leaves(app).into_iter().map(|leave| leave.words().to_owned()).collect(),
         Pick::BrokeOff => BrokeOff::ALL.iter().map(|how| how.words().to_owned()).collect(),
     }
+}
+
+/// What can become of a booted machine.
+fn leaves(app: &App) -> Vec<Leave> {
+    Leave::ALL.into_iter().filter(|leave| *leave != Leave::Other || app.can_test_the_rest()).collect()
 }
 
 fn run_line(app: &App, at: usize, trial: &super::state::Trial) -> String {
@@ -99,6 +110,11 @@ fn take(app: &mut App, of: Pick, chosen: usize) -> Vec<Effect> {
                 Some(_) => JobEntry::Restored { run },
                 None => JobEntry::Struck { run, reason: "by hand".to_owned() },
             })
+        }
+        Pick::Leave => {
+            app.leave = leaves(app).get(chosen).copied();
+            app.quit = app.leave.is_some();
+            Vec::new()
         }
         Pick::BrokeOff => {
             let run = app.facts.unexplained.as_ref().map(|(run, _)| run.clone());

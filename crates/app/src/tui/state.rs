@@ -16,8 +16,9 @@ use revisum_report::{Document, Language};
 use tui_input::Input;
 
 use super::action::View;
+use crate::boot::{Booted, Leave};
 use crate::rates::{Measured, Rated};
-use crate::records::{JobSummary, Life, Recorded, RunSummary};
+use crate::records::{JobSummary, Life, Recorded, RunSummary, Standing};
 
 /// What is known of the machine and the job.
 #[derive(Clone, Debug, Default)]
@@ -96,6 +97,10 @@ pub struct Facts {
     pub rated: Rated,
     /// Machines that can be put on the bench; none but the one at hand outside the demonstration.
     pub bench: Vec<BenchMachine>,
+    /// The machine was booted from the drive.
+    pub booted: Option<Booted>,
+    /// Memory that runs of this job finished on, taken together, and what the firmware gives; where both are known.
+    pub tested_in_job: Option<(u64, u64)>,
     /// Id of the open job.
     pub job: String,
     /// The latest run, and how far it had come, where it broke off and nobody has said why.
@@ -247,6 +252,8 @@ pub enum Pick {
     Known,
     /// Why the last run broke off.
     BrokeOff,
+    /// What shall become of a booted machine.
+    Leave,
 }
 
 /// Something in front of the view.
@@ -334,6 +341,10 @@ pub struct App {
     pub all_facts: Option<usize>,
     /// Chosen answer of the intake.
     pub answer: usize,
+    /// Nobody has touched a key since the machine was booted.
+    pub unattended: bool,
+    /// What shall become of a booted machine.
+    pub leave: Option<Leave>,
     /// Seconds until the planned run begins by itself.
     pub begins_in: Option<u32>,
     /// Chosen row of the recipe.
@@ -399,6 +410,8 @@ impl App {
             slot: first_fitted.unwrap_or(0),
             all_facts: None,
             answer: 0,
+            unattended: false,
+            leave: None,
             begins_in: None,
             recipe_row: 0,
             left_out: Vec::new(),
@@ -415,6 +428,11 @@ impl App {
             size,
             quit: false,
         }
+    }
+
+    /// Whether another start from the drive could test what this one cannot reach.
+    pub fn can_test_the_rest(&self) -> bool {
+        self.facts.booted.as_ref().is_some_and(|booted| booted.entry.other().is_some() && booted.results.is_some())
     }
 
     /// Memory that the recipe would hold.
@@ -468,7 +486,7 @@ impl App {
     /// The run that the present view is about: an opened log, else the run of this sitting; and whether it is live.
     pub fn shown_run(&self) -> Option<(&RunState, bool)> {
         match (&self.opened, self.view) {
-            (Some(recorded), View::Logs) => Some((&recorded.state, false)),
+            (Some(recorded), View::Logs) => Some((&recorded.state, recorded.standing == Standing::Running)),
             _ => self.run_state().map(|state| (state, self.is_running())),
         }
     }

@@ -18,11 +18,12 @@ use revisum_report::Language;
 
 /// Takes one key press.
 pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
-    if key.modifiers.contains(KeyModifiers::CONTROL) && key.code == KeyCode::Char('c') {
+    if key.modifiers.contains(KeyModifiers::CONTROL) && key.code == KeyCode::Char('c') && app.facts.booted.is_none() {
         return leave(app);
     }
     // Somebody is there: nothing begins by itself.
     app.begins_in = None;
+    app.unattended = false;
     match app.overlay.take() {
         None => action_of(app, key).map(|action| act(app, action)).unwrap_or_default(),
         Some(Overlay::Actions { typed, chosen }) => key_in_actions(app, key, typed, chosen),
@@ -31,6 +32,10 @@ pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
         Some(Overlay::Words(input)) => intake::key(app, key, input),
         Some(Overlay::Find) => found::key(app, key),
         Some(Overlay::LeaveWhileRunning) => match key.code {
+            KeyCode::Enter if app.facts.booted.is_some() => {
+                pick::open(app, Pick::Leave);
+                vec![Effect::StopRun]
+            }
             KeyCode::Enter => leave(app),
             _ => Vec::new(),
         },
@@ -143,6 +148,7 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::AddPass => return vec![Effect::AddPass],
         Action::Help => app.overlay = Some(Overlay::Help),
         Action::Redraw => return vec![Effect::Redraw],
+        Action::Quit if app.facts.booted.is_some() && !app.is_running() => pick::open(app, Pick::Leave),
         Action::Quit if app.is_running() => app.overlay = Some(Overlay::LeaveWhileRunning),
         Action::Quit => return leave(app),
     }
@@ -288,6 +294,12 @@ fn new_job(app: &mut App) -> Vec<Effect> {
         return Vec::new();
     }
     vec![Effect::NewJob]
+}
+
+/// Begins a run of a depth as it comes.
+pub fn begin_depth(app: &mut App, depth: Depth) -> Vec<Effect> {
+    recipe_rows::choose_depth(app, depth);
+    start(app, app.recipe.clone())
 }
 
 /// Begins a run, unless something speaks against it.

@@ -8,11 +8,12 @@ use revisum_core::address::Locator;
 use revisum_core::board::{Before, Board, Inventory};
 use revisum_core::compare::in_common;
 use revisum_core::isolate::{Case, advise, differences};
-use revisum_core::journal::{JobEntry, Plan};
+use revisum_core::journal::{BrokeOff, JobEntry, Plan};
 use revisum_core::locate::{locate_run, locator_of, stopgap, trusted_locator, trusted_map, words_of_again};
 use revisum_core::ports::{History, Machine};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::units::RangeSet;
 use revisum_sim::{shipped, shipped_names};
 
 use super::action::View;
@@ -21,6 +22,7 @@ use super::pick;
 use super::state::{
     App, BenchMachine, Compared, Facts, LifePage, Located, Overlay, Pick, RunView, SystemLogPage, Trial,
 };
+use crate::boot::Booted;
 use crate::data_dir::DataDir;
 use crate::look::Look;
 use crate::rates::{Rated, measure_in_background};
@@ -44,6 +46,8 @@ pub struct Workshop {
     recipe_file: Option<PathBuf>,
     /// How the machine was when it was last here.
     before: Option<Before>,
+    /// The machine was booted from the drive.
+    booted: Option<Booted>,
 }
 
 /// Newest runs that are looked at for one that broke off.
@@ -70,7 +74,8 @@ impl Workshop {
         let job = Job::open(&data.jobs(), &data.runs(), &name, which, machine.clock.wall_ms())?;
         let machine = Arc::new(machine);
         let rated = measure_in_background(machine.clone());
-        let mut workshop = Self { machine, data, job, run: None, seed, maker, rated, recipe_file: None, before: None };
+        let mut workshop =
+            Self { machine, data, job, run: None, seed, maker, rated, recipe_file: None, before: None, booted: None };
         if let Some(hands) = &workshop.machine.hands {
             let state = workshop.job.state();
             for serial in state.borrowed.keys() {
@@ -91,6 +96,27 @@ impl Workshop {
         workshop.before = workshop.job.state().looked.clone();
         workshop.note_look()?;
         Ok(workshop)
+    }
+
+    /// Takes in that the machine was booted, and how the session before this one ended.
+    ///
+    /// # Errors
+    /// When the job's journal cannot be written.
+    pub fn was_booted(&mut self, booted: Booted) -> Result<()> {
+        if let (Some(_), Some(run)) = (&booted.died, self.job.unexplained().map(|run| run.id.clone())) {
+            let how = if booted.by_memory { BrokeOff::MemoryError } else { BrokeOff::Fault };
+            self.job.decide(JobEntry::BrokeOff { run, how })?;
+        }
+        self.booted = Some(booted);
+        Ok(())
+    }
+
+    /// Memory that finished runs of this job covered, all taken together, of what the firmware gives.
+    fn tested_in_job(&self) -> Option<(u64, u64)> {
+        let finished = self.job.states().filter(|run| run.tested_bytes() > 0 && run.held.addresses_known);
+        let all: RangeSet = finished.flat_map(|run| run.held.ranges.minus(&run.moved).ranges().to_vec()).collect();
+        let usable = self.machine.firmware.usable().bytes();
+        (usable > 0 && all.bytes() > 0).then(|| (all.bytes(), usable))
     }
 
     /// A run that broke off was never noted in its job: the newest run of this machine is, when it has no end.
@@ -132,6 +158,8 @@ impl Workshop {
             machine: system.machine,
             title: system.title,
             complaint: self.machine.hands.as_ref().map(|hands| hands.complaint()).unwrap_or_default(),
+            booted: self.booted.clone(),
+            tested_in_job: self.tested_in_job(),
             simulated: self.machine.is_simulated(),
             guest: system.guest,
             processor: system.processor,
@@ -264,7 +292,8 @@ impl Workshop {
             Effect::KeepSystemLog => self.keep_system_log(app),
             Effect::Compare(ids) => self.compare(app, &ids),
             Effect::MakeReport => self.report(app).map(|report| app.report = Some(Arc::new(report.document))),
-            Effect::WriteReport => self.write_report(app),
+            Effect::WriteReport => self.write_report(app, true),
+            Effect::KeepReport => self.write_report(app, false),
             Effect::Redraw => Ok(()),
         };
         if let Err(error) = done {
@@ -466,11 +495,13 @@ impl Workshop {
         reports::make(&source, &shop, app.language, self.wall_ms())
     }
 
-    fn write_report(&self, app: &mut App) -> Result<()> {
+    fn write_report(&self, app: &mut App, tell: bool) -> Result<()> {
         let folder = self.data.reports(self.job.id())?;
         let written = reports::write(&self.report(app)?, &folder)?;
         let words = format!("Written to {}: {}.", folder.display(), written.join(", "));
-        app.overlay = Some(Overlay::Notice(words));
+        if tell {
+            app.overlay = Some(Overlay::Notice(words));
+        }
         Ok(())
     }
 

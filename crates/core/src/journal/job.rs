@@ -73,6 +73,10 @@ pub enum BrokeOff {
     Hang,
     /// It started again by itself.
     Restart,
+    /// The hardware reported a memory error that ended the test.
+    MemoryError,
+    /// The test itself ended by a fault in it.
+    Fault,
     /// Somebody switched it off.
     OnPurpose,
     /// Nobody knows.
@@ -81,7 +85,8 @@ pub enum BrokeOff {
 
 impl BrokeOff {
     /// All of them, in the order in which they are asked.
-    pub const ALL: [Self; 5] = [Self::Hang, Self::Restart, Self::PowerCut, Self::OnPurpose, Self::Unknown];
+    pub const ALL: [Self; 7] =
+        [Self::Hang, Self::Restart, Self::PowerCut, Self::MemoryError, Self::Fault, Self::OnPurpose, Self::Unknown];
 
     /// In words.
     pub fn words(self) -> &'static str {
@@ -89,6 +94,8 @@ impl BrokeOff {
             Self::PowerCut => "the power went",
             Self::Hang => "it hung: nothing moved any more",
             Self::Restart => "it started again by itself",
+            Self::MemoryError => "the hardware reported a memory error",
+            Self::Fault => "the program itself ended, by a fault in it",
             Self::OnPurpose => "it was switched off on purpose",
             Self::Unknown => "nobody knows",
         }
@@ -96,7 +103,7 @@ impl BrokeOff {
 
     /// Whether the machine itself failed.
     pub fn speaks_against_it(self) -> bool {
-        matches!(self, Self::Hang | Self::Restart)
+        matches!(self, Self::Hang | Self::Restart | Self::MemoryError)
     }
 }
 

@@ -40,9 +40,7 @@ impl Firmware for LinuxFirmware {
         let cpuid = raw_cpuid::CpuId::new();
         let brand = cpuid.get_processor_brand_string().map(|brand| cleaned(brand.as_str(), 64));
         SystemFacts {
-            machine: value("/proc/sys/kernel/hostname")
-                .filter(|name| !name.is_empty())
-                .unwrap_or("this machine".into()),
+            machine: identity(),
             title: String::new(),
             processor: brand.unwrap_or_default(),
             cores: usable_cores().len(),
@@ -81,6 +79,30 @@ fn read() -> RawFirmware {
 fn tables(folder: &Path) -> Option<SmbiosTables> {
     let bytes = std::fs::read(folder.join("DMI")).ok()?;
     SmbiosTables::new(std::fs::read(folder.join("smbios_entry_point")).ok()?, bytes)
+}
+
+/// A system that is at home here has a name; booted from a drive a machine is known by what its firmware says of it.
+fn identity() -> String {
+    let named = value("/proc/sys/kernel/hostname").filter(|name| !name.is_empty() && name != "(none)");
+    named.or_else(|| of_firmware(|name| value(format!("/sys/class/dmi/id/{name}")))).unwrap_or("this machine".into())
+}
+
+/// Product and the end of a number of its own, so that two of the same kind are told apart.
+fn of_firmware(read: impl Fn(&str) -> Option<String>) -> Option<String> {
+    /// What firmware says where nobody filled it in.
+    const NOTHING: [&str; 6] =
+        ["default string", "to be filled", "system product", "system serial", "not specified", "unknown"];
+    const LAST: usize = 4;
+    let told = |name: &str| {
+        let value = read(name)?;
+        let small = value.to_lowercase();
+        (!value.is_empty() && !NOTHING.iter().any(|nothing| small.contains(nothing))).then_some(value)
+    };
+    let product = told("product_name").or_else(|| told("board_name"))?;
+    let number = ["product_serial", "board_serial", "product_uuid"].iter().find_map(|name| told(name));
+    let Some(number) = number else { return Some(product) };
+    let skipped = number.chars().count().saturating_sub(LAST);
+    Some(format!("{product} {}", number.chars().skip(skipped).collect::<String>()))
 }
 
 #[cfg(test)]

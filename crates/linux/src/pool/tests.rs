@@ -14,7 +14,8 @@ fn turn() -> std::sync::MutexGuard<'static, ()> {
 }
 
 fn pool() -> Pool {
-    Pool::lease(&LeaseRequest { bytes: Some(SIZE), ..LeaseRequest::default() }, &|_, _| true).expect("4 MiB can be locked anywhere")
+    Pool::lease(&LeaseRequest { bytes: Some(SIZE), ..LeaseRequest::default() }, &|_, _| true)
+        .expect("4 MiB can be locked anywhere")
 }
 
 #[derive(Default)]
@@ -119,7 +120,8 @@ fn a_hardware_memory_error_is_survived_and_its_page_taken_out() {
 
 #[test]
 fn more_than_there_is_is_refused_with_both_amounts() {
-    let error = Pool::lease(&LeaseRequest { bytes: Some(1 << 50), ..LeaseRequest::default() }, &|_, _| true).err().unwrap();
+    let error =
+        Pool::lease(&LeaseRequest { bytes: Some(1 << 50), ..LeaseRequest::default() }, &|_, _| true).err().unwrap();
     assert!(error.to_string().starts_with("1024 TiB of memory were asked for"), "{error}");
 }
 

@@ -27,6 +27,13 @@ impl SystemLog for LinuxLog {
     }
 }
 
+/// The running kernel's log alone.
+pub fn kernel_log() -> SystemLogs {
+    let mut logs = SystemLogs::default();
+    running::read(&mut logs);
+    logs
+}
+
 /// Files, folders with logs, or the roots of mounted disks.
 pub fn read_logs(paths: &[PathBuf]) -> SystemLogs {
     let mut logs = SystemLogs::default();

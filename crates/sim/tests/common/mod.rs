@@ -24,8 +24,10 @@ pub fn machine_with(name: &str, faults: Vec<FaultSpec>) -> Machine {
 
 /// Everything that the engine tells of a run.
 pub fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
-    let memory =
-        machine.memory.lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range, ..LeaseRequest::default() }, &|_, _| true).unwrap();
+    let memory = machine
+        .memory
+        .lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range, ..LeaseRequest::default() }, &|_, _| true)
+        .unwrap();
     let board = Board::read(machine.firmware.as_ref());
     let facts = machine.firmware.facts();
     let locator = Locator::new(&board, machine.firmware.address_map());

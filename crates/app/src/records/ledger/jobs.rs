@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 
 use anyhow::Result;
-use revisum_core::isolate::{Case, Reason, Verdict, advise, dispositions};
+use revisum_core::isolate::{Case, Disposition, Reason, Verdict, advise, dispositions};
 use revisum_core::text::cleaned;
 use rusqlite::{Connection, params};
 
@@ -101,13 +101,14 @@ fn remove(base: &Connection, id: &str) -> Result<()> {
 
 /// What becomes of each module by what a case knows.
 fn ends(case: &Case) -> Vec<(String, &'static str)> {
+    let of_all = |words| case.modules.iter().map(|module| (module.id.clone(), words)).collect();
     if case.runs.is_empty() {
-        return Vec::new();
+        return of_all(Disposition::Untested.words());
     }
     let ends = match advise(case).verdict {
         Verdict::Done { named, reason } => dispositions(case, &named, reason),
         Verdict::NothingToFind => dispositions(case, &[], Reason::Confident),
-        _ => return case.modules.iter().map(|module| (module.id.clone(), "not decided yet")).collect(),
+        _ => return of_all("not decided yet"),
     };
     ends.into_iter().map(|(serial, end)| (serial, end.words())).collect()
 }

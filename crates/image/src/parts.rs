@@ -1,4 +1,5 @@
-//! What a guest is made of: Debian's kernel with a few of its modules, busybox, and our program as a static binary.
+//! What is booted, on a real computer or as a guest: Debian's kernel with some of its modules, our program as a static binary; a guest for
+//! tests also has a shell.
 
 use std::path::{Path, PathBuf};
 use std::process::Command;
@@ -53,20 +54,28 @@ impl Parts {
         }
         let kernel = one_in(&unpacked.join("boot"), "vmlinuz-").context("the package holds no kernel")?;
         let modules = one_in(&unpacked.join("lib/modules"), "").context("the package holds no modules")?.join("kernel");
-        let busybox = PathBuf::from("/bin/busybox");
-        if !busybox.is_file() {
-            bail!("/bin/busybox is missing: `cargo xtask guests` installs busybox-static and the rest");
-        }
-        Ok(Self { kernel, modules, program: build_program()?, busybox })
+        Ok(Self { kernel, modules, program: build_program()?, busybox: PathBuf::from("/bin/busybox") })
     }
 
     /// The file of a module.
     pub fn module(&self, module: &KernelModule) -> PathBuf {
         self.modules.join(module.path)
     }
+
+    /// The same by its path as lists of modules have it, from the folder of the kernel's version.
+    pub(crate) fn module_file(&self, path: &str) -> PathBuf {
+        self.modules.parent().unwrap_or(&self.modules).join(path)
+    }
+
+    /// The folder in which the kernel's package was unpacked, and the kernel's version.
+    pub(crate) fn unpacked(&self) -> (PathBuf, String) {
+        let version = self.modules.parent().unwrap_or(&self.modules);
+        let name = version.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
+        (version.ancestors().nth(3).unwrap_or(version).to_owned(), name)
+    }
 }
 
-fn workspace() -> PathBuf {
+pub(crate) fn workspace() -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).ancestors().nth(2).unwrap_or(Path::new(".")).to_owned()
 }
 
@@ -85,6 +94,11 @@ fn fetch_kernel(folder: &Path, unpacked: &Path) -> Result<()> {
         .context("apt does not know the kernel's package: run apt-get update")?;
     output(Command::new("apt-get").args(["download", "-qq", name]).current_dir(folder))?;
     let package = one_in(folder, name).context("the kernel's package was not fetched")?;
+    // Name and version, for those who want to build the same again.
+    std::fs::write(
+        folder.join("kernel-package"),
+        package.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default(),
+    )?;
     output(Command::new("dpkg").arg("-x").arg(&package).arg(unpacked))?;
     std::fs::remove_file(package)?;
     Ok(())
@@ -107,7 +121,7 @@ pub fn build_program() -> Result<PathBuf> {
     Ok(folder.join(TARGET).join("release/revisum"))
 }
 
-fn output(command: &mut Command) -> Result<String> {
+pub(crate) fn output(command: &mut Command) -> Result<String> {
     let name = command.get_program().to_string_lossy().into_owned();
     let output = command.output().with_context(|| format!("{name} cannot be started"))?;
     if !output.status.success() {

@@ -1,0 +1,17 @@
+//! The image of the boot drive, put together from Debian packages without loop devices and without root: a kernel, our program as its first
+//! process, a boot loader for every kind of firmware, and a partition with room for results. With the same packages two builds are the same.
+
+mod fat;
+mod first_files;
+mod kernel_modules;
+mod loader;
+mod optical;
+mod partitions;
+mod parts;
+mod whole;
+
+pub use fat::{read_file, read_files, write_file};
+pub use optical::make_optical;
+pub use partitions::{BOOT, LOADER, Place, RESULTS};
+pub use parts::{KernelModule, Parts, build_program};
+pub use whole::{Made, make};

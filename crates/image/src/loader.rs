@@ -1,0 +1,184 @@
+//! The boot loader: GRUB of Debian's packages, for old firmware, for UEFI of 64 and 32 bits, and with the signed chain of Secure Boot.
+
+use std::collections::BTreeMap;
+use std::fs::OpenOptions;
+use std::io::{Seek, SeekFrom, Write};
+use std::path::{Path, PathBuf};
+use std::process::Command;
+
+use anyhow::{Context, Result, bail, ensure};
+
+use crate::partitions::{LOADER, SECTOR};
+use crate::parts::output;
+
+/// Modules of the loader that its own configuration needs.
+const MODULES: [&str; 20] = [
+    "part_gpt",
+    "part_msdos",
+    "fat",
+    "iso9660",
+    "normal",
+    "configfile",
+    "search",
+    "search_label",
+    "search_fs_file",
+    "linux",
+    "loadenv",
+    "test",
+    "echo",
+    "all_video",
+    "gfxterm",
+    "cpuid",
+    "sleep",
+    "reboot",
+    "halt",
+    "ls",
+];
+/// The menu. Entry a keeps the kernel below 256 MiB and entry b above it; where the firmware locks the kernel down neither may map memory by its
+/// address, so the whole of it belongs to the kernel there.
+pub(crate) const MENU: &str = r#"set timeout=4
+set default=a
+insmod all_video
+set gfxpayload=1024x768x32,1024x768,auto
+search --no-floppy --set=results --label REVISUM
+if [ -n "$results" ]; then
+  load_env --file ($results)/next.env next_entry
+  if [ -n "$next_entry" ]; then
+    set default="$next_entry"
+    set next_entry=
+    save_env --file ($results)/next.env next_entry
+    set chained=revisum.chained
+    set timeout=1
+  fi
+fi
+if [ "$lockdown" = "y" ]; then
+  if [ "$default" = "a" -o "$default" = "b" ]; then set default=pool; fi
+fi
+if [ "$grub_cpu" = "i386" -a "$grub_platform" = "pc" ]; then
+  if cpuid -l; then true; else
+    echo "This computer has a 32-bit processor. Revisum needs a 64-bit one and cannot run here."
+    echo "Any key restarts the computer. Take the drive out first."
+    read nothing
+    reboot
+  fi
+fi
+set common="quiet loglevel=1 panic=30 consoleblank=0 vt.global_cursor_default=0 $chained"
+menuentry "Revisum: test memory (the usual way)" --id a {
+  linux /boot/vmlinuz $common revisum.entry=a nokaslr mem=256M
+  initrd /boot/initramfs
+}
+menuentry "Revisum: test the rest (memory that the usual way leaves to the kernel)" --id b {
+  linux /boot/vmlinuz $common revisum.entry=b mem=512M memmap=254M\$2M
+  initrd /boot/initramfs
+}
+menuentry "Revisum: where the firmware locks the kernel down (Secure Boot), or a machine that starts in no other way" --id pool {
+  linux /boot/vmlinuz $common revisum.entry=pool
+  initrd /boot/initramfs
+}
+menuentry "Revisum over a serial line (first port, 115200)" --id serial {
+  linux /boot/vmlinuz $common revisum.entry=a revisum.console=ttyS0 nokaslr mem=256M
+  initrd /boot/initramfs
+}
+menuentry "Revisum over a serial line, the rest" --id serial-b {
+  linux /boot/vmlinuz $common revisum.entry=b revisum.console=ttyS0 mem=512M memmap=254M\$2M
+  initrd /boot/initramfs
+}
+menuentry "Revisum over a serial line, locked down" --id serial-pool {
+  linux /boot/vmlinuz $common revisum.entry=pool revisum.console=ttyS0
+  initrd /boot/initramfs
+}
+"#;
+
+/// Looks for the partition with our files, wherever the firmware numbers it.
+const FIND: &str =
+    "search --no-floppy --set=root --file /.disk/info\nset prefix=($root)/boot/grub\nconfigfile $prefix/grub.cfg\n";
+
+/// A loader of one form, with what it needs inside.
+pub(crate) fn core(form: &str, folder: &Path) -> Result<Vec<u8>> {
+    let config = folder.join("find.cfg");
+    std::fs::write(&config, FIND)?;
+    let core = folder.join(format!("core-{form}"));
+    let mut command = Command::new("grub-mkimage");
+    command.args(["-O", form, "-p", "/boot/grub", "-o"]).arg(&core).arg("-c").arg(&config).args(MODULES);
+    if form.starts_with("i386-pc") {
+        command.arg("biosdisk");
+    }
+    output(&mut command)
+        .with_context(|| format!("the boot loader for {form} cannot be made: is its package there?"))?;
+    Ok(std::fs::read(core)?)
+}
+
+/// Files of the loaders that new firmware looks for.
+pub(crate) fn efi_files(folder: &Path) -> Result<BTreeMap<String, Vec<u8>>> {
+    let read = |path: &str| std::fs::read(path).with_context(|| format!("{path} is missing: is its package there?"));
+    let mut files = BTreeMap::new();
+    files.insert("EFI/BOOT/BOOTX64.EFI".to_owned(), read("/usr/lib/shim/shimx64.efi.signed")?);
+    files.insert("EFI/BOOT/grubx64.efi".to_owned(), read("/usr/lib/grub/x86_64-efi-signed/gcdx64.efi.signed")?);
+    files.insert("EFI/BOOT/mmx64.efi".to_owned(), read("/usr/lib/shim/mmx64.efi.signed")?);
+    files.insert("EFI/BOOT/BOOTIA32.EFI".to_owned(), core("i386-efi", folder)?);
+    Ok(files)
+}
+
+/// Puts the loader for old firmware into the first sector and its own partition, as its installer does: the first sector knows where the second
+/// stage begins, and that one where the rest of it is.
+pub(crate) fn install_for_bios(image: &Path, folder: &Path) -> Result<()> {
+    let mut boot = std::fs::read("/usr/lib/grub/i386-pc/boot.img").context("grub-pc-bin is missing")?;
+    let mut core = core("i386-pc", folder)?;
+    ensure!(core.len() as u64 <= LOADER.bytes && boot.len() as u64 == SECTOR, "the boot loader does not fit");
+    let first = LOADER.start / SECTOR;
+    // Where the second stage begins; and no test for floppy drives, which some firmware answers wrongly.
+    boot[0x5c..0x64].copy_from_slice(&first.to_le_bytes());
+    boot[0x66..0x68].copy_from_slice(&[0x90, 0x90]);
+    core.resize(core.len().next_multiple_of(SECTOR as usize), 0);
+    let rest = u16::try_from(core.len() as u64 / SECTOR - 1).context("the boot loader is too long")?;
+    // The last entry of the list in the second stage's first sector: start, length, and the segment that it is loaded to.
+    core[0x1f4..0x1fc].copy_from_slice(&(first + 1).to_le_bytes());
+    core[0x1fc..0x1fe].copy_from_slice(&rest.to_le_bytes());
+    core[0x1fe..0x200].copy_from_slice(&0x820u16.to_le_bytes());
+    let mut file = OpenOptions::new().read(true).write(true).open(image)?;
+    file.write_all(&boot[..440])?;
+    // Some old firmware boots only from a partition that is marked; others do not mind.
+    file.seek(SeekFrom::Start(446))?;
+    file.write_all(&[0x80])?;
+    file.seek(SeekFrom::Start(LOADER.start))?;
+    file.write_all(&core)?;
+    Ok(())
+}
+
+/// What everything was made from.
+pub(crate) fn versions(kernel: &Path) -> Result<String> {
+    const PACKAGES: [&str; 6] =
+        ["grub-pc-bin", "grub-efi-ia32-bin", "grub-efi-amd64-signed", "shim-signed", "fdisk", "kmod"];
+    let mut text = String::new();
+    for package in PACKAGES {
+        let version = output(Command::new("dpkg-query").args(["-W", "-f", "${Version}", package]))
+            .with_context(|| format!("the package {package} is missing"))?;
+        text.push_str(&format!("{package} {version}\n"));
+    }
+    let name = std::fs::read_to_string(kernel).unwrap_or_default();
+    if name.trim().is_empty() {
+        bail!("it is not known which kernel was unpacked: remove target/guest and try again");
+    }
+    text.push_str(&format!("{}\n", name.trim()));
+    Ok(text)
+}
+
+/// The folder for what is made on the way.
+pub(crate) fn work_folder() -> Result<PathBuf> {
+    let folder = crate::parts::workspace().join("target/image");
+    std::fs::create_dir_all(&folder)?;
+    Ok(folder)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_entry_that_the_program_names_is_in_the_menu() {
+        for id in ["a", "b", "pool", "serial", "serial-b", "serial-pool"] {
+            assert_eq!(MENU.matches(&format!("--id {id} {{")).count(), 1, "{id}");
+        }
+        assert!(MENU.contains("memmap=254M\\$2M"), "the loader would else take $2 for a variable");
+    }
+}

@@ -1,0 +1,73 @@
+//! The whole image.
+
+use std::collections::BTreeMap;
+use std::fs::File;
+use std::path::{Path, PathBuf};
+use std::process::Command;
+
+use anyhow::{Context, Result};
+
+use crate::fat::make_fat;
+use crate::first_files::archive;
+use crate::kernel_modules::in_order;
+use crate::loader::{MENU, efi_files, install_for_bios, versions, work_folder};
+use crate::partitions::{BOOT, RESULTS, WHOLE, write_table};
+use crate::parts::{Parts, output, workspace};
+
+/// The guide that lies beside the results.
+const GUIDE: &str = include_str!("guide.txt");
+/// What the boot loader reads to know what to boot next: nothing yet. It writes into it, so it has to lie there already.
+const NEXT: &str = "# GRUB Environment Block\n";
+const NEXT_BYTES: usize = 1024;
+
+/// What was made.
+#[derive(Clone, Debug)]
+pub struct Made {
+    /// The image.
+    pub image: PathBuf,
+    /// Files of the boot partition, for the optical disc.
+    pub(crate) boot: BTreeMap<String, Vec<u8>>,
+    /// Packages and versions that it was made from.
+    pub versions: String,
+}
+
+/// Makes the image at this place.
+///
+/// # Errors
+/// When a package is missing or something cannot be written.
+pub fn make(image: &Path) -> Result<Made> {
+    let parts = Parts::get()?;
+    let folder = work_folder()?;
+    let (root, version) = parts.unpacked();
+    let modules = in_order(&root, &version)?;
+    let program = stripped(&parts.program, &folder)?;
+    let versions = versions(&workspace().join("target/guest/kernel-package"))?;
+    let mut boot = efi_files(&folder)?;
+    boot.insert("boot/vmlinuz".into(), std::fs::read(&parts.kernel)?);
+    boot.insert("boot/initramfs".into(), archive(parts, &program, &modules)?);
+    boot.insert("boot/grub/grub.cfg".into(), MENU.into());
+    boot.insert("boot/versions.txt".into(), versions.clone().into_bytes());
+    boot.insert(".disk/info".into(), b"Revisum boot drive\n".to_vec());
+    let mut next = NEXT.as_bytes().to_vec();
+    next.resize(NEXT_BYTES, b'#');
+    let results: BTreeMap<String, Vec<u8>> =
+        [("README.TXT".to_owned(), GUIDE.replace('\n', "\r\n").into_bytes()), ("next.env".to_owned(), next)].into();
+    let part = image.with_extension("part");
+    File::create(&part)
+        .and_then(|file| file.set_len(WHOLE))
+        .with_context(|| format!("{} cannot be written", part.display()))?;
+    write_table(&part)?;
+    make_fat(&part, BOOT, "REVBOOT", &boot)?;
+    make_fat(&part, RESULTS, "REVISUM", &results)?;
+    install_for_bios(&part, &folder)?;
+    std::fs::rename(&part, image)?;
+    Ok(Made { image: image.to_owned(), boot, versions })
+}
+
+/// Without names that only a debugger reads.
+fn stripped(program: &Path, folder: &Path) -> Result<PathBuf> {
+    let to = folder.join("revisum");
+    output(Command::new("strip").arg("--strip-all").arg("-o").arg(&to).arg(program))
+        .context("the package binutils has strip")?;
+    Ok(to)
+}

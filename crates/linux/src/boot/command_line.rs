@@ -1,0 +1,82 @@
+//! What the boot loader's entry says on the kernel's command line.
+
+/// Which part of memory the kernel lives in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Entry {
+    /// Below 256 MiB; all above is tested.
+    Low,
+    /// Above; what lies below is tested.
+    High,
+    /// Anywhere: the firmware locks the kernel down, and memory is tested as far as pages can be locked.
+    Pool,
+}
+
+impl Entry {
+    /// Its name in the boot loader's menu.
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::Low => "a",
+            Self::High => "b",
+            Self::Pool => "pool",
+        }
+    }
+
+    /// The entry that reaches what this one cannot.
+    pub fn other(self) -> Option<Self> {
+        match self {
+            Self::Low => Some(Self::High),
+            Self::High => Some(Self::Low),
+            Self::Pool => None,
+        }
+    }
+}
+
+/// All of it that concerns us.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct CommandLine {
+    /// The entry.
+    pub entry: Entry,
+    /// Where the screen is: `tty1`, or a serial line.
+    pub console: String,
+    /// The other entry is booted by itself once this one has done its part.
+    pub chained: bool,
+}
+
+impl CommandLine {
+    /// Reads the running kernel's.
+    pub fn read() -> Self {
+        Self::parse(&std::fs::read_to_string("/proc/cmdline").unwrap_or_default())
+    }
+
+    /// Takes `revisum.entry=`, `revisum.console=` and `revisum.chained` out of a command line; what is not said is as it mostly is.
+    pub fn parse(line: &str) -> Self {
+        let value =
+            |name: &str| line.split_whitespace().rev().find_map(|word| word.strip_prefix(name)?.strip_prefix('='));
+        let entry = match value("revisum.entry") {
+            Some("b") => Entry::High,
+            Some("pool") => Entry::Pool,
+            _ => Entry::Low,
+        };
+        // Only a name of a device in /dev.
+        let plain = |name: &&str| !name.is_empty() && name.chars().all(|c| c.is_ascii_alphanumeric());
+        let console = value("revisum.console").filter(plain).unwrap_or("tty1").to_owned();
+        Self { entry, console, chained: line.split_whitespace().any(|word| word == "revisum.chained") }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case("quiet mem=256M revisum.entry=a", Entry::Low, "tty1", false)]
+    #[case("revisum.entry=b revisum.console=ttyS0 revisum.chained", Entry::High, "ttyS0", true)]
+    #[case("revisum.entry=pool revisum.console=../../etc", Entry::Pool, "tty1", false)]
+    #[case("", Entry::Low, "tty1", false)]
+    fn command_lines(#[case] line: &str, #[case] entry: Entry, #[case] console: &str, #[case] chained: bool) {
+        let console = console.to_owned();
+        assert_eq!(CommandLine::parse(line), CommandLine { entry, console, chained });
+    }
+}

@@ -1,0 +1,119 @@
+//! The partition with room for results: that of the drive we were booted from, or where there is none any writable FAT drive that is plugged in.
+
+use std::io;
+use std::path::{Path, PathBuf};
+use std::time::{Duration, Instant};
+
+use rustix::mount::{MountFlags, UnmountFlags, mount, mount_remount, unmount};
+
+use crate::text_files::entries;
+
+/// Where it is mounted.
+pub const RESULTS: &str = "/results";
+/// Name of the partition in the partition table.
+const NAME: &str = "REVISUM-RESULTS";
+/// Pause between two looks for it: drives take a while to appear.
+const PAUSE: Duration = Duration::from_millis(200);
+
+/// A partition, or a drive without any.
+#[derive(Clone, Debug, PartialEq, Eq)]
+struct Block {
+    device: PathBuf,
+    /// Its name in the partition table; empty when it has none.
+    name: String,
+    removable: bool,
+}
+
+/// Waits for our own partition, so long at most, then takes another removable one; nothing when there is none at all.
+pub fn find_results(patience: Duration) -> Option<PathBuf> {
+    let begin = Instant::now();
+    loop {
+        let blocks = blocks(Path::new("/sys/class/block"));
+        if let Some(own) = blocks.iter().find(|block| block.name == NAME) {
+            return Some(own.device.clone());
+        }
+        if begin.elapsed() >= patience {
+            return blocks
+                .into_iter()
+                .find(|block| block.removable && has_fat(&block.device))
+                .map(|block| block.device);
+        }
+        std::thread::sleep(PAUSE);
+    }
+}
+
+fn blocks(folder: &Path) -> Vec<Block> {
+    let block = |path: PathBuf| {
+        let event = std::fs::read_to_string(path.join("uevent")).ok()?;
+        let value = |name: &str| event.lines().find_map(|line| line.strip_prefix(name)?.strip_prefix('='));
+        let device = Path::new("/dev").join(value("DEVNAME")?);
+        // Of a partition, its drive knows whether it can be removed.
+        let removable =
+            ["removable", "../removable"].iter().find_map(|flag| std::fs::read_to_string(path.join(flag)).ok());
+        let removable = removable.is_some_and(|flag| flag.trim() == "1");
+        Some(Block { device, name: value("PARTNAME").unwrap_or_default().to_owned(), removable })
+    };
+    entries(folder).into_iter().filter_map(block).collect()
+}
+
+/// Whether a device begins with a FAT boot sector: jump, signature, and the name of the file system where FAT16 or FAT32 has it.
+fn has_fat(device: &Path) -> bool {
+    let mut sector = [0; 512];
+    let read = std::fs::File::open(device).and_then(|mut file| io::Read::read_exact(&mut file, &mut sector));
+    read.is_ok() && sector[510..] == [0x55, 0xaa] && (&sector[54..57] == b"FAT" || &sector[82..85] == b"FAT")
+}
+
+/// Mounts it for writing; a write reaches the drive at once.
+///
+/// # Errors
+/// When it cannot be mounted.
+pub fn mount_results(device: &Path) -> io::Result<()> {
+    std::fs::create_dir_all(RESULTS)?;
+    let flags = MountFlags::NOSUID | MountFlags::NOATIME | MountFlags::NODEV;
+    Ok(mount(device, RESULTS, "vfat", flags, Some(c"flush,utf8,errors=continue"))?)
+}
+
+/// Everything to the drive, and the mark off that it was not taken out cleanly.
+pub fn release_results() {
+    rustix::fs::sync();
+    if unmount(RESULTS, UnmountFlags::empty()).is_err() {
+        // Somebody still has a file open there: read-only is as good.
+        let _ = mount_remount(RESULTS, MountFlags::RDONLY, "");
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn partitions_are_known_by_their_name() {
+        let folder = tempfile::tempdir().unwrap();
+        let block = |name: &str, event: &str, removable: &str| {
+            let path = folder.path().join(name);
+            std::fs::create_dir(&path).unwrap();
+            std::fs::write(path.join("uevent"), event).unwrap();
+            std::fs::write(path.join("removable"), removable).unwrap();
+        };
+        block("sda", "DEVNAME=sda\nDEVTYPE=disk\n", "0\n");
+        block("sdb3", "DEVNAME=sdb3\nPARTN=3\nPARTNAME=REVISUM-RESULTS\n", "1\n");
+        std::fs::create_dir(folder.path().join("broken")).unwrap();
+        let found = blocks(folder.path());
+        assert_eq!(found.len(), 2);
+        assert_eq!((found[1].name.as_str(), found[1].removable), (NAME, true));
+        assert_eq!(found[1].device, Path::new("/dev/sdb3"));
+    }
+
+    #[test]
+    fn fat_is_known_by_its_boot_sector() {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("drive");
+        let mut sector = [0u8; 512];
+        sector[82..87].copy_from_slice(b"FAT32");
+        std::fs::write(&path, sector).unwrap();
+        assert!(!has_fat(&path));
+        sector[510..].copy_from_slice(&[0x55, 0xaa]);
+        std::fs::write(&path, sector).unwrap();
+        assert!(has_fat(&path) && !has_fat(Path::new("/nowhere")));
+    }
+}
