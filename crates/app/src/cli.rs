@@ -46,9 +46,59 @@ pub enum Command {
     Tests(TestsArgs),
     /// What operating systems logged about memory: this one's, or logs and disks that are named
     SystemLog(SystemLogArgs),
+    /// The boot drive: lists drives, writes and proves them
+    #[command(subcommand)]
+    Drive(DriveCommand),
     /// The full screen on a console, as the first process of a booted machine starts it
     #[command(hide = true)]
     Session(SessionArgs),
+}
+
+/// What to do with drives.
+#[derive(Debug, Subcommand)]
+pub enum DriveCommand {
+    /// Drives that can be taken out
+    List {
+        /// The simulated ones
+        #[arg(long)]
+        sim: bool,
+        /// As JSON
+        #[arg(long)]
+        json: bool,
+    },
+    /// Writes the image to a drive and reads all of it back; everything on the drive is lost
+    Write(DriveWriteArgs),
+    /// Compares a drive with the image, all but its results
+    Verify {
+        /// The image
+        image: PathBuf,
+        /// The drive's device, or a file in its place
+        drive: PathBuf,
+    },
+    /// Lets the firmware boot the drive next, once
+    BootOnce {
+        /// All work is saved
+        #[arg(long)]
+        saved: bool,
+    },
+}
+
+/// Arguments of `drive write`.
+#[derive(Debug, Args)]
+pub struct DriveWriteArgs {
+    /// The image
+    pub image: PathBuf,
+    /// The drive's device as `drive list` shows it, or a file in its place
+    pub drive: PathBuf,
+    /// The drive's name, instead of typing it when asked
+    #[arg(long, value_name = "NAME")]
+    pub name: Option<String>,
+    /// Keep the results on a drive that is a boot drive already
+    #[arg(long)]
+    pub keep_results: bool,
+    /// The simulated drives
+    #[arg(long)]
+    pub sim: bool,
 }
 
 /// Arguments of `session`.

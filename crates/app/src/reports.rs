@@ -74,7 +74,9 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
     let sum = checksum_of(job)?;
     let name = |id: &str| cleaned(&job.name_of(id), 60);
     let texts = Texts::new(language.unwrap_or(shop.language));
-    let made = wall_time::date_and_time(now_ms, &zone);
+    // Simulated time may be ahead of the real one.
+    let latest = runs.iter().map(|run| run.state.begin.wall_ms + run.state.t_ms as i64).max().filter(|_| simulated);
+    let made = wall_time::date_and_time(latest.map_or(now_ms, |latest| latest.max(now_ms)), &zone);
     let program = format!("{} {}", env!("CARGO_PKG_NAME"), env!("CARGO_PKG_VERSION"));
     let logged: Vec<_> = job.state().logged.iter().map(|entry| (shown_time(entry, &zone), entry)).collect();
     let document = compose(

@@ -1,10 +1,12 @@
 //! The only place that chooses between real and simulated hardware.
 
 use std::path::Path;
+use std::sync::Arc;
 
 use anyhow::{Context, Result};
-use revisum_core::ports::Machine;
-use revisum_sim::{EarlierRun, MachineSpec, SimOptions, shipped, shipped_names, simulated_machine};
+use revisum_core::ports::{Drives, Machine};
+use revisum_linux::LinuxDrives;
+use revisum_sim::{EarlierRun, MachineSpec, SimDrives, SimOptions, shipped, shipped_names, simulated_machine};
 
 use crate::exit::WrongUse;
 
@@ -14,6 +16,11 @@ const LONGEST_FILE: u64 = 1 << 20;
 /// The machine that this program runs on.
 pub fn real() -> Machine {
     revisum_linux::this_machine()
+}
+
+/// Drives of this machine, or the simulated ones.
+pub fn drives(simulated: bool) -> Arc<dyn Drives> {
+    if simulated { Arc::new(SimDrives) } else { Arc::new(LinuxDrives) }
 }
 
 /// A run that a simulated machine had before it came to the bench.

@@ -10,6 +10,7 @@ pub mod catalog;
 pub mod compare;
 pub mod confidence;
 pub mod depth;
+pub mod drive;
 pub mod engine;
 pub mod estimate;
 pub mod grade;

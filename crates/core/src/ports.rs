@@ -6,10 +6,12 @@ use std::ops::Range;
 use std::sync::Arc;
 use std::time::Duration;
 
+use serde::Serialize;
 use thiserror::Error;
 
 use crate::address::AddressMap;
 use crate::board::RawFirmware;
+use crate::drive::DriveMedium;
 use crate::journal::Intake;
 use crate::pattern::WordRule;
 use crate::sweep::second_look::WordAccess;
@@ -399,20 +401,36 @@ pub trait Counters: Send + Sync {
 }
 
 /// A removable drive.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
 pub struct Drive {
     /// Path of the device.
     pub path: String,
-    /// Maker and model.
+    /// Maker and model, as people call it.
     pub name: String,
+    /// Its own number, where it has one.
+    pub serial: String,
     /// Size in bytes.
     pub bytes: u64,
+    /// What is on it, in words.
+    pub contents: Vec<String>,
+    /// Why nothing is written to it; nothing when it can be.
+    pub refused: Option<String>,
+    /// It changes when another medium is put in.
+    pub medium: String,
 }
 
 /// Drives that a boot drive could be written to.
 pub trait Drives: Send + Sync {
-    /// Removable drives that are not in use.
+    /// Removable drives; never a fixed disk.
+    ///
+    /// # Errors
+    /// When the system does not tell.
     fn list(&self) -> io::Result<Vec<Drive>>;
+    /// Opens one for writing, if it is still just as it was listed.
+    ///
+    /// # Errors
+    /// With what is different, or why it cannot be opened.
+    fn open(&self, drive: &Drive) -> io::Result<Box<dyn DriveMedium + Send>>;
 }
 
 /// Switching the machine.
@@ -525,6 +543,8 @@ pub struct Machine {
     pub awake: Arc<dyn Awake>,
     /// What systems logged.
     pub log: Arc<dyn SystemLog>,
+    /// Drives that can be taken out.
+    pub drives: Arc<dyn Drives>,
     /// Present on simulated machines only.
     pub hands: Option<Arc<dyn Hands>>,
 }

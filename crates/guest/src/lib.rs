@@ -3,7 +3,11 @@
 //! `cargo xtask guests` runs them and installs what they need.
 
 mod computer;
+mod drive;
 mod initramfs;
+mod sys;
 pub mod tables;
 
 pub use computer::{Computer, Firmware, Said};
+pub use drive::{Booted, Chipset, FromDrive, Left, Start};
+pub use sys::Shared;

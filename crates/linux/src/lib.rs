@@ -4,8 +4,10 @@
 
 mod awake;
 pub mod boot;
+mod boot_next;
 mod clock;
 mod counters;
+mod drives;
 mod firmware;
 mod journal;
 mod pool;
@@ -16,8 +18,10 @@ mod system_log;
 mod text_files;
 mod window;
 
+pub use boot_next::{BootNextError, boot_drive_next};
 pub use clock::SystemClock;
 pub use counters::EdacCounters;
+pub use drives::{ImageFile, LinuxDrives, open_image_as_drive};
 pub use firmware::{FolderError, LinuxFirmware, read_folder, save_folder};
 pub use journal::{JournalFile, is_being_written, is_part, open_parts};
 pub use pool::PoolSource;
@@ -38,6 +42,7 @@ pub fn this_machine() -> Machine {
         counters: Arc::new(EdacCounters),
         awake: Arc::new(awake::Inhibitor),
         log: Arc::new(system_log::LinuxLog),
+        drives: Arc::new(LinuxDrives),
         hands: None,
     }
 }

@@ -185,7 +185,12 @@ mod tests {
     #[test]
     fn numbers_choose_words() {
         let texts = Texts::new(Language::De);
-        let words = |count: u64| texts.put("errors-found", &[("count", count.into()), ("slots", "none".into())]);
+        let words = |count: u64| {
+            texts.put(
+                "errors-found",
+                &[("count", count.into()), ("shown", count.to_string().into()), ("slots", "none".into())],
+            )
+        };
         assert_eq!((words(1).as_str(), words(2).as_str()), ("ein falsches Wort", "2 falsche Wörter"));
         assert_eq!(texts.decimal(98.7, 1), "98,7");
         assert_eq!(texts.say("no such key"), "no such key");

@@ -138,7 +138,7 @@ col-result = was es zeigte
 fitted-in = { $module } in { $slot }
 errors-found = { $count ->
     [one] ein falsches Wort
-   *[other] { $count } falsche Wörter
+   *[other] { $shown } falsche Wörter
   }{ $slots ->
     [none] {""}
    *[other] , in { $slots }

@@ -142,7 +142,7 @@ col-result = what it showed
 fitted-in = { $module } in { $slot }
 errors-found = { $count ->
     [one] one wrong word
-   *[other] { $count } wrong words
+   *[other] { $shown } wrong words
   }{ $slots ->
     [none] {""}
    *[other] , in { $slots }

@@ -88,6 +88,7 @@ pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
         counters: bench.clone(),
         awake: bench.clone(),
         log: bench.clone(),
+        drives: Arc::new(crate::SimDrives),
         hands: Some(bench),
     }
 }

@@ -2,6 +2,7 @@
 
 pub mod board;
 mod check;
+mod drive;
 mod locate;
 mod log;
 mod logs;
@@ -36,6 +37,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Report(args)) => report::run(data, &args),
         Some(Command::Swap(args)) => swap::run(data, &args),
         Some(Command::Tests(args)) => tests::tests(&args),
+        Some(Command::Drive(what)) => drive::run(&what),
         Some(Command::Session(args)) => crate::boot::session(&args),
         Some(Command::SystemLog(args)) => system_log::run(data, &args),
     }

@@ -8,7 +8,7 @@ use std::path::Path;
 use rustix::fs::{Advice, FallocateFlags, fadvise, fallocate};
 
 /// Where the bytes of one file go.
-pub(super) trait Medium: Send {
+pub(crate) trait Medium: Send {
     /// Writes all bytes at a place.
     fn write_at(&mut self, bytes: &[u8], at: u64) -> io::Result<()>;
     /// Cuts off what stands behind.
@@ -25,14 +25,14 @@ pub(super) trait Medium: Send {
 const ALIGNED: u64 = 4096;
 
 /// A real file.
-pub(super) struct FileMedium {
+pub(crate) struct FileMedium {
     file: File,
     /// Past the page cache; nothing on file systems without that.
     direct: Option<File>,
 }
 
 impl FileMedium {
-    pub(super) fn new(file: File, path: &Path) -> Self {
+    pub(crate) fn new(file: File, path: &Path) -> Self {
         let direct = OpenOptions::new().read(true).custom_flags(libc::O_DIRECT).open(path).ok();
         Self { file, direct }
     }

@@ -5,4 +5,5 @@ mod medium;
 mod parts;
 
 pub use file::{JournalFile, is_being_written};
+pub(crate) use medium::{FileMedium, Medium};
 pub use parts::{is_part, open_parts};

@@ -1,7 +1,7 @@
 //! The story: every run, what was fitted, and what it showed.
 
 use revisum_core::run_state::Outcome;
-use revisum_core::units::duration_text;
+use revisum_core::units::{count_text, duration_text};
 
 use crate::document::{Block, Table};
 use crate::input::{Input, Ran};
@@ -13,11 +13,11 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         return vec![heading, Block::Paragraph(texts.say("story-none"))];
     }
     let settings = input.runs.iter().any(|run| run.state.begin.settings != input.runs[0].state.begin.settings);
-    let mut columns = vec![("col-run", 0.05), ("col-when", 0.15), ("col-fitted", 0.32)];
+    let mut columns = vec![("col-run", 0.05), ("col-when", 0.18), ("col-fitted", 0.3)];
     if settings {
         columns.push(("col-settings", 0.1));
     }
-    columns.extend([("col-long", 0.11), ("col-passes", 0.09), ("col-result", 0.28)]);
+    columns.extend([("col-long", 0.12), ("col-passes", 0.09), ("col-result", 0.26)]);
     let rows = (1..).zip(input.runs).map(|(number, run)| row(input, texts, number, run, settings));
     vec![
         heading,
@@ -72,7 +72,9 @@ fn result(texts: &Texts, run: &Ran<'_>) -> String {
         let slots: Vec<&str> =
             state.errors.slots.keys().map(String::as_str).filter(|slots| !slots.is_empty()).collect();
         let slots = if slots.is_empty() { "none".to_owned() } else { slots.join("; ") };
-        parts.push(texts.put("errors-found", &[("count", state.errors.words.into()), ("slots", slots.into())]));
+        let shown = count_text(state.errors.words);
+        let values = [("count", state.errors.words.into()), ("shown", shown.into()), ("slots", slots.into())];
+        parts.push(texts.put("errors-found", &values));
     }
     if state.miscalculated > 0 {
         parts.push(texts.say("errors-load"));

@@ -62,6 +62,22 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme) {
         View::Swap => swap::draw(&mut body, app),
         View::Logs => logs::draw(&mut body, app),
     }
+    if app.view == View::Board {
+        booted_line(&mut body, app);
+    }
+}
+
+/// On a machine that was booted from the drive: what begins by itself, and that results have nowhere to go.
+fn booted_line(canvas: &mut Canvas<'_>, app: &App) {
+    let Some(booted) = &app.facts.booted else { return };
+    let (theme, y) = (canvas.theme, canvas.height().saturating_sub(1));
+    if let Some(seconds) = app.begins_in {
+        let next = if app.planned_matches() { "The planned run" } else { "A first look at all memory" };
+        canvas.put(2, y, theme.attention(), &format!("{next} begins by itself in {seconds} s; any key stops that."));
+    } else if booted.results.is_none() {
+        let words = "There is no drive for results: they are lost when the machine is switched off. Plug in a USB drive with FAT and restart.";
+        canvas.put(2, y, theme.attention(), words);
+    }
 }
 
 /// The one thing that still has to be readable, and what to do.

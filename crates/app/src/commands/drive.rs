@@ -1,0 +1,183 @@
+//! `revisum drive`: the boot drive.
+
+use std::io::{BufRead as _, IsTerminal as _, Write};
+use std::path::Path;
+use std::time::Instant;
+
+use anyhow::{Context, Result};
+use revisum_core::drive::{DriveMedium, Progress, Stage, verify, write};
+use revisum_core::ports::{Drive, Drives};
+use revisum_core::units::bytes_text;
+use revisum_linux::{ImageFile, boot_drive_next, open_image_as_drive};
+use serde_json::json;
+
+use crate::cli::{DriveCommand, DriveWriteArgs};
+use crate::exit::{Exit, WrongUse};
+use crate::wire;
+
+/// Does what was asked.
+///
+/// # Errors
+/// With what happened, what it means for the drive, and what to do.
+pub fn run(what: &DriveCommand) -> Result<Exit> {
+    match what {
+        DriveCommand::List { sim, json } => list(*sim, *json),
+        DriveCommand::Write(args) => write_to(args),
+        DriveCommand::Verify { image, drive } => compare(image, drive),
+        DriveCommand::BootOnce { saved } => boot_once(*saved),
+    }
+}
+
+fn list(sim: bool, as_json: bool) -> Result<Exit> {
+    let drives = wire::drives(sim).list()?;
+    let mut out = crate::plain::stdout();
+    if as_json {
+        writeln!(out, "{}", json!({ "drives": drives }))?;
+        return Ok(Exit::Clean);
+    }
+    for drive in &drives {
+        let contents =
+            if drive.contents.is_empty() { "nothing that is known".to_owned() } else { drive.contents.join(", ") };
+        let refused = drive.refused.as_ref().map(|why| format!("   not offered: {why}")).unwrap_or_default();
+        writeln!(
+            out,
+            "{:<12} {:<28} {:>10}   on it: {contents}{refused}",
+            drive.path,
+            drive.name,
+            bytes_text(drive.bytes)
+        )?;
+    }
+    if drives.is_empty() {
+        writeln!(out, "No drive that can be taken out is there. Plug one in; a USB drive of 512 MiB is large enough.")?;
+    }
+    Ok(Exit::Clean)
+}
+
+fn write_to(args: &DriveWriteArgs) -> Result<Exit> {
+    let mut image = open(&args.image)?;
+    let drives = wire::drives(args.sim);
+    let listed = listed(drives.as_ref(), &args.drive)?;
+    let (name, mut target) = match &listed {
+        Some(drive) => {
+            if let Some(why) = &drive.refused {
+                return Err(WrongUse(format!("{} is not written to: {why}", drive.path)).into());
+            }
+            tell_loss(drive, args.keep_results);
+            (drive.name.clone(), None)
+        }
+        None => {
+            let target = open_image_as_drive(&args.drive).map_err(|error| {
+                WrongUse(format!(
+                    "{} is neither a drive that is offered nor a file ({error}); `revisum drive list` shows the drives",
+                    args.drive.display()
+                ))
+            })?;
+            crate::tell!("Everything in the file {} will be lost.", args.drive.display());
+            (file_name(&args.drive), Some(target))
+        }
+    };
+    confirm(&name, args.name.as_deref())?;
+    let mut target: Box<dyn DriveMedium + Send> = match (target.take(), &listed) {
+        (Some(target), _) => target,
+        (None, Some(drive)) => drives.open(drive).with_context(|| format!("{} cannot be written to", drive.path))?,
+        (None, None) => return Err(WrongUse("there is no drive".to_owned()).into()),
+    };
+    let begin = Instant::now();
+    let written = write(&mut image, target.as_mut(), args.keep_results, &mut teller())?;
+    let rate = written as f64 * 2.0 / begin.elapsed().as_secs_f64().max(0.001);
+    crate::tell!("");
+    let mut out = crate::plain::stdout();
+    writeln!(
+        out,
+        "{} written to {name} and read back, {} a second. It can be taken out now.",
+        bytes_text(written),
+        bytes_text(rate as u64)
+    )?;
+    Ok(Exit::Clean)
+}
+
+fn compare(image: &Path, drive: &Path) -> Result<Exit> {
+    let mut image = open(image)?;
+    let drives = wire::drives(false);
+    let mut target = match listed(drives.as_ref(), drive)? {
+        Some(drive) => drives.open(&drive)?,
+        None => open_image_as_drive(drive).map_err(|error| WrongUse(format!("{}: {error}", drive.display())))?,
+    };
+    let compared = verify(&mut image, target.as_mut(), &mut teller())?;
+    crate::tell!("");
+    writeln!(crate::plain::stdout(), "{} are as in the image; the results were not compared.", bytes_text(compared))?;
+    Ok(Exit::Clean)
+}
+
+fn boot_once(saved: bool) -> Result<Exit> {
+    if !saved {
+        let words = "The computer will start from the drive at its next start, and not into this system. Save all work in all programs \
+                     first, then say so with --saved, and restart";
+        return Err(WrongUse(words.to_owned()).into());
+    }
+    let entry = boot_drive_next()?;
+    writeln!(crate::plain::stdout(), "The next start is from {entry}, once. Restart when everything is saved.")?;
+    Ok(Exit::Clean)
+}
+
+fn open(image: &Path) -> Result<ImageFile> {
+    Ok(ImageFile::open(image)
+        .map_err(|error| WrongUse(format!("the image {} cannot be read: {error}", image.display())))?)
+}
+
+fn listed(drives: &dyn Drives, wanted: &Path) -> Result<Option<Drive>> {
+    Ok(drives.list().unwrap_or_default().into_iter().find(|drive| Path::new(&drive.path) == wanted))
+}
+
+fn file_name(path: &Path) -> String {
+    path.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default()
+}
+
+fn tell_loss(drive: &Drive, keep: bool) {
+    crate::tell!("{}  {}  {}", drive.path, drive.name, bytes_text(drive.bytes));
+    for content in &drive.contents {
+        crate::tell!("  on it: {content}");
+    }
+    let words = if keep { "Everything but its results will be lost." } else { "EVERYTHING on it will be lost." };
+    crate::tell!("{words}");
+}
+
+/// The name has to be typed, so that it was read.
+fn confirm(name: &str, given: Option<&str>) -> Result<()> {
+    let typed = match given {
+        Some(given) => given.to_owned(),
+        None => {
+            if !std::io::stdin().is_terminal() {
+                return Err(
+                    WrongUse(format!("give the name with --name {name:?} to confirm; nothing was written")).into()
+                );
+            }
+            eprint!("Type its name to go on ({name}): ");
+            let mut line = String::new();
+            std::io::stdin().lock().read_line(&mut line)?;
+            line
+        }
+    };
+    if typed.trim() == name.trim() {
+        return Ok(());
+    }
+    Err(WrongUse(format!("{:?} is not its name, which is {name:?}. Nothing was written", typed.trim())).into())
+}
+
+/// Tells how far it has come, a line for every tenth.
+fn teller() -> impl FnMut(Progress) -> bool {
+    let (begin, mut last) = (Instant::now(), None);
+    move |progress: Progress| {
+        let tenth = (progress.stage, progress.done * 10 / progress.of.max(1));
+        if last != Some(tenth) {
+            last = Some(tenth);
+            let words = match progress.stage {
+                Stage::Writing => "writing",
+                Stage::Verifying => "reading back",
+            };
+            let percent = progress.done * 100 / progress.of.max(1);
+            crate::tell!("{words} {percent:>3} %   {:.0} s", begin.elapsed().as_secs_f64());
+        }
+        true
+    }
+}

@@ -1,0 +1,319 @@
+//! A computer that boots from a drive: the image of the boot drive, plugged in over USB. Its screen over the serial line is read as a person
+//! would, its memory is a file that can be spoiled from outside, and the drive can be pulled.
+
+use std::io::{Read, Write};
+use std::os::unix::net::UnixStream;
+use std::path::{Path, PathBuf};
+use std::process::{Child, ChildStdin, Command, Stdio};
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::{Duration, Instant};
+
+use anyhow::{Context, Result, bail};
+use revisum_image::{RESULTS, read_files, write_file};
+
+use crate::sys::Shared;
+
+/// How it starts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Start {
+    /// Traditional firmware.
+    Bios,
+    /// UEFI.
+    Uefi,
+    /// UEFI with Secure Boot switched on.
+    SecureBoot,
+}
+
+/// Chipset of the virtual mainboard.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Chipset {
+    /// The older one.
+    Pc,
+    /// The newer one.
+    Q35,
+}
+
+/// A computer to be booted.
+#[derive(Clone, Debug)]
+pub struct FromDrive {
+    /// How it starts.
+    pub start: Start,
+    /// Its mainboard.
+    pub chipset: Chipset,
+    /// Memory in MiB.
+    pub memory_mib: u64,
+    /// Entry of the boot menu; nothing for what it boots by itself.
+    pub entry: Option<&'static str>,
+    /// Firmware tables, one structure each.
+    pub structures: Vec<Vec<u8>>,
+}
+
+const COLUMNS: u16 = 100;
+const ROWS: u16 = 40;
+/// Longest wait for something on the screen.
+const PATIENCE: Duration = Duration::from_secs(420);
+const OVMF: &str = "/usr/share/OVMF";
+
+impl FromDrive {
+    /// Switches it on, with a copy of this image plugged in.
+    ///
+    /// # Errors
+    /// When it cannot be started.
+    pub fn switch_on(&self, image: &Path) -> Result<Booted> {
+        let folder = tempfile::tempdir()?;
+        let drive = folder.path().join("drive.img");
+        std::fs::copy(image, &drive)?;
+        Booted::start(self.clone(), folder, drive)
+    }
+}
+
+/// What a terminal at the serial line shows.
+struct Screen(vt100::Parser);
+
+/// A computer that is on.
+pub struct Booted {
+    computer: FromDrive,
+    child: Child,
+    keys: Arc<Mutex<ChildStdin>>,
+    screen: Arc<Mutex<Screen>>,
+    folder: tempfile::TempDir,
+    drive: PathBuf,
+}
+
+impl Booted {
+    fn start(computer: FromDrive, folder: tempfile::TempDir, drive: PathBuf) -> Result<Self> {
+        if let Some(entry) = computer.entry {
+            write_file(&drive, RESULTS, "next.env", &block(entry))?;
+        }
+        let mut child = command(&computer, folder.path(), &drive)?
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::inherit())
+            .spawn()
+            .context("qemu-system-x86_64 cannot be started: `cargo xtask guests` installs it")?;
+        let keys = Arc::new(Mutex::new(child.stdin.take().context("the serial line is not connected")?));
+        let mut line = child.stdout.take().context("the serial line is not connected")?;
+        let screen = Arc::new(Mutex::new(Screen(vt100::Parser::new(ROWS, COLUMNS, 0))));
+        let (seen, answering) = (screen.clone(), keys.clone());
+        std::thread::spawn(move || {
+            let mut buffer = [0; 4096];
+            while let Ok(count @ 1..) = line.read(&mut buffer) {
+                seen.lock().unwrap_or_else(PoisonError::into_inner).0.process(&buffer[..count]);
+                // A terminal that is asked where its cursor is answers.
+                if buffer[..count].windows(4).any(|window| window == b"\x1b[6n") {
+                    let answer = format!("\x1b[{ROWS};{COLUMNS}R");
+                    let mut keys = answering.lock().unwrap_or_else(PoisonError::into_inner);
+                    // A computer that is off already is met by the next wait.
+                    let _ = keys.write_all(answer.as_bytes()).and_then(|()| keys.flush());
+                }
+            }
+        });
+        Ok(Self { computer, child, keys, screen, folder, drive })
+    }
+
+    /// What is on the screen.
+    pub fn text(&self) -> String {
+        self.screen.lock().unwrap_or_else(PoisonError::into_inner).0.screen().contents()
+    }
+
+    /// Waits until all of these are on the screen.
+    ///
+    /// # Errors
+    /// When they never come; with the screen.
+    pub fn wait(&self, words: &[&str]) -> Result<String> {
+        let begin = Instant::now();
+        loop {
+            let text = self.text();
+            if words.iter().all(|word| text.contains(word)) {
+                return Ok(text);
+            }
+            if begin.elapsed() > PATIENCE {
+                bail!("{words:?} never came; the screen is:\n{text}");
+            }
+            std::thread::sleep(Duration::from_millis(100));
+        }
+    }
+
+    /// Types something.
+    ///
+    /// # Errors
+    /// When the computer is off.
+    pub fn keys(&self, keys: &[u8]) -> Result<()> {
+        let mut line = self.keys.lock().unwrap_or_else(PoisonError::into_inner);
+        line.write_all(keys)?;
+        Ok(line.flush()?)
+    }
+
+    /// Its memory, seen from outside.
+    ///
+    /// # Errors
+    /// When the file cannot be mapped.
+    pub fn memory(&self) -> Result<Shared> {
+        Ok(Shared::open(&self.folder.path().join("memory"))?)
+    }
+
+    /// Where a physical address lies in that file: the part below the hole comes first.
+    pub fn offset_of(&self, address: u64) -> u64 {
+        const GIB: u64 = 1 << 30;
+        let low = match (self.computer.chipset, self.computer.memory_mib) {
+            (Chipset::Pc, _) => 3 * GIB,
+            (Chipset::Q35, ..2816) => 4 * GIB,
+            (Chipset::Q35, _) => 2 * GIB,
+        };
+        if address < 4 * GIB { address } else { address - 4 * GIB + low }
+    }
+
+    /// Pulls the drive out.
+    ///
+    /// # Errors
+    /// When the emulator does not answer.
+    pub fn pull_drive(&self) -> Result<()> {
+        self.monitor("device_del stick").map(drop)
+    }
+
+    /// A picture of its screen.
+    ///
+    /// # Errors
+    /// When the emulator does not answer.
+    pub fn picture(&self, file: &Path) -> Result<()> {
+        self.monitor(&format!("screendump {} -f png", file.display())).map(drop)
+    }
+
+    /// Presses a key on its keyboard, by the emulator's name of it.
+    ///
+    /// # Errors
+    /// When the emulator does not answer.
+    pub fn press(&self, key: &str) -> Result<()> {
+        self.monitor(&format!("sendkey {key}")).map(drop)
+    }
+
+    fn monitor(&self, line: &str) -> Result<String> {
+        let mut monitor = UnixStream::connect(self.folder.path().join("monitor"))?;
+        monitor.set_read_timeout(Some(Duration::from_secs(20)))?;
+        let prompt = |monitor: &mut UnixStream| -> Result<String> {
+            let mut heard = Vec::new();
+            let mut byte = [0];
+            while !heard.ends_with(b"(qemu) ") {
+                monitor.read_exact(&mut byte)?;
+                heard.push(byte[0]);
+            }
+            Ok(String::from_utf8_lossy(&heard).into_owned())
+        };
+        prompt(&mut monitor)?;
+        writeln!(monitor, "{line}")?;
+        prompt(&mut monitor)
+    }
+
+    /// Cuts its power. What was on the drive stays there.
+    ///
+    /// # Errors
+    /// When the drive cannot be read afterwards.
+    pub fn cut_power(mut self) -> Result<Left> {
+        self.child.kill()?;
+        self.child.wait()?;
+        Ok(Left { drive: self.drive.clone(), folder: std::mem::replace(&mut self.folder, tempfile::tempdir()?) })
+    }
+
+    /// Waits until it has switched itself off.
+    ///
+    /// # Errors
+    /// When it never does.
+    pub fn wait_off(mut self) -> Result<Left> {
+        let begin = Instant::now();
+        while self.child.try_wait()?.is_none() {
+            if begin.elapsed() > PATIENCE {
+                bail!("it does not switch off; the screen is:\n{}", self.text());
+            }
+            std::thread::sleep(Duration::from_millis(100));
+        }
+        Ok(Left { drive: self.drive.clone(), folder: std::mem::replace(&mut self.folder, tempfile::tempdir()?) })
+    }
+}
+
+impl Drop for Booted {
+    fn drop(&mut self) {
+        // Off already when it ended well.
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}
+
+/// A drive after its computer is off.
+pub struct Left {
+    /// Its image.
+    pub drive: PathBuf,
+    folder: tempfile::TempDir,
+}
+
+impl Left {
+    /// Journals of runs on it, by their names.
+    ///
+    /// # Errors
+    /// When the partition cannot be read.
+    pub fn journals(&self) -> Result<Vec<(String, Vec<u8>)>> {
+        let files = read_files(&self.drive, RESULTS, "revisum/runs")?;
+        Ok(files.into_iter().filter(|(name, _)| name.ends_with(".journal")).collect())
+    }
+
+    /// Plugs it into a computer of this kind and switches that on.
+    ///
+    /// # Errors
+    /// When it cannot be started.
+    pub fn switch_on(self, computer: &FromDrive) -> Result<Booted> {
+        Booted::start(computer.clone(), self.folder, self.drive)
+    }
+}
+
+/// The boot loader's block of variables with this entry.
+fn block(entry: &str) -> Vec<u8> {
+    let mut block = format!("# GRUB Environment Block\nnext_entry={entry}\n").into_bytes();
+    block.resize(1024, b'#');
+    block
+}
+
+fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command> {
+    let mut command = Command::new("qemu-system-x86_64");
+    let memory = folder.join("memory");
+    let chipset = match (computer.chipset, computer.start) {
+        (Chipset::Pc, _) => "pc,memory-backend=ram",
+        (Chipset::Q35, Start::SecureBoot) => "q35,smm=on,memory-backend=ram",
+        (Chipset::Q35, _) => "q35,memory-backend=ram",
+    };
+    let size = format!("{}M", computer.memory_mib);
+    command.args(["-machine", chipset, "-m", &size, "-smp", "2", "-display", "none", "-net", "none", "-vga", "std"]);
+    command
+        .args(["-object", &format!("memory-backend-file,id=ram,size={size},mem-path={},share=on", memory.display())]);
+    command.args(["-serial", "stdio", "-monitor", &format!("unix:{},server,nowait", folder.join("monitor").display())]);
+    command.args(["-drive", &format!("if=none,id=image,format=raw,cache=writethrough,file={}", drive.display())]);
+    command.args([
+        "-device",
+        "qemu-xhci,id=usb",
+        "-device",
+        "usb-storage,id=stick,drive=image,bus=usb.0,removable=on,bootindex=0",
+    ]);
+    match computer.start {
+        Start::Bios => {}
+        Start::Uefi => firmware(&mut command, folder, "OVMF_CODE_4M.fd", "OVMF_VARS_4M.fd")?,
+        Start::SecureBoot => {
+            command.args(["-global", "driver=cfi.pflash01,property=secure,value=on"]);
+            firmware(&mut command, folder, "OVMF_CODE_4M.secboot.fd", "OVMF_VARS_4M.ms.fd")?;
+        }
+    }
+    for (at, structure) in computer.structures.iter().enumerate() {
+        let path = folder.join(format!("structure-{at}"));
+        std::fs::write(&path, structure)?;
+        command.args(["-smbios", &format!("file={}", path.display())]);
+    }
+    Ok(command)
+}
+
+/// The firmware and a copy of its variables, which it writes to.
+fn firmware(command: &mut Command, folder: &Path, code: &str, variables: &str) -> Result<()> {
+    let own = folder.join("variables.fd");
+    if !own.exists() {
+        std::fs::copy(Path::new(OVMF).join(variables), &own).context("the package ovmf has the firmware")?;
+    }
+    command.args(["-drive", &format!("if=pflash,format=raw,unit=0,readonly=on,file={OVMF}/{code}")]);
+    command.args(["-drive", &format!("if=pflash,format=raw,unit=1,file={}", own.display())]);
+    Ok(())
+}
