@@ -1,19 +1,48 @@
 //! The tests that boot virtual computers, with everything they need.
 
 use anyhow::Result;
+use clap::Args;
 
+use crate::image::PACKAGES;
 use crate::packages::install;
 
-/// Installs an emulator, firmware and a shell, and runs the tests.
+/// Arguments of `guests`.
+#[derive(Args, Default)]
+pub struct GuestsArgs {
+    /// Every kind of firmware, chipset and memory size, power cuts and many bad cells too: more than half an hour
+    #[arg(long)]
+    pub all: bool,
+    /// Only tests with this in their name
+    #[arg(long, value_name = "TEXT")]
+    pub only: Option<String>,
+}
+
+/// The guest that boots from the drive in every test.
+const ONE: &str = "case_1_bios";
+
+/// Installs an emulator, firmware, a shell and what the boot drive is made from, and runs the tests. Where they cannot be installed that is
+/// said, and nothing is booted.
 ///
 /// # Errors
-/// When something cannot be installed, or a test fails.
-pub fn run() -> Result<()> {
-    install(&[
+/// When a test fails.
+pub fn run(args: &GuestsArgs) -> Result<()> {
+    let emulator = [
         ("qemu-system-x86_64", "qemu-system-x86"),
         ("/usr/share/ovmf/OVMF.fd", "ovmf"),
         ("/bin/busybox", "busybox-static"),
-    ])?;
+    ];
+    if let Err(error) = install(&[&emulator[..], &PACKAGES].concat()) {
+        println!("SKIPPED: no virtual computer was booted. {error:#}");
+        return Ok(());
+    }
     // One at a time: each guest has the cores of a small machine to itself.
-    crate::cargo(&["test", "--package", "revisum-guest", "--", "--ignored", "--test-threads", "1"])
+    let tests = |test: &str, only: Option<&str>| {
+        let mut arguments = vec!["test", "--package", "revisum-guest", "--test", test, "--"];
+        arguments.extend(["--ignored", "--test-threads", "1", "--nocapture"]);
+        arguments.extend(only);
+        crate::cargo(&arguments)
+    };
+    let only = args.only.as_deref();
+    tests("board", only)?;
+    tests("boot", only.or(if args.all { None } else { Some(ONE) }))
 }

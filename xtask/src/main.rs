@@ -23,10 +23,18 @@ struct Cli {
     task: Task,
 }
 
+/// Arguments of `test`.
+#[derive(clap::Args)]
+struct TestArgs {
+    /// The whole matrix of virtual computers too
+    #[arg(long)]
+    guests: bool,
+}
+
 #[derive(Subcommand)]
 enum Task {
     /// Formatting, lints and all tests: what has to pass before a change is accepted
-    Test,
+    Test(TestArgs),
     /// Looks at the machine code of the sweeps: whether every kernel that reads really does
     Emitted,
     /// Takes the pictures in docs/screenshots from the demonstration
@@ -34,7 +42,7 @@ enum Task {
     /// Makes the image of the boot drive from Debian packages
     Image(image::ImageArgs),
     /// Boots virtual computers with tables written by hand and looks at what the program makes of them
-    Guests,
+    Guests(guests::GuestsArgs),
     /// Throws foreign bytes at everything that reads firmware
     Fuzz(fuzz::FuzzArgs),
     /// Simulates repair cases and tells how often and with how much work the part at fault is found
@@ -57,11 +65,11 @@ fn main() -> ExitCode {
 
 fn perform(task: Task) -> Result<()> {
     match task {
-        Task::Test => test(),
+        Task::Test(args) => test(&args),
         Task::Emitted => emitted::check(),
         Task::Screenshots => pictures::take_all(),
         Task::Image(args) => image::make(&args),
-        Task::Guests => guests::run(),
+        Task::Guests(args) => guests::run(&args),
         Task::Fuzz(args) => fuzz::fuzz(&args),
         Task::Isolation(_) if cfg!(debug_assertions) => again_in_release(),
         Task::Isolation(args) => isolation::study(&args),
@@ -89,12 +97,12 @@ fn again_in_release() -> Result<()> {
 /// How long foreign bytes are thrown at each reader in every test.
 const FUZZ_SECONDS: u32 = 60;
 
-fn test() -> Result<()> {
+fn test(args: &TestArgs) -> Result<()> {
     packages::install(&[("tmux", "tmux"), ("pdftotext", "poppler-utils")])?;
     cargo(&["fmt", "--all", "--check"])?;
     cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
     cargo(&["test", "--workspace"])?;
-    guests::run()?;
+    guests::run(&guests::GuestsArgs { all: args.guests, only: None })?;
     fuzz::fuzz(&fuzz::FuzzArgs { seconds: FUZZ_SECONDS })?;
     emitted::check()
 }

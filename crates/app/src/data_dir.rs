@@ -26,6 +26,11 @@ impl DataDir {
         Ok(Self { root: sub.map_or(root.clone(), |sub| root.join(sub)) })
     }
 
+    /// The folder itself.
+    pub fn root(&self) -> PathBuf {
+        self.root.clone()
+    }
+
     /// Journals of runs.
     pub fn runs(&self) -> PathBuf {
         self.root.join("runs")

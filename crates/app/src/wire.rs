@@ -4,9 +4,12 @@ use std::path::Path;
 use std::sync::Arc;
 
 use anyhow::{Context, Result};
+use revisum_core::drive::ImageSource;
 use revisum_core::ports::{Drives, Machine};
-use revisum_linux::LinuxDrives;
-use revisum_sim::{EarlierRun, MachineSpec, SimDrives, SimOptions, shipped, shipped_names, simulated_machine};
+use revisum_linux::{ImageFile, LinuxDrives};
+use revisum_sim::{
+    EarlierRun, MachineSpec, SimDrives, SimImage, SimOptions, shipped, shipped_names, simulated_machine,
+};
 
 use crate::exit::WrongUse;
 
@@ -22,6 +25,23 @@ pub fn real() -> Machine {
 pub fn drives(simulated: bool) -> Arc<dyn Drives> {
     if simulated { Arc::new(SimDrives) } else { Arc::new(LinuxDrives) }
 }
+
+/// The image of the boot drive: beside the records, beside the program, or where it is made; the simulated one in the demonstration.
+pub fn image(simulated: bool, data: &Path) -> Option<(String, Box<dyn ImageSource + Send>)> {
+    if simulated {
+        return Some(("a simulated image".to_owned(), Box::new(SimImage)));
+    }
+    let beside = std::env::current_exe().ok().and_then(|exe| exe.parent().map(Path::to_owned));
+    let folders = [Some(data.to_owned()), beside, Some("target".into()), Some(".".into())];
+    let mut files = folders.into_iter().flatten().map(|folder| folder.join(IMAGE));
+    files.find_map(|file| {
+        let open: Box<dyn ImageSource + Send> = Box::new(ImageFile::open(&file).ok()?);
+        Some((file.display().to_string(), open))
+    })
+}
+
+/// Name of the image.
+const IMAGE: &str = "revisum-boot.img";
 
 /// A run that a simulated machine had before it came to the bench.
 pub struct Earlier {

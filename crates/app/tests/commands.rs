@@ -454,3 +454,66 @@ fn a_job_is_told_from_its_records() {
     assert_eq!(output.status.code(), Some(2));
     assert!(String::from_utf8_lossy(&output.stderr).contains("jobs here: radio"));
 }
+
+/// A boot drive's image is not at hand here: a file with its partition table is enough to be written.
+fn small_image(folder: &std::path::Path) -> std::path::PathBuf {
+    let mut image = vec![3u8; 9 << 20];
+    image[..4096].fill(0);
+    image[512..520].copy_from_slice(b"EFI PART");
+    image[584..592].copy_from_slice(&2u64.to_le_bytes());
+    image[592..596].copy_from_slice(&2u32.to_le_bytes());
+    image[596..600].copy_from_slice(&128u32.to_le_bytes());
+    for (entry, (name, first, last)) in
+        [("REVISUM-BOOT", 4096u64, 8191u64), ("REVISUM-RESULTS", 8192, 12287)].into_iter().enumerate()
+    {
+        let entry = &mut image[1024 + entry * 128..1152 + entry * 128];
+        entry[0] = 1;
+        entry[32..40].copy_from_slice(&first.to_le_bytes());
+        entry[40..48].copy_from_slice(&last.to_le_bytes());
+        for (at, letter) in name.encode_utf16().enumerate() {
+            entry[56 + at * 2..58 + at * 2].copy_from_slice(&letter.to_le_bytes());
+        }
+    }
+    let path = folder.join("image");
+    std::fs::write(&path, image).unwrap();
+    path
+}
+
+#[test]
+fn drives_are_written_proven_and_confirmed_by_name() {
+    let folder = tempfile::tempdir().unwrap();
+    let image = small_image(folder.path());
+    let drive = folder.path().join("stick");
+    std::fs::write(&drive, vec![9; 10 << 20]).unwrap();
+    let [image, drive] = [&image, &drive].map(|path| path.to_str().unwrap().to_owned());
+    let told = |arguments: &[&str]| {
+        let done = run(folder.path(), arguments);
+        (done.status.code().unwrap(), String::from_utf8_lossy(&[done.stdout, done.stderr].concat()).into_owned())
+    };
+    let cases: [(&[&str], i32, &str); 8] = [
+        (&["drive", "write", &image, &drive], 2, "--name"),
+        (&["drive", "write", &image, &drive, "--name", "stck"], 2, "not its name"),
+        (&["drive", "write", &image, &drive, "--name", "stick", "--keep-results"], 3, "no results to keep"),
+        (&["drive", "write", &drive, &image, "--name", "image"], 3, "not the image"),
+        (&["drive", "write", &image, "/dev/null", "--name", "null"], 2, "neither a drive"),
+        (&["drive", "write", &image, "/sim/three", "--sim", "--name", "Kestrel Pocket 32"], 2, "in use"),
+        (&["drive", "write", &image, "/sim/two", "--sim", "--name", "Lantern Worn 8"], 0, "written"),
+        (&["drive", "boot-once"], 2, "Save all work"),
+    ];
+    for (arguments, code, words) in cases {
+        let (got, text) = told(arguments);
+        // The worn drive fails behind the end of so small an image.
+        assert!(got == code && text.contains(words), "{arguments:?}: {got} {text}");
+    }
+    assert_eq!(std::fs::read(&drive).unwrap(), vec![9; 10 << 20], "nothing was written without its name");
+    assert_eq!(told(&["drive", "write", &image, &drive, "--name", "stick"]).0, 0);
+    assert_eq!(std::fs::read(&drive).unwrap()[..9 << 20], std::fs::read(&image).unwrap());
+    assert_eq!(told(&["drive", "verify", &image, &drive]).0, 0);
+    let mut spoiled = std::fs::read(&drive).unwrap();
+    spoiled[3 << 20] ^= 1;
+    std::fs::write(&drive, spoiled).unwrap();
+    let (code, text) = told(&["drive", "verify", &image, &drive]);
+    assert!(code == 3 && text.contains("0x300000"), "{code} {text}");
+    let (code, drives) = run_json(folder.path(), &["drive", "list", "--sim", "--json"]);
+    assert_eq!((code, drives["drives"].as_array().unwrap().len()), (0, 3));
+}

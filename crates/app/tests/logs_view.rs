@@ -109,3 +109,28 @@ fn a_digest_answers_where_the_ledger_is_not() {
     screen.keys(&["q"]);
     screen.wait("left-0");
 }
+
+/// In the demonstration two drives can be written; one of them does not keep what it is given.
+#[test]
+fn a_boot_drive_is_made_on_the_screen() {
+    let data = tempfile::tempdir().unwrap();
+    let screen = opened(data.path(), "dome-1", SIZE);
+    screen.keys(&["0", "d"]);
+    screen.wait_all(&["Make a boot drive", "Kestrel Pocket 16", "not offered", "a simulated image"]);
+    screen.keys(&["Enter"]);
+    screen.wait_all(&["Everything on Kestrel Pocket 16 will be lost", "STAR CHARTS"]);
+    screen.keys(&["x", "Enter"]);
+    screen.wait("That is not its name");
+    screen.keys(&["Escape", "Enter"]);
+    screen.type_text("Kestrel Pocket 16");
+    screen.keys(&["Enter"]);
+    screen.wait("read back in");
+    screen.keys(&["Down", "Enter"]);
+    screen.type_text("Lantern Worn 8");
+    screen.keys(&["Enter"]);
+    screen.wait("gives back something else");
+    screen.keys(&["Escape"]);
+    screen.wait("what its owner says");
+    screen.keys(&["q"]);
+    screen.wait("left-0");
+}

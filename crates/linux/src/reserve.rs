@@ -4,14 +4,23 @@ use revisum_core::ports::Kept;
 use revisum_core::units::{KIB, MIB, RangeSet};
 use rustix::process::{Resource, getrlimit};
 
+use crate::boot::{CommandLine, Entry};
 use crate::text_files::number;
 
 /// Least memory left to the system. With much less the kernel's own next allocation may fail, and the machine with it.
 const LEAST_RESERVE: u64 = 128 * MIB;
 
-/// What is left to the system: 3 % of what it sees, and never less than [`LEAST_RESERVE`].
+/// The same where nothing runs but this program: booted from the drive, with most memory withheld from the kernel, and with all of it.
+const LEAST_BOOTED: (u64, u64) = (56 * MIB, 96 * MIB);
+
+/// What is left to the system: 3 % of what it sees, and never less than some least amount.
 pub(crate) fn reserve_bytes() -> u64 {
-    (meminfo_bytes("MemTotal").unwrap_or(0) / 32).max(LEAST_RESERVE)
+    let least = match CommandLine::booted() {
+        None => LEAST_RESERVE,
+        Some(CommandLine { entry: Entry::Pool, .. }) => return LEAST_BOOTED.1,
+        Some(_) => LEAST_BOOTED.0,
+    };
+    (meminfo_bytes("MemTotal").unwrap_or(0) / 32).max(least)
 }
 
 /// What can be taken now, and who holds the rest.

@@ -3,12 +3,59 @@
 use std::collections::BTreeMap;
 use std::io;
 
-use revisum_core::drive::DriveMedium;
+use revisum_core::drive::{DriveMedium, ImageSource};
 use revisum_core::ports::{Drive, Drives};
 
 const GIB: u64 = 1 << 30;
 /// Bytes that are kept together.
 const PIECE: u64 = 4096;
+
+/// An image like that of the boot drive, with nothing in it that boots.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct SimImage;
+
+const IMAGE_BYTES: u64 = 64 << 20;
+
+impl ImageSource for SimImage {
+    fn bytes(&self) -> u64 {
+        IMAGE_BYTES
+    }
+
+    fn read_at(&mut self, bytes: &mut [u8], at: u64) -> io::Result<()> {
+        for (offset, byte) in (at..).zip(bytes.iter_mut()) {
+            *byte = if offset < TABLE_END {
+                table().get(offset as usize).copied().unwrap_or(0)
+            } else {
+                (offset >> 9) as u8
+            };
+        }
+        Ok(())
+    }
+}
+
+const TABLE_END: u64 = 4096;
+
+/// A partition table with the names of a boot drive.
+fn table() -> &'static [u8] {
+    static TABLE: std::sync::LazyLock<Vec<u8>> = std::sync::LazyLock::new(|| {
+        let mut table = vec![0u8; TABLE_END as usize];
+        table[512..520].copy_from_slice(b"EFI PART");
+        table[584..592].copy_from_slice(&2u64.to_le_bytes());
+        table[592..596].copy_from_slice(&2u32.to_le_bytes());
+        table[596..600].copy_from_slice(&128u32.to_le_bytes());
+        let sectors = [("REVISUM-BOOT", 4096u64, 65_535u64), ("REVISUM-RESULTS", 65_536, 131_071)];
+        for ((name, first, last), entry) in sectors.into_iter().zip(table[1024..].chunks_mut(128)) {
+            entry[0] = 1;
+            entry[32..40].copy_from_slice(&first.to_le_bytes());
+            entry[40..48].copy_from_slice(&last.to_le_bytes());
+            for (letter, pair) in name.encode_utf16().zip(entry[56..].chunks_mut(2)) {
+                pair.copy_from_slice(&letter.to_le_bytes());
+            }
+        }
+        table
+    });
+    &TABLE
+}
 
 /// The drives at the bench of the workshop.
 #[derive(Debug, Default)]
@@ -103,6 +150,12 @@ impl DriveMedium for SimDrive {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn the_image_is_one_of_a_boot_drive() {
+        let content = revisum_core::drive::content_of(&mut |bytes, at| SimImage.read_at(bytes, at));
+        assert!(matches!(content, revisum_core::drive::Content::BootDrive { .. }), "{content:?}");
+    }
 
     #[test]
     fn what_is_written_is_read_and_the_worn_one_is_not_to_be_trusted() {

@@ -20,7 +20,7 @@ mod spec;
 pub use bench::{Bench, SimOptions, simulated_machine};
 pub use clock::{BEGIN_MS, SimClock};
 pub use crash_store::CrashStore;
-pub use drives::SimDrives;
+pub use drives::{SimDrives, SimImage};
 pub use fault::{Aggressor, Extent, FaultKind, FaultSpec, UnderLoad};
 pub use heat::Heat;
 pub use spec::{EarlierRun, IntakeSpec, MachineSpec, ModuleSpec, SlotSpec, SpecError, shipped, shipped_names};

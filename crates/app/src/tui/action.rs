@@ -101,6 +101,12 @@ pub enum Action {
     Life,
     /// What the machine's own systems logged.
     SystemLog,
+    /// Make a boot drive.
+    BootDrive,
+    /// The results on a boot drive stay, or not.
+    KeepResults,
+    /// Give up writing a drive.
+    GiveUp,
     /// The report in the other language.
     Language,
     /// Begin another job for the machine on the bench.

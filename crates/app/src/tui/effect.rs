@@ -1,6 +1,7 @@
 //! What the state asks the rest of the program to do.
 
 use revisum_core::journal::JobEntry;
+use revisum_core::ports::Drive;
 use revisum_core::recipe::Recipe;
 
 /// An effect.
@@ -64,6 +65,15 @@ pub enum Effect {
         serial: String,
         /// What it is called.
         name: String,
+    },
+    /// List the drives that a boot drive could be written to.
+    ListDrives,
+    /// Write the image to this drive; its results stay where that is asked for.
+    WriteDrive {
+        /// The drive as it was listed.
+        drive: Box<Drive>,
+        /// Whether results stay.
+        keep: bool,
     },
     /// Read what systems logged.
     ReadSystemLog,

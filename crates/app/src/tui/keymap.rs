@@ -28,7 +28,9 @@ fn binding(key: KeyCode, name: &'static str, action: Action, words: impl Into<St
 pub fn bindings(app: &App) -> Vec<Binding> {
     let mut all = own(app);
     all.push(binding(KeyCode::Char('?'), "?", Action::Help, "keys for here", false));
-    if app.opened.is_some() || app.compared.is_some() || app.life.is_some() || app.system_log.is_some() {
+    if app.drive_page.is_some() {
+        all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the jobs", true));
+    } else if app.opened.is_some() || app.compared.is_some() || app.life.is_some() || app.system_log.is_some() {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the list", true));
     } else if app.view == View::Locate && (app.word.is_some() || !app.find.value().is_empty()) {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to all groups", true));
@@ -75,8 +77,10 @@ fn own(app: &App) -> Vec<Binding> {
     }
     let space = |words: &str, action| binding(KeyCode::Char(' '), "Space", action, words, true);
     match app.view {
+        View::Jobs if app.drive_page.is_some() => own.extend(drive_bindings(app)),
         View::Jobs => {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another job", true));
+            own.push(binding(KeyCode::Char('d'), "d", Action::BootDrive, "make a boot drive", true));
             if !app.is_running() {
                 own.push(binding(KeyCode::Char('n'), "n", Action::NewJob, "new job for the machine at hand", true));
             }
@@ -172,6 +176,17 @@ fn own(app: &App) -> Vec<Binding> {
         own.push(binding(KeyCode::Char('x'), "x", Action::StopRun, "stop the run", true));
     }
     own
+}
+
+fn drive_bindings(app: &App) -> Vec<Binding> {
+    if super::drives::is_writing(app) {
+        return vec![binding(KeyCode::Char('x'), "x", Action::GiveUp, "give up", true)];
+    }
+    vec![
+        binding(KeyCode::Down, "↑↓", Action::Down, "another drive", true),
+        binding(KeyCode::Char(' '), "Space", Action::KeepResults, "keep its results, or not", true),
+        binding(KeyCode::Char('d'), "d", Action::BootDrive, "look for drives again", true),
+    ]
 }
 
 /// What a key means now.

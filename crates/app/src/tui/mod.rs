@@ -6,6 +6,7 @@
 mod action;
 mod all_facts;
 mod canvas;
+mod drives;
 mod effect;
 mod event_loop;
 mod found;

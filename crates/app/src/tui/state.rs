@@ -1,13 +1,16 @@
 //! What the interface knows. Views only read it; only `update` changes it.
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::sync::{Arc, OnceLock};
+use std::sync::atomic::AtomicBool;
+use std::sync::{Arc, Mutex, OnceLock};
+use std::time::Instant;
 
 use revisum_core::board::{Board, Coverage, Finding, Inventory, Module};
+use revisum_core::drive::Progress;
 use revisum_core::isolate::{Advice, Case, Experiment, Move, Reason, Scene, Verdict, what_stays};
 use revisum_core::journal::{Intake, Plan};
 use revisum_core::locate::{Location, Refusal, Stopgap};
-use revisum_core::ports::{EccCount, MemoryOffer, PastRun, Reading};
+use revisum_core::ports::{Drive, EccCount, MemoryOffer, PastRun, Reading};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
 use revisum_core::system_log::SystemLogs;
@@ -16,6 +19,7 @@ use revisum_report::{Document, Language};
 use tui_input::Input;
 
 use super::action::View;
+use super::drives;
 use crate::boot::{Booted, Leave};
 use crate::rates::{Measured, Rated};
 use crate::records::{JobSummary, Life, Recorded, RunSummary, Standing};
@@ -145,6 +149,36 @@ impl SystemLogPage {
     pub fn count(&self) -> usize {
         self.logs.get().map_or(0, |logs| logs.entries.len())
     }
+}
+
+/// Drives that the boot drive could be written to.
+#[derive(Clone, Debug, Default)]
+pub struct DrivePage {
+    /// What there is, or why that is not known.
+    pub drives: Vec<Drive>,
+    /// The image that would be written.
+    pub image: Option<String>,
+    /// Chosen drive.
+    pub at: usize,
+    /// The results on a boot drive stay.
+    pub keep: bool,
+    /// A drive that is being written, or was.
+    pub writing: Option<Arc<Writing>>,
+}
+
+/// A drive that is being written. The thread that writes tells here how far it has come.
+#[derive(Debug)]
+pub struct Writing {
+    /// Its name.
+    pub name: String,
+    /// How far.
+    pub progress: Mutex<Option<Progress>>,
+    /// Seconds since it began.
+    pub begin: Instant,
+    /// It shall be given up.
+    pub give_up: AtomicBool,
+    /// How it ended: bytes written and seconds, or what went wrong.
+    pub ended: OnceLock<Result<(u64, f64), String>>,
 }
 
 /// A row of the list of jobs.
@@ -288,6 +322,8 @@ pub enum Overlay {
     },
     /// Words of the intake.
     Words(Input),
+    /// The name of a drive, to confirm that everything on it is lost.
+    DriveName(Input),
     /// What is looked for in a list is being typed.
     Find,
     /// A question that Enter says yes to.
@@ -333,6 +369,8 @@ pub struct App {
     pub life: Option<LifePage>,
     /// What the machine's own systems logged.
     pub system_log: Option<SystemLogPage>,
+    /// The boot drive is being made.
+    pub drive_page: Option<DrivePage>,
     /// Chosen row of the jobs.
     pub job: usize,
     /// Chosen slot.
@@ -406,6 +444,7 @@ impl App {
             opened_at: None,
             life: None,
             system_log: None,
+            drive_page: None,
             job: 0,
             slot: first_fitted.unwrap_or(0),
             all_facts: None,
@@ -516,6 +555,7 @@ impl App {
     /// What Enter does here, in words; nothing when there is no next step.
     pub fn next_step_words(&self) -> Option<String> {
         match self.view {
+            View::Jobs if self.drive_page.is_some() => drives::next_step_words(self),
             View::Jobs => self.job_rows().get(self.job).map(|row| format!("open {}", row.machine)),
             View::Logs if self.opened.is_some() || self.compared.is_some() => None,
             View::Logs if self.life.as_ref().is_some_and(|page| !page.life.runs.is_empty()) => {

@@ -13,7 +13,7 @@ use super::keymap::{action_of, bindings, matching};
 use super::recipe_rows::{self, recipe_rows};
 use super::state::{App, Overlay, Pick};
 use super::views::report_lines;
-use super::{all_facts, found, intake, logs, mark, pick, step as steps};
+use super::{all_facts, drives, found, intake, logs, mark, pick, step as steps};
 use revisum_report::Language;
 
 /// Takes one key press.
@@ -31,6 +31,7 @@ pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
         Some(Overlay::Pick { of, chosen }) => pick::key(app, key, of, chosen),
         Some(Overlay::Words(input)) => intake::key(app, key, input),
         Some(Overlay::Find) => found::key(app, key),
+        Some(Overlay::DriveName(input)) => drives::key(app, key, input),
         Some(Overlay::LeaveWhileRunning) => match key.code {
             KeyCode::Enter if app.facts.booted.is_some() => {
                 pick::open(app, Pick::Leave);
@@ -81,6 +82,9 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
             app.compared = None;
             app.life = None;
             app.system_log = None;
+            if !drives::is_writing(app) {
+                app.drive_page = None;
+            }
             app.all_facts = None;
             found::forget(app);
             return match view {
@@ -103,6 +107,10 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::Back if app.opened.is_some() => (app.opened, app.opened_at) = (None, None),
         Action::Back if app.compared.is_some() => app.compared = None,
         Action::Back if app.life.is_some() => app.life = None,
+        Action::BootDrive => return vec![Effect::ListDrives],
+        Action::KeepResults => drives::keep(app),
+        Action::GiveUp => drives::give_up(app),
+        Action::Back if app.view == View::Jobs && app.drive_page.is_some() => drives::back(app),
         Action::Back if app.system_log.is_some() => app.system_log = None,
         Action::Choose => logs::choose(app),
         Action::Life => return logs::life(app),
@@ -197,6 +205,7 @@ fn step(app: &mut App, by: isize) {
             }
         }
         View::Intake => app.answer = stepped(app.answer, by, intake::answers()),
+        View::Jobs if app.drive_page.is_some() => drives::step(app, by),
         View::Jobs => app.job = stepped(app.job, by, app.job_rows().len()),
         View::Board | View::Swap => app.slot = stepped(app.slot, by, app.facts.board.slots.len()),
         View::Recipe => app.recipe_row = stepped(app.recipe_row, by, recipe_rows(app).len()),
@@ -229,6 +238,9 @@ fn change(app: &mut App, by: isize) {
 fn proceed(app: &mut App) -> Vec<Effect> {
     if app.view == View::Logs {
         return logs::proceed(app);
+    }
+    if app.view == View::Jobs && app.drive_page.is_some() {
+        return drives::proceed(app);
     }
     if app.view == View::Jobs {
         return open_job(app);

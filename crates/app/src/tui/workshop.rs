@@ -1,16 +1,18 @@
 //! Carries out effects: owns the machine, the job and the run, and tells the state what came of it.
 
 use std::path::PathBuf;
-use std::sync::{Arc, LazyLock};
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Arc, LazyLock, Mutex, OnceLock, PoisonError};
+use std::time::Instant;
 
-use anyhow::Result;
+use anyhow::{Context as _, Result};
 use revisum_core::address::Locator;
 use revisum_core::board::{Before, Board, Inventory};
 use revisum_core::compare::in_common;
 use revisum_core::isolate::{Case, advise, differences};
 use revisum_core::journal::{BrokeOff, JobEntry, Plan};
 use revisum_core::locate::{locate_run, locator_of, stopgap, trusted_locator, trusted_map, words_of_again};
-use revisum_core::ports::{History, Machine};
+use revisum_core::ports::{Drive, History, Machine};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
 use revisum_core::units::RangeSet;
@@ -20,7 +22,8 @@ use super::action::View;
 use super::effect::Effect;
 use super::pick;
 use super::state::{
-    App, BenchMachine, Compared, Facts, LifePage, Located, Overlay, Pick, RunView, SystemLogPage, Trial,
+    App, BenchMachine, Compared, DrivePage, Facts, LifePage, Located, Overlay, Pick, RunView, SystemLogPage, Trial,
+    Writing,
 };
 use crate::boot::Booted;
 use crate::data_dir::DataDir;
@@ -31,7 +34,7 @@ use crate::records::{
 };
 use crate::reports::{self, Report, Source, read_shop};
 use crate::runner::{Order, RunHandle, fresh_seed, start};
-use crate::{recipe_file, wall_time};
+use crate::{recipe_file, wall_time, wire};
 
 /// The machine on the bench and everything that is done with it.
 pub struct Workshop {
@@ -285,6 +288,11 @@ impl Workshop {
             Effect::OpenLog(id) => self.open_log(app, &id),
             Effect::LogAt(id, at) => self.log_at(app, &id, at),
             Effect::Life { serial, name } => self.life(app, &serial, name),
+            Effect::ListDrives => {
+                self.list_drives(app);
+                Ok(())
+            }
+            Effect::WriteDrive { drive, keep } => self.write_drive(app, *drive, keep, published),
             Effect::ReadSystemLog => {
                 self.read_system_log(app, published);
                 Ok(())
@@ -547,6 +555,53 @@ impl Workshop {
     fn life(&self, app: &mut App, serial: &str, name: String) -> Result<()> {
         let life = Ledger::open(&self.data)?.life(serial)?;
         app.life = Some(LifePage { life: Arc::new(life), name, at: 0 });
+        Ok(())
+    }
+
+    fn list_drives(&self, app: &mut App) {
+        let (drives, trouble) = match self.machine.drives.list() {
+            Ok(drives) => (drives, None),
+            Err(error) => (Vec::new(), Some(format!("The drives cannot be listed: {error}."))),
+        };
+        let image = wire::image(self.machine.is_simulated(), &self.data.root()).map(|(name, _)| name);
+        app.view = View::Jobs;
+        app.drive_page = Some(DrivePage { drives, image, ..DrivePage::default() });
+        app.overlay = trouble.map(Overlay::Notice);
+    }
+
+    /// Writes beside everything else; the page tells how far it has come.
+    fn write_drive(
+        &self,
+        app: &mut App,
+        drive: Drive,
+        keep: bool,
+        published: impl Fn() + Send + 'static,
+    ) -> Result<()> {
+        let image = wire::image(self.machine.is_simulated(), &self.data.root());
+        let (_, mut image) = image.ok_or_else(|| anyhow::anyhow!("The image is not there any more."))?;
+        let mut medium =
+            self.machine.drives.open(&drive).with_context(|| format!("Nothing was written to {}", drive.name))?;
+        let writing = Arc::new(Writing {
+            name: drive.name,
+            progress: Mutex::default(),
+            begin: Instant::now(),
+            give_up: AtomicBool::new(false),
+            ended: OnceLock::new(),
+        });
+        if let Some(page) = &mut app.drive_page {
+            page.writing = Some(writing.clone());
+        }
+        std::thread::spawn(move || {
+            let done = revisum_core::drive::write(image.as_mut(), medium.as_mut(), keep, &mut |progress| {
+                *writing.progress.lock().unwrap_or_else(PoisonError::into_inner) = Some(progress);
+                published();
+                !writing.give_up.load(Ordering::SeqCst)
+            });
+            let ended = done.map(|bytes| (bytes, writing.begin.elapsed().as_secs_f64()));
+            // Only this thread sets it.
+            let _ = writing.ended.set(ended.map_err(|error| error.to_string()));
+            published();
+        });
         Ok(())
     }
 

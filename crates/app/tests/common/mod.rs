@@ -95,8 +95,13 @@ impl Screen {
 
     /// Types a line into the shell.
     pub fn type_line(&self, line: &str) {
-        self.tmux(&["send-keys", "-l", line]);
+        self.type_text(line);
         self.keys(&["Enter"]);
+    }
+
+    /// Types letters as they are.
+    pub fn type_text(&self, text: &str) {
+        self.tmux(&["send-keys", "-l", text]);
     }
 
     /// Presses keys by tmux's names.

@@ -1,5 +1,7 @@
 //! What the boot loader's entry says on the kernel's command line.
 
+use std::sync::OnceLock;
+
 /// Which part of memory the kernel lives in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Entry {
@@ -46,6 +48,16 @@ impl CommandLine {
     /// Reads the running kernel's.
     pub fn read() -> Self {
         Self::parse(&std::fs::read_to_string("/proc/cmdline").unwrap_or_default())
+    }
+
+    /// The same, where we were booted from the drive.
+    pub fn booted() -> Option<Self> {
+        static LINE: OnceLock<Option<CommandLine>> = OnceLock::new();
+        let read = || {
+            let line = std::fs::read_to_string("/proc/cmdline").unwrap_or_default();
+            line.contains("revisum.entry=").then(|| Self::parse(&line))
+        };
+        LINE.get_or_init(read).clone()
     }
 
     /// Takes `revisum.entry=`, `revisum.console=` and `revisum.chained` out of a command line; what is not said is as it mostly is.

@@ -15,7 +15,10 @@ pub fn load_modules(folder: &Path) -> Vec<String> {
         Ok(order) => order,
         Err(error) => return vec![format!("the list of kernel modules cannot be read: {error}")],
     };
-    order.lines().filter(|line| !line.trim().is_empty()).filter_map(|line| load(folder, line)).collect()
+    let trouble = order.lines().filter(|line| !line.trim().is_empty()).filter_map(|line| load(folder, line)).collect();
+    // They lie in memory, and that is wanted for testing.
+    let _ = std::fs::remove_dir_all(folder);
+    trouble
 }
 
 fn load(folder: &Path, line: &str) -> Option<String> {
@@ -39,8 +42,11 @@ mod tests {
     #[test]
     fn what_is_missing_is_said() {
         let folder = tempfile::tempdir().unwrap();
-        assert_eq!(load_modules(folder.path()).len(), 1);
-        std::fs::write(folder.path().join("order"), "gone.ko\n\n").unwrap();
-        assert!(load_modules(folder.path())[0].contains("gone.ko"));
+        let modules = folder.path().join("modules");
+        std::fs::create_dir(&modules).unwrap();
+        assert_eq!(load_modules(&modules).len(), 1);
+        std::fs::write(modules.join("order"), "gone.ko\n\n").unwrap();
+        assert!(load_modules(&modules)[0].contains("gone.ko"));
+        assert!(!modules.exists());
     }
 }

@@ -2,6 +2,7 @@
 
 mod board;
 mod compare;
+mod drives;
 mod intake;
 mod jobs;
 mod life;
@@ -52,7 +53,10 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme) {
         return;
     }
     match app.view {
-        View::Jobs => jobs::draw(&mut body, app),
+        View::Jobs => match &app.drive_page {
+            Some(page) => drives::draw(&mut body, page),
+            None => jobs::draw(&mut body, app),
+        },
         View::Report => report::draw(&mut body, app),
         View::Intake => intake::draw(&mut body, app),
         View::Board => board::draw(&mut body, app),

@@ -20,6 +20,7 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
         Overlay::Notice(words) => notice(canvas, words),
         Overlay::Pick { of, chosen } => choice(canvas, app, *of, *chosen),
         Overlay::Words(input) => words(canvas, input.value()),
+        Overlay::DriveName(input) => drive_name(canvas, app, input.value()),
         // Drawn above the list that it narrows down.
         Overlay::Find => {}
     }
@@ -42,6 +43,29 @@ fn help(canvas: &mut Canvas<'_>, app: &App) {
         theme.label(),
         "Arrows, Enter, Esc and digits are enough for everything. Any key closes this.",
     );
+}
+
+fn drive_name(canvas: &mut Canvas<'_>, app: &App, typed: &str) {
+    let theme = canvas.theme;
+    let Some((page, drive)) = app.drive_page.as_ref().and_then(|page| Some((page, page.drives.get(page.at)?))) else {
+        return;
+    };
+    canvas.put(2, 1, theme.error(), &format!("Everything on {} will be lost", drive.name));
+    let contents =
+        if drive.contents.is_empty() { "nothing that is known".to_owned() } else { drive.contents.join(", ") };
+    canvas.put(
+        2,
+        3,
+        theme.label(),
+        &format!("{}   {}   on it: {contents}", drive.path, revisum_core::units::bytes_text(drive.bytes)),
+    );
+    if page.keep {
+        canvas.put(2, 4, theme.text(), "Its results stay, if it is a boot drive already.");
+    }
+    let x = canvas.put(2, 6, theme.text(), "Type its name to go on: ");
+    let x = canvas.put(x, 6, theme.attention(), typed);
+    canvas.put(x, 6, theme.attention(), "_");
+    canvas.put(2, 8, theme.label(), "Enter go on   Esc leave it as it is");
 }
 
 fn actions(canvas: &mut Canvas<'_>, app: &App, typed: &str, chosen: usize) {
