@@ -10,6 +10,7 @@ use anyhow::{Context, Result, bail};
 /// screen, `gone:TEXT` until it is there no longer, with `_` for blanks.
 struct Picture {
     file: &'static str,
+    machine: &'static str,
     grid: (u16, u16),
     sixteen_colours: bool,
     keys: &'static str,
@@ -17,15 +18,15 @@ struct Picture {
 }
 
 const fn picture(file: &'static str, keys: &'static str) -> Picture {
-    Picture { file, grid: (128, 40), sixteen_colours: false, keys, font_points: 12 }
+    Picture { file, machine: "dome-1", grid: (128, 40), sixteen_colours: false, keys, font_points: 12 }
 }
 
 const fn console(file: &'static str, keys: &'static str) -> Picture {
-    Picture { file, grid: (80, 25), sixteen_colours: true, keys, font_points: 18 }
+    Picture { file, machine: "dome-1", grid: (80, 25), sixteen_colours: true, keys, font_points: 18 }
 }
 
 /// Each picture begins with empty records, so that it comes out the same every time.
-const PICTURES: [Picture; 16] = [
+const PICTURES: [Picture; 18] = [
     picture("jobs.png", "wait:run_triage 0 wait:owner_says Down"),
     picture("intake.png", "wait:run_triage 1 wait:What Down Right Down Down Down Down Down Down Down Down Right"),
     picture("board.png", "wait:run_triage Down Down"),
@@ -50,6 +51,8 @@ const PICTURES: [Picture; 16] = [
         "wait:run_triage Enter wait:took 6 Down Down Space wait:on_the_table Enter gone:suspicion wait:95_% 8 \
          wait:errors_found Space Down Space Enter wait:compared",
     ),
+    Picture { machine: "archive", ..picture("system-log.png", "wait:run_triage 8 wait:logged s wait:corrected") },
+    picture("drives.png", "wait:run_triage 0 wait:boot_drive d wait:Pocket"),
     picture("report.png", "wait:run_triage Enter wait:took 9 wait:Memory_report"),
     picture(
         PAGE,
@@ -166,9 +169,10 @@ impl Terminal {
         let features = if picture.sixteen_colours { "" } else { "set -as terminal-features ',xterm*:RGB'\n" };
         std::fs::write(&configuration, format!("set -g status off\nset -g default-terminal {term}\n{features}"))?;
         let line = format!(
-            "COLORTERM={colours} LANG=C.UTF-8 exec '{}' --data '{}' demo --machine dome-1 --pace 60",
+            "COLORTERM={colours} LANG=C.UTF-8 exec '{}' --data '{}' demo --machine {} --pace 60",
             program.display(),
-            records.join("data").display()
+            records.join("data").display(),
+            picture.machine
         );
         let conf = configuration.display().to_string();
         terminal.tmux(&["-f", &conf, "new-session", "-d", "-x", &columns, "-y", &rows, "sh", "-c", &line])?;

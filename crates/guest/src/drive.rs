@@ -48,6 +48,8 @@ pub struct FromDrive {
     pub structures: Vec<Vec<u8>>,
 }
 
+/// Where is the cursor?
+const QUESTION: &[u8] = b"\x1b[6n";
 const COLUMNS: u16 = 100;
 const ROWS: u16 = 40;
 /// Longest wait for something on the screen.
@@ -96,11 +98,15 @@ impl Booted {
         let screen = Arc::new(Mutex::new(Screen(vt100::Parser::new(ROWS, COLUMNS, 0))));
         let (seen, answering) = (screen.clone(), keys.clone());
         std::thread::spawn(move || {
-            let mut buffer = [0; 4096];
+            let (mut buffer, mut last) = ([0; 4096], Vec::new());
             while let Ok(count @ 1..) = line.read(&mut buffer) {
                 seen.lock().unwrap_or_else(PoisonError::into_inner).0.process(&buffer[..count]);
-                // A terminal that is asked where its cursor is answers.
-                if buffer[..count].windows(4).any(|window| window == b"\x1b[6n") {
+                // A terminal that is asked where its cursor is answers. The question may come in pieces.
+                last.extend_from_slice(&buffer[..count]);
+                let asked = last.windows(QUESTION.len()).any(|window| window == QUESTION);
+                let kept = if asked { 0 } else { last.len().min(QUESTION.len() - 1) };
+                last.drain(..last.len() - kept);
+                if asked {
                     let answer = format!("\x1b[{ROWS};{COLUMNS}R");
                     let mut keys = answering.lock().unwrap_or_else(PoisonError::into_inner);
                     // A computer that is off already is met by the next wait.
@@ -161,6 +167,14 @@ impl Booted {
             (Chipset::Q35, _) => 2 * GIB,
         };
         if address < 4 * GIB { address } else { address - 4 * GIB + low }
+    }
+
+    /// Whether there is memory at a physical address.
+    pub fn has_memory_at(&self, address: u64) -> bool {
+        const GIB: u64 = 1 << 30;
+        let bytes = self.computer.memory_mib << 20;
+        let low = self.offset_of(4 * GIB).min(bytes);
+        address < low || (4 * GIB..4 * GIB + (bytes - low)).contains(&address)
     }
 
     /// Pulls the drive out.

@@ -1,12 +1,14 @@
 //! The boot drive on virtual computers: it boots with every firmware, bad memory that is spoiled from outside is reported exactly, and its
 //! records survive.
 
+use std::collections::BTreeMap;
 use std::path::PathBuf;
 use std::sync::OnceLock;
 use std::sync::atomic::{AtomicBool, Ordering};
 
 use revisum_core::journal::{Entry, read_journal};
 use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::units::RangeSet;
 use revisum_guest::{Booted, Chipset, FromDrive, Shared, Start};
 use rstest::rstest;
 
@@ -99,4 +101,158 @@ fn a_bit_that_is_stuck_is_reported_with_its_address() {
     let sample = &run.errors.samples[0];
     assert_eq!((sample.address.unwrap().0, sample.expected.0 ^ sample.actual.0), (address, mask));
     assert!(run.errors.samples.iter().all(|one| one.address == sample.address), "{:?}", run.errors.samples);
+}
+
+fn holds(ranges: &RangeSet, at: u64) -> bool {
+    ranges.ranges().iter().any(|range| range.contains(at))
+}
+
+/// Memory that a run holds in this start of a guest of 4 GiB, and what its firmware gives; the run itself is not waited for.
+fn held_in_4_gib(start: Start, chipset: Chipset, entry: &'static str) -> (RangeSet, u64) {
+    let booted = at_the_board(&computer(start, chipset, 4096, Some(entry)));
+    booted.keys(b"\r").unwrap();
+    booted.wait(&["clean so far"]).unwrap();
+    let memory = booted.memory().unwrap();
+    let left = |booted: Booted| booted.cut_power().unwrap().journals().unwrap();
+    let watched = words_that_change(&booted, &memory);
+    let journals = left(booted);
+    let run = run_of(&journals[0].1);
+    let ranges = run.held.ranges.clone();
+    // Words of chance within what the journal says is held: each was written by the test.
+    let unwritten: Vec<u64> =
+        watched.iter().filter(|(_, changed)| !changed).map(|(at, _)| *at).filter(|at| holds(&ranges, *at)).collect();
+    assert!(watched.iter().filter(|(at, _)| holds(&ranges, *at)).count() > 1000);
+    assert!(unwritten.is_empty(), "{} words were never written, the first at {:#x}", unwritten.len(), unwritten[0]);
+    (ranges, run.begin.usable_bytes)
+}
+
+/// Addresses of chance over all memory, and whether each was seen to change while the guest ran.
+fn words_that_change(booted: &Booted, memory: &Shared) -> Vec<(u64, bool)> {
+    let addresses: Vec<u64> =
+        (1..=2000u64).map(|number| (number.wrapping_mul(0x9e37_79b9_7f4a_7c15) % (5 << 30)) & !7).collect();
+    let there: Vec<u64> = addresses.into_iter().filter(|at| booted.has_memory_at(*at)).collect();
+    let value = |at: u64| memory.word(booted.offset_of(at)).load(Ordering::Relaxed);
+    let before: Vec<u64> = there.iter().map(|at| value(*at)).collect();
+    let mut changed = vec![false; there.len()];
+    // Two passes over everything: each word was written with something else than before.
+    let mut look = || {
+        for ((at, before), changed) in there.iter().zip(&before).zip(&mut changed) {
+            *changed |= value(*at) != *before;
+        }
+        changed.iter().filter(|changed| **changed).count()
+    };
+    let enough = there.len() * 90 / 100;
+    let (mut count, mut quiet) = (look(), 0);
+    while quiet < 20 {
+        std::thread::sleep(std::time::Duration::from_secs(1));
+        let now = look();
+        quiet = if now == count && now >= enough { quiet + 1 } else { 0 };
+        count = now;
+    }
+    there.into_iter().zip(changed).collect()
+}
+
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn two_starts_reach_nearly_all_of_4_gib() {
+    let (low, usable) = held_in_4_gib(Start::Bios, Chipset::Pc, "serial");
+    let (high, _) = held_in_4_gib(Start::Bios, Chipset::Pc, "serial-b");
+    let both: RangeSet = low.ranges().iter().chain(high.ranges()).copied().collect();
+    let share = |bytes: u64| bytes as f64 / usable as f64 * 100.0;
+    println!(
+        "of 4 GiB: entry a {:.2} %, entry b {:.2} %, both {:.3} %",
+        share(low.bytes()),
+        share(high.bytes()),
+        share(both.bytes())
+    );
+    assert!(share(low.bytes()) >= 96.0 && share(both.bytes()) >= 99.9);
+}
+
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn secure_boot_reaches_most_of_4_gib() {
+    let (held, usable) = held_in_4_gib(Start::SecureBoot, Chipset::Q35, "serial-pool");
+    let share = held.bytes() as f64 / usable as f64 * 100.0;
+    println!("of 4 GiB under Secure Boot: {share:.2} %");
+    assert!(share >= 93.0);
+}
+
+/// Cut power at moments of chance, over and over with the same drive: every journal can be read, nothing that was written is damaged, and the
+/// next start asks what happened.
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn power_cuts_lose_nothing() {
+    let cuts: u64 = std::env::var("REVISUM_CUTS").map_or(3, |cuts| cuts.parse().unwrap());
+    let computer = computer(Start::Bios, Chipset::Pc, 768, Some("serial"));
+    let mut booted = at_the_board(&computer);
+    for cut in 1..=cuts {
+        booted.keys(b"\r").unwrap();
+        booted.wait(&["clean so far"]).unwrap();
+        let chance = cut.wrapping_mul(0x9e37_79b9_7f4a_7c15) >> 40;
+        std::thread::sleep(std::time::Duration::from_millis(chance % 25_000));
+        let left = booted.cut_power().unwrap();
+        let journals = left.journals().unwrap();
+        assert_eq!(journals.len() as u64, cut);
+        for (name, journal) in &journals {
+            let mut run = RunState::default();
+            let damage = read_journal::<Entry>(&mut journal.as_slice(), |framed| run.apply(&framed)).unwrap();
+            assert_eq!((damage.damaged, damage.missing), (0, 0), "{name}: {damage:?}");
+            assert_eq!(run.outcome(false), Outcome::Interrupted, "{name}");
+            assert!(run.held.bytes > 0, "{name}");
+        }
+        booted = left.switch_on(&computer).unwrap();
+        booted.wait(&["What happened?", "the power went"]).unwrap();
+        booted.keys(b"\x1b[B\x1b[B\r").unwrap();
+        booted.wait(&["Enter run triage"]).unwrap();
+    }
+    println!("{cuts} power cuts, {cuts} journals whole");
+}
+
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn a_drive_that_is_pulled_is_said_and_the_run_goes_on() {
+    let booted = at_the_board(&computer(Start::Bios, Chipset::Pc, 768, Some("serial")));
+    booted.keys(b"\r").unwrap();
+    booted.wait(&["clean so far"]).unwrap();
+    booted.pull_drive().unwrap();
+    booted.wait(&["not recorded"]).unwrap();
+    booted.wait(&["With 95 % confidence"]).unwrap();
+}
+
+/// Bits at twenty places, one in each run: below and above 4 GiB, single and as many as a row holds.
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn twenty_forced_places_are_reported_exactly() {
+    let booted = at_the_board(&computer(Start::Bios, Chipset::Pc, 5120, Some("serial")));
+    let (memory, over) = (booted.memory().unwrap(), AtomicBool::new(false));
+    const GIB: u64 = 1 << 30;
+    let place = |number: u64| {
+        let chance = number.wrapping_mul(0x9e37_79b9_7f4a_7c15) >> 8;
+        let (base, span) = if number.is_multiple_of(2) { (GIB, GIB) } else { (4 * GIB, GIB) };
+        ((base + chance % span) & !7, 1u64 << (chance % 64))
+    };
+    let places: Vec<(u64, u64)> = (1..=20).map(place).collect();
+    // The last one is a row's worth: 8 KiB with the same lane.
+    let row = (0..1024).map(|word| ((2 * GIB + 0x40_0000) + word * 8, 1u64 << 7));
+    let all: Vec<(u64, u64)> = places.iter().copied().chain(row).collect();
+    let forced: Vec<(u64, u64)> = all.iter().map(|(at, mask)| (booted.offset_of(*at), *mask)).collect();
+    std::thread::scope(|scope| {
+        scope.spawn(|| {
+            while !over.load(Ordering::Relaxed) {
+                forced.iter().for_each(|(offset, mask)| memory.force(*offset, *mask, *mask));
+            }
+        });
+        booted.keys(b"\r").unwrap();
+        let seen = booted.wait(&["took"]);
+        over.store(true, Ordering::Relaxed);
+        seen.unwrap();
+    });
+    let run = run_of(&booted.cut_power().unwrap().journals().unwrap()[0].1);
+    let found: BTreeMap<u64, u64> =
+        run.errors.samples.iter().filter_map(|one| Some((one.address?.0, one.expected.0 ^ one.actual.0))).collect();
+    let known: BTreeMap<u64, u64> = all.iter().copied().collect();
+    assert!(found.iter().all(|(at, bits)| known.get(at) == Some(bits)), "nothing else: {found:x?}");
+    let seen = places.iter().filter(|(at, bits)| found.get(at) == Some(bits)).count();
+    println!("{seen} of 20 places with exact address and bits, {} words in all", run.errors.words);
+    assert_eq!(seen, 20);
 }

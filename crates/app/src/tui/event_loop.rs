@@ -12,7 +12,7 @@ use super::action::View;
 use super::effect::Effect;
 use super::pick;
 use super::state::{App, Pick};
-use super::terminal::{Screen, TerminalGuard, ring};
+use super::terminal::{Screen, TerminalGuard, ring, wipe};
 use super::theme::Theme;
 use super::workshop::Workshop;
 use super::{step, update, views};
@@ -113,7 +113,7 @@ fn take(
         Event::Key(key) => {
             for effect in update::key(app, key) {
                 if effect == Effect::Redraw {
-                    screen.clear()?;
+                    wipe(screen)?;
                 }
                 let sender = sender.clone();
                 // Once the screen is gone nobody needs to be told any more.

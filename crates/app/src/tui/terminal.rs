@@ -8,6 +8,7 @@ use crossterm::execute;
 use crossterm::terminal::{EnterAlternateScreen, LeaveAlternateScreen, disable_raw_mode, enable_raw_mode};
 use ratatui::Terminal;
 use ratatui::backend::CrosstermBackend;
+use ratatui::layout::Rect;
 
 use super::theme::Theme;
 
@@ -35,9 +36,19 @@ impl TerminalGuard {
             stdout().write_all(palette.as_bytes())?;
         }
         let mut screen = Terminal::new(CrosstermBackend::new(stdout()))?;
-        screen.clear()?;
+        wipe(&mut screen)?;
         Ok((guard, screen))
     }
+}
+
+/// Empties the screen and draws all of it the next time. It does not ask where the cursor is: a terminal at the other end of a serial line
+/// may not answer.
+///
+/// # Errors
+/// When the terminal is gone.
+pub fn wipe(screen: &mut Screen) -> Result<()> {
+    let size = screen.size()?;
+    Ok(screen.resize(Rect::new(0, 0, size.width, size.height))?)
 }
 
 /// The terminal's bell.

@@ -39,7 +39,7 @@ pub fn enter_console(name: &str) -> io::Result<()> {
 pub fn show_on_console(name: &str, words: &str) {
     // A console that cannot be written to cannot be told about it.
     if let Ok(mut console) = open(name) {
-        let _ = console.write_all(words.replace('\n', "\r\n").as_bytes());
+        let _ = console.write_all(words.as_bytes());
     }
 }
 
