@@ -485,7 +485,9 @@ fn drives_are_written_proven_and_confirmed_by_name() {
     let image = small_image(folder.path());
     let drive = folder.path().join("stick");
     std::fs::write(&drive, vec![9; 10 << 20]).unwrap();
-    let [image, drive] = [&image, &drive].map(|path| path.to_str().unwrap().to_owned());
+    let other = folder.path().join("photos");
+    std::fs::write(&other, vec![5; 1 << 20]).unwrap();
+    let [image, drive, other] = [&image, &drive, &other].map(|path| path.to_str().unwrap().to_owned());
     let told = |arguments: &[&str]| {
         let done = run(folder.path(), arguments);
         (done.status.code().unwrap(), String::from_utf8_lossy(&[done.stdout, done.stderr].concat()).into_owned())
@@ -494,7 +496,7 @@ fn drives_are_written_proven_and_confirmed_by_name() {
         (&["drive", "write", &image, &drive], 2, "--name"),
         (&["drive", "write", &image, &drive, "--name", "stck"], 2, "not its name"),
         (&["drive", "write", &image, &drive, "--name", "stick", "--keep-results"], 3, "no results to keep"),
-        (&["drive", "write", &drive, &image, "--name", "image"], 3, "not the image"),
+        (&["drive", "write", &other, &drive, "--name", "stick"], 3, "not the image"),
         (&["drive", "write", &image, "/dev/null", "--name", "null"], 2, "neither a drive"),
         (&["drive", "write", &image, "/sim/three", "--sim", "--name", "Kestrel Pocket 32"], 2, "in use"),
         (&["drive", "write", &image, "/sim/two", "--sim", "--name", "Lantern Worn 8"], 0, "written"),

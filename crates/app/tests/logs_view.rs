@@ -121,11 +121,15 @@ fn a_boot_drive_is_made_on_the_screen() {
     screen.wait_all(&["Everything on Kestrel Pocket 16 will be lost", "STAR CHARTS"]);
     screen.keys(&["x", "Enter"]);
     screen.wait("That is not its name");
-    screen.keys(&["Escape", "Enter"]);
+    screen.keys(&["Escape"]);
+    screen.wait_gone("That is not its name");
+    screen.keys(&["Enter"]);
+    screen.wait("Type its name");
     screen.type_text("Kestrel Pocket 16");
     screen.keys(&["Enter"]);
     screen.wait("read back in");
     screen.keys(&["Down", "Enter"]);
+    screen.wait("Everything on Lantern Worn 8 will be lost");
     screen.type_text("Lantern Worn 8");
     screen.keys(&["Enter"]);
     screen.wait("gives back something else");

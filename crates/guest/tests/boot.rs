@@ -59,7 +59,7 @@ fn it_boots_tests_and_keeps_its_results(
 ) {
     let booted = at_the_board(&computer(start, chipset, 1024, Some(entry)));
     booted.keys(b"\r").unwrap();
-    booted.wait(&["With 95 % confidence"]).unwrap();
+    booted.wait(&["took"]).unwrap();
     booted.keys(b"q").unwrap();
     booted.wait(&["switch the machine off"]).unwrap();
     booted.keys(b"\r").unwrap();
@@ -216,7 +216,7 @@ fn a_drive_that_is_pulled_is_said_and_the_run_goes_on() {
     booted.wait(&["clean so far"]).unwrap();
     booted.pull_drive().unwrap();
     booted.wait(&["not recorded"]).unwrap();
-    booted.wait(&["With 95 % confidence"]).unwrap();
+    booted.wait(&["took"]).unwrap();
 }
 
 /// Bits at twenty places, one in each run: below and above 4 GiB, single and as many as a row holds.

@@ -2,7 +2,7 @@
 
 use std::collections::VecDeque;
 use std::os::unix::process::ExitStatusExt as _;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::process::{Command, ExitStatus};
 use std::time::{Duration, Instant};
 
@@ -55,7 +55,7 @@ pub fn supervise() -> ! {
     rest()
 }
 
-fn mounted(console: &str, device: &PathBuf) -> bool {
+fn mounted(console: &str, device: &Path) -> bool {
     match mount_results(device) {
         Ok(()) => true,
         Err(error) => {

@@ -55,7 +55,7 @@ fn partitions(read_at: &mut dyn FnMut(&mut [u8], u64) -> io::Result<()>) -> Opti
         header[at..at + length].iter().rev().fold(0u64, |number, byte| number << 8 | u64::from(*byte))
     };
     let (start, count, size) = (number(72, 8), number(80, 4).min(MOST_ENTRIES), number(84, 4));
-    if size < ENTRY || size > SECTOR {
+    if !(ENTRY..=SECTOR).contains(&size) {
         return None;
     }
     let one = |entry: u64| {

@@ -3,6 +3,7 @@
 
 mod command_line;
 mod console;
+mod disks;
 mod kernel_modules;
 mod leave_out;
 mod mounts;
@@ -12,6 +13,7 @@ mod watchdog;
 
 pub use command_line::{CommandLine, Entry};
 pub use console::{enter_console, show_on_console};
+pub(crate) use disks::mount_disks;
 pub use kernel_modules::load_modules;
 pub use leave_out::{leave_out, left_out};
 pub use mounts::{mount_kernel_file_systems, quiet_kernel};

@@ -12,11 +12,16 @@ use std::path::{Path, PathBuf};
 use revisum_core::ports::SystemLog;
 use revisum_core::system_log::SystemLogs;
 
+use crate::boot::{CommandLine, mount_disks};
+
 /// The logs of this machine.
 pub struct LinuxLog;
 
 impl SystemLog for LinuxLog {
     fn found(&self) -> SystemLogs {
+        if CommandLine::booted().is_some() {
+            mount_disks();
+        }
         let mut logs = SystemLogs::default();
         running::read(&mut logs);
         find::system(Path::new("/"), &mut logs);
