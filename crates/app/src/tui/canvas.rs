@@ -51,6 +51,7 @@ impl<'a> Canvas<'a> {
             return x;
         }
         let room = usize::from(self.area.width - x);
+        let text = self.theme.drawable(text);
         let (end, _) = self.buffer.set_stringn(self.area.x + x, self.area.y + y, text, room, style);
         end - self.area.x
     }

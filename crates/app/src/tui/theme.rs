@@ -1,5 +1,7 @@
 //! Colours by role, and marks in glyphs that the terminal has.
 
+use std::borrow::Cow;
+
 use ratatui::style::{Color, Modifier, Style};
 
 /// What a colour says. Nothing is told by colour alone: a word or a mark stands beside it.
@@ -59,7 +61,26 @@ const CONSOLE_PALETTE: [(u8, &str); 16] = [
     (15, "ded6c4"),
 ];
 
+/// What the console's font does not have, and what says the same there.
+fn in_console_font(letter: char) -> char {
+    match letter {
+        '−' | '–' | '—' => '-',
+        '…' => '.',
+        '“' | '”' | '„' => '"',
+        '‘' | '’' => '\'',
+        letter => letter,
+    }
+}
+
 impl Theme {
+    /// Text in glyphs that this terminal has.
+    pub fn drawable<'a>(&self, text: &'a str) -> Cow<'a, str> {
+        if self.marks.quarter_blocks || text.chars().all(|letter| in_console_font(letter) == letter) {
+            return Cow::Borrowed(text);
+        }
+        Cow::Owned(text.chars().map(in_console_font).collect())
+    }
+
     /// The best that this terminal can show.
     pub fn detect() -> Self {
         let term = std::env::var("TERM").unwrap_or_default();
@@ -181,5 +202,16 @@ impl Theme {
     /// The same style on the ground of a bar.
     pub fn on_bar(&self, style: Style) -> Style {
         style.bg(self.raised)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_console_gets_only_what_its_font_has() {
+        assert_eq!(Theme::sixteen(CONSOLE).drawable("march C− …0093 “x”"), "march C- .0093 \"x\"");
+        assert_eq!(Theme::sixteen(RICH).drawable("march C− …0093"), "march C− …0093");
     }
 }
