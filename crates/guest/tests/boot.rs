@@ -141,13 +141,15 @@ fn words_that_change(booted: &Booted, memory: &Shared) -> Vec<(u64, bool)> {
         }
         changed.iter().filter(|changed| **changed).count()
     };
-    let enough = there.len() * 90 / 100;
     let (mut count, mut quiet) = (look(), 0);
-    while quiet < 20 {
+    for _ in 0..900 {
         std::thread::sleep(std::time::Duration::from_secs(1));
         let now = look();
-        quiet = if now == count && now >= enough { quiet + 1 } else { 0 };
+        quiet = if now == count && now * 2 >= there.len() { quiet + 1 } else { 0 };
         count = now;
+        if quiet == 20 {
+            break;
+        }
     }
     there.into_iter().zip(changed).collect()
 }

@@ -35,7 +35,7 @@ const MODULES: [&str; 20] = [
     "ls",
 ];
 /// The menu. Entry a keeps the kernel below 256 MiB and entry b above it; where the firmware locks the kernel down neither may map memory by its
-/// address, so the whole of it belongs to the kernel there.
+/// address, so the whole of it belongs to the kernel there; USB needs little of the room that it sets aside for devices of 32 bits.
 pub(crate) const MENU: &str = r#"set timeout=4
 set default=a
 insmod all_video
@@ -72,7 +72,7 @@ menuentry "Revisum: test the rest (memory that the usual way leaves to the kerne
   initrd /boot/initramfs
 }
 menuentry "Revisum: where the firmware locks the kernel down (Secure Boot), or a machine that starts in no other way" --id pool {
-  linux /boot/vmlinuz $common revisum.entry=pool
+  linux /boot/vmlinuz $common revisum.entry=pool swiotlb=512
   initrd /boot/initramfs
 }
 menuentry "Revisum over a serial line (first port, 115200)" --id serial {
@@ -84,7 +84,7 @@ menuentry "Revisum over a serial line, the rest" --id serial-b {
   initrd /boot/initramfs
 }
 menuentry "Revisum over a serial line, locked down" --id serial-pool {
-  linux /boot/vmlinuz $common revisum.entry=pool revisum.console=ttyS0
+  linux /boot/vmlinuz $common revisum.entry=pool revisum.console=ttyS0 swiotlb=512
   initrd /boot/initramfs
 }
 "#;

@@ -11,7 +11,7 @@ use crate::text_files::number;
 const LEAST_RESERVE: u64 = 128 * MIB;
 
 /// The same where nothing runs but this program: booted from the drive, with most memory withheld from the kernel, and with all of it.
-const LEAST_BOOTED: (u64, u64) = (56 * MIB, 96 * MIB);
+const LEAST_BOOTED: (u64, u64) = (36 * MIB, 44 * MIB);
 
 /// What is left to the system: 3 % of what it sees, and never less than some least amount.
 pub(crate) fn reserve_bytes() -> u64 {

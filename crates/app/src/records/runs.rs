@@ -178,7 +178,11 @@ fn id_of(path: &Path) -> String {
 /// When the folder itself cannot be read; a folder that is not there yet has no runs.
 pub fn list_runs(folder: &Path) -> Result<(Vec<RunSummary>, Vec<String>)> {
     let (mut runs, mut unreadable) = (Vec::new(), Vec::new());
-    for path in journals(folder)? {
+    let paths = journals(folder)?;
+    if paths.len() >= MOST_FILES {
+        unreadable.push(format!("{} holds more journals than the {MOST_FILES} that are read", folder.display()));
+    }
+    for path in paths {
         match read_line(&path) {
             Ok(recorded) => runs.push(summary(&recorded)),
             Err(error) => unreadable.push(cleaned(&format!("{error:#}"), 300)),
@@ -213,7 +217,7 @@ pub(super) fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
     };
     let is_journal = |path: &PathBuf| path.extension().is_some_and(|extension| extension == EXTENSION);
     let mut paths: Vec<PathBuf> =
-        entries.take(MOST_FILES).flatten().map(|entry| entry.path()).filter(is_journal).collect();
+        entries.flatten().map(|entry| entry.path()).filter(is_journal).take(MOST_FILES).collect();
     paths.sort();
     Ok(paths)
 }
