@@ -147,7 +147,7 @@ fn words_that_change(booted: &Booted, memory: &Shared) -> Vec<(u64, bool)> {
         let now = look();
         quiet = if now == count && now * 2 >= there.len() { quiet + 1 } else { 0 };
         count = now;
-        if quiet == 20 {
+        if quiet == 60 {
             break;
         }
     }
