@@ -32,8 +32,7 @@ fn computer(start: Start, chipset: Chipset, memory_mib: u64, entry: Option<&'sta
 /// On, with the full screen there; nothing begins by itself.
 fn at_the_board(computer: &FromDrive) -> Booted {
     let booted = computer.switch_on(&image()).unwrap();
-    let first = booted.wait(&["Enter run triage", "virtual machine"]).unwrap();
-    assert!(first.contains("begins by itself") || !first.contains("0 s"), "{first}");
+    booted.wait(&["Enter run triage", "virtual machine", "begins by itself"]).unwrap();
     // A key that does nothing here.
     booted.keys(b"g").unwrap();
     booted

@@ -59,8 +59,6 @@ const WANTED: [&str; 49] = [
     "ext4",
     "ntfs3",
 ];
-/// Drivers that some kernels have built in instead, or do not have.
-const MAY_BE_MISSING: bool = true;
 
 /// The modules in loading order: each after those that it needs.
 pub(crate) fn in_order(root: &Path, version: &str) -> Result<Vec<String>> {
@@ -75,7 +73,7 @@ pub(crate) fn in_order(root: &Path, version: &str) -> Result<Vec<String>> {
     }
     let folder = root.join("lib/modules").join(version);
     let text = std::fs::read_to_string(folder.join("modules.dep")).context("depmod wrote no list")?;
-    ordered(&needs(&text), &WANTED)
+    Ok(ordered(&needs(&text), &WANTED))
 }
 
 /// What each module needs, by path: lines `path: path path …`, the nearest need first.
@@ -88,16 +86,14 @@ fn needs(text: &str) -> BTreeMap<&str, Vec<&str>> {
         .collect()
 }
 
-fn ordered(needs: &BTreeMap<&str, Vec<&str>>, wanted: &[&str]) -> Result<Vec<String>> {
+fn ordered(needs: &BTreeMap<&str, Vec<&str>>, wanted: &[&str]) -> Vec<String> {
     let name_of = |path: &str| path.rsplit('/').next().unwrap_or(path).trim_end_matches(".ko").replace('_', "-");
     let mut order: Vec<String> = Vec::new();
     for name in wanted {
         let found = needs.keys().find(|path| name_of(path) == name.replace('_', "-"));
         let Some(path) = found else {
-            if MAY_BE_MISSING {
-                continue;
-            }
-            bail!("the kernel has no module {name}");
+            // Some kernels have it built in, or do not have it.
+            continue;
         };
         // The farthest need stands last and has to be loaded first.
         let chain = needs[path].iter().rev().chain([path]);
@@ -107,7 +103,7 @@ fn ordered(needs: &BTreeMap<&str, Vec<&str>>, wanted: &[&str]) -> Result<Vec<Str
             }
         }
     }
-    Ok(order)
+    order
 }
 
 #[cfg(test)]
@@ -118,7 +114,7 @@ mod tests {
     fn each_comes_after_what_it_needs_and_only_once() {
         let text = "kernel/fs/fat/vfat.ko: kernel/fs/fat/fat.ko\nkernel/fs/fat/fat.ko:\nkernel/d/usb_storage.ko: kernel/d/scsi_mod.ko kernel/d/common.ko\n\
                     kernel/d/scsi_mod.ko: kernel/d/common.ko\nkernel/d/common.ko:\n";
-        let order = ordered(&needs(text), &["usb-storage", "vfat", "scsi_mod", "none-such"]).unwrap();
+        let order = ordered(&needs(text), &["usb-storage", "vfat", "scsi_mod", "none-such"]);
         let expected = [
             "kernel/d/common.ko",
             "kernel/d/scsi_mod.ko",

@@ -11,6 +11,7 @@ use revisum_linux::boot::{
     CommandLine, RESULTS, Watchdog, find_results, leave_out, load_modules, mount_kernel_file_systems, mount_results,
     power_off, quiet_kernel, release_results, restart, show_on_console,
 };
+use signal_hook::consts::SIGBUS;
 
 use super::Leave;
 
@@ -127,16 +128,12 @@ impl Death {
     fn of(status: ExitStatus) -> Self {
         let (words, bus) = match (status.signal(), status.code()) {
             // The kernel ends a program so that touched memory which the hardware reported bad.
-            (Some(signal), _) => (format!("signal {signal}"), signal == libc_sigbus()),
+            (Some(signal), _) => (format!("signal {signal}"), signal == SIGBUS),
             (None, code) => (format!("exit code {}", code.unwrap_or(-1)), false),
         };
         let by_memory = bus | note_bad_pages();
         Self { words, by_memory }
     }
-}
-
-fn libc_sigbus() -> i32 {
-    signal_hook::consts::SIGBUS
 }
 
 /// Pages that the kernel's log calls bad are left out from now on. Returns whether there are any.

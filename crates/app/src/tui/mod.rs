@@ -15,6 +15,7 @@ mod keymap;
 mod known;
 mod logs;
 mod mark;
+mod pages;
 mod pick;
 mod recipe_rows;
 mod state;

@@ -1,28 +1,25 @@
 //! What the interface knows. Views only read it; only `update` changes it.
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::sync::atomic::AtomicBool;
-use std::sync::{Arc, Mutex, OnceLock};
-use std::time::Instant;
+use std::sync::Arc;
 
 use revisum_core::board::{Board, Coverage, Finding, Inventory, Module};
-use revisum_core::drive::Progress;
 use revisum_core::isolate::{Advice, Case, Experiment, Move, Reason, Scene, Verdict, what_stays};
 use revisum_core::journal::{Intake, Plan};
 use revisum_core::locate::{Location, Refusal, Stopgap};
-use revisum_core::ports::{Drive, EccCount, MemoryOffer, PastRun, Reading};
+use revisum_core::ports::{EccCount, MemoryOffer, PastRun, Reading};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
-use revisum_core::system_log::SystemLogs;
 use revisum_core::units::RangeSet;
 use revisum_report::{Document, Language};
 use tui_input::Input;
 
 use super::action::View;
 use super::drives;
+pub use super::pages::{DrivePage, LifePage, SystemLogPage, Writing};
 use crate::boot::{Booted, Leave};
 use crate::rates::{Measured, Rated};
-use crate::records::{JobSummary, Life, Recorded, RunSummary, Standing};
+use crate::records::{JobSummary, Recorded, RunSummary, Standing};
 
 /// What is known of the machine and the job.
 #[derive(Clone, Debug, Default)]
@@ -120,65 +117,6 @@ pub struct Compared {
     pub runs: Vec<Recorded>,
     /// Failing cells that they share, in a sentence.
     pub in_common: String,
-}
-
-/// Everything known of a module.
-#[derive(Clone, Debug)]
-pub struct LifePage {
-    /// What.
-    pub life: Arc<Life>,
-    /// What it is called.
-    pub name: String,
-    /// Chosen run, the newest first.
-    pub at: usize,
-}
-
-/// What systems logged about memory.
-#[derive(Clone, Debug, Default)]
-pub struct SystemLogPage {
-    /// Entries; nothing while logs are still being read.
-    pub logs: Arc<OnceLock<SystemLogs>>,
-    /// Chosen entry.
-    pub at: usize,
-    /// They are kept in the job.
-    pub kept: bool,
-}
-
-impl SystemLogPage {
-    /// How many entries there are.
-    pub fn count(&self) -> usize {
-        self.logs.get().map_or(0, |logs| logs.entries.len())
-    }
-}
-
-/// Drives that the boot drive could be written to.
-#[derive(Clone, Debug, Default)]
-pub struct DrivePage {
-    /// What there is, or why that is not known.
-    pub drives: Vec<Drive>,
-    /// The image that would be written.
-    pub image: Option<String>,
-    /// Chosen drive.
-    pub at: usize,
-    /// The results on a boot drive stay.
-    pub keep: bool,
-    /// A drive that is being written, or was.
-    pub writing: Option<Arc<Writing>>,
-}
-
-/// A drive that is being written. The thread that writes tells here how far it has come.
-#[derive(Debug)]
-pub struct Writing {
-    /// Its name.
-    pub name: String,
-    /// How far.
-    pub progress: Mutex<Option<Progress>>,
-    /// Seconds since it began.
-    pub begin: Instant,
-    /// It shall be given up.
-    pub give_up: AtomicBool,
-    /// How it ended: bytes written and seconds, or what went wrong.
-    pub ended: OnceLock<Result<(u64, f64), String>>,
 }
 
 /// A row of the list of jobs.

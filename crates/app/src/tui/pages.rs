@@ -1,0 +1,70 @@
+//! Pages that open in front of a list: a module's life, what systems logged, drives that are being made.
+
+use std::sync::atomic::AtomicBool;
+use std::sync::{Arc, Mutex, OnceLock};
+use std::time::Instant;
+
+use revisum_core::drive::Progress;
+use revisum_core::ports::Drive;
+use revisum_core::system_log::SystemLogs;
+
+use crate::records::Life;
+
+/// Everything known of a module.
+#[derive(Clone, Debug)]
+pub struct LifePage {
+    /// What.
+    pub life: Arc<Life>,
+    /// What it is called.
+    pub name: String,
+    /// Chosen run, the newest first.
+    pub at: usize,
+}
+
+/// What systems logged about memory.
+#[derive(Clone, Debug, Default)]
+pub struct SystemLogPage {
+    /// Entries; nothing while logs are still being read.
+    pub logs: Arc<OnceLock<SystemLogs>>,
+    /// Chosen entry.
+    pub at: usize,
+    /// They are kept in the job.
+    pub kept: bool,
+}
+
+impl SystemLogPage {
+    /// How many entries there are.
+    pub fn count(&self) -> usize {
+        self.logs.get().map_or(0, |logs| logs.entries.len())
+    }
+}
+
+/// Drives that the boot drive could be written to.
+#[derive(Clone, Debug, Default)]
+pub struct DrivePage {
+    /// What there is, or why that is not known.
+    pub drives: Vec<Drive>,
+    /// The image that would be written.
+    pub image: Option<String>,
+    /// Chosen drive.
+    pub at: usize,
+    /// The results on a boot drive stay.
+    pub keep: bool,
+    /// A drive that is being written, or was.
+    pub writing: Option<Arc<Writing>>,
+}
+
+/// A drive that is being written. The thread that writes tells here how far it has come.
+#[derive(Debug)]
+pub struct Writing {
+    /// Its name.
+    pub name: String,
+    /// How far.
+    pub progress: Mutex<Option<Progress>>,
+    /// Seconds since it began.
+    pub begin: Instant,
+    /// It shall be given up.
+    pub give_up: AtomicBool,
+    /// How it ended: bytes written and seconds, or what went wrong.
+    pub ended: OnceLock<Result<(u64, f64), String>>,
+}
