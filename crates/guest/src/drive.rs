@@ -127,14 +127,22 @@ impl Booted {
     /// # Errors
     /// When they never come; with the screen.
     pub fn wait(&self, words: &[&str]) -> Result<String> {
+        self.wait_for(&format!("{words:?}"), |text| words.iter().all(|word| text.contains(word)))
+    }
+
+    /// Waits until the screen is as wanted; `what` says how.
+    ///
+    /// # Errors
+    /// When it never is; with the screen.
+    pub fn wait_for(&self, what: &str, wanted: impl Fn(&str) -> bool) -> Result<String> {
         let begin = Instant::now();
         loop {
             let text = self.text();
-            if words.iter().all(|word| text.contains(word)) {
+            if wanted(&text) {
                 return Ok(text);
             }
             if begin.elapsed() > PATIENCE {
-                bail!("{words:?} never came; the screen is:\n{text}");
+                bail!("{what} never came; the screen is:\n{text}");
             }
             std::thread::sleep(Duration::from_millis(100));
         }

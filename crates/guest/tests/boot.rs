@@ -189,6 +189,9 @@ fn power_cuts_lose_nothing() {
     for cut in 1..=cuts {
         booted.keys(b"\r").unwrap();
         booted.wait(&["clean so far"]).unwrap();
+        // More passes than the longest wait takes.
+        booted.keys(b"aaaaaaaaa").unwrap();
+        booted.wait(&["of 10"]).unwrap();
         let chance = cut.wrapping_mul(0x9e37_79b9_7f4a_7c15) >> 40;
         std::thread::sleep(std::time::Duration::from_millis(chance % 25_000));
         let left = booted.cut_power().unwrap();
@@ -244,7 +247,11 @@ fn twenty_forced_places_are_reported_exactly() {
             }
         });
         booted.keys(b"\r").unwrap();
-        let seen = booted.wait(&["took"]);
+        // March C- finds every bit that is stuck, and the test after it has begun to see them too.
+        let seen = booted.wait_for("errors of march C- and lane groups", |text| {
+            let failed = |test: &str| text.lines().any(|line| line.contains(test) && line.contains('✗'));
+            failed("march C") && failed("lane groups")
+        });
         over.store(true, Ordering::Relaxed);
         seen.unwrap();
     });

@@ -53,6 +53,11 @@ pub struct Workshop {
     booted: Option<Booted>,
 }
 
+/// Whether the screen says already that the run at hand is not recorded.
+fn is_unrecorded(app: &App) -> bool {
+    app.run.as_ref().is_some_and(|run| run.trouble.is_some())
+}
+
 /// Newest runs that are looked at for one that broke off.
 const MOST_LOOKED_AT: usize = 20;
 /// Runs in the list of the Logs view; finding narrows it down.
@@ -226,7 +231,7 @@ impl Workshop {
             return false;
         }
         let ended = self.run.take().and_then(RunHandle::wait);
-        if let Some(Err(error)) = ended.map(|id| self.job.ran(&id)) {
+        if let Some(Err(error)) = ended.map(|id| self.job.ran(&id)).filter(|_| !is_unrecorded(app)) {
             app.overlay = Some(Overlay::Notice(format!("{error:#}")));
         }
         app.facts = self.facts();
@@ -301,7 +306,11 @@ impl Workshop {
             Effect::Compare(ids) => self.compare(app, &ids),
             Effect::MakeReport => self.report(app).map(|report| app.report = Some(Arc::new(report.document))),
             Effect::WriteReport => self.write_report(app, true),
-            Effect::KeepReport => self.write_report(app, false),
+            Effect::KeepReport => match self.write_report(app, false) {
+                // That nothing is recorded stands on the screen already, beside the result.
+                Err(_) if is_unrecorded(app) => Ok(()),
+                done => done,
+            },
             Effect::Redraw => Ok(()),
         };
         if let Err(error) = done {

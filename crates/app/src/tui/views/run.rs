@@ -128,7 +128,7 @@ fn draw_what(canvas: &mut Canvas<'_>, app: &App, state: &RunState) -> u16 {
     let theme = canvas.theme;
     let recipe = state.begin.recipe.clone().unwrap_or_else(|| app.recipe.clone());
     let x = canvas.put(0, 0, theme.strong(), recipe.depth.word());
-    let of = recipe.passes.map_or(String::new(), |passes| format!(" of {passes}"));
+    let of = recipe.passes.map_or(String::new(), |passes| format!(" of {}", passes.saturating_add(state.added_passes)));
     let x = canvas.put(x + 2, 0, theme.text(), &format!("pass {}{of}", state.pass));
     canvas.put(x + 2, 0, theme.label(), &format!("{} × {}", recipe.cores.word(), state.held.cores))
 }
