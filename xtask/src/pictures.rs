@@ -33,7 +33,7 @@ const PICTURES: [Picture; 18] = [
     picture("board-facts.png", "wait:run_triage Down Down i wait:lines"),
     picture("recipe.png", "wait:run_triage 3 wait:march_SS Down Down Down Down Down Down Down"),
     picture("run.png", "wait:run_triage Enter wait:took"),
-    picture("run-clean.png", "wait:run_triage 6 Down Down Space wait:on_the_table Enter wait:95_%"),
+    Picture { machine: "plates", ..picture("speed.png", "wait:run_triage 7 wait:Not_measured Enter wait:measure_again") },
     picture("locate.png", "wait:run_triage Enter wait:took 5 wait:likely"),
     picture("swap.png", "wait:run_triage Enter wait:took Enter wait:NEXT"),
     picture(

@@ -1,9 +1,11 @@
 //! Arguments as they are typed.
 
+use std::ops::RangeInclusive;
 use std::path::PathBuf;
 
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use revisum_core::recipe::{Caches, CoreSharing, Depth};
+use revisum_core::speed::{Kind, MOST_STRIDE, REPEATS, Width};
 use revisum_core::units::{ByteRange, parse_address, parse_bytes, parse_duration};
 
 /// Tests the memory of a suspect PC, names the part at fault, and says what a clean run is worth.
@@ -42,6 +44,10 @@ pub enum Command {
     Swap(SwapArgs),
     /// The report of a job for its owner: PDF, Markdown, charts, errors as CSV, everything as JSON
     Report(ReportArgs),
+    /// How fast memory is, and how fast it should be
+    ///
+    /// Bandwidth and latency over working sets, widths and distances; what is measured is kept in the machine's job.
+    Speed(SpeedArgs),
     /// The catalogue of tests, and what a march test detects
     Tests(TestsArgs),
     /// What operating systems logged about memory: this one's, or logs and disks that are named
@@ -244,6 +250,75 @@ pub struct CheckArgs {
     /// Result as JSON
     #[arg(long)]
     pub json: bool,
+}
+
+/// Arguments of `speed`.
+#[derive(Debug, Args)]
+pub struct SpeedArgs {
+    /// A simulated machine by name, or a machine file
+    #[arg(long, value_name = "NAME|FILE")]
+    pub sim: Option<String>,
+    /// What to measure: read, write, stream (stores past the caches), copy, latency [default: all]
+    #[arg(long = "kind", value_name = "LIST", value_delimiter = ',', value_parser = kind)]
+    pub kinds: Option<Vec<Kind>>,
+    /// Working sets of each core, as 4K..1G [default: up to where caches do not matter any more]
+    #[arg(long, value_name = "FROM..TO", value_parser = sets)]
+    pub sets: Option<RangeInclusive<u64>>,
+    /// Go on with working sets to most of free memory
+    #[arg(long, conflicts_with = "sets")]
+    pub all_memory: bool,
+    /// Distances between loads in bytes, powers of two from 8 to 4096 [default: all of them]
+    #[arg(long, value_name = "LIST", value_delimiter = ',', value_parser = stride)]
+    pub strides: Option<Vec<u32>>,
+    /// Bits of one access: 8 to 512, as the processor has them [default: all of them]
+    #[arg(long, value_name = "LIST", value_delimiter = ',', value_parser = width)]
+    pub widths: Option<Vec<Width>>,
+    /// Numbers of cores, or all [default: 1,all]
+    #[arg(long, value_name = "LIST", value_delimiter = ',', value_parser = cores)]
+    pub cores: Option<Vec<Option<usize>>>,
+    /// How often each loop is timed, each once before any of them again
+    #[arg(long, value_name = "N", default_value_t = REPEATS, value_parser = clap::value_parser!(u32).range(1..=100))]
+    pub repeats: u32,
+    /// Do not keep it in the machine's job
+    #[arg(long)]
+    pub no_record: bool,
+    /// As JSON
+    #[arg(long)]
+    pub json: bool,
+    /// Every timing into a table
+    #[arg(long, value_name = "FILE")]
+    pub csv: Option<PathBuf>,
+    /// All charts into one drawing
+    #[arg(long, value_name = "FILE")]
+    pub svg: Option<PathBuf>,
+    /// For printing
+    #[arg(long, value_name = "FILE")]
+    pub pdf: Option<PathBuf>,
+}
+
+fn kind(text: &str) -> Result<Kind, String> {
+    let names: Vec<&str> = Kind::ALL.into_iter().map(Kind::name).collect();
+    let found = Kind::ALL.into_iter().find(|kind| kind.name() == text);
+    found.ok_or_else(|| format!("it is none of {}", names.join(", ")))
+}
+
+fn sets(text: &str) -> Result<RangeInclusive<u64>, String> {
+    let (from, to) = text.split_once("..").ok_or("give it as FROM..TO, as 4K..1G")?;
+    Ok(parse_bytes(from)?..=parse_bytes(to)?)
+}
+
+fn stride(text: &str) -> Result<u32, String> {
+    let stride: u32 = text.parse().map_err(|_| "it is a number of bytes")?;
+    let fits = stride.is_power_of_two() && (8..=MOST_STRIDE).contains(&stride);
+    fits.then_some(stride).ok_or_else(|| format!("it is a power of two from 8 to {MOST_STRIDE}"))
+}
+
+fn width(text: &str) -> Result<Width, String> {
+    text.parse::<u16>().map_err(|_| "it is a number of bits".to_owned()).and_then(Width::try_from)
+}
+
+fn cores(text: &str) -> Result<Option<usize>, String> {
+    if text == "all" { Ok(None) } else { text.parse().map(Some).map_err(|_| "it is a number, or all".to_owned()) }
 }
 
 /// Arguments of `board`.

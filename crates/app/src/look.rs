@@ -5,6 +5,7 @@ use std::path::Path;
 use anyhow::{Context, Result};
 use revisum_core::board::{Before, Coverage, Finding, Inventory, Known, RawFirmware, coverage, findings};
 use revisum_core::ports::{EccCount, Machine, MemoryOffer, Reading, SystemFacts};
+use revisum_core::speed::SpeedRecord;
 
 use crate::exit::WrongUse;
 
@@ -88,14 +89,15 @@ impl Look {
             .with_context(|| format!("the facts are not, or not all, in {}", folder.display()))
     }
 
-    /// What is not as it should be, worst first.
-    pub fn findings(&self, before: Option<&Before>) -> Vec<Finding> {
+    /// What is not as it should be, worst first; with how it was last time, and how fast, where that is known.
+    pub fn findings(&self, before: Option<&Before>, speed: Option<&SpeedRecord>) -> Vec<Finding> {
         findings(&Known {
             inventory: &self.inventory,
             system: &self.system,
             counters: &self.counters,
             before,
             wall_ms: self.wall_ms,
+            speed,
         })
     }
 }

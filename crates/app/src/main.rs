@@ -17,6 +17,7 @@ mod recorder;
 mod records;
 mod reports;
 mod runner;
+mod speed_run;
 mod tui;
 mod wall_time;
 mod wire;

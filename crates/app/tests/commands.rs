@@ -115,7 +115,9 @@ fn simulated_machines_tell_their_boards(
         "archive",
         "radio",
         "heliostat",
-        "frontdesk"
+        "frontdesk",
+        "plates",
+        "almanac"
     )]
     machine: &str,
 ) {

@@ -23,6 +23,7 @@ pub mod ports;
 pub mod recipe;
 pub mod run_state;
 pub mod signature;
+pub mod speed;
 pub mod sweep;
 pub mod system_log;
 pub mod tally;

@@ -4,6 +4,7 @@
 use std::io;
 use std::ops::Range;
 use std::sync::Arc;
+use std::sync::atomic::AtomicBool;
 use std::time::Duration;
 
 use serde::Serialize;
@@ -14,6 +15,7 @@ use crate::board::RawFirmware;
 use crate::drive::DriveMedium;
 use crate::journal::Intake;
 use crate::pattern::WordRule;
+use crate::speed::{Reach, Work};
 use crate::sweep::second_look::WordAccess;
 use crate::sweep::{BadLine, BadWord, ElementWork};
 use crate::system_log::SystemLogs;
@@ -285,6 +287,26 @@ pub trait MemorySource: Send + Sync {
     fn lease(&self, request: &LeaseRequest, watch: &dyn Fn(u64, u64) -> bool) -> Result<Arc<dyn Memory>, LeaseError>;
 }
 
+/// Timing bare loops over memory.
+pub trait Speedometer: Send + Sync {
+    /// What can be measured.
+    fn reach(&self) -> Reach;
+    /// Takes memory for working sets of so many bytes together.
+    ///
+    /// # Errors
+    /// When the system refuses.
+    fn open(&self, bytes: u64, stop: &AtomicBool) -> Result<Box<dyn SpeedTrack>, LeaseError>;
+}
+
+/// Memory that loops go over. Given back when dropped.
+pub trait SpeedTrack: Send + Sync {
+    /// Times one loop: bytes a second of all cores together, a copied byte counted once; of a latency seconds for one load. Nothing when it
+    /// was stopped before that could be told.
+    fn time(&self, work: &Work, stop: &AtomicBool) -> Option<f64>;
+    /// Share of the memory that lies in large pages, 0 to 1; nothing where that is unknown.
+    fn large_pages(&self) -> Option<f64>;
+}
+
 /// Time. Durations only ever come from the monotonic side.
 pub trait Clock: Send + Sync {
     /// Nanoseconds since some fixed moment; never goes back.
@@ -541,6 +563,8 @@ pub struct Machine {
     pub counters: Arc<dyn Counters>,
     /// Staying awake.
     pub awake: Arc<dyn Awake>,
+    /// How fast memory is.
+    pub speed: Arc<dyn Speedometer>,
     /// What systems logged.
     pub log: Arc<dyn SystemLog>,
     /// Drives that can be taken out.

@@ -244,6 +244,21 @@ pub fn duration_text(seconds: f64) -> String {
     }
 }
 
+/// Bytes a second for people, in powers of ten as speeds of memory are given: `21.5 GB/s`, `480 MB/s`.
+pub fn rate_text(bytes_per_second: f64) -> String {
+    match bytes_per_second {
+        rate if rate >= 99.95e9 => format!("{:.0} GB/s", rate / 1e9),
+        rate if rate >= 0.9995e9 => format!("{:.1} GB/s", rate / 1e9),
+        rate => format!("{:.0} MB/s", rate / 1e6),
+    }
+}
+
+/// The time of one load for people: `1.2 ns`, `98 ns`.
+pub fn latency_text(seconds: f64) -> String {
+    let ns = seconds * 1e9;
+    if ns < 9.95 { format!("{ns:.1} ns") } else { format!("{ns:.0} ns") }
+}
+
 /// Millivolts as `1.35 V`.
 pub fn volts_text(millivolts: u32) -> String {
     format!("{}.{:02} V", millivolts / 1000, millivolts % 1000 / 10)

@@ -13,6 +13,7 @@ mod journal;
 mod pool;
 mod reserve;
 mod sensors;
+mod speed;
 mod sys;
 mod system_log;
 mod text_files;
@@ -26,6 +27,7 @@ pub use firmware::{FolderError, LinuxFirmware, read_folder, save_folder};
 pub use journal::{JournalFile, is_being_written, is_part, open_parts};
 pub use pool::PoolSource;
 pub use sensors::HwmonSensors;
+pub use speed::LinuxSpeed;
 pub use system_log::{kernel_log, read_logs};
 
 use std::sync::Arc;
@@ -41,6 +43,7 @@ pub fn this_machine() -> Machine {
         sensors: Arc::new(HwmonSensors),
         counters: Arc::new(EdacCounters),
         awake: Arc::new(awake::Inhibitor),
+        speed: Arc::new(LinuxSpeed),
         log: Arc::new(system_log::LinuxLog),
         drives: Arc::new(LinuxDrives),
         hands: None,

@@ -402,12 +402,12 @@ fn small_blocks(held: Range<u64>, down: bool) -> impl Iterator<Item = Range<u64>
     })
 }
 
-fn too_much(asked: u64, reachable_bytes: u64) -> LeaseError {
+pub(crate) fn too_much(asked: u64, reachable_bytes: u64) -> LeaseError {
     let why = account(0).limits.into_iter().next().unwrap_or_default();
     LeaseError::TooMuch { asked: bytes_text(asked), reachable: bytes_text(reachable_bytes), why }
 }
 
-fn refused(step: &'static str, source: io::Error) -> LeaseError {
+pub(crate) fn refused(step: &'static str, source: io::Error) -> LeaseError {
     LeaseError::Refused { step, source, advice: "Close other programs, ask for less memory, or run as root" }
 }
 

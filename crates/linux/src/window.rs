@@ -68,6 +68,11 @@ fn device(uncached: bool) -> io::Result<File> {
     options.open(DEVICE)
 }
 
+/// Maps physical memory that nobody uses, in whole pages and cached.
+pub(crate) fn physical(range: ByteRange) -> io::Result<Mapping> {
+    Mapping::of_device(&device(false)?, range.start, range.len() as usize)
+}
+
 /// Cuts ranges where windows end.
 pub(crate) fn cut(ranges: &RangeSet) -> Vec<ByteRange> {
     let pieces = |range: &ByteRange| {

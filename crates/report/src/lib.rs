@@ -9,6 +9,7 @@ mod document;
 mod input;
 mod markdown;
 mod pdf;
+mod speed;
 mod texts;
 
 pub use charts::charts;
@@ -17,4 +18,5 @@ pub use document::{Block, Document, Figure, Table};
 pub use input::{Input, Ran, Shop, ShopError, checksum};
 pub use markdown::markdown;
 pub use pdf::{PdfError, pdf};
+pub use speed::{speed_document, speed_drawing, speed_figures, spread_text};
 pub use texts::{Language, Texts};

@@ -29,6 +29,8 @@ use crate::spec::{IntakeSpec, MachineSpec, ModuleSpec};
 const FIRST_MIB: u64 = MIB;
 /// What moving modules takes: five minutes.
 const REFIT_NS: u64 = 300_000_000_000;
+/// Bytes that a channel moves in one transfer.
+const CHANNEL_BYTES: f64 = 8.0;
 const HOUR_MS: i64 = 3_600_000;
 
 /// How a machine is simulated.
@@ -87,6 +89,7 @@ pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
         sensors: bench.clone(),
         counters: bench.clone(),
         awake: bench.clone(),
+        speed: bench.clone(),
         log: bench.clone(),
         drives: Arc::new(crate::SimDrives),
         hands: Some(bench),
@@ -132,6 +135,34 @@ impl Bench {
 
     fn setting(&self) -> String {
         self.setting.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// Speed in force in MT/s: the slowest fitted module decides.
+    pub(crate) fn speed(&self) -> u32 {
+        let (placed, setting) = (self.placed(), self.setting());
+        let modules = placed.iter().filter_map(|(_, serial)| self.spec.module(serial));
+        modules.map(|module| u32::from(module.speed_with(&setting))).min().unwrap_or(0)
+    }
+
+    /// What all populated channels move together, in bytes a second.
+    pub(crate) fn bandwidth(&self) -> u64 {
+        let channels = populated_channels(&self.spec, &self.placed()) as f64;
+        (channels * f64::from(self.speed()) * 1e6 * CHANNEL_BYTES * self.spec.channel_efficiency) as u64
+    }
+
+    /// The machine's description.
+    pub(crate) fn spec(&self) -> &MachineSpec {
+        &self.spec
+    }
+
+    /// Its clock.
+    pub(crate) fn clock(&self) -> Arc<SimClock> {
+        self.clock.clone()
+    }
+
+    /// Decides what comes by chance.
+    pub(crate) fn seed(&self) -> u64 {
+        self.seed
     }
 
     /// The faults that show as the machine is now, each with its slots.
@@ -317,8 +348,7 @@ impl MemorySource for Bench {
         let kept = first_bytes(&ranges, wanted);
         let layout = Layout::new(kept.iter().map(|range| (Some(range.start), range.len())));
         let faults = self.faults(&map, &layout);
-        let channels = populated_channels(&self.spec, &self.placed()) as u64;
-        let bandwidth = self.spec.channel_bandwidth * channels;
+        let bandwidth = self.bandwidth();
         let correction = self.correction(&map, &layout);
         Ok(Arc::new(SimMemory::new(layout, map, self.clock.clone(), bandwidth, faults, correction)))
     }

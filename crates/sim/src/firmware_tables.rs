@@ -119,7 +119,7 @@ struct Manner<'a> {
 impl Manner<'_> {
     /// Speed in force, in MT/s.
     fn speed(self, module: &ModuleSpec) -> u16 {
-        module.profile_speed.filter(|_| self.setting == "profile").unwrap_or(module.speed)
+        module.speed_with(self.setting)
     }
 }
 

@@ -16,6 +16,7 @@ mod mapping;
 mod memory;
 mod spd_image;
 mod spec;
+mod speed;
 
 pub use bench::{Bench, SimOptions, simulated_machine};
 pub use clock::{BEGIN_MS, SimClock};

@@ -35,9 +35,9 @@ pub struct MachineSpec {
     /// Largest cache in bytes.
     #[serde(default, deserialize_with = "bytes")]
     pub cache: u64,
-    /// What one populated channel moves, in bytes a second.
-    #[serde(deserialize_with = "bytes")]
-    pub channel_bandwidth: u64,
+    /// Share of what a channel could carry at the speed in force that it does carry, above 0 and up to 1.
+    #[serde(default = "usual_efficiency")]
+    pub channel_efficiency: f64,
     /// What the running system holds, in bytes.
     #[serde(default, deserialize_with = "bytes")]
     pub held_by_system: u64,
@@ -230,8 +230,19 @@ pub struct ModuleSpec {
     pub elsewhere: bool,
 }
 
+impl ModuleSpec {
+    /// Speed that these settings put in force, in MT/s.
+    pub(crate) fn speed_with(&self, setting: &str) -> u16 {
+        self.profile_speed.filter(|_| setting == "profile").unwrap_or(self.speed)
+    }
+}
+
 fn yes() -> bool {
     true
+}
+
+fn usual_efficiency() -> f64 {
+    0.84
 }
 
 fn one() -> usize {
@@ -349,8 +360,8 @@ impl MachineSpec {
         if self.name.is_empty() || self.name.contains(|c: char| !(c.is_ascii_alphanumeric() || c == '-')) {
             return Err("its name may hold letters, digits and hyphens only".to_owned());
         }
-        if self.cores == 0 || self.channel_bandwidth == 0 {
-            return Err("it needs at least one core and some bandwidth".to_owned());
+        if self.cores == 0 || !(self.channel_efficiency > 0.0 && self.channel_efficiency <= 1.0) {
+            return Err("it needs at least one core, and a channel_efficiency above 0 and up to 1".to_owned());
         }
         unique(self.slots.iter().map(|slot| &slot.id), "slot")?;
         unique(self.modules.iter().map(|module| &module.serial), "module")?;
@@ -416,7 +427,7 @@ fn unique<'a>(mut ids: impl Iterator<Item = &'a String>, what: &str) -> Result<(
     }
 }
 
-static SHIPPED: [(&str, &str); 11] = [
+static SHIPPED: [(&str, &str); 13] = [
     ("dome-1", include_str!("machines/dome-1.toml")),
     ("stacker", include_str!("machines/stacker.toml")),
     ("allsky", include_str!("machines/allsky.toml")),
@@ -428,6 +439,8 @@ static SHIPPED: [(&str, &str); 11] = [
     ("radio", include_str!("machines/radio.toml")),
     ("heliostat", include_str!("machines/heliostat.toml")),
     ("frontdesk", include_str!("machines/frontdesk.toml")),
+    ("plates", include_str!("machines/plates.toml")),
+    ("almanac", include_str!("machines/almanac.toml")),
 ];
 
 /// Names of the machines that come with the program.

@@ -64,6 +64,8 @@ fn seen(machine: &Machine, passes: u32) -> Vec<String> {
 #[case::corrected_only("archive", &[], 10, &[])]
 #[case::only_sweeping("heliostat", &[], 20, &[])]
 #[case::sound("frontdesk", &[], 100, &[])]
+#[case::crowded_but_sound("plates", &[], 100, &[])]
+#[case::slow_but_sound("almanac", &[], 100, &[])]
 fn each_machine_shows_its_truth_and_only_that(
     #[case] name: &str,
     #[case] fitting: &[(&str, &str)],

@@ -2,6 +2,7 @@
 //! the median of their ratios with its interval. Ratios, not seconds: what else the machine does hits both alike.
 
 mod flood;
+mod plateau;
 mod reference;
 
 use std::time::Instant;
@@ -21,7 +22,7 @@ pub struct SpeedArgs {
     /// Memory to sweep; far more than the caches hold
     #[arg(long, default_value = "2G", value_parser = parse_bytes)]
     memory: u64,
-    /// Only lines with this text in their name, or "flood" or "redraw" alone
+    /// Only lines with this text in their name, or "plateau", "flood" or "redraw" alone
     #[arg(long, value_name = "TEXT")]
     only: Option<String>,
     /// Pairs for each line of the table
@@ -115,7 +116,11 @@ pub fn measure(args: &SpeedArgs) -> Result<()> {
         let all = Bench::new(&pool, line, cores).ratio(args.pairs);
         println!("| {} | {limit} | {one} | {all} |", line.name);
     }
-    if args.only.as_ref().is_some_and(|text| text != "flood") { Ok(()) } else { flood::measure(pool) }
+    let asked = |name: &str| args.only.as_ref().is_none_or(|text| text == name);
+    if asked("plateau") {
+        plateau::measure(&pool, args.pairs, cores)?;
+    }
+    if asked("flood") { flood::measure(pool) } else { Ok(()) }
 }
 
 /// One line on a number of cores.

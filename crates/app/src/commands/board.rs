@@ -68,7 +68,7 @@ fn as_json(look: &Look) -> Value {
         "coverage": look.coverage,
         "slots": inventory.board.slots,
         "mapped": inventory.mapped,
-        "findings": look.findings(None),
+        "findings": look.findings(None, None),
         "facts": inventory.facts.all(),
         "events": inventory.events,
         "counters": counters.collect::<Vec<_>>(),
@@ -115,7 +115,7 @@ fn text(look: &Look) -> Result<String> {
         let columns = [module_words(module), format!("{:<10}", module.serial), soldered.to_owned()];
         writeln!(text, "{:<8} {}", slot.id, columns.join("  ").trim_end())?;
     }
-    findings(&mut text, &look.findings(None))?;
+    findings(&mut text, &look.findings(None, None))?;
     if !look.inventory.unknown.is_empty() {
         writeln!(text, "\nNot known: {} (--raw)", look.inventory.unknown.len())?;
     }

@@ -8,6 +8,7 @@ mod log;
 mod logs;
 mod report;
 mod result;
+mod speed;
 mod swap;
 mod system_log;
 mod tests;
@@ -36,6 +37,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Locate(args)) => locate::run(data, &args),
         Some(Command::Report(args)) => report::run(data, &args),
         Some(Command::Swap(args)) => swap::run(data, &args),
+        Some(Command::Speed(args)) => speed::run(data, &args),
         Some(Command::Tests(args)) => tests::tests(&args),
         Some(Command::Drive(what)) => drive::run(&what),
         Some(Command::Session(args)) => crate::boot::session(&args),

@@ -16,6 +16,7 @@ use revisum_core::locate::{Location, SameCell, locate_run, locator_of, same_cell
 use revisum_core::ports::JournalStore;
 use revisum_core::recipe::Recipe;
 use revisum_core::run_state::RunState;
+use revisum_core::speed::SpeedRecord;
 use revisum_core::system_log::{LogEntry, tilt_answers};
 use revisum_linux::JournalFile;
 
@@ -210,6 +211,14 @@ impl Job {
     /// When the journal cannot be written.
     pub fn did_not_start(&mut self, sign: String) -> Result<()> {
         self.note(JobEntry::DidNotStart { sign })
+    }
+
+    /// Writes down how fast memory is.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn measured(&mut self, speed: SpeedRecord) -> Result<()> {
+        self.note(JobEntry::SpeedMeasured { speed: Box::new(speed) })
     }
 
     /// Writes down that a run was made.

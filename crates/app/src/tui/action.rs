@@ -17,6 +17,8 @@ pub enum View {
     Locate,
     /// 6: which part it is.
     Swap,
+    /// 7: how fast memory is.
+    Speed,
     /// 8: earlier runs.
     Logs,
     /// 9: what goes to the counter.
@@ -25,7 +27,7 @@ pub enum View {
 
 impl View {
     /// All views, in the order of their numbers.
-    pub const ALL: [Self; 9] = [
+    pub const ALL: [Self; 10] = [
         Self::Jobs,
         Self::Intake,
         Self::Board,
@@ -33,11 +35,12 @@ impl View {
         Self::Run,
         Self::Locate,
         Self::Swap,
+        Self::Speed,
         Self::Logs,
         Self::Report,
     ];
 
-    /// Its number key; numbers of views that do not exist yet stay free.
+    /// Its number key.
     pub fn digit(self) -> char {
         match self {
             Self::Jobs => '0',
@@ -47,6 +50,7 @@ impl View {
             Self::Run => '4',
             Self::Locate => '5',
             Self::Swap => '6',
+            Self::Speed => '7',
             Self::Logs => '8',
             Self::Report => '9',
         }
@@ -62,6 +66,7 @@ impl View {
             Self::Run => "Run",
             Self::Locate => "Locate",
             Self::Swap => "Swap",
+            Self::Speed => "Speed",
             Self::Logs => "Logs",
             Self::Report => "Report",
         }
@@ -101,6 +106,12 @@ pub enum Action {
     Life,
     /// What the machine's own systems logged.
     SystemLog,
+    /// Measure speed with working sets up to most of free memory.
+    MeasureAll,
+    /// Give up measuring speed.
+    StopSpeed,
+    /// Set the speed against another measurement.
+    CompareSpeed,
     /// Make a boot drive.
     BootDrive,
     /// The results on a boot drive stay, or not.

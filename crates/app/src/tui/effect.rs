@@ -79,6 +79,15 @@ pub enum Effect {
     ReadSystemLog,
     /// Keep what they logged in the job.
     KeepSystemLog,
+    /// Measure how fast memory is.
+    MeasureSpeed {
+        /// With working sets up to most of free memory.
+        all_memory: bool,
+    },
+    /// Give up measuring.
+    StopSpeed,
+    /// Set the measurement against the next one that is alike.
+    CompareSpeed,
     /// Put the report together.
     MakeReport,
     /// Write the report to files.

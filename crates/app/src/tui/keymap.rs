@@ -49,6 +49,7 @@ pub fn bindings(app: &App) -> Vec<Binding> {
             View::Run => "run",
             View::Locate => "locate: where errors are, and what failed",
             View::Swap => "swap: which part is it",
+            View::Speed => "speed: how fast memory is",
             View::Logs => "logs: earlier runs",
             View::Report => "report: what goes to the counter",
         };
@@ -60,6 +61,7 @@ pub fn bindings(app: &App) -> Vec<Binding> {
             '4' => "4",
             '5' => "5",
             '6' => "6",
+            '7' => "7",
             '8' => "8",
             _ => "9",
         };
@@ -147,6 +149,15 @@ fn own(app: &App) -> Vec<Binding> {
             own.push(binding(KeyCode::Char('/'), "/", Action::Find, "find", true));
         }
         View::Logs => {}
+        View::Speed if app.speed.is_measuring() => {
+            own.push(binding(KeyCode::Char('x'), "x", Action::StopSpeed, "stop at once", true));
+            own.push(binding(KeyCode::Right, "←→", Action::Right, "another chart", true));
+        }
+        View::Speed => {
+            own.push(binding(KeyCode::Right, "←→", Action::Right, "another chart", true));
+            own.push(binding(KeyCode::Char('c'), "c", Action::CompareSpeed, "compare", true));
+            own.push(binding(KeyCode::Char('a'), "a", Action::MeasureAll, "measure all of memory", true));
+        }
         View::Report => {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "further down", true));
             own.push(binding(KeyCode::Char('l'), "l", Action::Language, "the other language", true));

@@ -18,6 +18,7 @@ mod mark;
 mod pages;
 mod pick;
 mod recipe_rows;
+mod speed;
 mod state;
 mod step;
 mod terminal;

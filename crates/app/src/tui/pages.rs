@@ -6,9 +6,63 @@ use std::time::Instant;
 
 use revisum_core::drive::Progress;
 use revisum_core::ports::Drive;
+use revisum_core::speed::SpeedRecord;
 use revisum_core::system_log::SystemLogs;
 
-use crate::records::Life;
+use super::state::Facts;
+use crate::records::{Life, SpeedFound};
+use crate::speed_run::SpeedSnapshot;
+
+/// Measuring speed.
+#[derive(Clone, Debug, Default)]
+pub struct SpeedPage {
+    /// A measurement that is going on.
+    pub now: Option<SpeedSnapshot>,
+    /// What was measured last in this sitting.
+    pub record: Option<Arc<SpeedRecord>>,
+    /// The chart shown; nothing for the first one, or on a small screen for the figures alone.
+    pub chart: Option<SpeedChart>,
+    /// Measurements to compare with.
+    pub candidates: Vec<SpeedFound>,
+    /// The one compared with, and which of them it is.
+    pub compared: Option<(usize, Arc<SpeedRecord>)>,
+}
+
+impl SpeedPage {
+    /// What is shown: what is being measured, was measured, or was measured last in this job.
+    pub fn shown<'a>(&'a self, facts: &'a Facts) -> Option<&'a SpeedRecord> {
+        let now = self.now.as_ref().map(|now| &now.record);
+        now.or(self.record.as_ref())
+            .or(facts.speed.as_ref())
+            .map(Arc::as_ref)
+            .filter(|record| !record.points.is_empty())
+    }
+
+    /// Whether it is going on.
+    pub fn is_measuring(&self) -> bool {
+        self.now.is_some()
+    }
+}
+
+/// Charts of a measurement.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum SpeedChart {
+    /// Bandwidth over the working set, all cores.
+    AllCores,
+    /// Bandwidth over the working set, one core.
+    OneCore,
+    /// Latency over the working set.
+    Latency,
+    /// Bandwidth by width.
+    Widths,
+    /// Time of a load by distance.
+    Strides,
+}
+
+impl SpeedChart {
+    /// In the order in which they follow each other.
+    pub const ALL: [Self; 5] = [Self::AllCores, Self::OneCore, Self::Latency, Self::Widths, Self::Strides];
+}
 
 /// Everything known of a module.
 #[derive(Clone, Debug)]

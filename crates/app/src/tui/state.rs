@@ -10,13 +10,15 @@ use revisum_core::locate::{Location, Refusal, Stopgap};
 use revisum_core::ports::{EccCount, MemoryOffer, PastRun, Reading};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::speed::SpeedRecord;
 use revisum_core::units::RangeSet;
 use revisum_report::{Document, Language};
 use tui_input::Input;
 
 use super::action::View;
 use super::drives;
-pub use super::pages::{DrivePage, LifePage, SystemLogPage, Writing};
+pub use super::pages::{DrivePage, LifePage, SpeedChart, SpeedPage, SystemLogPage, Writing};
+use super::speed;
 use crate::boot::{Booted, Leave};
 use crate::rates::{Measured, Rated};
 use crate::records::{JobSummary, Recorded, RunSummary, Standing};
@@ -108,6 +110,8 @@ pub struct Facts {
     pub unexplained: Option<(String, String)>,
     /// Sets of slots with which the mainboard does not start.
     pub refused: Vec<BTreeSet<String>>,
+    /// How fast memory was when it was measured last in this job.
+    pub speed: Option<Arc<SpeedRecord>>,
 }
 
 /// Runs side by side.
@@ -309,6 +313,8 @@ pub struct App {
     pub system_log: Option<SystemLogPage>,
     /// The boot drive is being made.
     pub drive_page: Option<DrivePage>,
+    /// How fast memory is.
+    pub speed: SpeedPage,
     /// Chosen row of the jobs.
     pub job: usize,
     /// Chosen slot.
@@ -383,6 +389,7 @@ impl App {
             life: None,
             system_log: None,
             drive_page: None,
+            speed: SpeedPage::default(),
             job: 0,
             slot: first_fitted.unwrap_or(0),
             all_facts: None,
@@ -508,6 +515,8 @@ impl App {
             View::Logs => (!self.logs.is_empty()).then(|| "open".to_owned()),
             View::Run if self.is_running() => None,
             View::Report => Some("write PDF, charts, tables".to_owned()),
+            View::Speed => speed::next_step_words(self),
+            _ if self.speed.is_measuring() => Some("watch the measuring".to_owned()),
             _ if self.is_running() => Some("watch the run".to_owned()),
             View::Swap => self.swap_step_words(),
             View::Run | View::Locate if self.has_suspicion() => Some("what to do next".to_owned()),

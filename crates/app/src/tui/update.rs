@@ -13,7 +13,7 @@ use super::keymap::{action_of, bindings, matching};
 use super::recipe_rows::{self, recipe_rows};
 use super::state::{App, Overlay, Pick};
 use super::views::report_lines;
-use super::{all_facts, drives, found, intake, logs, mark, pick, step as steps};
+use super::{all_facts, drives, found, intake, logs, mark, pick, speed, step as steps};
 use revisum_report::Language;
 
 /// Takes one key press.
@@ -154,6 +154,9 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
         Action::NextRecipe => return vec![Effect::NextRecipe],
         Action::GoToTest => return vec![Effect::GoToTest(app.test)],
         Action::AddPass => return vec![Effect::AddPass],
+        Action::MeasureAll => return speed::measure(app, true),
+        Action::StopSpeed => return vec![Effect::StopSpeed],
+        Action::CompareSpeed => return vec![Effect::CompareSpeed],
         Action::Help => app.overlay = Some(Overlay::Help),
         Action::Redraw => return vec![Effect::Redraw],
         Action::Quit if app.facts.booted.is_some() && !app.is_running() => pick::open(app, Pick::Leave),
@@ -218,7 +221,7 @@ fn step(app: &mut App, by: isize) {
             let lines = report_lines(app, usize::from(app.size.0)).len();
             app.report_line = stepped(app.report_line, by * REPORT_STEP, lines);
         }
-        View::Logs | View::Run => {}
+        View::Logs | View::Run | View::Speed => {}
     }
 }
 
@@ -231,6 +234,7 @@ fn change(app: &mut App, by: isize) {
         }
         View::Locate => app.word = (by > 0 && app.facts.located.is_some()).then(|| app.word.unwrap_or(0)),
         View::Swap => app.loose = stepped(app.loose, by, app.facts.table.len()),
+        View::Speed => speed::step(app, by),
         _ => {}
     }
 }
@@ -248,8 +252,15 @@ fn proceed(app: &mut App) -> Vec<Effect> {
     if app.view == View::Report {
         return vec![Effect::WriteReport];
     }
+    if app.view == View::Speed {
+        return speed::measure(app, false);
+    }
     if app.is_running() {
         app.view = View::Run;
+        return Vec::new();
+    }
+    if app.speed.is_measuring() {
+        app.view = View::Speed;
         return Vec::new();
     }
     match app.view {
@@ -431,7 +442,7 @@ mod tests {
     #[rstest]
     #[case::next_step(app(), &[Enter], View::Run)]
     #[case::by_digit(app(), &[Char('6')], View::Swap)]
-    #[case::free_digits_do_nothing(app(), &[Char('7')], View::Board)]
+    #[case::how_fast(app(), &[Char('7')], View::Speed)]
     #[case::where_errors_are(app(), &[Char('5')], View::Locate)]
     #[case::watch(running(), &[Char('3'), Enter], View::Run)]
     #[case::through_the_list_of_actions(app(), &[Esc, Char('l'), Char('o'), Char('g'), Char('s'), Enter], View::Logs)]

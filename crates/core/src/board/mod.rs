@@ -21,6 +21,7 @@ pub use events::{EventSource, MemoryEvent, slot_named};
 pub(crate) use events::{hex, placed, take_line};
 pub use fact::{Fact, Facts, Told};
 pub use findings::{Before, Finding, Known, Weight, findings};
+pub(crate) use findings::{finding, free_channels};
 pub use inventory::Inventory;
 pub use mask::mask;
 pub use purchase::purchase;

@@ -1,10 +1,12 @@
 //! The journal of a job: what is in which slot, and what became of it. Runs have journals of their own.
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 
 use serde::{Deserialize, Serialize};
 
 use crate::board::{Before, Board, Module};
+use crate::speed::SpeedRecord;
 use crate::system_log::LogEntry;
 
 /// Which module sits where.
@@ -239,6 +241,11 @@ pub enum JobEntry {
         /// Entries.
         entries: Vec<LogEntry>,
     },
+    /// The speed of the memory was measured.
+    SpeedMeasured {
+        /// What it came to.
+        speed: Box<SpeedRecord>,
+    },
     /// The job is done.
     Closed {
         /// What it came to, in a sentence.
@@ -294,6 +301,8 @@ pub struct JobState {
     pub plan: Option<Plan>,
     /// What the machine's own system logged about memory.
     pub logged: Vec<LogEntry>,
+    /// Measurements of speed, the oldest first.
+    pub speeds: Vec<Arc<SpeedRecord>>,
     /// What the job came to, while it is closed.
     pub closed: Option<String>,
 }
@@ -354,6 +363,7 @@ impl JobState {
                 }
             }
             JobEntry::SystemLogged { entries } => self.logged.clone_from(entries),
+            JobEntry::SpeedMeasured { speed } => self.speeds.push(Arc::new(speed.as_ref().clone())),
             JobEntry::Closed { answer } => self.closed = Some(answer.clone()),
             JobEntry::Reopened => self.closed = None,
             JobEntry::Set { settings } => self.settings = Some(settings.clone()),

@@ -16,6 +16,7 @@ use revisum_core::ports::{Firmware, SmbiosTables, SystemFacts};
 use revisum_core::text::cleaned;
 
 pub use folder::{FolderError, read_folder, save_folder};
+pub(crate) use processor::caches;
 pub(crate) use spd::by_hand as spd_bus;
 
 use crate::reserve::meminfo_bytes;

@@ -6,10 +6,11 @@ use std::path::Path;
 
 use raw_cpuid::native_cpuid::cpuid_count;
 use revisum_core::board::{SystemFact, Told, fact_names as names};
+use revisum_core::speed::Cache;
 use revisum_core::text::cleaned;
 use revisum_core::units::{KIB, MIB, bytes_text};
 
-use crate::text_files::{entries, value};
+use crate::text_files::{entries, number, value};
 
 const CACHES: &str = "/sys/devices/system/cpu/cpu0/cache";
 
@@ -62,6 +63,29 @@ fn cache_size(index: &Path) -> Option<u64> {
     Some(digits.parse::<u64>().ok()? * factor)
 }
 
+/// Caches for data of the first core, the smallest first.
+pub(crate) fn caches() -> Vec<Cache> {
+    let one = |index: &std::path::PathBuf| {
+        let kind = value(index.join("type"))?;
+        let bytes = cache_size(index)?;
+        let shared_by = cores_in(&value(index.join("shared_cpu_list"))?);
+        (kind != "Instruction").then_some(Cache { level: number(index.join("level"))? as u8, bytes, shared_by })
+    };
+    let mut caches: Vec<Cache> = entries(CACHES).iter().filter_map(one).collect();
+    caches.sort_by_key(|cache| cache.level);
+    caches
+}
+
+/// Cores in a list such as `0-3,8`; at least one.
+fn cores_in(list: &str) -> usize {
+    let count = |part: &str| {
+        let (first, last) = part.split_once('-').unwrap_or((part, part));
+        let (first, last): (usize, usize) = (first.trim().parse().ok()?, last.trim().parse().ok()?);
+        Some(last.checked_sub(first)? + 1)
+    };
+    list.split(',').filter_map(count).sum::<usize>().max(1)
+}
+
 /// The largest cache in bytes; zero when unknown.
 pub(super) fn cache_bytes() -> u64 {
     entries(CACHES).iter().filter_map(|index| cache_size(index)).max().unwrap_or(0)
@@ -102,4 +126,22 @@ fn msr(register: u64) -> Option<u64> {
     let mut bytes = [0; 8];
     File::open("/dev/cpu/0/msr").ok()?.read_exact_at(&mut bytes, register).ok()?;
     Some(u64::from_le_bytes(bytes))
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case("0", 1)]
+    #[case("0-3", 4)]
+    #[case("0-3,8-9", 6)]
+    #[case("0,4", 2)]
+    #[case("", 1)]
+    #[case("9-2", 1)]
+    fn lists_of_cores(#[case] list: &str, #[case] expected: usize) {
+        assert_eq!(cores_in(list), expected);
+    }
 }

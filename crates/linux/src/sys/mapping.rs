@@ -4,6 +4,7 @@ use std::fs::File;
 use std::io;
 use std::ptr::NonNull;
 
+use revisum_core::speed::{Work, loops};
 use revisum_core::sweep::second_look::FlushedWord;
 use revisum_core::sweep::{ElementWork, Isa, Mismatches, Span, flush, sweep};
 use rustix::io::Errno;
@@ -107,6 +108,21 @@ impl Mapping {
         unsafe { self.start.as_ptr().add(from).copy_to_nonoverlapping(other.start.as_ptr().add(to), len) };
     }
 
+    /// Goes over a part with a loop that is timed, and returns the bytes moved. Workers must be given disjoint parts.
+    pub fn go_over(&self, work: &Work, offset: usize, len: usize, passes: u64) -> u64 {
+        assert!(offset + len <= self.len);
+        // SAFETY: within the mapping, which lives as long as `self`; no Rust reference to it ever exists. The loop looks at widths and sizes.
+        unsafe { loops::go_over(work, self.start.as_ptr().add(offset), len, passes) }
+    }
+
+    /// Lays a chain of so many links through a part. Workers must be given disjoint parts.
+    pub fn lay_chain(&self, offset: usize, len: usize, links: usize, seed: u64) -> Chain<'_> {
+        assert!(offset + len <= self.len);
+        // SAFETY: as above.
+        let at = unsafe { loops::lay_chain(self.start.as_ptr().add(offset), len, links, seed) };
+        Chain { at, _mapping: self }
+    }
+
     /// Puts the cache lines of a part back into memory.
     pub fn flush(&self, offset: usize, len: usize) {
         assert!(offset + len <= self.len);
@@ -144,6 +160,20 @@ impl Mapping {
     /// First byte.
     pub fn ptr(&self) -> *mut u8 {
         self.start.as_ptr()
+    }
+}
+
+/// A chain of pointers that lies in a mapping. Whoever writes there meanwhile breaks it.
+pub(crate) struct Chain<'a> {
+    at: *mut u8,
+    _mapping: &'a Mapping,
+}
+
+impl Chain<'_> {
+    /// Follows it for so many loads, a multiple of eight.
+    pub fn follow(&mut self, loads: u64) {
+        // SAFETY: the chain was laid in a mapping that lives as long as `self`, and every pointer in it leads to the next.
+        self.at = unsafe { loops::follow(self.at, loads) };
     }
 }
 

@@ -8,6 +8,7 @@ use revisum_core::isolate::{Case, Disposition, Reason, Verdict, advise, disposit
 use revisum_core::text::cleaned;
 use rusqlite::{Connection, params};
 
+use super::speeds::like;
 use super::{Job, Ledger, job_ids};
 use crate::records::jobs::path_of;
 
@@ -53,7 +54,8 @@ impl Ledger {
     #[cfg(test)]
     pub(super) fn jobs_content(&self) -> Vec<String> {
         let all = "SELECT 'job ' || id || machine || opened_ms || ifnull(closed, '') FROM jobs UNION ALL \
-                   SELECT 'ran ' || job || run FROM job_runs UNION ALL SELECT 'end ' || serial || job || machine || end FROM ends ORDER BY 1";
+                   SELECT 'ran ' || job || run FROM job_runs UNION ALL SELECT 'end ' || serial || job || machine || end FROM ends UNION ALL \
+                   SELECT 'speed ' || job || nr || machine || kind || wall_ms FROM speeds ORDER BY 1";
         let mut found = self.base.prepare(all).unwrap();
         found.query_map([], |row| row.get(0)).unwrap().map(Result::unwrap).collect()
     }
@@ -83,6 +85,15 @@ fn take(base: &Connection, jobs: &Path, runs: &Path, id: &str, stamp: &str) -> R
     for run in &state.runs {
         base.prepare_cached("INSERT OR IGNORE INTO job_runs VALUES (?1, ?2)")?.execute(params![id, run])?;
     }
+    for (nr, speed) in state.speeds.iter().enumerate() {
+        base.prepare_cached("INSERT OR REPLACE INTO speeds VALUES (?1, ?2, ?3, ?4, ?5)")?.execute(params![
+            id,
+            nr as i64,
+            machine,
+            like(&speed.board),
+            speed.wall_ms
+        ])?;
+    }
     for (serial, end) in ends(&job.case_of_record()) {
         base.prepare_cached("INSERT OR REPLACE INTO ends VALUES (?1, ?2, ?3, ?4)")?
             .execute(params![serial, id, machine, end])?;
@@ -91,9 +102,12 @@ fn take(base: &Connection, jobs: &Path, runs: &Path, id: &str, stamp: &str) -> R
 }
 
 fn remove(base: &Connection, id: &str) -> Result<()> {
-    for statement in
-        ["DELETE FROM jobs WHERE id = ?1", "DELETE FROM job_runs WHERE job = ?1", "DELETE FROM ends WHERE job = ?1"]
-    {
+    for statement in [
+        "DELETE FROM jobs WHERE id = ?1",
+        "DELETE FROM job_runs WHERE job = ?1",
+        "DELETE FROM ends WHERE job = ?1",
+        "DELETE FROM speeds WHERE job = ?1",
+    ] {
         base.prepare_cached(statement)?.execute([id])?;
     }
     Ok(())

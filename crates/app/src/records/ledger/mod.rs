@@ -3,10 +3,12 @@
 
 mod jobs;
 mod life;
+mod speeds;
 #[cfg(test)]
 mod tests;
 
 pub use life::{Life, LifeEnd, LifeLine};
+pub use speeds::SpeedFound;
 
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
@@ -22,7 +24,7 @@ use super::runs::{Recorded, RunSummary, Standing, journals, read_line, summary};
 use crate::data_dir::DataDir;
 
 /// Changes when the tables do: a ledger of another version is built again.
-const VERSION: i64 = 3;
+const VERSION: i64 = 4;
 /// Journals taken in one transaction.
 const BATCH: usize = 500;
 /// The shortest word that the index of three-letter pieces can find.
@@ -30,7 +32,7 @@ const PIECE: usize = 3;
 
 const TABLES: &str = "
     DROP TABLE IF EXISTS runs; DROP TABLE IF EXISTS modules; DROP TABLE IF EXISTS bad; DROP TABLE IF EXISTS words; DROP TABLE IF EXISTS folder;
-    DROP TABLE IF EXISTS jobs; DROP TABLE IF EXISTS job_runs; DROP TABLE IF EXISTS ends;
+    DROP TABLE IF EXISTS jobs; DROP TABLE IF EXISTS job_runs; DROP TABLE IF EXISTS ends; DROP TABLE IF EXISTS speeds;
     CREATE TABLE runs (id TEXT PRIMARY KEY, outcome TEXT, started TEXT, errors INTEGER, machine TEXT, simulated INTEGER, wall_ms INTEGER, order_ms INTEGER,
         text TEXT, damage TEXT, bytes INTEGER, open INTEGER) WITHOUT ROWID;
     CREATE INDEX newest ON runs (order_ms DESC, length(id) DESC, id DESC);
@@ -40,6 +42,7 @@ const TABLES: &str = "
     CREATE TABLE jobs (id TEXT PRIMARY KEY, machine TEXT, opened_ms INTEGER, closed TEXT, stamp TEXT) WITHOUT ROWID;
     CREATE TABLE job_runs (job TEXT, run TEXT, PRIMARY KEY (run, job)) WITHOUT ROWID;
     CREATE TABLE ends (serial TEXT, job TEXT, machine TEXT, end TEXT, PRIMARY KEY (serial, job)) WITHOUT ROWID;
+    CREATE TABLE speeds (job TEXT, nr INTEGER, machine TEXT, kind TEXT, wall_ms INTEGER, PRIMARY KEY (job, nr)) WITHOUT ROWID;
     CREATE VIRTUAL TABLE words USING fts5 (id UNINDEXED, text, tokenize = 'trigram', detail = 'none');
 ";
 

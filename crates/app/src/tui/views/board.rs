@@ -217,7 +217,7 @@ fn memory_card(canvas: &mut Canvas<'_>, app: &App, y: u16) -> u16 {
     let rows = 1 + coverage.parts.len() as u16;
     let Some((tested, usable)) = app.facts.tested_in_job else { return rows };
     let percent = (tested as f64 / usable as f64 * 1000.0).floor() / 10.0;
-    let words = format!("{percent:.1} % of what the firmware gives was tested in this job");
+    let words = format!("{percent:.1} % of it was tested in this job");
     canvas.put(x, y + rows, theme.text(), &words);
     rows + 1
 }

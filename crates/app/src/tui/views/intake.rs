@@ -1,6 +1,7 @@
 //! 1 Intake: what is told of a machine that comes in, picked from lists; nothing is required.
 
 use revisum_core::isolate::QUESTIONS;
+use revisum_core::speed::{speed_findings, speed_sentence};
 
 use crate::tui::canvas::Canvas;
 use crate::tui::state::App;
@@ -25,9 +26,28 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     canvas.put(2, y, theme.label(), "words");
     let words = if intake.words.is_empty() { "w writes some" } else { &intake.words };
     let style = if intake.words.is_empty() { theme.faint() } else { theme.text() };
-    y += canvas.paragraph(12, y, width.saturating_sub(10), style, words) + 1;
+    y += canvas.paragraph(12, y, width.saturating_sub(10), style, words);
+    if intake.picked.contains("slow") {
+        canvas.put(2, y, theme.label(), "slow");
+        let (words, bad) = speed_words(app);
+        let style = if bad { theme.attention() } else { theme.text() };
+        y += canvas.paragraph(12, y, width.saturating_sub(10), style, &words);
+    }
+    y += 1;
     let columns = usize::from((canvas.width() / COLUMN).clamp(1, 3));
     lists(&mut canvas.below(y), app, columns);
+}
+
+/// What is known of a machine that is said to be slow, and whether memory may be why.
+fn speed_words(app: &App) -> (String, bool) {
+    let measured = app.facts.speed.as_ref().filter(|speed| speed.is_of(&app.facts.board, &app.facts.settings));
+    let Some(speed) = measured else {
+        return ("7 measures whether memory is as fast as this fitting lets one expect.".to_owned(), false);
+    };
+    match speed_findings(speed).first() {
+        Some(finding) => (format!("{}. {}", finding.what, finding.advice), true),
+        None => (speed_sentence(speed), false),
+    }
 }
 
 /// A line of the lists: a question, or an answer with its number.

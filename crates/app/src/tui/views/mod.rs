@@ -11,6 +11,7 @@ mod logs;
 mod recipe;
 mod report;
 mod run;
+mod speed;
 mod swap;
 mod system_log;
 
@@ -64,6 +65,7 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme) {
         View::Run => run::draw(&mut body, app),
         View::Locate => locate::draw(&mut body, app),
         View::Swap => swap::draw(&mut body, app),
+        View::Speed => speed::draw(&mut body, app),
         View::Logs => logs::draw(&mut body, app),
     }
     if app.view == View::Board {

@@ -12,6 +12,7 @@ use revisum_core::journal::{Begin, EndReason, Entry, ErrorReport, Framed, Held, 
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
 use revisum_core::signature::Digest;
+use revisum_core::speed::{Cache, Kind as SpeedKind, Point, SpeedRecord, Width, Work};
 use revisum_core::sweep::BadWord;
 use revisum_core::sweep::second_look::Kind;
 use revisum_core::tally::{Sample, Tally};
@@ -20,7 +21,7 @@ use rstest::rstest;
 
 use super::*;
 use crate::records::{Recorded, RunSummary, Standing};
-use crate::tui::state::{Facts, Overlay, RunView, Trial};
+use crate::tui::state::{Facts, Overlay, RunView, SpeedChart, Trial};
 use crate::tui::theme::Theme;
 
 fn board() -> Board {
@@ -363,6 +364,43 @@ fn nothing_breaks_at_any_size_or_without_any_facts() {
                 }
             }
         }
+    }
+}
+
+#[rstest]
+#[case((80, 25), &["Not measured yet"], None, None)]
+#[case((80, 25), &["4.0 GB/s ±25 %", "83 ns", "How fast it should be is not known"], Some(speed_record(true)), None)]
+#[case((128, 40), &["4.0 GB/s ±25 %", "working set of each core", "L1", "1/5 bandwidth"], Some(speed_record(true)), None)]
+#[case((80, 25), &["3/5 a load that waits", "128 MiB"], Some(speed_record(true)), Some(SpeedChart::Latency))]
+#[case((128, 40), &["5/5 a load by the distance", "nothing to draw yet", "stopped early"], Some(speed_record(false)), Some(SpeedChart::Strides))]
+fn speed_in_figures_and_charts(
+    #[case] size: (u16, u16),
+    #[case] words: &[&str],
+    #[case] record: Option<SpeedRecord>,
+    #[case] chart: Option<SpeedChart>,
+) {
+    let mut app = app(false, true);
+    (app.view, app.size) = (View::Speed, size);
+    app.speed.record = record.map(Arc::new);
+    app.speed.chart = chart;
+    let screen = drawn(&app, size, &Theme::full());
+    words.iter().for_each(|words| assert!(screen.contains(words), "{words}:\n{screen}"));
+}
+
+fn speed_record(complete: bool) -> SpeedRecord {
+    let point = |kind, bit: u32, value: f64| Point {
+        work: Work { kind, width: Width::W64, stride: 8, bytes: 1 << bit, cores: 1 },
+        samples: vec![value, value * 0.75, value * 1.25],
+    };
+    let read = (12..28).map(|bit| point(SpeedKind::Read, bit, if bit < 16 { 64e9 } else { 4e9 }));
+    let latency = (12..28).map(|bit| point(SpeedKind::Latency, bit, if bit < 16 { 1e-9 } else { 83e-9 }));
+    SpeedRecord {
+        cores: 1,
+        caches: vec![Cache { level: 1, bytes: 32 << 10, shared_by: 1 }],
+        points: read.chain(latency).collect(),
+        complete,
+        repeats: 3,
+        ..SpeedRecord::default()
     }
 }
 

@@ -55,7 +55,9 @@ impl Tabs {
 
     /// The roomiest that fits.
     fn fitting(present: View, room: usize) -> Self {
-        let width = |tabs: &Self| View::ALL.iter().map(|view| tabs.words(*view, *view == present).len()).sum::<usize>();
+        let margin = |tabs: &Self| if *tabs == Self::Tight { 0 } else { 3 };
+        let words = |tabs: &Self| View::ALL.iter().map(|view| tabs.words(*view, *view == present).len()).sum::<usize>();
+        let width = |tabs: &Self| words(tabs) + margin(tabs);
         let all = [Self::Roomy, Self::Tight, Self::Numbers];
         all.into_iter().find(|tabs| width(tabs) <= room).unwrap_or(Self::Numbers)
     }
@@ -65,8 +67,8 @@ fn draw_tabs(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
     let running = (app.is_running() && app.view != View::Run).then(|| run_words(app));
     let taken = running.as_ref().map_or(0, |words| words.width() + 2);
-    let tabs = Tabs::fitting(app.view, usize::from(canvas.width()).saturating_sub(taken + 3));
-    let mut x = 2;
+    let tabs = Tabs::fitting(app.view, usize::from(canvas.width()).saturating_sub(taken));
+    let mut x = if tabs == Tabs::Tight { 1 } else { 2 };
     for view in View::ALL {
         let words = tabs.words(view, view == app.view);
         if view == app.view {
@@ -126,7 +128,7 @@ mod tests {
 
     #[rstest]
     #[case(120, "0 Jobs", "9 Report", 2)]
-    #[case(77, "0 Jobs", "9 Report", 1)]
+    #[case(79, "0 Jobs", "9 Report", 1)]
     #[case(40, "0", "9", 1)]
     fn every_view_has_its_place_however_narrow(
         #[case] room: usize,

@@ -5,4 +5,5 @@ pub mod board_strip;
 pub mod chrome;
 pub mod gauge;
 pub mod overlays;
+pub mod plot;
 pub mod ribbon;

@@ -7,10 +7,13 @@ mod settings;
 #[cfg(test)]
 mod tests;
 
+pub(crate) use population::free_channels;
+
 use serde::Serialize;
 
 use super::{Board, Inventory};
 use crate::ports::{EccCount, SystemFacts};
+use crate::speed::{SpeedRecord, speed_findings};
 
 /// How much it matters.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
@@ -48,6 +51,8 @@ pub struct Known<'a> {
     pub before: Option<&'a Before>,
     /// Milliseconds since 1970; nothing when the clock is plainly wrong.
     pub wall_ms: Option<i64>,
+    /// How fast it was when it was measured last.
+    pub speed: Option<&'a SpeedRecord>,
 }
 
 /// How a machine was when it was last looked at.
@@ -62,6 +67,11 @@ pub struct Before {
 impl Known<'_> {
     fn board(&self) -> &Board {
         &self.inventory.board
+    }
+
+    /// What was measured in another fitting says nothing of this one.
+    fn speed(&self) -> Option<&SpeedRecord> {
+        self.speed.filter(|speed| speed.is_of(self.board(), &self.system.settings))
     }
 }
 
@@ -96,10 +106,11 @@ const RULES: [Rule; 21] = [
 /// Everything found, worst first.
 pub fn findings(known: &Known<'_>) -> Vec<Finding> {
     let mut all: Vec<Finding> = RULES.iter().filter_map(|rule| rule(known)).collect();
+    all.extend(known.speed().map(speed_findings).unwrap_or_default());
     all.sort_by_key(|finding| finding.weight);
     all
 }
 
-fn finding(weight: Weight, what: String, advice: &str) -> Option<Finding> {
+pub(crate) fn finding(weight: Weight, what: String, advice: &str) -> Option<Finding> {
     Some(Finding { weight, what, advice: advice.to_owned() })
 }

@@ -4,6 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::{Finding, Known, Weight, finding};
 use crate::board::{Board, Module, Slot};
+use crate::speed::shows_one_channel;
 
 /// Slots by channel, where every slot tells its channel and there are several channels.
 fn channels(board: &Board) -> Option<BTreeMap<&str, Vec<&Slot>>> {
@@ -18,16 +19,19 @@ fn fitted(slots: &[&Slot]) -> usize {
     slots.iter().filter(|slot| slot.module.is_some()).count()
 }
 
+/// A slot of each channel that has no module.
+pub(crate) fn free_channels(board: &Board) -> Vec<String> {
+    let channels = channels(board).unwrap_or_default();
+    let empty = channels.values().filter(|slots| fitted(slots) == 0);
+    empty.filter_map(|slots| slots.last()).map(|slot| slot.id.clone()).collect()
+}
+
 pub(super) fn crowded_channel(known: &Known<'_>) -> Option<Finding> {
     let channels = channels(known.board())?;
     let (crowded, _) = channels.iter().find(|(_, slots)| fitted(slots) > 1)?;
-    let free: Vec<&str> = channels
-        .values()
-        .filter(|slots| fitted(slots) == 0)
-        .filter_map(|slots| slots.last())
-        .map(|slot| slot.id.as_str())
-        .collect();
-    if free.is_empty() {
+    let free = free_channels(known.board());
+    // Where that was measured the measurement says it.
+    if free.is_empty() || known.speed().is_some_and(shows_one_channel) {
         return None;
     }
     finding(

@@ -5,6 +5,7 @@ use jiff::civil::Date;
 
 use super::{Finding, Known, Weight, finding};
 use crate::board::{Module, Slot};
+use crate::speed::shows_profile_off;
 
 /// Firmware older than so many years has probably been followed by newer.
 const OLD_YEARS: i32 = 3;
@@ -27,7 +28,8 @@ pub(super) fn below_rating(known: &Known<'_>) -> Option<Finding> {
         (speed < rated).then(|| (slot.id.clone(), format!("at {speed} of {rated} MT/s")))
     };
     let slow = grouped(known.board().modules().filter_map(slow));
-    if slow.is_empty() {
+    // Where that was measured the measurement says it.
+    if slow.is_empty() || known.speed().is_some_and(shows_profile_off) {
         return None;
     }
     finding(

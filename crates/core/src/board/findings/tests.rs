@@ -132,7 +132,14 @@ fn expect(found: &[String], expected: Option<&str>) {
 #[case::no_tables(Inventory { usable: RangeSet::from(vec![ByteRange::new(0, GIB)]), ..Inventory::default() }, Some("do not tell what is fitted"))]
 fn rules(#[case] inventory: Inventory, #[case] expected: Option<&str>) {
     let system = SystemFacts::default();
-    let known = Known { inventory: &inventory, system: &system, counters: &[], before: None, wall_ms: Some(NOW_MS) };
+    let known = Known {
+        inventory: &inventory,
+        system: &system,
+        counters: &[],
+        before: None,
+        wall_ms: Some(NOW_MS),
+        speed: None,
+    };
     expect(&found(&known), expected);
 }
 
@@ -145,7 +152,8 @@ const SERIAL: &str = crate::board::fact_names::SERIAL;
 fn counters(#[case] corrected: u64, #[case] uncorrected: u64, #[case] expected: Option<&str>) {
     let counters = [EccCount { label: "B1".into(), corrected, uncorrected }];
     let (inventory, system) = (pair(), SystemFacts::default());
-    let known = Known { inventory: &inventory, system: &system, counters: &counters, before: None, wall_ms: None };
+    let known =
+        Known { inventory: &inventory, system: &system, counters: &counters, before: None, wall_ms: None, speed: None };
     expect(&found(&known), expected);
 }
 
@@ -153,7 +161,8 @@ fn counters(#[case] corrected: u64, #[case] uncorrected: u64, #[case] expected: 
 fn a_label_that_names_a_slot_is_placed_there() {
     let counters = [EccCount { label: "CPU0_DIMM_B1".into(), corrected: 1, uncorrected: 0 }];
     let (inventory, system) = (pair(), SystemFacts::default());
-    let known = Known { inventory: &inventory, system: &system, counters: &counters, before: None, wall_ms: None };
+    let known =
+        Known { inventory: &inventory, system: &system, counters: &counters, before: None, wall_ms: None, speed: None };
     expect(&found(&known), Some("since the start, at B1"));
 }
 
@@ -175,7 +184,8 @@ fn since_last_time(
 ) {
     let system = SystemFacts::default();
     let before = Before { board: before.board, usable_bytes };
-    let known = Known { inventory: &now, system: &system, counters: &[], before: Some(&before), wall_ms: None };
+    let known =
+        Known { inventory: &now, system: &system, counters: &[], before: Some(&before), wall_ms: None, speed: None };
     expect(&found(&known), expected);
 }
 
@@ -183,7 +193,8 @@ fn since_last_time(
 fn a_virtual_machine_says_so_and_misses_nothing() {
     let inventory = with(usable(pair(), GIB), |i| i.mapped_bytes = Some(GIB));
     let system = SystemFacts { guest: true, ..SystemFacts::default() };
-    let known = Known { inventory: &inventory, system: &system, counters: &[], before: None, wall_ms: None };
+    let known =
+        Known { inventory: &inventory, system: &system, counters: &[], before: None, wall_ms: None, speed: None };
     assert_eq!(found(&known), ["This is a virtual machine"]);
 }
 
@@ -192,7 +203,8 @@ fn the_worst_stands_first() {
     let counters = [EccCount { label: "A1".into(), corrected: 2, uncorrected: 0 }];
     let inventory = change(inventory(&["A1", "A2"]), "A2", |module| module.serial.clear());
     let system = SystemFacts::default();
-    let known = Known { inventory: &inventory, system: &system, counters: &counters, before: None, wall_ms: None };
+    let known =
+        Known { inventory: &inventory, system: &system, counters: &counters, before: None, wall_ms: None, speed: None };
     let weights: Vec<Weight> = findings(&known).into_iter().map(|finding| finding.weight).collect();
     assert_eq!(weights, [Weight::Wrong, Weight::Doubtful, Weight::Note]);
 }

@@ -21,6 +21,19 @@ impl Timings {
         plausible.then(|| Self { cl: all[0].next_multiple_of(latency_step), rcd: all[1], rp: all[2], ras: all[3] })
     }
 
+    /// From what [`Timings::text`] writes; nothing where it is something else.
+    pub fn parse(text: &str) -> Option<Self> {
+        let all: Vec<u32> = text.split('-').map(str::parse).collect::<Result<_, _>>().ok()?;
+        let [cl, rcd, rp, ras] = all[..] else { return None };
+        Some(Self { cl, rcd, rp, ras })
+    }
+
+    /// Nanoseconds that a row of another place costs: closing the open one, opening it, reading from it (JESD79-4, tRP + tRCD + tAA), at
+    /// this speed in MT/s. Two transfers take one clock.
+    pub fn row_ns(self, speed: u32) -> f64 {
+        f64::from(self.rp + self.rcd + self.cl) * 2000.0 / f64::from(speed.max(1))
+    }
+
     /// As on a label: `22-22-22-52`.
     pub fn text(self) -> String {
         format!("{}-{}-{}-{}", self.cl, self.rcd, self.rp, self.ras)
@@ -65,6 +78,14 @@ mod tests {
     #[case(3000, None)]
     fn grades(#[case] clock_ps: u32, #[case] expected: Option<u32>) {
         assert_eq!(speed(clock_ps), expected);
+    }
+
+    #[test]
+    fn a_label_is_read_back() {
+        let timings = Timings { cl: 22, rcd: 21, rp: 20, ras: 52 };
+        assert_eq!(Timings::parse(&timings.text()), Some(timings));
+        assert_eq!((Timings::parse("22-22"), Timings::parse("")), (None, None));
+        assert!((timings.row_ns(3200) - 39.375).abs() < 1e-9);
     }
 
     #[rstest]

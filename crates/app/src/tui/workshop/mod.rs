@@ -1,18 +1,18 @@
 //! Carries out effects: owns the machine, the job and the run, and tells the state what came of it.
 
-use std::path::PathBuf;
-use std::sync::atomic::{AtomicBool, Ordering};
-use std::sync::{Arc, LazyLock, Mutex, OnceLock, PoisonError};
-use std::time::Instant;
+mod drives;
+mod logs;
+mod speed;
 
-use anyhow::{Context as _, Result};
-use revisum_core::address::Locator;
-use revisum_core::board::{Before, Board, Inventory};
-use revisum_core::compare::in_common;
+use std::path::PathBuf;
+use std::sync::{Arc, LazyLock};
+
+use anyhow::Result;
+use revisum_core::board::{Before, Board};
 use revisum_core::isolate::{Case, advise, differences};
 use revisum_core::journal::{BrokeOff, JobEntry, Plan};
-use revisum_core::locate::{locate_run, locator_of, stopgap, trusted_locator, trusted_map, words_of_again};
-use revisum_core::ports::{Drive, History, Machine};
+use revisum_core::locate::{locate_run, locator_of, stopgap, trusted_map, words_of_again};
+use revisum_core::ports::{History, Machine};
 use revisum_core::recipe::{Depth, Recipe};
 use revisum_core::run_state::{Outcome, RunState};
 use revisum_core::units::RangeSet;
@@ -21,20 +21,16 @@ use revisum_sim::{shipped, shipped_names};
 use super::action::View;
 use super::effect::Effect;
 use super::pick;
-use super::state::{
-    App, BenchMachine, Compared, DrivePage, Facts, LifePage, Located, Overlay, Pick, RunView, SystemLogPage, Trial,
-    Writing,
-};
+use super::state::{App, BenchMachine, Facts, Located, Overlay, Pick, RunView, Trial};
 use crate::boot::Booted;
 use crate::data_dir::DataDir;
 use crate::look::Look;
 use crate::rates::{Rated, measure_in_background};
-use crate::records::{
-    Job, Ledger, Past, Recorded, RunSummary, Standing, Which, find_run, find_runs, list_jobs, read_run, read_run_until,
-};
+use crate::records::{Job, Ledger, Past, Recorded, RunSummary, Standing, Which, list_jobs};
 use crate::reports::{self, Report, Source, read_shop};
 use crate::runner::{Order, RunHandle, fresh_seed, start};
-use crate::{recipe_file, wall_time, wire};
+use crate::speed_run::SpeedRun;
+use crate::{recipe_file, wall_time};
 
 /// The machine on the bench and everything that is done with it.
 pub struct Workshop {
@@ -42,6 +38,7 @@ pub struct Workshop {
     data: DataDir,
     job: Job,
     run: Option<RunHandle>,
+    speed: Option<SpeedRun>,
     seed: Option<u64>,
     maker: Option<Maker>,
     rated: Rated,
@@ -60,8 +57,6 @@ fn is_unrecorded(app: &App) -> bool {
 
 /// Newest runs that are looked at for one that broke off.
 const MOST_LOOKED_AT: usize = 20;
-/// Runs in the list of the Logs view; finding narrows it down.
-const MOST_LISTED: usize = 500;
 
 /// Makes the machine of this name; only the simulated workshop has more than one.
 pub type Maker = Arc<dyn Fn(&str) -> Result<Machine> + Send + Sync>;
@@ -82,8 +77,19 @@ impl Workshop {
         let job = Job::open(&data.jobs(), &data.runs(), &name, which, machine.clock.wall_ms())?;
         let machine = Arc::new(machine);
         let rated = measure_in_background(machine.clone());
-        let mut workshop =
-            Self { machine, data, job, run: None, seed, maker, rated, recipe_file: None, before: None, booted: None };
+        let mut workshop = Self {
+            machine,
+            data,
+            job,
+            run: None,
+            speed: None,
+            seed,
+            maker,
+            rated,
+            recipe_file: None,
+            before: None,
+            booted: None,
+        };
         if let Some(hands) = &workshop.machine.hands {
             let state = workshop.job.state();
             for serial in state.borrowed.keys() {
@@ -150,7 +156,7 @@ impl Workshop {
     pub fn facts(&self) -> Facts {
         let mut look = Look::at(&self.machine);
         self.put_marks(&mut look.inventory.board);
-        let findings = look.findings(self.before.as_ref());
+        let findings = look.findings(self.before.as_ref(), self.job.state().speeds.last().map(Arc::as_ref));
         let (system, board) = (look.system, look.inventory.board.clone());
         // Where no program can set anything, the modules tell whether there is a profile to switch off.
         let shown = board.settings_shown();
@@ -181,6 +187,7 @@ impl Workshop {
             last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
             trials: self.trials(&case),
             failing_recipe: self.job.failing_recipe(),
+            speed: self.job.state().speeds.last().cloned(),
             plan: self.plan(&board),
             closed: self.job.state().closed.clone(),
             intake: self.job.state().intake.clone().unwrap_or_default(),
@@ -215,6 +222,7 @@ impl Workshop {
 
     /// Takes over what the run has come to. Returns true when it has just ended.
     pub fn follow_run(&mut self, app: &mut App) -> bool {
+        self.follow_speed(app);
         let Some(handle) = &self.run else { return false };
         let over = handle.live.is_over();
         app.run = Some(RunView {
@@ -241,6 +249,18 @@ impl Workshop {
     /// Carries out one effect. Redrawing is the event loop's own.
     pub fn perform(&mut self, app: &mut App, effect: Effect, published: impl Fn() + Send + Sync + 'static) {
         let done = match effect {
+            Effect::StartRun(_)
+            | Effect::Refit(_)
+            | Effect::Set(_)
+            | Effect::Reseat(_)
+            | Effect::OpenJob { .. }
+            | Effect::NewJob
+                if self.speed.is_some() =>
+            {
+                let words = "Speed is being measured. Wait for the end, or stop it: x under 7.";
+                app.overlay = Some(Overlay::Notice(words.to_owned()));
+                Ok(())
+            }
             Effect::StartRun(recipe) => {
                 self.start(app, recipe, published);
                 Ok(())
@@ -303,6 +323,12 @@ impl Workshop {
                 Ok(())
             }
             Effect::KeepSystemLog => self.keep_system_log(app),
+            Effect::MeasureSpeed { all_memory } => self.measure_speed(app, all_memory, published),
+            Effect::StopSpeed => {
+                self.stop_speed();
+                Ok(())
+            }
+            Effect::CompareSpeed => self.compare_speed(app),
             Effect::Compare(ids) => self.compare(app, &ids),
             Effect::MakeReport => self.report(app).map(|report| app.report = Some(Arc::new(report.document))),
             Effect::WriteReport => self.write_report(app, true),
@@ -320,6 +346,10 @@ impl Workshop {
 
     /// Ends a run that is going on and waits until its journal is whole.
     pub fn close(&mut self) {
+        if let Some(speed) = self.speed.take() {
+            speed.stop();
+            speed.wait();
+        }
         if let Some(run) = self.run.take() {
             run.control.stop();
             if let Some(id) = run.wait() {
@@ -518,121 +548,6 @@ impl Workshop {
         let words = format!("Written to {}: {}.", folder.display(), written.join(", "));
         if tell {
             app.overlay = Some(Overlay::Notice(words));
-        }
-        Ok(())
-    }
-
-    fn list_logs(&self, app: &mut App) -> Result<()> {
-        let find = if app.view == View::Logs { app.find.value() } else { "" };
-        let found = find_runs(&self.data, find, MOST_LISTED)?;
-        (app.logs, app.log_count, app.unreadable) = (found.runs, found.count, found.unreadable);
-        app.log = app.log.min(app.logs.len().saturating_sub(1));
-        Ok(())
-    }
-
-    fn compare(&self, app: &mut App, ids: &[String]) -> Result<()> {
-        let mut runs = ids.iter().map(|id| read_run(&find_run(&self.data.runs(), id)?)).collect::<Result<Vec<_>>>()?;
-        runs.sort_by_key(|run| run.state.begin.order_ms());
-        let states = || runs.iter().map(|run| &run.state);
-        let locators: Vec<Locator> = states().map(|run| trusted_locator(run, states())).collect();
-        let pairs: Vec<(&RunState, &Locator)> = states().zip(&locators).collect();
-        let in_common = in_common(&pairs);
-        app.compared = Some(Arc::new(Compared { runs, in_common }));
-        app.chosen.clear();
-        Ok(())
-    }
-
-    fn open_log(&self, app: &mut App, id: &str) -> Result<()> {
-        let recorded = read_run(&find_run(&self.data.runs(), id)?)?;
-        if let Some(damage) = recorded.trouble() {
-            app.overlay = Some(Overlay::Notice(damage));
-        }
-        app.opened = Some(Arc::new(recorded));
-        Ok(())
-    }
-
-    /// The opened run as it was at another moment.
-    fn log_at(&self, app: &mut App, id: &str, at: Option<u64>) -> Result<()> {
-        let path = find_run(&self.data.runs(), id)?;
-        let length = app.opened_at.map(|(_, length)| length).or(app.opened.as_ref().map(|run| run.state.t_ms));
-        let run = at.map_or_else(|| read_run(&path), |at| read_run_until(&path, at))?;
-        app.opened_at = at.zip(length);
-        app.opened = Some(Arc::new(run));
-        Ok(())
-    }
-
-    fn life(&self, app: &mut App, serial: &str, name: String) -> Result<()> {
-        let life = Ledger::open(&self.data)?.life(serial)?;
-        app.life = Some(LifePage { life: Arc::new(life), name, at: 0 });
-        Ok(())
-    }
-
-    fn list_drives(&self, app: &mut App) {
-        let (drives, trouble) = match self.machine.drives.list() {
-            Ok(drives) => (drives, None),
-            Err(error) => (Vec::new(), Some(format!("The drives cannot be listed: {error}."))),
-        };
-        let image = wire::image(self.machine.is_simulated(), &self.data.root()).map(|(name, _)| name);
-        app.view = View::Jobs;
-        app.drive_page = Some(DrivePage { drives, image, ..DrivePage::default() });
-        app.overlay = trouble.map(Overlay::Notice);
-    }
-
-    /// Writes beside everything else; the page tells how far it has come.
-    fn write_drive(
-        &self,
-        app: &mut App,
-        drive: Drive,
-        keep: bool,
-        published: impl Fn() + Send + 'static,
-    ) -> Result<()> {
-        let image = wire::image(self.machine.is_simulated(), &self.data.root());
-        let (_, mut image) = image.ok_or_else(|| anyhow::anyhow!("The image is not there any more."))?;
-        let mut medium =
-            self.machine.drives.open(&drive).with_context(|| format!("Nothing was written to {}", drive.name))?;
-        let writing = Arc::new(Writing {
-            name: drive.name,
-            progress: Mutex::default(),
-            begin: Instant::now(),
-            give_up: AtomicBool::new(false),
-            ended: OnceLock::new(),
-        });
-        if let Some(page) = &mut app.drive_page {
-            page.writing = Some(writing.clone());
-        }
-        std::thread::spawn(move || {
-            let done = revisum_core::drive::write(image.as_mut(), medium.as_mut(), keep, &mut |progress| {
-                *writing.progress.lock().unwrap_or_else(PoisonError::into_inner) = Some(progress);
-                published();
-                !writing.give_up.load(Ordering::SeqCst)
-            });
-            let ended = done.map(|bytes| (bytes, writing.begin.elapsed().as_secs_f64()));
-            // Only this thread sets it.
-            let _ = writing.ended.set(ended.map_err(|error| error.to_string()));
-            published();
-        });
-        Ok(())
-    }
-
-    /// Logs of a whole disk take a while: they are read beside everything else.
-    fn read_system_log(&self, app: &mut App, published: impl Fn() + Send + 'static) {
-        let page = SystemLogPage::default();
-        let (logs, machine) = (page.logs.clone(), self.machine.clone());
-        app.system_log = Some(page);
-        std::thread::spawn(move || {
-            let found = machine.log.found().placed(&Inventory::read(&machine.firmware.raw()));
-            // Nobody else sets it: a page has a cell of its own.
-            let _ = logs.set(found);
-            published();
-        });
-    }
-
-    fn keep_system_log(&mut self, app: &mut App) -> Result<()> {
-        let Some(page) = &mut app.system_log else { return Ok(()) };
-        if let Some(logs) = page.logs.get() {
-            self.job.keep_logged(&logs.entries)?;
-            page.kept = true;
-            app.facts = self.facts();
         }
         Ok(())
     }

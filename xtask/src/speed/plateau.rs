@@ -1,0 +1,61 @@
+//! Whether `revisum speed` shows what the machine can do: its figures for memory beside the limits, in pairs.
+
+use std::sync::atomic::AtomicBool;
+
+use anyhow::{Context, Result};
+use revisum_core::ports::{Memory, Speedometer};
+use revisum_core::speed::{Kind, Work, memory_from};
+use revisum_linux::{LinuxSpeed, Pool};
+
+use super::{Interval, Limit, SLICE, pieces, reference, timed};
+
+/// Measures and prints how far the figures are from the limits.
+pub fn measure(pool: &Pool, pairs: usize, cores: usize) -> Result<()> {
+    let (reach, stop) = (LinuxSpeed.reach(), AtomicBool::new(false));
+    let bytes = memory_from(&reach.caches, reach.cores).next_power_of_two();
+    let track = LinuxSpeed.open(bytes * cores as u64, &stop).context("no memory to measure on")?;
+    let width = reach.widths.iter().copied().max().context("no loads at all")?;
+    println!("\n`revisum speed` over {} MiB for each core, against the limit:\n", bytes >> 20);
+    println!("| kind | limit | one core | {cores} cores |");
+    println!("|---|---|---|---|");
+    for (kind, limit, name) in [(Kind::Read, Limit::Read, "read"), (Kind::Stream, Limit::Write, "write")] {
+        let mut columns = Vec::new();
+        for cores in [1, cores] {
+            let work = Work { kind, width, stride: width.bytes(), bytes, cores };
+            let mut next = 0;
+            let mut ratios = Vec::new();
+            for pair in 0..pairs {
+                let own = || track.time(&work, &stop).context("stopped");
+                // Who goes first alternates, so that a drift favours nobody.
+                let (own, limit) = if pair % 2 == 0 {
+                    let own = own()?;
+                    (own, limit_rate(pool, limit, cores, &mut next))
+                } else {
+                    let limit = limit_rate(pool, limit, cores, &mut next);
+                    (own()?, limit)
+                };
+                ratios.push(own / limit);
+            }
+            columns.push(Interval::of(ratios).to_string());
+        }
+        println!("| {} | {name} | {} |", kind.words(), columns.join(" | "));
+    }
+    Ok(())
+}
+
+/// Bytes a second of the reference loop over cold slices, one a core.
+fn limit_rate(pool: &Pool, limit: Limit, cores: usize, next: &mut usize) -> f64 {
+    let count = (pool.layout().bytes() / SLICE) as usize;
+    let slices: Vec<usize> = (0..cores).map(|core| (*next + core) % count).collect();
+    *next = (*next + cores) % count;
+    let seconds = timed(&slices, |slice| {
+        for (ptr, len) in pieces(pool, slice) {
+            match limit {
+                Limit::Write => reference::write(ptr, len),
+                Limit::Read => reference::read(ptr, len),
+                Limit::ReadWrite => reference::invert(ptr, len),
+            }
+        }
+    });
+    (SLICE * cores as u64) as f64 / seconds
+}
