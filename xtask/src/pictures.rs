@@ -33,7 +33,10 @@ const PICTURES: [Picture; 18] = [
     picture("board-facts.png", "wait:run_triage Down Down i wait:lines"),
     picture("recipe.png", "wait:run_triage 3 wait:march_SS Down Down Down Down Down Down Down"),
     picture("run.png", "wait:run_triage Enter wait:took"),
-    Picture { machine: "plates", ..picture("speed.png", "wait:run_triage 7 wait:Not_measured Enter wait:measure_again") },
+    Picture {
+        machine: "plates",
+        ..picture("speed.png", "wait:run_triage 7 wait:Not_measured Enter wait:measure_again")
+    },
     picture("locate.png", "wait:run_triage Enter wait:took 5 wait:likely"),
     picture("swap.png", "wait:run_triage Enter wait:took Enter wait:NEXT"),
     picture(

@@ -6,6 +6,7 @@ use anyhow::{Context, Result};
 use revisum_core::isolate::{Advice, Case, answer_case, dispositions};
 use revisum_core::isolate::{Reason, Verdict};
 use revisum_core::run_state::Outcome;
+use revisum_core::speed::SpeedRecord;
 use revisum_core::text::cleaned;
 use revisum_report::{Block, Document, Figure, Input, Language, Ran, Shop, Texts, checksum, compose, markdown, pdf};
 use revisum_view::location_drawing;
@@ -79,6 +80,8 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
     let made = wall_time::date_and_time(latest.map_or(now_ms, |latest| latest.max(now_ms)), &zone);
     let program = format!("{} {}", env!("CARGO_PKG_NAME"), env!("CARGO_PKG_VERSION"));
     let logged: Vec<_> = job.state().logged.iter().map(|entry| (shown_time(entry, &zone), entry)).collect();
+    let speed_time = |speed: &SpeedRecord| wall_time::date_and_time(speed.wall_ms, &wall_time::zone(speed.simulated));
+    let speeds: Vec<_> = job.state().speeds.iter().map(|speed| (speed_time(speed), speed.as_ref())).collect();
     let document = compose(
         &Input {
             job: job.state(),
@@ -86,6 +89,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
             case: source.case,
             advice: source.advice,
             runs: &ran,
+            speeds: &speeds,
             logged: &logged,
             located: located.as_ref().map(|(run, location)| (&run.state, location)),
             name: &name,

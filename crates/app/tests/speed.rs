@@ -122,6 +122,10 @@ fn a_slow_machine_from_complaint_to_proof(#[case] size: (u16, u16)) {
     screen.wait_all(&["Compared with plates", "another fitting", "200 % of"]);
     screen.keys(&["q"]);
     screen.wait("left-0");
+    let written = run(data.path(), &["report", "plates", "--language", "de"]);
+    assert!(written.status.success(), "{}", String::from_utf8_lossy(&written.stderr));
+    let report = std::fs::read_to_string(data.path().join("reports/plates/report.md")).unwrap();
+    assert!(report.contains("Wie schnell der Speicher ist") && report.contains("A1 3200, A2 3200"), "{report}");
 }
 
 /// A key stops it at once, and what was not measured is not kept.

@@ -7,6 +7,7 @@ use revisum_core::isolate::{Advice, Case};
 use revisum_core::journal::JobState;
 use revisum_core::locate::Location;
 use revisum_core::run_state::{Outcome, RunState};
+use revisum_core::speed::SpeedRecord;
 use revisum_core::system_log::LogEntry;
 use revisum_core::text::cleaned;
 use serde::Deserialize;
@@ -84,6 +85,8 @@ pub struct Input<'a> {
     pub advice: Option<&'a Advice>,
     /// Runs, oldest first.
     pub runs: &'a [Ran<'a>],
+    /// Measurements of speed, the oldest first, each with when, as people read it.
+    pub speeds: &'a [(String, &'a SpeedRecord)],
     /// What the computer's own system logged, each with when, as people read it.
     pub logged: &'a [(String, &'a LogEntry)],
     /// Where errors were in the run that tells most, and that run.

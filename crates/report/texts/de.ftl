@@ -243,3 +243,17 @@ log-check-clean = Speicherprüfung des Systems fand nichts
 kept = Woher das kommt
 kept-words = Programm { $program }. Der Bericht folgt aus den Journalen der unten genannten Läufe; ihre Prüfsumme (SHA-256) ist { $sum }. Dieselben Journale ergeben dieselbe Prüfsumme.
 signed = Dieser Bericht sagt, was gemessen wurde und was daraus mit der daneben stehenden Sicherheit folgt. Er ist keine Gewähr für irgendein Teil.
+
+speed = Wie schnell der Speicher ist
+speed-one-channel = Der Speicher schaffte { $rate }, { $share } dessen, was { $channels } Kanäle leisten: Alle Module teilen sich einen Kanal. Eines davon gehört nach { $free }.
+speed-lost-channel = Der Speicher schaffte { $rate }, { $share } dessen, was { $channels } Kanäle leisten, obwohl in jedem ein Modul steckt: Ein Kanal ist vielleicht ausgefallen.
+speed-profile-off = Der Speicher schaffte { $rate }, wie bei { $speed } MT/s zu erwarten. Verkauft werden die Module für { $sold } MT/s: Ihr Profil ist ausgeschaltet. Eingeschaltet ist es schneller und muss erneut geprüft werden.
+speed-profile-stored = Der Speicher schaffte { $rate }, wie bei { $speed } MT/s zu erwarten. In den Modulen ist ein schnelleres Profil hinterlegt, das ausgeschaltet ist. Eingeschaltet muss es erneut geprüft werden.
+speed-tables = Der Speicher schaffte { $rate }, mehr als die Tabellen der Firmware bei { $speed } MT/s zulassen: Sie sind falsch.
+speed-guest = Gemessen wurde in einer virtuellen Maschine; daraus wird nichts geschlossen.
+speed-small = Lesen mit allen Kernen, was kein Zwischenspeicher fasst; die Zeit eines einzelnen Lesens in zufälliger Folge.
+half = etwa die Hälfte
+col-measured = gemessen
+col-fitted = bestückt, MT/s
+col-read = Lesen
+col-latency = einzeln

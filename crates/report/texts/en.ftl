@@ -251,3 +251,17 @@ log-check-clean = the system's memory check found nothing
 kept = Where this comes from
 kept-words = Program { $program }. The report follows from the journals of the runs named below; their checksum (SHA-256) is { $sum }. The same journals give the same checksum.
 signed = This report says what was measured and what follows from it with the confidence that stands beside it. It is not a warranty for any part.
+
+speed = How fast the memory is
+speed-one-channel = Memory carried { $rate }, { $share } of what { $channels } channels give: all modules share one channel. One of them belongs into { $free }.
+speed-lost-channel = Memory carried { $rate }, { $share } of what { $channels } channels give, although each has a module: a channel may be lost.
+speed-profile-off = Memory carried { $rate }, as expected at { $speed } MT/s. The modules are sold for { $sold } MT/s: their profile is switched off. Switched on it is faster, and has to be tested again.
+speed-profile-stored = Memory carried { $rate }, as expected at { $speed } MT/s. The modules hold a faster profile, which is switched off. Switched on it has to be tested again.
+speed-tables = Memory carried { $rate }, more than the firmware's tables allow at { $speed } MT/s: they are wrong.
+speed-guest = It was measured inside a virtual machine, so nothing is concluded from it.
+speed-small = Reading with all cores what no cache holds; the time of a single load in random order.
+half = about half
+col-measured = measured
+col-fitted = fitted, MT/s
+col-read = reading
+col-latency = one load

@@ -3,7 +3,7 @@
 use super::expected::{Expected, expected};
 use super::record::{SpeedRecord, Spread};
 use super::work::Kind;
-use crate::board::{Finding, Weight, finding, free_channels};
+use crate::board::{Finding, Weight, free_channels};
 use crate::units::rate_text;
 
 /// Readings spread; tables round.
@@ -55,21 +55,69 @@ fn judge(record: &SpeedRecord) -> Result<Judged, String> {
     Ok(Judged { expected, reached, memory_is_the_limit, free })
 }
 
-/// What is not as it should be.
-pub fn speed_findings(record: &SpeedRecord) -> Vec<Finding> {
+/// What a measurement shows to be off, with what it follows from.
+#[derive(Clone, Debug, PartialEq)]
+pub enum SpeedSign {
+    /// All modules share one channel of several.
+    OneChannel {
+        /// Bytes a second.
+        rate: f64,
+        /// Of what the modules could carry, spread out.
+        share: f64,
+        /// Channels that they could fill.
+        could_fill: usize,
+        /// A slot of each channel that has no module.
+        free: Vec<String>,
+    },
+    /// A channel with a module carries nothing.
+    LostChannel {
+        /// Bytes a second.
+        rate: f64,
+        /// Of what the channels could carry.
+        share: f64,
+        /// Channels with a module.
+        channels: usize,
+    },
+    /// A profile is stored in the modules and not in force.
+    ProfileOff {
+        /// Bytes a second.
+        rate: f64,
+        /// Speed in force in MT/s.
+        speed: u32,
+        /// Speed that the modules are sold for, where that is known.
+        sold_for: Option<u32>,
+    },
+    /// More is carried than the tables allow.
+    TablesAreWrong {
+        /// Bytes a second.
+        rate: f64,
+        /// Channels by the tables.
+        channels: usize,
+        /// Speed by the tables in MT/s.
+        speed: u32,
+    },
+}
+
+/// What a measurement shows to be off.
+pub fn speed_signs(record: &SpeedRecord) -> Vec<SpeedSign> {
     let Ok(judged) = judge(record) else { return Vec::new() };
-    let rules: [fn(&Judged) -> Option<Finding>; 4] = [one_channel, lost_channel, profile_off, faster_than_told];
+    let rules: [fn(&Judged) -> Option<SpeedSign>; 4] = [one_channel, lost_channel, profile_off, tables_are_wrong];
     rules.iter().filter_map(|rule| rule(&judged)).collect()
+}
+
+/// The same as findings about the board.
+pub fn speed_findings(record: &SpeedRecord) -> Vec<Finding> {
+    speed_signs(record).iter().map(SpeedSign::finding).collect()
 }
 
 /// Whether it shows that modules share a channel.
 pub fn shows_one_channel(record: &SpeedRecord) -> bool {
-    judge(record).is_ok_and(|judged| one_channel(&judged).is_some())
+    speed_signs(record).iter().any(|sign| matches!(sign, SpeedSign::OneChannel { .. }))
 }
 
 /// Whether it shows that a profile is off.
 pub fn shows_profile_off(record: &SpeedRecord) -> bool {
-    judge(record).is_ok_and(|judged| profile_off(&judged).is_some())
+    speed_signs(record).iter().any(|sign| matches!(sign, SpeedSign::ProfileOff { .. }))
 }
 
 /// How it is, in a sentence; the findings say what is not right.
@@ -80,8 +128,7 @@ pub fn speed_sentence(record: &SpeedRecord) -> String {
     };
     let Judged { expected, reached, memory_is_the_limit, .. } = judged;
     let share = reached.value / expected.most();
-    let channels =
-        if expected.channels == 1 { "one channel".to_owned() } else { format!("{} channels", expected.channels) };
+    let channels = channels_words(expected.channels);
     let what = format!(
         "{}, {:.0} % of what {channels} at {} MT/s could carry",
         rate_text(reached.value),
@@ -99,83 +146,104 @@ pub fn speed_sentence(record: &SpeedRecord) -> String {
     }
 }
 
+/// `one channel`, `2 channels`.
+fn channels_words(channels: usize) -> String {
+    if channels == 1 { "one channel".to_owned() } else { format!("{channels} channels") }
+}
+
+/// Whether a share is what one of two gives.
+pub fn is_about_half(share: f64) -> bool {
+    (0.40..=ONE_OF_TWO).contains(&share)
+}
+
 /// `about half`, or the share in percent.
 fn share_words(share: f64) -> String {
-    if (0.40..=ONE_OF_TWO).contains(&share) { "about half".to_owned() } else { format!("{:.0} %", share * 100.0) }
+    if is_about_half(share) { "about half".to_owned() } else { format!("{:.0} %", share * 100.0) }
 }
 
-fn one_channel(judged: &Judged) -> Option<Finding> {
-    let Judged { expected, reached, .. } = judged;
+impl SpeedSign {
+    /// In words, with what to do.
+    pub fn finding(&self) -> Finding {
+        let (weight, what, advice) = match self {
+            Self::OneChannel { rate, share, could_fill, free } => (
+                Weight::Doubtful,
+                format!(
+                    "Memory carries {}, {} of what {could_fill} channels give: {} share one channel",
+                    rate_text(*rate),
+                    share_words(*share),
+                    if *could_fill == 2 { "both modules" } else { "all modules" }
+                ),
+                format!("Move one of them to {}, then measure again.", free.join(" or ")),
+            ),
+            Self::LostChannel { rate, share, channels } => (
+                Weight::Doubtful,
+                format!(
+                    "Memory carries {}, {} of what {channels} channels give, although each has a module",
+                    rate_text(*rate),
+                    share_words(*share)
+                ),
+                "A channel may be lost: a contact that does not close, or a setting. Re-seat the modules, then measure again."
+                    .to_owned(),
+            ),
+            Self::ProfileOff { rate, speed, sold_for } => (
+                Weight::Note,
+                format!(
+                    "Memory carries {}, as expected for {speed} MT/s; {}",
+                    rate_text(*rate),
+                    match sold_for {
+                        Some(sold) => format!("these modules are sold for {sold}: the profile is off"),
+                        None => "a profile is stored in the modules, and it is off".to_owned(),
+                    }
+                ),
+                "Leave it off while errors are looked for. For speed, switch it on in the firmware and test again: not \
+                 every processor bears it."
+                    .to_owned(),
+            ),
+            Self::TablesAreWrong { rate, channels, speed } => (
+                Weight::Note,
+                format!(
+                    "Memory carries {}, more than {} of {speed} MT/s could: the firmware's tables are wrong",
+                    rate_text(*rate),
+                    channels_words(*channels)
+                ),
+                "Do not rely on what they say about channels and speeds, nor on slots that are named by them alone."
+                    .to_owned(),
+            ),
+        };
+        Finding { weight, what, advice }
+    }
+}
+
+fn one_channel(judged: &Judged) -> Option<SpeedSign> {
+    let Judged { expected, reached, free, .. } = judged;
     let crowded = expected.channels == 1 && expected.could_fill > 1;
-    if !crowded || judged.free.is_empty() || !judged.memory_is_the_limit || reached.value > expected.most() * SLACK {
+    if !crowded || free.is_empty() || !judged.memory_is_the_limit || reached.value > expected.most() * SLACK {
         return None;
     }
-    let share = reached.value / expected.of_channels(expected.could_fill);
-    let modules = if expected.could_fill == 2 { "both modules" } else { "all modules" };
-    finding(
-        Weight::Doubtful,
-        format!(
-            "Memory carries {}, {} of what {} channels give: {modules} share one channel",
-            rate_text(reached.value),
-            share_words(share),
-            expected.could_fill
-        ),
-        &format!("Move one of them to {}, then measure again.", judged.free.join(" or ")),
-    )
+    let (rate, could_fill) = (reached.value, expected.could_fill);
+    Some(SpeedSign::OneChannel { rate, share: rate / expected.of_channels(could_fill), could_fill, free: free.clone() })
 }
 
-fn lost_channel(judged: &Judged) -> Option<Finding> {
+fn lost_channel(judged: &Judged) -> Option<SpeedSign> {
     let Judged { expected, reached, .. } = judged;
-    let share = reached.value / expected.most();
-    if expected.channels < 2 || !judged.memory_is_the_limit || share > ONE_OF_TWO {
-        return None;
-    }
-    finding(
-        Weight::Doubtful,
-        format!(
-            "Memory carries {}, {} of what {} channels give, although each has a module",
-            rate_text(reached.value),
-            share_words(share),
-            expected.channels
-        ),
-        "A channel may be lost: a contact that does not close, or a setting. Re-seat the modules, then measure again.",
-    )
+    let (rate, channels) = (reached.value, expected.channels);
+    let share = rate / expected.most();
+    let lost = channels > 1 && judged.memory_is_the_limit && share <= ONE_OF_TWO;
+    lost.then_some(SpeedSign::LostChannel { rate, share, channels })
 }
 
-fn profile_off(judged: &Judged) -> Option<Finding> {
+fn profile_off(judged: &Judged) -> Option<SpeedSign> {
     let Judged { expected, reached, .. } = judged;
-    let share = reached.value / expected.most();
     let sold_for = expected.sold_for.filter(|sold| f64::from(*sold) > f64::from(expected.speed) * SLACK);
-    if !expected.profile_off || !(AS_EXPECTED..=SLACK).contains(&share) {
-        return None;
-    }
-    let what = match sold_for {
-        Some(sold) => format!("these modules are sold for {sold}: the profile is off"),
-        None => "a profile is stored in the modules, and it is off".to_owned(),
-    };
-    finding(
-        Weight::Note,
-        format!("Memory carries {}, as expected for {} MT/s; {what}", rate_text(reached.value), expected.speed),
-        "Leave it off while errors are looked for. For speed, switch it on in the firmware and test again: not every \
-         processor bears it.",
-    )
+    let as_expected = (AS_EXPECTED..=SLACK).contains(&(reached.value / expected.most()));
+    let sign = SpeedSign::ProfileOff { rate: reached.value, speed: expected.speed, sold_for };
+    (expected.profile_off && as_expected).then_some(sign)
 }
 
-fn faster_than_told(judged: &Judged) -> Option<Finding> {
+fn tables_are_wrong(judged: &Judged) -> Option<SpeedSign> {
     let Judged { expected, reached, .. } = judged;
-    if reached.low <= expected.most() * SLACK {
-        return None;
-    }
-    finding(
-        Weight::Note,
-        format!(
-            "Memory carries {}, more than {} of {} MT/s could: the firmware's tables are wrong",
-            rate_text(reached.value),
-            if expected.channels == 1 { "one channel".to_owned() } else { format!("{} channels", expected.channels) },
-            expected.speed
-        ),
-        "Do not rely on what they say about channels and speeds, nor on slots that are named by them alone.",
-    )
+    let (rate, channels, speed) = (reached.value, expected.channels, expected.speed);
+    (reached.low > expected.most() * SLACK).then_some(SpeedSign::TablesAreWrong { rate, channels, speed })
 }
 
 #[cfg(test)]

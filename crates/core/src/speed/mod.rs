@@ -10,7 +10,9 @@ mod record;
 mod work;
 
 pub use expected::{Expected, expected};
-pub use findings::{shows_one_channel, shows_profile_off, speed_findings, speed_sentence};
+pub use findings::{
+    SpeedSign, is_about_half, shows_one_channel, shows_profile_off, speed_findings, speed_sentence, speed_signs,
+};
 pub use loops::TURN;
 pub use measure::{SpeedProgress, measure};
 pub use plan::{LEAST_SET, LEAST_STRIDED, MOST_STRIDE, REPEATS, Reach, Wanted, largest_cache, memory_from};

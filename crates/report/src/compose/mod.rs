@@ -4,6 +4,7 @@ mod answer;
 mod detail;
 mod logged;
 mod parts;
+mod speed;
 mod story;
 
 use crate::document::{Block, Document};
@@ -12,12 +13,13 @@ use crate::texts::Texts;
 
 /// The sources of this part, for the test that looks for their keys.
 #[cfg(test)]
-pub(crate) const SOURCES: [&str; 6] = [
+pub(crate) const SOURCES: [&str; 7] = [
     include_str!("mod.rs"),
     include_str!("answer.rs"),
     include_str!("detail.rs"),
     include_str!("logged.rs"),
     include_str!("parts.rs"),
+    include_str!("speed.rs"),
     include_str!("story.rs"),
 ];
 
@@ -32,6 +34,7 @@ pub fn compose(input: &Input<'_>, texts: &Texts) -> Document {
     }
     blocks.extend(answer::blocks(input, texts));
     blocks.extend(story::blocks(input, texts));
+    blocks.extend(speed::blocks(input, texts));
     blocks.extend(logged::blocks(input, texts));
     blocks.extend(parts::blocks(input, texts));
     blocks.extend(detail::blocks(input, texts));

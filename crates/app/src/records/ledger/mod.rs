@@ -140,15 +140,26 @@ impl Ledger {
     }
 
     fn take(&mut self, paths: Vec<PathBuf>) -> Result<()> {
-        for batch in paths.chunks(BATCH) {
-            let read = read_all(batch);
-            let transaction = self.base.transaction()?;
-            for (path, recorded) in batch.iter().zip(read) {
-                take_one(&transaction, path, recorded)?;
+        // The next batch is taken apart while this one is written.
+        let (ready, batches) = std::sync::mpsc::sync_channel(1);
+        std::thread::scope(|scope| {
+            let paths = &paths;
+            scope.spawn(move || {
+                for batch in paths.chunks(BATCH) {
+                    if ready.send((batch, read_all(batch))).is_err() {
+                        return;
+                    }
+                }
+            });
+            for (batch, read) in batches {
+                let transaction = self.base.transaction()?;
+                for (path, recorded) in batch.iter().zip(read) {
+                    take_one(&transaction, path, recorded)?;
+                }
+                transaction.commit()?;
             }
-            transaction.commit()?;
-        }
-        Ok(())
+            Ok(())
+        })
     }
 
     fn forget(&mut self, id: &str) -> Result<()> {

@@ -1,5 +1,6 @@
 use revisum_core::board::{Board, Module, Slot};
 use revisum_core::journal::{Begin, EndReason, Entry, JobEntry, JournalWriter};
+use revisum_core::speed::SpeedRecord;
 use revisum_linux::JournalFile;
 use rstest::rstest;
 
@@ -105,4 +106,41 @@ fn a_modules_life_goes_over_machines() {
     assert_eq!(machines, ["dome 1", "stacker"]);
     assert_eq!(life[0].slot, "A1");
     assert!(ledger.unreadable().unwrap()[0].contains("junk"));
+}
+
+/// A machine's own measurements first, the newest in front; then those of machines with the same mainboard and modules.
+#[test]
+fn measurements_are_found_of_this_machine_and_of_those_like_it() {
+    let (folder, mut ledger) = filled();
+    let jobs = folder.path().join("jobs");
+    std::fs::create_dir(&jobs).unwrap();
+    let board = |part: &str| {
+        let module = Module { part: part.into(), bytes: 8 << 30, ..Module::default() };
+        let slot = Slot { id: "A1".into(), channel: None, soldered: false, module: Some(module) };
+        Board { mainboard: "Tarnwerk Holm M2".into(), slots: vec![slot], ..Board::default() }
+    };
+    let job = |machine: &str, measured: &[(&str, i64)]| {
+        let path = jobs.join(format!("{machine}.job"));
+        let mut writer = JournalWriter::new(Box::new(JournalFile::open_to_append(&path).unwrap()), machine);
+        let opened = JobEntry::Opened { format: 1, machine: machine.into(), wall_ms: WALL_MS };
+        let speeds = measured.iter().map(|(part, at)| {
+            let speed = SpeedRecord { board: board(part), wall_ms: WALL_MS + at, ..SpeedRecord::default() };
+            JobEntry::SpeedMeasured { speed: Box::new(speed) }
+        });
+        [opened].into_iter().chain(speeds).for_each(|entry| drop(writer.append(0, entry).unwrap()));
+        writer.sync().unwrap();
+    };
+    job("own", &[("HD8", 1), ("HD9", 5)]);
+    job("alike", &[("HD8", 9)]);
+    job("other", &[("OS8", 7)]);
+    ledger.refresh().unwrap();
+    let found = ledger.speeds("own", &board("HD8")).unwrap();
+    let told: Vec<(&str, i64)> = found.iter().map(|one| (one.machine.as_str(), one.wall_ms - WALL_MS)).collect();
+    assert_eq!(told, [("own", 5), ("own", 1), ("alike", 9)]);
+    assert_eq!(ledger.speed(&found[1]).unwrap().board, board("HD8"));
+    assert!(ledger.speed(&SpeedFound { nr: 7, ..found[0].clone() }).is_err());
+    assert_eq!(ledger.speeds("nobody", &Board::default()).unwrap(), []);
+    let grown = ledger.content();
+    ledger.rebuild().unwrap();
+    assert_eq!(ledger.content(), grown);
 }

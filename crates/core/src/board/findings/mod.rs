@@ -111,6 +111,6 @@ pub fn findings(known: &Known<'_>) -> Vec<Finding> {
     all
 }
 
-pub(crate) fn finding(weight: Weight, what: String, advice: &str) -> Option<Finding> {
+fn finding(weight: Weight, what: String, advice: &str) -> Option<Finding> {
     Some(Finding { weight, what, advice: advice.to_owned() })
 }

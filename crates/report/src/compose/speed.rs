@@ -1,0 +1,79 @@
+//! How fast memory was, where that was measured.
+
+use revisum_core::speed::{Kind, SpeedRecord, SpeedSign, is_about_half, speed_signs};
+use revisum_core::units::{latency_text, rate_text};
+
+use crate::document::{Block, Table};
+use crate::input::Input;
+use crate::texts::Texts;
+
+/// Measurements in the table: the latest ones.
+const MOST: usize = 6;
+
+pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
+    let Some((_, latest)) = input.speeds.last() else { return Vec::new() };
+    let mut blocks = vec![Block::Heading(texts.say("speed"))];
+    let signs = speed_signs(latest);
+    blocks.extend(signs.iter().map(|sign| Block::Paragraph(words(sign, texts))));
+    if signs.is_empty() && latest.guest {
+        blocks.push(Block::Paragraph(texts.say("speed-guest")));
+    }
+    let shown = &input.speeds[input.speeds.len().saturating_sub(MOST)..];
+    let columns = ["col-measured", "col-fitted", "col-read", "col-latency"];
+    blocks.push(Block::Table(Table {
+        columns: columns.iter().map(|key| texts.say(key)).collect(),
+        shares: vec![0.24, 0.4, 0.18, 0.18],
+        rows: shown.iter().map(|(when, record)| row(when, record)).collect(),
+    }));
+    blocks.push(Block::Small(texts.say("speed-small")));
+    blocks
+}
+
+fn row(when: &str, record: &SpeedRecord) -> Vec<String> {
+    let most = record.core_counts().last().copied().unwrap_or(1);
+    let slots = record.board.modules().map(|(slot, module)| match module.speed {
+        Some(speed) => format!("{} {speed}", slot.id),
+        None => slot.id.clone(),
+    });
+    let fitted = slots.collect::<Vec<_>>().join(", ");
+    let value = |kind| record.of_memory(kind, most).map(|spread| spread.value);
+    let read = value(Kind::Read).map(rate_text).unwrap_or_default();
+    vec![when.to_owned(), fitted, read, value(Kind::Latency).map(latency_text).unwrap_or_default()]
+}
+
+fn words(sign: &SpeedSign, texts: &Texts) -> String {
+    let share_words =
+        |share: f64| if is_about_half(share) { texts.say("half") } else { format!("{:.0} %", share * 100.0) };
+    match sign {
+        SpeedSign::OneChannel { rate, share, could_fill, free } => texts.put(
+            "speed-one-channel",
+            &[
+                ("rate", rate_text(*rate).into()),
+                ("share", share_words(*share).into()),
+                ("channels", (*could_fill as u64).into()),
+                ("free", free.join(", ").into()),
+            ],
+        ),
+        SpeedSign::LostChannel { rate, share, channels } => texts.put(
+            "speed-lost-channel",
+            &[
+                ("rate", rate_text(*rate).into()),
+                ("share", share_words(*share).into()),
+                ("channels", (*channels as u64).into()),
+            ],
+        ),
+        SpeedSign::ProfileOff { rate, speed, sold_for } => {
+            let common = [("rate", rate_text(*rate).into()), ("speed", speed.to_string().into())];
+            match sold_for {
+                Some(sold) => {
+                    let sold = ("sold", sold.to_string().into());
+                    texts.put("speed-profile-off", &[common[0].clone(), common[1].clone(), sold])
+                }
+                None => texts.put("speed-profile-stored", &common),
+            }
+        }
+        SpeedSign::TablesAreWrong { rate, speed, .. } => {
+            texts.put("speed-tables", &[("rate", rate_text(*rate).into()), ("speed", speed.to_string().into())])
+        }
+    }
+}
