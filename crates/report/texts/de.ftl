@@ -254,6 +254,6 @@ speed-guest = Gemessen wurde in einer virtuellen Maschine; daraus wird nichts ge
 speed-small = Lesen mit allen Kernen, was kein Zwischenspeicher fasst; die Zeit eines einzelnen Lesens in zufälliger Folge.
 half = etwa die Hälfte
 col-measured = gemessen
-col-fitted = bestückt, MT/s
+col-speeds = bestückt, MT/s
 col-read = Lesen
 col-latency = einzeln

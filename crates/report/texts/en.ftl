@@ -262,6 +262,6 @@ speed-guest = It was measured inside a virtual machine, so nothing is concluded 
 speed-small = Reading with all cores what no cache holds; the time of a single load in random order.
 half = about half
 col-measured = measured
-col-fitted = fitted, MT/s
+col-speeds = fitted, MT/s
 col-read = reading
 col-latency = one load

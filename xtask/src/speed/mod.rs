@@ -187,7 +187,7 @@ impl<'a> Bench<'a> {
         let slices = self.take_slices();
         let limit = self.line.limit;
         let pool = self.pool;
-        let seconds = timed(&slices, |slice| {
+        let seconds = timed(pool, &slices, |slice| {
             for (ptr, len) in pieces(pool, slice) {
                 match limit {
                     Limit::Write => reference::write(ptr, len),
@@ -208,7 +208,7 @@ impl<'a> Bench<'a> {
         let slices = self.take_slices();
         let (pool, line) = (self.pool, self.line);
         let inverse = &self.inverse;
-        let seconds = timed(&slices, |slice| {
+        let seconds = timed(pool, &slices, |slice| {
             let work = ElementWork {
                 rule: line.rule,
                 down: line.down,
@@ -227,28 +227,31 @@ impl<'a> Bench<'a> {
     }
 }
 
-/// Runs a piece of work on each slice, each on a thread of its own, and times them together.
-fn timed(slices: &[usize], work: impl Fn(usize) + Sync) -> f64 {
+/// Runs a piece of work on each slice, each on a core of its own, and times them together.
+fn timed(pool: &Pool, slices: &[usize], work: impl Fn(usize) + Sync) -> f64 {
     if let [only] = slices {
         let begin = Instant::now();
         work(*only);
         return begin.elapsed().as_secs_f64();
     }
-    let barrier = std::sync::Barrier::new(slices.len() + 1);
-    std::thread::scope(|scope| {
-        for slice in slices {
-            let (work, barrier) = (&work, &barrier);
+    // Each worker looks at the clock itself: another thread that did would have to wait for a core.
+    let barrier = std::sync::Barrier::new(slices.len());
+    let times: Vec<(Instant, Instant)> = std::thread::scope(|scope| {
+        let run = |(core, slice): (usize, &usize)| {
+            let (work, barrier, slice) = (&work, &barrier, *slice);
             scope.spawn(move || {
+                pool.enter_worker(core);
                 barrier.wait();
-                work(*slice);
-                barrier.wait();
-            });
-        }
-        barrier.wait();
-        let begin = Instant::now();
-        barrier.wait();
-        begin.elapsed().as_secs_f64()
-    })
+                let begin = Instant::now();
+                work(slice);
+                (begin, Instant::now())
+            })
+        };
+        let threads: Vec<_> = slices.iter().enumerate().map(run).collect();
+        threads.into_iter().filter_map(|thread| thread.join().ok()).collect()
+    });
+    let (first, last) = (times.iter().map(|time| time.0).min(), times.iter().map(|time| time.1).max());
+    first.zip(last).map_or(f64::NAN, |(first, last)| (last - first).as_secs_f64())
 }
 
 /// The contiguous pieces of a slice.

@@ -19,7 +19,7 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         blocks.push(Block::Paragraph(texts.say("speed-guest")));
     }
     let shown = &input.speeds[input.speeds.len().saturating_sub(MOST)..];
-    let columns = ["col-measured", "col-fitted", "col-read", "col-latency"];
+    let columns = ["col-measured", "col-speeds", "col-read", "col-latency"];
     blocks.push(Block::Table(Table {
         columns: columns.iter().map(|key| texts.say(key)).collect(),
         shares: vec![0.24, 0.4, 0.18, 0.18],
