@@ -189,17 +189,29 @@ impl Ledger {
             values.push((*word).clone());
         }
         let filter = if wanted.is_empty() { String::new() } else { format!("WHERE {}", wanted.join(" AND ")) };
-        let count: i64 = self.base.query_row(
-            &format!("SELECT count(*) FROM runs {filter}"),
-            params_from_iter(values.iter()),
-            |row| row.get(0),
-        )?;
-        let sql = format!(
-            "SELECT id, outcome, started, errors, machine, simulated, wall_ms, order_ms, text, damage FROM runs {filter} \
-             ORDER BY order_ms DESC, length(id) DESC, id DESC LIMIT {most}"
-        );
+        const COLUMNS: &str = "id, outcome, started, errors, machine, simulated, wall_ms, order_ms, text, damage";
+        const NEWEST: &str = "ORDER BY order_ms DESC, length(id) DESC, id DESC";
+        let sql = if long.is_empty() {
+            // The newest are read first and the rest only counted.
+            format!("SELECT {COLUMNS}, (SELECT count(*) FROM runs {filter}) FROM runs {filter} {NEWEST} LIMIT {most}")
+        } else {
+            // The index is asked once, and of what it finds only the rows that are shown are read whole.
+            format!(
+                "WITH hit AS MATERIALIZED (SELECT id, order_ms FROM runs {filter}), \
+                 top AS MATERIALIZED (SELECT id FROM hit {NEWEST} LIMIT {most}) \
+                 SELECT {COLUMNS}, (SELECT count(*) FROM hit) FROM top JOIN runs USING (id) {NEWEST}"
+            )
+        };
+        if long.is_empty() {
+            values.extend(values.clone());
+        }
+        let mut count = 0i64;
         let mut found = self.base.prepare(&sql)?;
-        let rows = found.query_map(params_from_iter(values.iter()), run_of)?.collect::<rusqlite::Result<_>>()?;
+        let row = |row: &Row<'_>| {
+            count = row.get(10)?;
+            run_of(row)
+        };
+        let rows = found.query_map(params_from_iter(values.iter()), row)?.collect::<rusqlite::Result<_>>()?;
         Ok((rows, count as u64))
     }
 
@@ -227,11 +239,12 @@ impl Ledger {
     }
 }
 
-/// The pieces of three letters of a word, each in quotation marks so that it is taken as it is.
+/// Pieces of three letters that cover a word, each in quotation marks so that it is taken as it is. More of them would find the same.
 fn pieces(word: &str) -> Vec<String> {
     let letters: Vec<char> = word.chars().collect();
     let piece = |three: &[char]| format!("\"{}\"", three.iter().collect::<String>().replace('"', "\"\""));
-    letters.windows(PIECE).map(piece).collect()
+    let last = letters.windows(PIECE).next_back().filter(|_| !letters.len().is_multiple_of(PIECE));
+    letters.chunks_exact(PIECE).chain(last).map(piece).collect()
 }
 
 fn changed_ns(folder: &Path) -> Option<i64> {
