@@ -46,6 +46,8 @@ pub struct FromDrive {
     pub entry: Option<&'static str>,
     /// Firmware tables, one structure each.
     pub structures: Vec<Vec<u8>>,
+    /// A recipe that lies on the drive.
+    pub recipe: Option<&'static str>,
 }
 
 /// Where is the cursor?
@@ -86,6 +88,9 @@ impl Booted {
     fn start(computer: FromDrive, folder: tempfile::TempDir, drive: PathBuf) -> Result<Self> {
         if let Some(entry) = computer.entry {
             write_file(&drive, RESULTS, "next.env", &block(entry))?;
+        }
+        if let Some(recipe) = computer.recipe {
+            write_file(&drive, RESULTS, "revisum/recipes/test.toml", recipe.as_bytes())?;
         }
         let mut child = command(&computer, folder.path(), &drive)?
             .stdin(Stdio::piped())
@@ -193,6 +198,14 @@ impl Booted {
         self.monitor("device_del stick").map(drop)
     }
 
+    /// Journals of runs that are on the drive by now.
+    ///
+    /// # Errors
+    /// When the partition cannot be read.
+    pub fn journals(&self) -> Result<Vec<(String, Vec<u8>)>> {
+        journals_on(&self.drive)
+    }
+
     /// A picture of its screen.
     ///
     /// # Errors
@@ -273,8 +286,7 @@ impl Left {
     /// # Errors
     /// When the partition cannot be read.
     pub fn journals(&self) -> Result<Vec<(String, Vec<u8>)>> {
-        let files = read_files(&self.drive, RESULTS, "revisum/runs")?;
-        Ok(files.into_iter().filter(|(name, _)| name.ends_with(".journal")).collect())
+        journals_on(&self.drive)
     }
 
     /// Plugs it into a computer of this kind and switches that on.
@@ -284,6 +296,11 @@ impl Left {
     pub fn switch_on(self, computer: &FromDrive) -> Result<Booted> {
         Booted::start(computer.clone(), self.folder, self.drive)
     }
+}
+
+fn journals_on(drive: &Path) -> Result<Vec<(String, Vec<u8>)>> {
+    let files = read_files(drive, RESULTS, "revisum/runs")?;
+    Ok(files.into_iter().filter(|(name, _)| name.ends_with(".journal")).collect())
 }
 
 /// The boot loader's block of variables with this entry.

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use std::path::PathBuf;
 use std::sync::OnceLock;
 use std::sync::atomic::{AtomicBool, Ordering};
+use std::time::{Duration, Instant};
 
 use revisum_core::journal::{Entry, read_journal};
 use revisum_core::run_state::{Outcome, RunState};
@@ -26,7 +27,7 @@ fn image() -> PathBuf {
 }
 
 fn computer(start: Start, chipset: Chipset, memory_mib: u64, entry: Option<&'static str>) -> FromDrive {
-    FromDrive { start, chipset, memory_mib, entry, structures: Vec::new() }
+    FromDrive { start, chipset, memory_mib, entry, structures: Vec::new(), recipe: None }
 }
 
 /// On, with the full screen there; nothing begins by itself.
@@ -71,6 +72,61 @@ fn it_boots_tests_and_keeps_its_results(
     println!("{start:?}: {:.1} % of usable memory in one start of 1 GiB", share * 100.0);
     assert!(share >= least, "{share}");
     assert!(run.held.addresses_known && run.held.ranges.bytes() == run.held.bytes);
+}
+
+/// Left alone, on the framebuffer: it begins by itself. `REVISUM_SCREENS=DIR` keeps a picture of each screen.
+#[rstest]
+#[case::bios(Start::Bios, Chipset::Pc, 1024, "bios-pc-1")]
+#[case::uefi(Start::Uefi, Chipset::Q35, 2048, "uefi-q35-2")]
+#[case::uefi_large(Start::Uefi, Chipset::Q35, 6144, "uefi-q35-6")]
+#[case::secure_boot(Start::SecureBoot, Chipset::Q35, 2048, "secure-q35-2")]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn left_alone_it_begins_by_itself(
+    #[case] start: Start,
+    #[case] chipset: Chipset,
+    #[case] memory_mib: u64,
+    #[case] name: &str,
+) {
+    let booted = computer(start, chipset, memory_mib, None).switch_on(&image()).unwrap();
+    let begin = Instant::now();
+    // The drive is read while it is written to: what cannot be read yet can be a moment later.
+    let held = || {
+        let journals = booted.journals().unwrap_or_default();
+        journals.first().map_or(0, |(_, journal)| run_of(journal).held.bytes)
+    };
+    while held() == 0 {
+        assert!(begin.elapsed() < Duration::from_secs(300), "no run began by itself");
+        std::thread::sleep(Duration::from_secs(1));
+    }
+    let folder = std::env::var("REVISUM_SCREENS").map_or(PathBuf::from(env!("CARGO_TARGET_TMPDIR")), PathBuf::from);
+    let file = folder.join(format!("{name}.png"));
+    booted.picture(&file).unwrap();
+    println!("{} MiB with {start:?}: {} MiB are being tested, {}", memory_mib, held() / MIB, file.display());
+    assert!(held() > memory_mib * MIB / 2);
+}
+
+/// Every test of the catalogue on memory that is right, and one past the caches in windows that are mapped so.
+#[rstest]
+#[case::every_test(
+    "tests = [\"random\", \"address-lines\", \"address-as-data\", \"mats-plus\", \"march-c-\", \"lane-groups\", \"stripes\", \
+     \"crosstalk\", \"row-hopping\", \"copies\", \"march-lr\", \"march-ss\", \"walking\", \"computing\", \"idle\", \
+     \"row-disturbance\"]\npasses = 1\nidle = \"5s\"\nmemory = \"512 MiB\"\n"
+)]
+#[case::past_the_caches("tests = [\"random\"]\npasses = 1\nmemory = \"64 MiB\"\ncaches = \"bypass\"\n")]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn memory_that_is_right_stays_clean(#[case] recipe: &'static str) {
+    let plain = computer(Start::Bios, Chipset::Pc, 768, Some("serial"));
+    let booted = at_the_board(&FromDrive { recipe: Some(recipe), ..plain });
+    booted.keys(b"3").unwrap();
+    booted.wait(&["passes"]).unwrap();
+    booted.keys(b"o").unwrap();
+    booted.wait(&["test.toml"]).unwrap();
+    booted.keys(b"g").unwrap();
+    booted.keys(b"\r").unwrap();
+    booted.wait(&["took"]).unwrap();
+    let run = run_of(&booted.cut_power().unwrap().journals().unwrap()[0].1);
+    assert_eq!(run.outcome(false), Outcome::Clean, "{:?}", run.sentence(false));
+    println!("{}: {:?}", run.sentence(false), run.begin.recipe.as_ref().map(|recipe| (&recipe.tests, recipe.caches)));
 }
 
 /// Forces a bit while the guest runs, until told to stop.
@@ -142,7 +198,7 @@ fn words_that_change(booted: &Booted, memory: &Shared) -> Vec<(u64, bool)> {
     };
     let (mut count, mut quiet) = (look(), 0);
     for _ in 0..900 {
-        std::thread::sleep(std::time::Duration::from_secs(1));
+        std::thread::sleep(Duration::from_secs(1));
         let now = look();
         quiet = if now == count && now * 2 >= there.len() { quiet + 1 } else { 0 };
         count = now;
@@ -193,7 +249,7 @@ fn power_cuts_lose_nothing() {
         booted.keys(b"aaaaaaaaa").unwrap();
         booted.wait(&["of 10"]).unwrap();
         let chance = cut.wrapping_mul(0x9e37_79b9_7f4a_7c15) >> 40;
-        std::thread::sleep(std::time::Duration::from_millis(chance % 25_000));
+        std::thread::sleep(Duration::from_millis(chance % 25_000));
         let left = booted.cut_power().unwrap();
         let journals = left.journals().unwrap();
         assert_eq!(journals.len() as u64, cut);
