@@ -46,7 +46,7 @@ pub enum Command {
     Report(ReportArgs),
     /// How fast memory is, and how fast it should be
     ///
-    /// Bandwidth and latency over working sets, widths and distances; what is measured is kept in the machine's job.
+    /// Bandwidth and latency over working sets, widths and distances; a whole measurement is kept in the machine's job.
     Speed(SpeedArgs),
     /// The catalogue of tests, and what a march test detects
     Tests(TestsArgs),

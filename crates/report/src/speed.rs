@@ -204,8 +204,7 @@ fn draw(root: &Root<'_>, chart: &Chart, titled: bool) -> Option<()> {
             Text::new(name.clone(), (at.log2() + (right - left) * 0.006, top - (top - bottom) * 0.01), words.clone());
         drawn.draw_series(std::iter::once(text)).ok()?;
     }
-    let mut colour = 0;
-    for series in &chart.series {
+    for (colour, series) in chart.series.iter().enumerate() {
         let style = COLOURS[colour % COLOURS.len()];
         let line: Vec<(f64, f64)> = series.points.iter().map(|point| (point.0.log2(), point.1.log2())).collect();
         // Lowest and highest of the repeats.
@@ -223,7 +222,6 @@ fn draw(root: &Root<'_>, chart: &Chart, titled: bool) -> Option<()> {
         drawn_line
             .label(series.name.clone())
             .legend(move |(x, y)| PathElement::new(vec![(x, y), (x + 18, y)], style.stroke_width(3)));
-        colour += 1;
     }
     drawn
         .configure_series_labels()

@@ -81,7 +81,10 @@ pub fn run(data: Option<&Path>, args: &SpeedArgs) -> Result<Exit> {
         return Err(anyhow!("It was stopped before anything was timed"));
     }
     tell(record, args)?;
-    if !args.no_record && done.progress.repeat > 1 || record.complete && !args.no_record {
+    // A part of it would stand in the way of a whole one that was measured before.
+    let whole = args.kinds.is_none() && args.sets.is_none() && args.cores.is_none();
+    let told = record.complete || done.progress.repeat > 1;
+    if whole && told && !args.no_record {
         keep(data, &machine, record)?;
     }
     Ok(if record.complete { Exit::Clean } else { Exit::CutShort })

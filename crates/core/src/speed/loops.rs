@@ -304,7 +304,7 @@ pub unsafe fn lay_chain(ptr: *mut u8, len: usize, links: usize, seed: u64) -> *m
     let mut drawn = 0;
     let mut next = |below: usize| {
         drawn += 1;
-        (u128::from(crate::pattern::pass_seed(seed, drawn)) * below as u128 >> 64) as usize
+        ((u128::from(crate::pattern::pass_seed(seed, drawn)) * below as u128) >> 64) as usize
     };
     // Where in its piece each line lies, so that they are not all the same distance apart.
     let place: Vec<usize> = (0..links).map(|link| link * piece + next(piece / LINE) * LINE).collect();

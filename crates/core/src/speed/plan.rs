@@ -247,7 +247,7 @@ mod tests {
     #[rstest]
     #[case::too_large(Wanted { sets: Some(LEAST_SET..=8 * GIB), ..Wanted::everything(&reach()) }, "can be had")]
     #[case::too_small(Wanted { sets: Some(512..=8192), ..Wanted::everything(&reach()) }, "4 KiB up")]
-    #[case::backwards(Wanted { sets: Some(8192..=4096), ..Wanted::everything(&reach()) }, "4 KiB up")]
+    #[case::backwards(Wanted { sets: Some(RangeInclusive::new(8192, 4096)), ..Wanted::everything(&reach()) }, "4 KiB up")]
     #[case::cores(Wanted { cores: vec![5], ..Wanted::everything(&reach()) }, "there are 4")]
     #[case::width(Wanted { widths: Some(vec![Width::W512]), ..Wanted::everything(&reach()) }, "no loads of 512 bits")]
     #[case::nothing(Wanted { kinds: Vec::new(), ..Wanted::everything(&reach()) }, "name a kind")]
