@@ -106,7 +106,8 @@ fn a_slow_machine_from_complaint_to_proof(#[case] size: (u16, u16)) {
     screen.keys(&["Enter"]);
     screen.wait_all(&["about half of what 2 channels give", "Enter measure again"]);
     screen.keys(&["2"]);
-    screen.wait("about half of what 2 channels give");
+    // The board's column is narrow.
+    screen.wait("about half of what 2");
     screen.keys(&["1"]);
     screen.wait("about half of what 2 channels give");
     // The lower module goes from A2 to B1.

@@ -42,13 +42,18 @@ pub fn spawn(data: &Path, arguments: &[&str]) -> Child {
 }
 
 /// Looks again and again until there is something, and fails loudly when it never comes.
-pub fn wait_for<T>(what: &str, mut look: impl FnMut() -> Option<T>) -> T {
+pub fn wait_for<T>(what: &str, look: impl FnMut() -> Option<T>) -> T {
+    wait_within(PATIENCE, what, look)
+}
+
+/// The same with other patience: an hour of simulated tests takes its time on a busy machine.
+pub fn wait_within<T>(patience: Duration, what: &str, mut look: impl FnMut() -> Option<T>) -> T {
     let begin = Instant::now();
     loop {
         if let Some(found) = look() {
             return found;
         }
-        assert!(begin.elapsed() < PATIENCE, "{what} never came");
+        assert!(begin.elapsed() < patience, "{what} never came");
         std::thread::sleep(Duration::from_millis(5));
     }
 }
