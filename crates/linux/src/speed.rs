@@ -21,7 +21,7 @@ const LEAST_TIME: Duration = Duration::from_millis(6);
 const CHUNK: u64 = 16 * MIB;
 /// Loads followed between two looks.
 const LOADS: u64 = 1 << 14;
-/// Most links of a chain. As many lines are more than caches hold, and laying more would take longer than following them.
+/// Links of a long chain where the caches are no larger: laying more would take longer than following them.
 const LEAST_LINKS: u64 = 1 << 20;
 /// Share of the memory that can be had which is taken, in percent: what else runs needs to stay in memory while it is measured.
 const TAKEN_PERCENT: u64 = 80;
@@ -160,8 +160,8 @@ impl Track {
         let links = (work.bytes / LINE).min(most);
         let mut chain = self.mapping.lay_chain(at, work.bytes as usize, links as usize, work.bytes);
         let warm = links.next_multiple_of(LOADS).min(LEAST_LINKS);
-        let mut followed = (0..warm / LOADS).take_while(|_| !stop.load(Ordering::Relaxed));
-        let warmed = followed.by_ref().map(|_| chain.follow(LOADS)).count();
+        let going_on = (0..warm / LOADS).take_while(|_| !stop.load(Ordering::Relaxed));
+        let warmed = going_on.map(|_| chain.follow(LOADS)).count();
         together.wait();
         (warmed as u64 == warm / LOADS).then_some(())?;
         let (begin, mut loads) = (Instant::now(), 0);

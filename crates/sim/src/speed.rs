@@ -21,8 +21,8 @@ const FROM_CACHES: [f64; 3] = [220e9, 90e9, 34e9];
 const CACHE_LATENCY: [f64; 3] = [1.4e-9, 4.0e-9, 14.0e-9];
 /// Seconds from a core to the memory and back, the memory's own time apart.
 const WAY: f64 = 42e-9;
-/// Clock cycles of closing a row, opening another and reading from it, at any speed grade: better modules cost more.
-const ROW_NS: f64 = 41e-9;
+/// Seconds of closing a row, opening another and reading from it, at any speed grade.
+const ROW: f64 = 41e-9;
 /// Simulated time of one timing.
 const TIMING_NS: u64 = 12_000_000;
 /// Repeats differ by so much to either side.
@@ -117,7 +117,7 @@ impl Model {
     }
 
     fn seconds_of_a_load(&self, work: &Work) -> f64 {
-        let memory = WAY + ROW_NS;
+        let memory = WAY + ROW;
         let each = CACHE_LATENCY.iter().take(self.caches.len()).chain([&memory]);
         self.shares(work).iter().zip(each).map(|(share, seconds)| share * seconds).sum()
     }

@@ -10,7 +10,7 @@ use std::time::Duration;
 use anyhow::{Context, Result, anyhow};
 use revisum_core::ports::Machine;
 use revisum_core::speed::{Kind, Reach, SpeedRecord, Wanted, expected, speed_findings, speed_sentence};
-use revisum_core::units::{bytes_text, latency_text, rate_text};
+use revisum_core::units::{bytes_text, cores_text, latency_text, rate_text};
 use revisum_report::{pdf, speed_document, speed_drawing, spread_text};
 use revisum_sim::SimOptions;
 use serde_json::json;
@@ -164,14 +164,14 @@ fn table(record: &SpeedRecord) -> Result<Vec<u8>> {
     for point in &record.points {
         let work = point.work;
         let unit = if work.kind == Kind::Latency { "seconds a load" } else { "bytes a second" };
-        for (repeat, sample) in (1..).zip(&point.samples) {
+        for (repeat, sample) in (1u32..).zip(&point.samples) {
             table.write_record([
                 work.kind.name().to_owned(),
                 work.width.bits().to_string(),
                 work.stride.to_string(),
                 work.bytes.to_string(),
                 work.cores.to_string(),
-                i32::to_string(&repeat),
+                repeat.to_string(),
                 sample.to_string(),
                 unit.to_owned(),
             ])?;
@@ -190,7 +190,7 @@ fn text(record: &SpeedRecord) -> Result<String> {
     let counts = record.core_counts();
     write!(text, "\n{:<18}", "memory itself")?;
     for cores in &counts {
-        write!(text, "{:<30}", if *cores == 1 { "one core".to_owned() } else { format!("{cores} cores") })?;
+        write!(text, "{:<30}", cores_text(*cores))?;
     }
     text.push('\n');
     for kind in Kind::ALL {
@@ -223,7 +223,7 @@ fn curves(text: &mut String, record: &SpeedRecord, counts: &[usize]) -> Result<(
     for cores in counts {
         let sets: std::collections::BTreeSet<u64> =
             Kind::ALL.into_iter().flat_map(|kind| record.curve(kind, *cores)).map(|(bytes, _)| bytes).collect();
-        let title = if *cores == 1 { "one core".to_owned() } else { format!("{cores} cores, set of each") };
+        let title = cores_text(*cores) + if *cores == 1 { "" } else { ", set of each" };
         write!(text, "\n{title:<18}")?;
         Kind::ALL.into_iter().try_for_each(|kind| write!(text, "{:>18}", kind.words()))?;
         text.push('\n');

@@ -11,7 +11,7 @@
 
 use ratatui::style::Style;
 use revisum_core::speed::{Kind, SpeedRecord, Spread, expected, speed_findings, speed_sentence};
-use revisum_core::units::{bytes_text, latency_text, rate_text};
+use revisum_core::units::{bytes_text, cores_text, latency_text, rate_text};
 
 use crate::tui::canvas::Canvas;
 use crate::tui::speed::WIDE;
@@ -60,7 +60,7 @@ fn progress(canvas: &mut Canvas<'_>, app: &App) -> u16 {
     let words = match now.at {
         None => "taking memory".to_owned(),
         Some(at) => {
-            let cores = if at.cores == 1 { "one core".to_owned() } else { format!("{} cores", at.cores) };
+            let cores = cores_text(at.cores);
             let repeats = app.speed.now.as_ref().map_or(0, |now| now.record.repeats);
             format!(
                 "repeat {} of {repeats}   {} over {}, {cores}",
@@ -114,10 +114,6 @@ fn when(record: &SpeedRecord) -> String {
     wall_time::format(record.wall_ms, &wall_time::zone(record.simulated), "%Y-%m-%d %H:%M")
 }
 
-fn cores_words(cores: usize) -> String {
-    if cores == 1 { "one core".to_owned() } else { format!("{cores} cores") }
-}
-
 fn value_text(kind: Kind, spread: &Spread) -> String {
     if kind == Kind::Latency { latency_text(spread.value) } else { rate_text(spread.value) }
 }
@@ -134,7 +130,7 @@ fn table(canvas: &mut Canvas<'_>, app: &App, record: &SpeedRecord) {
     let x_of = |column: usize| FIRST + column as u16 * COLUMN;
     canvas.put(2, 0, theme.label(), "memory itself");
     for (column, cores) in counts.iter().enumerate() {
-        canvas.put(x_of(column), 0, theme.label(), &cores_words(*cores));
+        canvas.put(x_of(column), 0, theme.label(), &cores_text(*cores));
     }
     let most = counts.last().copied().unwrap_or(1);
     let mut y = 1;
@@ -203,7 +199,7 @@ fn chart(canvas: &mut Canvas<'_>, app: &App, record: &SpeedRecord) {
     let colours = [theme.strong(), theme.clean(), theme.attention(), theme.label()];
     let other = app.speed.compared.as_ref().map(|(_, other)| other.as_ref());
     let (title, plot) = match shown {
-        SpeedChart::AllCores => (format!("bandwidth, {}", cores_words(most)), bandwidth(record, other, most, colours)),
+        SpeedChart::AllCores => (format!("bandwidth, {}", cores_text(most)), bandwidth(record, other, most, colours)),
         SpeedChart::OneCore => ("bandwidth, one core".to_owned(), bandwidth(record, other, 1, colours)),
         SpeedChart::Latency => {
             ("a load that waits for the one before, in random order".to_owned(), latency(record, other, colours))
@@ -273,7 +269,7 @@ fn latency(record: &SpeedRecord, other: Option<&SpeedRecord>, colours: [Style; 4
     let mut series: Vec<Series> = counts
         .iter()
         .zip(colours)
-        .map(|(cores, style)| line(cores_words(*cores), style, curve(record, Kind::Latency, *cores, NS)))
+        .map(|(cores, style)| line(cores_text(*cores), style, curve(record, Kind::Latency, *cores, NS)))
         .collect();
     series.extend(other.map(|other| line("compared", colours[3], curve(other, Kind::Latency, 1, NS))));
     series.retain(|series| !series.points.is_empty());

@@ -57,10 +57,10 @@ impl Workshop {
     }
 
     /// Measurements that the one shown can be set against: of this machine, then of others like it.
-    pub(super) fn find_speeds(&self, app: &mut App) -> Result<()> {
+    fn find_speeds(&self, app: &mut App, ledger: &Ledger) -> Result<()> {
         let shown = app.speed.shown(&app.facts).map(|record| record.wall_ms);
         let own = self.job.id();
-        let mut found = Ledger::open(&self.data)?.speeds(&app.facts.machine, &app.facts.board)?;
+        let mut found = ledger.speeds(&app.facts.machine, &app.facts.board)?;
         found.retain(|one| !(one.job == own && Some(one.wall_ms) == shown));
         if found.is_empty() {
             let words = "Nothing to compare with: neither this machine nor one like it was measured before.";
@@ -72,12 +72,13 @@ impl Workshop {
 
     /// The next one of them, and after the last one none.
     pub(super) fn compare_speed(&self, app: &mut App) -> Result<()> {
+        let ledger = Ledger::open(&self.data)?;
         let next = app.speed.compared.as_ref().map_or(0, |(at, _)| at + 1);
         if next == 0 {
-            self.find_speeds(app)?;
+            self.find_speeds(app, &ledger)?;
         }
         app.speed.compared = match app.speed.candidates.get(next) {
-            Some(found) => Some((next, Ledger::open(&self.data)?.speed(found)?)),
+            Some(found) => Some((next, ledger.speed(found)?)),
             None => None,
         };
         Ok(())
