@@ -186,12 +186,31 @@ fn raise<T: Count>(count: &mut T, by: impl std::borrow::Borrow<T>) {
 }
 
 impl RunState {
+    /// Takes one more record that nobody else needs: the large ones are moved, where [`Self::apply`] copies them.
+    pub fn absorb(&mut self, framed: Framed<Entry>) {
+        match framed.entry {
+            Entry::Begin(begin) => {
+                self.count(framed.t_ms);
+                self.take_begin(framed.journal, *begin);
+            }
+            Entry::Held(held) => {
+                self.count(framed.t_ms);
+                self.held = held;
+            }
+            _ => self.apply(&framed),
+        }
+    }
+
+    fn count(&mut self, t_ms: u64) {
+        raise(&mut self.records, 1u64);
+        self.t_ms = self.t_ms.max(t_ms);
+    }
+
     /// Takes one more record.
     pub fn apply(&mut self, framed: &Framed<Entry>) {
-        raise(&mut self.records, 1u64);
-        self.t_ms = self.t_ms.max(framed.t_ms);
+        self.count(framed.t_ms);
         match &framed.entry {
-            Entry::Begin(begin) => self.apply_begin(&framed.journal, begin),
+            Entry::Begin(begin) => self.take_begin(framed.journal.clone(), begin.as_ref().clone()),
             Entry::Held(held) => self.held = held.clone(),
             Entry::HeldMore { ranges } => self.held.ranges = joined(&self.held.ranges, ranges),
             Entry::PassBegan { pass, .. } => self.pass = *pass,
@@ -249,12 +268,12 @@ impl RunState {
         }
     }
 
-    fn apply_begin(&mut self, id: &str, begin: &Begin) {
-        id.clone_into(&mut self.id);
-        self.begin = begin.clone();
+    fn take_begin(&mut self, id: String, begin: Begin) {
+        self.id = id;
         let specs = begin.recipe.as_ref().and_then(|recipe| recipe.specs().ok()).unwrap_or_default();
         self.tests =
             specs.iter().map(|spec| TestState { name: spec.name.to_string(), ..TestState::default() }).collect();
+        self.begin = begin;
     }
 
     fn apply_progress(&mut self, progress: &Progress) {

@@ -24,7 +24,7 @@ pub use clock::SystemClock;
 pub use counters::EdacCounters;
 pub use drives::{ImageFile, LinuxDrives, open_image_as_drive};
 pub use firmware::{FolderError, LinuxFirmware, read_folder, save_folder};
-pub use journal::{JournalFile, is_being_written, is_part, open_parts};
+pub use journal::{JournalFile, Parts, bytes_of_parts, is_being_written, is_part, open_parts};
 pub use pool::PoolSource;
 pub use sensors::HwmonSensors;
 pub use speed::LinuxSpeed;

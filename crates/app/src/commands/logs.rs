@@ -52,7 +52,7 @@ pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
 
 fn bring_in(data: &DataDir, from: &Path) -> Result<Imported> {
     let told = std::io::stderr().is_terminal();
-    let done = import(from, &data.runs(), &data.jobs(), &mut |at, of| {
+    let done = import(data, from, &mut |at, of| {
         if told && (at % 100 == 0 || at == of) {
             eprint!("\r{at} of {of} journals");
         }

@@ -1,14 +1,18 @@
 //! Bringing journals from a drive into the records: copied, compared byte by byte with what was copied, what is here already is skipped.
 
+use std::collections::BTreeMap;
+use std::ffi::OsStr;
 use std::fs::File;
 use std::io::{Read as _, Write as _};
 use std::path::{Path, PathBuf};
-use std::sync::mpsc::{Sender, channel};
-use std::sync::{Mutex, MutexGuard, PoisonError};
+use std::sync::mpsc::sync_channel;
 
 use anyhow::{Context, Result};
 use revisum_core::text::cleaned;
 use revisum_linux::is_part;
+
+use super::ledger::{Arrival, Ledger};
+use crate::data_dir::DataDir;
 
 /// What an import came to.
 #[derive(Clone, Debug, Default, PartialEq, Eq, serde::Serialize)]
@@ -28,70 +32,104 @@ pub struct Imported {
 /// Files looked at.
 const MOST_FILES: usize = 1_000_000;
 /// Larger files are no journals.
-const LARGEST: u64 = 1 << 30;
+const LARGEST: u64 = 256 << 20;
 /// Folders below each other that are looked into.
 const DEEPEST: usize = 4;
+/// Copies after which the ledger hears of them: waking it for each would take longer than the copying.
+const SHARE: usize = 50;
+/// Shares of copies that wait for the ledger.
+const WAITING: usize = 8;
+/// Bytes up to which the ledger takes a journal from here and need not read it again.
+const SMALL: usize = 128 << 10;
 /// Failures that are kept one by one.
 const MOST_FAILURES: usize = 100;
 
-/// Copies all journals of runs and jobs below `from` into the records; `progress` hears how many of how many are done.
+/// Copies all journals of runs and jobs below `from` into the records and takes them into the ledger while the next are copied; `progress` hears
+/// how many of how many are done. Where no ledger can be kept they are copied all the same.
 ///
 /// # Errors
 /// When the source cannot be listed at all.
-pub fn import(from: &Path, runs: &Path, jobs: &Path, progress: &mut dyn FnMut(usize, usize)) -> Result<Imported> {
+pub fn import(data: &DataDir, from: &Path, progress: &mut (dyn FnMut(usize, usize) + Send)) -> Result<Imported> {
+    let (runs, jobs) = (data.runs(), data.jobs());
+    let Ok(mut ledger) = Ledger::open(data) else { return copy(from, &runs, &jobs, &mut |_| {}, progress) };
+    let (arrived, arrivals) = sync_channel(WAITING);
+    std::thread::scope(|scope| {
+        let copying = scope.spawn(move || {
+            let mut waiting = Vec::new();
+            // When the ledger can take no more, nobody listens any longer; whoever opens it next says why.
+            let tell = |waiting: &mut Vec<Arrival>| drop(arrived.send(std::mem::take(waiting)));
+            let mut hear = |arrival| {
+                waiting.push(arrival);
+                if waiting.len() == SHARE {
+                    tell(&mut waiting);
+                }
+            };
+            let done = copy(from, &runs, &jobs, &mut hear, progress);
+            tell(&mut waiting);
+            done
+        });
+        let _ = ledger.take(arrivals.into_iter().flatten());
+        copying.join().unwrap_or_else(|_| Err(anyhow::anyhow!("the copying broke off")))
+    })
+}
+
+/// Copies by one thread: a folder takes only one new file at a time, and a drive is read best from front to back. `arrived` hears of each run of which
+/// something is new, after all that there is of it.
+fn copy(
+    from: &Path,
+    runs: &Path,
+    jobs: &Path,
+    arrived: &mut dyn FnMut(Arrival),
+    progress: &mut dyn FnMut(usize, usize),
+) -> Result<Imported> {
     std::fs::read_dir(from).with_context(|| format!("{} cannot be read", from.display()))?;
     let mut files = Vec::new();
     list(from, DEEPEST, &mut files);
-    files.sort_by(|a, b| (a.file_name(), a).cmp(&(b.file_name(), b)));
-    let of = files.len();
-    // Files of one name go to one place: they are taken one after the other.
-    let groups = files.chunk_by(|a, b| a.file_name() == b.file_name());
-    let (queue, done, (told, hears)) = (Mutex::new(groups), Mutex::new(Imported::default()), channel());
-    let work = |told: Sender<()>| {
-        while let Some(paths) = next(&queue) {
-            for path in paths {
-                let folder = if path.extension().is_some_and(|ending| ending == "job") { jobs } else { runs };
-                take(path, folder, &done);
-                // The one who hears is there until all are done.
-                let _ = told.send(());
+    files.sort_by_cached_key(|path| (path.file_name().map(OsStr::to_owned), path.clone().into_os_string()));
+    let (of, mut at) = (files.len(), 0);
+    let mut done = Imported::default();
+    for paths in files.chunk_by(|a, b| a.file_stem() == b.file_stem()) {
+        let mut new = BTreeMap::new();
+        for path in paths {
+            let is_job = path.extension().is_some_and(|ending| ending == "job");
+            let taken = take(path, if is_job { jobs } else { runs }, &mut done);
+            if let Some((target, bytes)) = taken.filter(|_| !is_job) {
+                let whole = bytes.filter(|bytes| paths.len() == 1 && bytes.len() <= SMALL);
+                new.insert(target.with_extension("journal"), whole);
             }
+            at += 1;
+            progress(at, of);
         }
-    };
-    std::thread::scope(|scope| {
-        for _ in 0..std::thread::available_parallelism().map_or(1, usize::from) {
-            let told = told.clone();
-            scope.spawn(|| work(told));
-        }
-        drop(told);
-        hears.iter().enumerate().for_each(|(at, ())| progress(at + 1, of));
-    });
-    let mut done = done.into_inner().unwrap_or_else(PoisonError::into_inner);
+        new.into_iter().for_each(|(path, bytes)| arrived(Arrival { path, bytes }));
+    }
     done.failed.sort();
     Ok(done)
 }
 
-fn next<I: Iterator>(queue: &Mutex<I>) -> Option<I::Item> {
-    locked(queue).next()
-}
-
-fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
-    mutex.lock().unwrap_or_else(PoisonError::into_inner)
-}
-
-fn take(path: &Path, folder: &Path, done: &Mutex<Imported>) {
-    let came_to = one(path, folder);
-    let mut done = locked(done);
-    match came_to {
-        Ok(Some(CameTo::Copied)) => done.copied += 1,
-        Ok(Some(CameTo::Beside)) => done.beside += 1,
-        Ok(Some(CameTo::Known)) => done.known += 1,
-        Ok(Some(CameTo::Grown)) => done.grown += 1,
-        Ok(None) => {}
+/// Counts what became of a file, and gives its place if it is new there, with all that is in it if all is new.
+fn take(path: &Path, folder: &Path, done: &mut Imported) -> Option<(PathBuf, Option<Vec<u8>>)> {
+    match one(path, folder) {
+        Ok(One { came_to: CameTo::Known, .. }) => done.known += 1,
+        Ok(One { came_to, target, bytes }) => {
+            match came_to {
+                CameTo::Beside => done.beside += 1,
+                CameTo::Grown => done.grown += 1,
+                _ => done.copied += 1,
+            }
+            return Some((target, matches!(came_to, CameTo::Copied).then_some(bytes)));
+        }
         Err(error) if done.failed.len() < MOST_FAILURES => {
             done.failed.push(cleaned(&format!("{}: {error:#}", path.display()), 300));
         }
         Err(_) => {}
     }
+    None
+}
+
+struct One {
+    came_to: CameTo,
+    target: PathBuf,
+    bytes: Vec<u8>,
 }
 
 /// What became of one file.
@@ -123,35 +161,41 @@ fn list(folder: &Path, deep: usize, into: &mut Vec<PathBuf>) {
     }
 }
 
-fn one(path: &Path, folder: &Path) -> Result<Option<CameTo>> {
-    let (Some(stem), Some(ending)) = (path.file_stem(), path.extension()) else { return Ok(None) };
-    let (stem, ending) = (stem.to_string_lossy(), ending.to_string_lossy());
+fn one(path: &Path, folder: &Path) -> Result<One> {
+    let part = |part: Option<&OsStr>| part.map(|part| part.to_string_lossy().into_owned()).unwrap_or_default();
+    let (stem, ending) = (part(path.file_stem()), part(path.extension()));
     let bytes = read(path)?;
     for number in 1..100 {
         let name = if number == 1 { format!("{stem}.{ending}") } else { format!("{stem}~{number}.{ending}") };
         let target = folder.join(name);
-        match std::fs::read(&target) {
-            Err(error) if error.kind() == std::io::ErrorKind::NotFound => {
-                write(&target, &bytes)?;
-                return Ok(Some(if number == 1 { CameTo::Copied } else { CameTo::Beside }));
-            }
+        let came_to = match std::fs::read(&target) {
+            Err(error) if error.kind() == std::io::ErrorKind::NotFound && number == 1 => CameTo::Copied,
+            Err(error) if error.kind() == std::io::ErrorKind::NotFound => CameTo::Beside,
             Err(error) => return Err(error.into()),
             // What is here is the same, or has gone on since.
-            Ok(here) if here.starts_with(&bytes) => return Ok(Some(CameTo::Known)),
-            Ok(here) if bytes.starts_with(&here) => {
-                write(&target, &bytes)?;
-                return Ok(Some(CameTo::Grown));
-            }
-            Ok(_) => {}
+            Ok(here) if here.starts_with(&bytes) => CameTo::Known,
+            Ok(here) if bytes.starts_with(&here) => CameTo::Grown,
+            Ok(_) => continue,
+        };
+        if !matches!(came_to, CameTo::Known) {
+            write(&target, &bytes)?;
         }
+        return Ok(One { came_to, target, bytes });
     }
     anyhow::bail!("a hundred others have its name")
 }
 
 fn read(path: &Path) -> Result<Vec<u8>> {
-    let mut bytes = Vec::new();
-    File::open(path)?.take(LARGEST + 1).read_to_end(&mut bytes)?;
-    anyhow::ensure!(bytes.len() as u64 <= LARGEST, "it is larger than any journal");
+    let file = File::open(path)?;
+    let fits = |length: u64| {
+        anyhow::ensure!(length <= LARGEST, "it is larger than any journal");
+        Ok(())
+    };
+    let length = file.metadata()?.len();
+    fits(length)?;
+    let mut bytes = Vec::with_capacity(length as usize);
+    file.take(LARGEST + 1).read_to_end(&mut bytes)?;
+    fits(bytes.len() as u64)?;
     Ok(bytes)
 }
 
@@ -172,8 +216,9 @@ mod tests {
     #[test]
     fn journals_are_copied_once_grow_and_never_overwrite_others() {
         let (drive, shop) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
-        let (runs, jobs) = (shop.path().join("runs"), shop.path().join("jobs"));
-        [&runs, &jobs].iter().for_each(|folder| std::fs::create_dir(folder).unwrap());
+        let data = DataDir::choose(Some(shop.path()), None).unwrap();
+        data.prepare().unwrap();
+        let (runs, jobs) = (data.runs(), data.jobs());
         let inner = drive.path().join("data/runs");
         std::fs::create_dir_all(&inner).unwrap();
         std::os::unix::fs::symlink(drive.path(), inner.join("round")).unwrap();
@@ -182,7 +227,7 @@ mod tests {
         put("b.job", "job\n");
         put("notes.txt", "nothing");
         put("a.journal-2", "more\n");
-        let again = || import(drive.path(), &runs, &jobs, &mut |_, _| {}).unwrap();
+        let again = || import(&data, drive.path(), &mut |_, _| {}).unwrap();
         assert_eq!(again(), Imported { copied: 3, ..Imported::default() });
         assert_eq!(again(), Imported { known: 3, ..Imported::default() });
         put("a.journal", "one\ntwo\n");
@@ -197,7 +242,9 @@ mod tests {
 
     #[test]
     fn a_folder_that_is_not_there_is_said() {
-        let none = Path::new("/nowhere/at/all");
-        assert!(import(none, none, none, &mut |_, _| {}).unwrap_err().to_string().contains("cannot be read"));
+        let shop = tempfile::tempdir().unwrap();
+        let data = DataDir::choose(Some(shop.path()), None).unwrap();
+        let error = import(&data, Path::new("/nowhere/at/all"), &mut |_, _| {}).unwrap_err();
+        assert!(error.to_string().contains("cannot be read"), "{error:#}");
     }
 }

@@ -1,6 +1,8 @@
 //! Journals of runs.
 
-use std::io::BufRead;
+use std::collections::BTreeMap;
+use std::fs::DirEntry;
+use std::io::{BufRead, Cursor};
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result, anyhow};
@@ -8,7 +10,7 @@ use jiff::tz::TimeZone;
 use revisum_core::journal::{Damage, Entry, Framed, JournalWriter, read_brief, read_journal};
 use revisum_core::run_state::{Outcome, RunState};
 use revisum_core::text::cleaned;
-use revisum_linux::{JournalFile, is_being_written, open_parts};
+use revisum_linux::{JournalFile, Parts, bytes_of_parts, is_being_written, is_part, open_parts};
 use serde::Serialize;
 
 use crate::exit::WrongUse;
@@ -50,6 +52,8 @@ impl Standing {
 pub struct Recorded {
     /// Id: the file's name.
     pub id: String,
+    /// Its length when it was opened.
+    pub bytes: u64,
     /// What its records add up to.
     pub state: RunState,
     /// What could not be read.
@@ -123,7 +127,7 @@ pub fn create_run(folder: &Path, machine: &str, wall_ms: i64) -> Result<(String,
 /// # Errors
 /// When it cannot be opened, or holds no record of a run at all.
 pub fn read_run(path: &Path) -> Result<Recorded> {
-    read(path, |source, take| read_journal(source, take))
+    read(path, opened(path)?, |source, take| read_journal(source, take))
 }
 
 /// Reads a journal as far as the run had come after so many milliseconds.
@@ -131,31 +135,39 @@ pub fn read_run(path: &Path) -> Result<Recorded> {
 /// # Errors
 /// As [`read_run`].
 pub fn read_run_until(path: &Path, t_ms: u64) -> Result<Recorded> {
-    let mut source = open_parts(path).with_context(|| format!("{} cannot be opened", path.display()))?;
+    let mut parts = opened(path)?;
     let mut state = RunState::default();
-    let damage = read_journal(&mut *source, |framed: Framed<Entry>| {
+    let damage = read_journal(&mut *parts.reader, |framed: Framed<Entry>| {
         if framed.t_ms <= t_ms {
             state.apply(&framed);
         }
     })
     .with_context(|| format!("{} cannot be read", path.display()))?;
-    Ok(Recorded { id: id_of(path), state, damage, standing: Standing::Running })
+    Ok(Recorded { id: id_of(path), bytes: parts.bytes, state, damage, standing: Standing::Running })
 }
 
-/// Reads of one journal what a list shows of it: not its progress, not its samples.
+/// Reads of one journal what a list shows of it: not its progress, not its samples. `bytes` are all that is in it, where they were read before.
 ///
 /// # Errors
 /// As [`read_run`].
-pub(super) fn read_line(path: &Path) -> Result<Recorded> {
-    read(path, |source, take| read_brief(source, take))
+pub(super) fn read_line(path: &Path, bytes: Option<Vec<u8>>) -> Result<Recorded> {
+    let parts = match bytes {
+        Some(bytes) => Parts { bytes: bytes.len() as u64, reader: Box::new(Cursor::new(bytes)) },
+        None => opened(path)?,
+    };
+    read(path, parts, |source, take| read_brief(source, take))
+}
+
+fn opened(path: &Path) -> Result<Parts> {
+    open_parts(path).with_context(|| format!("{} cannot be opened", path.display()))
 }
 
 type Take<'a> = &'a mut dyn FnMut(Framed<Entry>);
+type Reader = fn(&mut dyn BufRead, Take<'_>) -> std::io::Result<Damage>;
 
-fn read(path: &Path, reader: fn(&mut dyn BufRead, Take<'_>) -> std::io::Result<Damage>) -> Result<Recorded> {
-    let mut source = open_parts(path).with_context(|| format!("{} cannot be opened", path.display()))?;
+fn read(path: &Path, mut parts: Parts, reader: Reader) -> Result<Recorded> {
     let mut state = RunState::default();
-    let damage = reader(&mut *source, &mut |framed| state.apply(&framed))
+    let damage = reader(&mut *parts.reader, &mut |framed| state.absorb(framed))
         .with_context(|| format!("{} cannot be read", path.display()))?;
     if state.records == 0 {
         let why = damage.sentence().unwrap_or_else(|| "It is empty.".to_owned());
@@ -165,7 +177,7 @@ fn read(path: &Path, reader: fn(&mut dyn BufRead, Take<'_>) -> std::io::Result<D
         None if is_being_written(path) => Standing::Running,
         _ => Standing::Over(state.outcome(false)),
     };
-    Ok(Recorded { id: id_of(path), state, damage, standing })
+    Ok(Recorded { id: id_of(path), bytes: parts.bytes, state, damage, standing })
 }
 
 fn id_of(path: &Path) -> String {
@@ -183,7 +195,7 @@ pub fn list_runs(folder: &Path) -> Result<(Vec<RunSummary>, Vec<String>)> {
         unreadable.push(format!("{} holds more journals than the {MOST_FILES} that are read", folder.display()));
     }
     for path in paths {
-        match read_line(&path) {
+        match read_line(&path, None) {
             Ok(recorded) => runs.push(summary(&recorded)),
             Err(error) => unreadable.push(cleaned(&format!("{error:#}"), 300)),
         }
@@ -209,17 +221,45 @@ fn natural(id: &str) -> (usize, &str) {
     (id.len(), id)
 }
 
-pub(super) fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
-    let entries = match std::fs::read_dir(folder) {
-        Ok(entries) => entries,
-        Err(error) if error.kind() == std::io::ErrorKind::NotFound => return Ok(Vec::new()),
-        Err(error) => return Err(error).with_context(|| format!("the folder {} cannot be read", folder.display())),
-    };
-    let is_journal = |path: &PathBuf| path.extension().is_some_and(|extension| extension == EXTENSION);
-    let mut paths: Vec<PathBuf> =
-        entries.flatten().map(|entry| entry.path()).filter(is_journal).take(MOST_FILES).collect();
+fn entries(folder: &Path) -> Result<Vec<DirEntry>> {
+    match std::fs::read_dir(folder) {
+        Ok(entries) => Ok(entries.flatten().collect()),
+        Err(error) if error.kind() == std::io::ErrorKind::NotFound => Ok(Vec::new()),
+        Err(error) => Err(error).with_context(|| format!("the folder {} cannot be read", folder.display())),
+    }
+}
+
+fn is_journal(path: &Path) -> bool {
+    path.extension().is_some_and(|extension| extension == EXTENSION)
+}
+
+fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
+    let paths = entries(folder)?.into_iter().map(|entry| entry.path());
+    let mut paths: Vec<PathBuf> = paths.filter(|path| is_journal(path)).take(MOST_FILES).collect();
     paths.sort();
     Ok(paths)
+}
+
+/// Lengths of the journals in a folder, each with all its parts, by name.
+///
+/// # Errors
+/// When the folder cannot be read.
+pub(super) fn lengths(folder: &Path) -> Result<BTreeMap<String, u64>> {
+    let stem = |path: &Path| path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
+    let (mut all, mut several) = (BTreeMap::new(), Vec::new());
+    for entry in entries(folder)? {
+        let path = entry.path();
+        if is_part(&path) || entry.file_type().is_ok_and(|kind| kind.is_symlink()) {
+            several.push(path.with_extension(EXTENSION));
+        }
+        if is_journal(&path) && all.len() < MOST_FILES {
+            all.insert(stem(&path), entry.metadata().map_or(0, |meta| meta.len()));
+        }
+    }
+    for path in several {
+        all.entry(stem(&path)).and_modify(|length| *length = bytes_of_parts(&path));
+    }
+    Ok(all)
 }
 
 pub(super) fn summary(recorded: &Recorded) -> RunSummary {

@@ -8,6 +8,7 @@
 
 use std::borrow::Cow;
 use std::io;
+use std::str::FromStr;
 
 use serde::{Deserialize, Serialize};
 
@@ -48,6 +49,9 @@ pub(super) struct Framing<'a> {
     /// Kind of record.
     #[serde(borrow, default)]
     pub record: Cow<'a, str>,
+    /// What follows the kind in a line as this program writes it; nothing in any other.
+    #[serde(skip)]
+    pub members: Members<'a>,
 }
 
 /// The line and its framing, if the checksum is right.
@@ -65,22 +69,44 @@ pub(super) fn checked(line: &[u8]) -> Option<(&str, Framing<'_>)> {
 
 /// The framing as this program writes it. Taking a line apart as JSON only for it costs more than all the rest of a search.
 fn written_order(text: &str) -> Option<Framing<'_>> {
-    let (journal, rest) = plain(text.strip_prefix("{\"journal\":\"")?)?;
-    let (seq, rest) = number(rest.strip_prefix(",\"seq\":")?)?;
-    let (t_ms, rest) = number(rest.strip_prefix(",\"t_ms\":")?)?;
-    let (record, _) = plain(rest.strip_prefix(",\"record\":\"")?)?;
-    Some(Framing { journal: Cow::Borrowed(journal), seq, t_ms, record: Cow::Borrowed(record) })
+    let mut members = Members(text.strip_prefix('{')?);
+    let journal = members.text("\"journal\":\"")?;
+    let (seq, t_ms) = (members.number(",\"seq\":")?, members.number(",\"t_ms\":")?);
+    let record = members.text(",\"record\":\"")?;
+    Some(Framing { journal: Cow::Borrowed(journal), seq, t_ms, record: Cow::Borrowed(record), members })
 }
 
-/// A text without escapes up to its quotation mark, and what follows.
-fn plain(text: &str) -> Option<(&str, &str)> {
-    let (inner, rest) = text.split_once('"')?;
-    (!inner.contains('\\')).then_some((inner, rest))
-}
+/// Members of a line, read one after the other in the order in which this program writes them. Each is asked for by all that stands before its value.
+#[derive(Clone, Copy, Default)]
+pub(super) struct Members<'a>(pub &'a str);
 
-fn number(text: &str) -> Option<(u64, &str)> {
-    let end = text.find(|c: char| !c.is_ascii_digit())?;
-    Some((text[..end].parse().ok()?, &text[end..]))
+impl<'a> Members<'a> {
+    /// A text without escapes; `before` ends in its quotation mark.
+    pub fn text(&mut self, before: &str) -> Option<&'a str> {
+        let rest = self.0.strip_prefix(before)?;
+        let end = memchr::memchr2(b'"', b'\\', rest.as_bytes())?;
+        self.0 = rest[end..].strip_prefix('"')?;
+        Some(&rest[..end])
+    }
+
+    /// A whole number that is not below zero.
+    pub fn number<T: FromStr>(&mut self, before: &str) -> Option<T> {
+        let rest = self.0.strip_prefix(before)?;
+        let end = rest.bytes().position(|byte| !byte.is_ascii_digit())?;
+        self.0 = &rest[end..];
+        self.0.starts_with([',', '}']).then(|| rest[..end].parse().ok())?
+    }
+
+    /// `true` or `false`.
+    pub fn flag(&mut self, before: &str) -> Option<bool> {
+        let rest = self.0.strip_prefix(before)?;
+        let (flag, rest) = match rest.strip_prefix("true") {
+            Some(rest) => (true, rest),
+            None => (false, rest.strip_prefix("false")?),
+        };
+        self.0 = rest;
+        Some(flag)
+    }
 }
 
 /// Whether a line is only there to fill a sector.

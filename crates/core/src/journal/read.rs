@@ -1,6 +1,6 @@
 //! Reading records: whole ones in their order, and what had to be left out.
 
-use std::io::{self, BufRead, Read};
+use std::io::{self, BufRead};
 
 use serde::de::DeserializeOwned;
 
@@ -8,7 +8,7 @@ use super::damage::Damage;
 use super::line::{Framed, Framing, checked, is_filler};
 
 /// Longest line that is read as a record, in bytes; anything longer is damage.
-const LONGEST_LINE: u64 = 4 << 20;
+const LONGEST_LINE: usize = 4 << 20;
 
 /// What a record is to its reader.
 pub(super) enum Taken<E> {
@@ -62,14 +62,15 @@ pub(super) fn read_records<E>(
     let mut line = Vec::new();
     loop {
         line.clear();
-        if Read::take(&mut *source, LONGEST_LINE).read_until(b'\n', &mut line)? == 0 {
+        fill_line(source, &mut line)?;
+        if line.is_empty() {
             return Ok(damage);
         }
         let complete = line.pop_if(|last| *last == b'\n').is_some();
         if is_filler(&line) {
             continue;
         }
-        if !complete && line.len() as u64 == LONGEST_LINE {
+        if !complete && line.len() == LONGEST_LINE {
             skip_line(source)?;
         }
         let seq = match decode(&line, journal.as_deref(), &parse) {
@@ -104,10 +105,29 @@ pub(super) fn read_records<E>(
     }
 }
 
+/// Reads on until a line ends, or is longer than any record.
+fn fill_line(source: &mut dyn BufRead, line: &mut Vec<u8>) -> io::Result<()> {
+    while line.len() < LONGEST_LINE {
+        let buffer = match source.fill_buf() {
+            Err(error) if error.kind() == io::ErrorKind::Interrupted => continue,
+            buffer => buffer?,
+        };
+        let there = &buffer[..buffer.len().min(LONGEST_LINE - line.len())];
+        let end = memchr::memchr(b'\n', there);
+        let taken = end.map_or(there.len(), |end| end + 1);
+        line.extend_from_slice(&there[..taken]);
+        source.consume(taken);
+        if taken == 0 || end.is_some() {
+            break;
+        }
+    }
+    Ok(())
+}
+
 fn skip_line(source: &mut dyn BufRead) -> io::Result<()> {
     loop {
         let buffer = source.fill_buf()?;
-        let Some(end) = buffer.iter().position(|byte| *byte == b'\n') else {
+        let Some(end) = memchr::memchr(b'\n', buffer) else {
             let length = buffer.len();
             if length == 0 {
                 return Ok(());

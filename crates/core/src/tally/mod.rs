@@ -103,8 +103,10 @@ impl Tally {
 
 fn add_all<K: Ord + Clone>(into: &mut BTreeMap<K, u64>, from: &BTreeMap<K, u64>) {
     for (key, count) in from {
-        let sum = into.entry(key.clone()).or_default();
-        *sum = sum.saturating_add(*count);
+        match into.get_mut(key) {
+            Some(sum) => *sum = sum.saturating_add(*count),
+            None => drop(into.insert(key.clone(), *count)),
+        }
     }
 }
 

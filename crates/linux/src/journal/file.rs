@@ -204,7 +204,7 @@ mod tests {
     use revisum_core::journal::{Entry, JournalWriter, SECTOR, read_journal};
     use rstest::rstest;
 
-    use super::super::parts::{is_part, open_parts};
+    use super::super::parts::{bytes_of_parts, is_part, open_parts};
     use super::*;
 
     #[derive(Default)]
@@ -382,7 +382,9 @@ mod tests {
         let second = folder.path().join("j.journal-2");
         assert!(second.is_file() && is_part(&second) && !is_part(&path) && is_being_written(&path));
         let mut all = Vec::new();
-        open_parts(&path).unwrap().read_to_end(&mut all).unwrap();
+        let mut parts = open_parts(&path).unwrap();
+        parts.reader.read_to_end(&mut all).unwrap();
+        assert_eq!((parts.bytes, bytes_of_parts(&path)), (all.len() as u64, all.len() as u64));
         assert_eq!(passes(&all), (1..=9).collect::<Vec<_>>());
     }
 

@@ -57,8 +57,8 @@ impl Ledger {
     /// # Errors
     /// When the ledger cannot be read.
     pub fn life(&self, serial: &str) -> Result<Life> {
-        let sql = "SELECT run, machine, mainboard, slot, kind, outcome, m.errors, started FROM modules m JOIN runs ON runs.id = m.run \
-                   WHERE serial = ?1 ORDER BY order_ms, run";
+        let sql = "SELECT id, machine, mainboard, slot, kind, outcome, m.errors, started FROM modules m JOIN runs ON nr = run \
+                   WHERE serial = ?1 ORDER BY order_ms, id";
         let mut found = self.base.prepare_cached(sql)?;
         let runs = found.query_map([serial], line_of)?.collect::<rusqlite::Result<_>>()?;
         let sql = "SELECT job, ends.machine, end, closed FROM ends JOIN jobs ON jobs.id = job WHERE serial = ?1 ORDER BY opened_ms, job";

@@ -4,46 +4,47 @@
 mod jobs;
 mod life;
 mod speeds;
+mod take;
 #[cfg(test)]
 mod tests;
 
 pub use life::{Life, LifeEnd, LifeLine};
 pub use speeds::SpeedFound;
+pub(super) use take::Arrival;
 
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::time::{SystemTime, UNIX_EPOCH};
 
 use anyhow::{Context, Result};
-use revisum_core::text::cleaned;
-use rusqlite::{Connection, OptionalExtension as _, Row, params, params_from_iter};
+use rusqlite::{Connection, OptionalExtension as _, Row, params_from_iter};
 
 use super::job::Job;
 use super::jobs::job_ids;
-use super::runs::{Recorded, RunSummary, Standing, journals, read_line, summary};
+use super::runs::{RunSummary, lengths};
 use crate::data_dir::DataDir;
 
 /// Changes when the tables do: a ledger of another version is built again.
-const VERSION: i64 = 4;
-/// Journals taken in one transaction.
-const BATCH: usize = 500;
+const VERSION: i64 = 5;
 /// The shortest word that the index of three-letter pieces can find.
 const PIECE: usize = 3;
 
 const TABLES: &str = "
     DROP TABLE IF EXISTS runs; DROP TABLE IF EXISTS modules; DROP TABLE IF EXISTS bad; DROP TABLE IF EXISTS words; DROP TABLE IF EXISTS folder;
     DROP TABLE IF EXISTS jobs; DROP TABLE IF EXISTS job_runs; DROP TABLE IF EXISTS ends; DROP TABLE IF EXISTS speeds;
-    CREATE TABLE runs (id TEXT PRIMARY KEY, outcome TEXT, started TEXT, errors INTEGER, machine TEXT, simulated INTEGER, wall_ms INTEGER, order_ms INTEGER,
-        text TEXT, damage TEXT, bytes INTEGER, open INTEGER) WITHOUT ROWID;
+    CREATE TABLE runs (nr INTEGER PRIMARY KEY, id TEXT UNIQUE, outcome TEXT, started TEXT, errors INTEGER, machine TEXT, simulated INTEGER,
+        wall_ms INTEGER, order_ms INTEGER, text TEXT, damage TEXT, bytes INTEGER, open INTEGER);
     CREATE INDEX newest ON runs (order_ms DESC, length(id) DESC, id DESC);
-    CREATE TABLE modules (serial TEXT, run TEXT, slot TEXT, errors INTEGER, kind TEXT, mainboard TEXT, PRIMARY KEY (serial, run)) WITHOUT ROWID;
+    CREATE INDEX unended ON runs (open) WHERE open;
+    CREATE TABLE modules (serial TEXT, run INTEGER, slot TEXT, errors INTEGER, kind TEXT, mainboard TEXT, PRIMARY KEY (run, serial)) WITHOUT ROWID;
+    CREATE INDEX lives ON modules (serial);
     CREATE TABLE bad (name TEXT PRIMARY KEY, why TEXT, bytes INTEGER) WITHOUT ROWID;
     CREATE TABLE folder (changed_ns INTEGER);
     CREATE TABLE jobs (id TEXT PRIMARY KEY, machine TEXT, opened_ms INTEGER, closed TEXT, stamp TEXT) WITHOUT ROWID;
     CREATE TABLE job_runs (job TEXT, run TEXT, PRIMARY KEY (run, job)) WITHOUT ROWID;
     CREATE TABLE ends (serial TEXT, job TEXT, machine TEXT, end TEXT, PRIMARY KEY (serial, job)) WITHOUT ROWID;
     CREATE TABLE speeds (job TEXT, nr INTEGER, machine TEXT, kind TEXT, wall_ms INTEGER, PRIMARY KEY (job, nr)) WITHOUT ROWID;
-    CREATE VIRTUAL TABLE words USING fts5 (id UNINDEXED, text, tokenize = 'trigram', detail = 'none');
+    CREATE VIRTUAL TABLE words USING fts5 (text, content = '', contentless_delete = 1, tokenize = 'trigram', detail = 'none');
 ";
 
 /// An open ledger.
@@ -97,23 +98,19 @@ impl Ledger {
         let changed_ns = changed_ns(&self.folder);
         let known: Option<i64> =
             self.base.query_row("SELECT changed_ns FROM folder", [], |row| row.get(0)).optional()?;
-        let open = self.open_runs()?;
+        let (open, folder) = (self.open_runs()?, self.folder.clone());
+        let arrival = |name: &String| Arrival::from(folder.join(format!("{name}.journal")));
         if changed_ns.is_some() && known == changed_ns {
-            self.take(open.iter().map(|id| self.folder.join(format!("{id}.journal"))).collect())?;
+            self.take(open.iter().map(arrival))?;
             return self.refresh_jobs(&open);
         }
-        let paths = journals(&self.folder)?;
-        let sizes = self.sizes()?;
-        let name = |path: &Path| path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
-        let here: std::collections::BTreeSet<String> = paths.iter().map(|path| name(path)).collect();
-        let grown = |path: &PathBuf| {
-            let bytes = std::fs::symlink_metadata(path).map_or(0, |meta| meta.len());
-            sizes.get(&name(path)) != Some(&bytes) || open.contains(&name(path))
-        };
-        let fresh: Vec<PathBuf> = paths.into_iter().filter(grown).collect();
-        let gone: Vec<&String> = sizes.keys().filter(|id| !here.contains(*id)).collect();
-        let changed: Vec<String> = fresh.iter().map(|path| name(path)).chain(gone.iter().copied().cloned()).collect();
-        self.take(fresh)?;
+        let (here, known) = (lengths(&self.folder)?, self.sizes()?);
+        let is_fresh = |name: &String, bytes: &u64| known.get(name) != Some(bytes) || open.contains(name);
+        let fresh: Vec<&String> =
+            here.iter().filter(|(name, bytes)| is_fresh(name, bytes)).map(|(name, _)| name).collect();
+        let gone: Vec<&String> = known.keys().filter(|name| !here.contains_key(*name)).collect();
+        let changed: Vec<String> = fresh.iter().chain(&gone).map(|name| (*name).clone()).collect();
+        self.take(fresh.into_iter().map(arrival))?;
         for id in gone {
             self.forget(id)?;
         }
@@ -139,36 +136,6 @@ impl Ledger {
         Ok(sizes)
     }
 
-    fn take(&mut self, paths: Vec<PathBuf>) -> Result<()> {
-        // The next batch is taken apart while this one is written.
-        let (ready, batches) = std::sync::mpsc::sync_channel(1);
-        std::thread::scope(|scope| {
-            let paths = &paths;
-            scope.spawn(move || {
-                for batch in paths.chunks(BATCH) {
-                    if ready.send((batch, read_all(batch))).is_err() {
-                        return;
-                    }
-                }
-            });
-            for (batch, read) in batches {
-                let transaction = self.base.transaction()?;
-                for (path, recorded) in batch.iter().zip(read) {
-                    take_one(&transaction, path, recorded)?;
-                }
-                transaction.commit()?;
-            }
-            Ok(())
-        })
-    }
-
-    fn forget(&mut self, id: &str) -> Result<()> {
-        let transaction = self.base.transaction()?;
-        remove(&transaction, id)?;
-        transaction.commit()?;
-        Ok(())
-    }
-
     /// Runs with all of these words in their text, newest first, at most `most`; and how many there are.
     ///
     /// # Errors
@@ -180,7 +147,7 @@ impl Ledger {
         let mut values: Vec<String> = Vec::new();
         if !long.is_empty() {
             let query: Vec<String> = long.iter().flat_map(|word| pieces(word)).collect();
-            wanted.push("id IN (SELECT id FROM words WHERE words MATCH ?)".to_owned());
+            wanted.push("nr IN (SELECT rowid FROM words WHERE words MATCH ?)".to_owned());
             values.push(query.join(" AND "));
         }
         // The index knows which pieces of three letters occur; that they stand together is looked at in the text.
@@ -197,9 +164,9 @@ impl Ledger {
         } else {
             // The index is asked once, and of what it finds only the rows that are shown are read whole.
             format!(
-                "WITH hit AS MATERIALIZED (SELECT id, order_ms FROM runs {filter}), \
-                 top AS MATERIALIZED (SELECT id FROM hit {NEWEST} LIMIT {most}) \
-                 SELECT {COLUMNS}, (SELECT count(*) FROM hit) FROM top JOIN runs USING (id) {NEWEST}"
+                "WITH hit AS MATERIALIZED (SELECT nr, id, order_ms FROM runs {filter}), \
+                 top AS MATERIALIZED (SELECT nr FROM hit {NEWEST} LIMIT {most}) \
+                 SELECT {COLUMNS}, (SELECT count(*) FROM hit) FROM top JOIN runs USING (nr) {NEWEST}"
             )
         };
         if long.is_empty() {
@@ -230,8 +197,10 @@ impl Ledger {
     fn content(&self) -> Vec<String> {
         let (runs, _) = self.find("", usize::MAX >> 2).unwrap();
         let mut all: Vec<String> = runs.iter().map(|run| format!("{run:?}")).collect();
-        let mut modules =
-            self.base.prepare("SELECT serial || run || slot || errors || kind FROM modules ORDER BY 1").unwrap();
+        let mut modules = self
+            .base
+            .prepare("SELECT serial || id || slot || m.errors || kind FROM modules m JOIN runs ON nr = run ORDER BY 1")
+            .unwrap();
         all.extend(modules.query_map([], |row| row.get(0)).unwrap().map(Result::unwrap));
         all.extend(self.unreadable().unwrap());
         all.extend(self.jobs_content());
@@ -272,75 +241,4 @@ fn run_of(row: &Row<'_>) -> rusqlite::Result<RunSummary> {
         text: row.get(8)?,
         damage: row.get(9)?,
     })
-}
-
-fn remove(base: &Connection, id: &str) -> rusqlite::Result<()> {
-    let known = base.prepare_cached("DELETE FROM runs WHERE id = ?1")?.execute([id])?;
-    base.prepare_cached("DELETE FROM bad WHERE name = ?1")?.execute([id])?;
-    if known > 0 {
-        base.prepare_cached("DELETE FROM modules WHERE run = ?1")?.execute([id])?;
-        base.prepare_cached("DELETE FROM words WHERE id = ?1")?.execute([id])?;
-    }
-    Ok(())
-}
-
-/// Reads journals on all cores: taking their records apart is most of the work.
-fn read_all(paths: &[PathBuf]) -> Vec<Result<Recorded>> {
-    let threads = std::thread::available_parallelism().map_or(1, usize::from);
-    let share = paths.len().div_ceil(threads).max(1);
-    std::thread::scope(|scope| {
-        let part = |paths: &'_ [PathBuf]| paths.iter().map(|path| read_line(path)).collect::<Vec<_>>();
-        let parts: Vec<_> = paths.chunks(share).map(|paths| (paths.len(), scope.spawn(move || part(paths)))).collect();
-        let broken = |count: usize| (0..count).map(|_| Err(anyhow::anyhow!("it cannot be taken apart"))).collect();
-        parts.into_iter().flat_map(|(count, part)| part.join().unwrap_or_else(|_| broken(count))).collect()
-    })
-}
-
-fn take_one(base: &Connection, path: &Path, recorded: Result<Recorded>) -> Result<()> {
-    let name = path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
-    let bytes = std::fs::symlink_metadata(path).map_or(0, |meta| meta.len()) as i64;
-    remove(base, &name)?;
-    let recorded = match recorded {
-        Ok(recorded) => recorded,
-        Err(error) => {
-            let why = cleaned(&format!("{error:#}"), 300);
-            base.prepare_cached("INSERT OR REPLACE INTO bad VALUES (?1, ?2, ?3)")?
-                .execute(params![name, why, bytes])?;
-            return Ok(());
-        }
-    };
-    let run = summary(&recorded);
-    let open = recorded.standing == Standing::Running;
-    base.prepare_cached("INSERT INTO runs VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11, ?12)")?.execute(
-        params![
-            name,
-            run.outcome,
-            run.started,
-            run.errors as i64,
-            run.machine,
-            run.simulated,
-            run.wall_ms,
-            run.order_ms,
-            run.text,
-            run.damage,
-            bytes,
-            open
-        ],
-    )?;
-    base.prepare_cached("INSERT INTO words VALUES (?1, ?2)")?.execute(params![name, run.text])?;
-    let state = &recorded.state;
-    for (slot, module) in state.begin.board.modules().filter(|(_, module)| !module.serial.is_empty()) {
-        let here: u64 = state.errors.slots.iter().filter(|(slots, _)| **slots == slot.id).map(|(_, words)| words).sum();
-        let kind = cleaned(&format!("{} {}", module.maker, module.part), 80);
-        let mainboard = cleaned(&state.begin.board.mainboard, 80);
-        base.prepare_cached("INSERT OR REPLACE INTO modules VALUES (?1, ?2, ?3, ?4, ?5, ?6)")?.execute(params![
-            module.serial,
-            name,
-            slot.id,
-            here as i64,
-            kind,
-            mainboard
-        ])?;
-    }
-    Ok(())
 }

@@ -98,6 +98,37 @@ fn the_rebuilt_ledger_equals_the_grown_one() {
     assert_eq!(ledger.content(), grown);
 }
 
+/// A run in two files of which the second comes later, one more of a name that is here with other records, and one that is no journal.
+#[test]
+fn what_is_imported_is_in_the_ledger_as_if_it_were_built_again() {
+    let (folder, _) = filled();
+    let data = DataDir::choose(Some(folder.path()), None).unwrap();
+    let drive = tempfile::tempdir().unwrap();
+    let [whole, split] = ["whole", "split"].map(|machine| record(drive.path(), machine, "D1", 20));
+    let other = record(drive.path(), "dome 1", "D2", 0);
+    std::fs::write(drive.path().join("rubbish.journal"), "rubbish").unwrap();
+    let first = drive.path().join(format!("{split}.journal"));
+    let text = std::fs::read_to_string(&first).unwrap();
+    let end = text.find("\"record\":\"ended\"").and_then(|at| text[..at].rfind('\n')).unwrap() + 1;
+    std::fs::write(&first, &text[..end]).unwrap();
+    let import = || crate::records::import(&data, drive.path(), &mut |_, _| {}).unwrap();
+    let done = import();
+    assert_eq!((done.copied, done.beside, done.failed.len()), (3, 1, 0), "{done:?}");
+    std::fs::write(drive.path().join(format!("{split}.journal-2")), &text[end..]).unwrap();
+    let outcome = |ledger: &Ledger, id: &str| {
+        let all = ledger.find(id, 10).unwrap().0;
+        all.into_iter().map(|run| run.outcome).collect::<Vec<_>>()
+    };
+    assert_eq!(outcome(&Ledger::open(&data).unwrap(), &split), ["interrupted"]);
+    assert_eq!((import().copied, import().known), (1, 5));
+    let mut ledger = Ledger::open(&data).unwrap();
+    assert_eq!(outcome(&ledger, &split), ["cut-short"]);
+    assert_eq!((outcome(&ledger, &whole).len(), outcome(&ledger, &other).len()), (1, 2));
+    let grown = ledger.content();
+    ledger.rebuild().unwrap();
+    assert_eq!(ledger.content(), grown);
+}
+
 #[test]
 fn a_modules_life_goes_over_machines() {
     let (_folder, ledger) = filled();

@@ -272,6 +272,7 @@ fn an_opened_log_looks_like_the_run_did() {
     let state = run_state(true, true);
     let standing = Standing::Over(state.outcome(false));
     opened.opened = Some(Arc::new(Recorded {
+        bytes: 0,
         id: state.id.clone(),
         state,
         damage: revisum_core::journal::Damage::default(),
