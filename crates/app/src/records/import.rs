@@ -2,8 +2,8 @@
 
 use std::collections::BTreeMap;
 use std::ffi::OsStr;
-use std::fs::File;
-use std::io::{Read as _, Write as _};
+use std::fs::{File, OpenOptions};
+use std::io::{Read as _, Seek as _, Write as _};
 use std::path::{Path, PathBuf};
 use std::sync::mpsc::sync_channel;
 
@@ -193,7 +193,7 @@ fn read(path: &Path) -> Result<Vec<u8>> {
     };
     let length = file.metadata()?.len();
     fits(length)?;
-    let mut bytes = Vec::with_capacity(length as usize);
+    let mut bytes = Vec::with_capacity(length as usize + 1);
     file.take(LARGEST + 1).read_to_end(&mut bytes)?;
     fits(bytes.len() as u64)?;
     Ok(bytes)
@@ -204,8 +204,12 @@ fn write(target: &Path, bytes: &[u8]) -> Result<()> {
     let mut part = target.as_os_str().to_owned();
     part.push(".part");
     let part = PathBuf::from(part);
-    File::create(&part)?.write_all(bytes)?;
-    anyhow::ensure!(std::fs::read(&part)? == bytes, "the copy is not what was copied");
+    let mut file = OpenOptions::new().read(true).write(true).create(true).truncate(true).open(&part)?;
+    file.write_all(bytes)?;
+    file.rewind()?;
+    let mut copied = Vec::with_capacity(bytes.len() + 1);
+    file.read_to_end(&mut copied)?;
+    anyhow::ensure!(copied == bytes, "the copy is not what was copied");
     Ok(std::fs::rename(&part, target)?)
 }
 

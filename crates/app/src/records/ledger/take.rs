@@ -1,5 +1,6 @@
 //! Taking journals in: they are taken apart on all cores while one writes what they come to.
 
+use std::collections::BTreeSet;
 use std::panic::AssertUnwindSafe;
 use std::path::PathBuf;
 use std::sync::mpsc::{Receiver, SyncSender, sync_channel};
@@ -47,6 +48,8 @@ struct Taken {
 
 struct Line {
     run: RunSummary,
+    /// Each of its words once, for the index: words are looked for one by one.
+    words: String,
     /// It is still being written.
     open: bool,
     modules: Vec<ModuleLine>,
@@ -121,7 +124,10 @@ fn line(recorded: &Recorded) -> Line {
         kind: cleaned(&format!("{} {}", module.maker, module.part), 80),
         mainboard: mainboard.clone(),
     });
-    Line { run: summary(recorded), open: recorded.standing == Standing::Running, modules: modules.collect() }
+    let run = summary(recorded);
+    let words: BTreeSet<&str> = run.text.split_whitespace().collect();
+    let words = words.into_iter().collect::<Vec<_>>().join(" ");
+    Line { words, run, open: recorded.standing == Standing::Running, modules: modules.collect() }
 }
 
 fn write(base: &mut Connection, taken: Receiver<Vec<Taken>>) -> Result<()> {
@@ -142,7 +148,7 @@ fn write(base: &mut Connection, taken: Receiver<Vec<Taken>>) -> Result<()> {
 
 fn put(base: &Connection, taken: &Taken) -> Result<()> {
     remove(base, &taken.name)?;
-    let Line { run, open, modules } = match &taken.line {
+    let Line { run, words, open, modules } = match &taken.line {
         Ok(line) => line,
         Err(why) => {
             base.prepare_cached("INSERT INTO bad VALUES (?1, ?2, ?3)")?.execute(params![
@@ -170,7 +176,7 @@ fn put(base: &Connection, taken: &Taken) -> Result<()> {
         ])
         .with_context(|| format!("{} cannot be taken in", cleaned(&taken.name, 80)))?;
     let nr = base.last_insert_rowid();
-    base.prepare_cached("INSERT INTO words (rowid, text) VALUES (?1, ?2)")?.execute(params![nr, run.text])?;
+    base.prepare_cached("INSERT INTO words (rowid, text) VALUES (?1, ?2)")?.execute(params![nr, words])?;
     for module in modules {
         base.prepare_cached("INSERT OR REPLACE INTO modules VALUES (?1, ?2, ?3, ?4, ?5, ?6)")?.execute(params![
             module.serial,
