@@ -9,6 +9,7 @@ mod canvas;
 mod drives;
 mod effect;
 mod event_loop;
+mod facts;
 mod found;
 mod intake;
 mod keymap;

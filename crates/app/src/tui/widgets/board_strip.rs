@@ -18,6 +18,8 @@ use crate::tui::state::App;
 
 /// More slots than this are folded: the empty ones are left out.
 const MOST_ROWS: usize = 8;
+/// Longest name of a slot that is shown whole.
+const LONGEST_NAME: usize = 14;
 /// From this width on lanes are drawn as cells with air.
 const WIDE: u16 = 112;
 
@@ -47,14 +49,20 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     let choosing = matches!(app.view, View::Board | View::Swap);
     for (y, slot) in (0u16..).zip(&slots) {
         let chosen = choosing && app.facts.board.slots.get(app.slot).is_some_and(|chosen| chosen.id == slot.id);
-        draw_slot(canvas, app, slot, y, chosen);
+        draw_slot(canvas, app, slot, (y, name_width(&slots)), chosen);
     }
     if !app.facts.table.is_empty() {
         draw_table(canvas, app, slots.len() as u16);
     }
 }
 
-fn draw_slot(canvas: &mut Canvas<'_>, app: &App, slot: &Slot, y: u16, chosen: bool) {
+/// Columns of the slots' names with a gap after them; what a mainboard calls them can be long.
+fn name_width(slots: &[&Slot]) -> usize {
+    let longest = slots.iter().map(|slot| slot.id.chars().count()).max().unwrap_or(0);
+    longest.clamp(2, LONGEST_NAME) + 2
+}
+
+fn draw_slot(canvas: &mut Canvas<'_>, app: &App, slot: &Slot, (y, names): (u16, usize), chosen: bool) {
     let theme = canvas.theme;
     let (status, status_style) = status(app, slot, canvas);
     let bad = status_style == theme.error();
@@ -62,12 +70,13 @@ fn draw_slot(canvas: &mut Canvas<'_>, app: &App, slot: &Slot, y: u16, chosen: bo
         canvas.put(0, y, theme.attention(), theme.marks.here);
     }
     let id_style = if bad { theme.error() } else { theme.strong() };
-    let x = canvas.put(2, y, id_style, &format!("{:<4}", slot.id)).max(6);
+    let x = canvas.put(2, y, id_style, &format!("{:<names$.1$}", slot.id, names - 1)).max(2 + names as u16);
     let Some(module) = &slot.module else {
         canvas.put(x, y, theme.faint(), "empty");
         return;
     };
-    let wide = canvas.width() >= WIDE;
+    // Longer names must not push what is said of a slot off the screen.
+    let wide = canvas.width() >= WIDE + (names as u16 - 4);
     let x = draw_lanes(canvas, app, slot, module, x, y, wide);
     let speed = module.speed.map_or("     ".to_owned(), |speed| format!("{speed:<5}"));
     let x = canvas.put(x + 2, y, theme.text(), &format!("{:>7}", bytes_text(module.bytes)));

@@ -14,7 +14,8 @@ pub fn draw(canvas: &mut Canvas<'_>, state: &RunState) {
     let theme = canvas.theme;
     let known = state.held.addresses_known;
     let top = top(state);
-    let columns = canvas.width().saturating_sub(2 * LABEL + 4);
+    let end = bytes_text(top);
+    let columns = canvas.width().saturating_sub(2 + LABEL + 1 + end.chars().count() as u16 + 2);
     if columns < 8 || top == 0 {
         return;
     }
@@ -33,7 +34,7 @@ pub fn draw(canvas: &mut Canvas<'_>, state: &RunState) {
         let (mark, style) = if held { ("█", theme.label()) } else { ("░", theme.faint()) };
         canvas.put(x, 1, style, mark);
     }
-    canvas.put(2 + LABEL + columns + 1, 1, theme.label(), &bytes_text(top));
+    canvas.put(2 + LABEL + columns + 1, 1, theme.label(), &end);
     canvas.put(2 + LABEL, 2, theme.label(), &legend(state));
 }
 

@@ -1,36 +1,32 @@
 //! Carries out effects: owns the machine, the job and the run, and tells the state what came of it.
 
 mod drives;
+mod facts;
+mod hands;
 mod logs;
+mod recipes;
+mod report;
 mod speed;
 
 use std::path::PathBuf;
-use std::sync::{Arc, LazyLock};
+use std::sync::Arc;
 
 use anyhow::Result;
-use revisum_core::board::{Before, Board};
-use revisum_core::isolate::{Case, advise, differences};
-use revisum_core::journal::{BrokeOff, JobEntry, Plan};
-use revisum_core::locate::{locate_run, locator_of, stopgap, trusted_map, words_of_again};
-use revisum_core::ports::{History, Machine};
-use revisum_core::recipe::{Depth, Recipe};
-use revisum_core::run_state::{Outcome, RunState};
-use revisum_core::units::RangeSet;
-use revisum_sim::{shipped, shipped_names};
+use revisum_core::board::Before;
+use revisum_core::journal::{BrokeOff, JobEntry};
+use revisum_core::ports::Machine;
+use revisum_core::recipe::Recipe;
 
 use super::action::View;
 use super::effect::Effect;
 use super::pick;
-use super::state::{App, BenchMachine, Facts, Located, Overlay, Pick, RunView, Trial};
+use super::state::{App, Overlay, Pick, RunView};
 use crate::boot::Booted;
 use crate::data_dir::DataDir;
-use crate::look::Look;
 use crate::rates::{Rated, measure_in_background};
-use crate::records::{Job, Ledger, Past, Recorded, RunSummary, Standing, Which, list_jobs};
-use crate::reports::{self, Report, Source, read_shop};
+use crate::records::{Job, Ledger, RunSummary, Which, list_jobs};
 use crate::runner::{Order, RunHandle, fresh_seed, start};
 use crate::speed_run::SpeedRun;
-use crate::{recipe_file, wall_time};
 
 /// The machine on the bench and everything that is done with it.
 pub struct Workshop {
@@ -125,14 +121,6 @@ impl Workshop {
         Ok(())
     }
 
-    /// Memory that finished runs of this job covered, all taken together, of what the firmware gives.
-    fn tested_in_job(&self) -> Option<(u64, u64)> {
-        let finished = self.job.states().filter(|run| run.tested_bytes() > 0 && run.held.addresses_known);
-        let all: RangeSet = finished.flat_map(|run| run.held.ranges.minus(&run.moved).ranges().to_vec()).collect();
-        let usable = self.machine.firmware.usable().bytes();
-        (usable > 0 && all.bytes() > 0).then(|| (all.bytes(), usable))
-    }
-
     /// A run that broke off was never noted in its job: the newest run of this machine is, when it has no end.
     fn adopt_broken_off(&mut self) -> Result<()> {
         if !self.job.is_latest(&self.data.jobs()) {
@@ -150,69 +138,6 @@ impl Workshop {
             self.job.ran(&newest.id)?;
         }
         Ok(())
-    }
-
-    /// Everything that the interface shows of machine and job.
-    pub fn facts(&self) -> Facts {
-        let mut look = Look::at(&self.machine);
-        self.put_marks(&mut look.inventory.board);
-        let findings = look.findings(self.before.as_ref(), self.job.state().speeds.last().map(Arc::as_ref));
-        let (system, board) = (look.system, look.inventory.board.clone());
-        // Where no program can set anything, the modules tell whether there is a profile to switch off.
-        let shown = board.settings_shown();
-        let by_hand = || if shown.is_some() { vec!["profile".to_owned(), "stock".to_owned()] } else { Vec::new() };
-        let offered = self.machine.hands.as_ref().map_or_else(by_hand, |hands| hands.settings());
-        let settings = if system.settings.is_empty() { shown.unwrap_or_default().to_owned() } else { system.settings };
-        let case = Arc::new(self.job.case(&board, &settings, &offered));
-        let known = case.modules.iter().map(|module| module.id.clone());
-        let past = Past::open(&self.data);
-        let mut table = self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default();
-        table.iter_mut().for_each(|module| module.mark = self.job.mark_of("", module));
-        Facts {
-            machine: system.machine,
-            title: system.title,
-            complaint: self.machine.hands.as_ref().map(|hands| hands.complaint()).unwrap_or_default(),
-            booted: self.booted.clone(),
-            tested_in_job: self.tested_in_job(),
-            simulated: self.machine.is_simulated(),
-            guest: system.guest,
-            processor: system.processor,
-            cores: system.cores,
-            seen_bytes: system.seen_bytes,
-            table,
-            offer: look.offer,
-            advice: (!case.runs.is_empty()).then(|| advise(&case)),
-            history: known.clone().map(|serial| (serial.clone(), past.of_module(&serial))).collect(),
-            ends: known.clone().map(|serial| (serial.clone(), past.ends(&serial))).collect(),
-            last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
-            trials: self.trials(&case),
-            failing_recipe: self.job.failing_recipe(),
-            speed: self.job.state().speeds.last().cloned(),
-            plan: self.plan(&board),
-            closed: self.job.state().closed.clone(),
-            intake: self.job.state().intake.clone().unwrap_or_default(),
-            laptop: laptop(&board),
-            modules: self.job.state().modules.iter().map(|module| (module.serial.clone(), module.clone())).collect(),
-            located: self.job.runs().next_back().and_then(|run| self.located(&run.state)),
-            findings,
-            coverage: look.coverage.unwrap_or_default(),
-            temperatures: look.temperatures,
-            counters: look.counters,
-            inventory: Arc::new(look.inventory),
-            dark: self.dark(),
-            settings,
-            offered,
-            case: case.clone(),
-            can_move: self.machine.hands.is_some(),
-            names: known.map(|serial| (serial.clone(), self.job.name_of(&serial))).collect(),
-            rated: self.rated.clone(),
-            wall_ms: self.machine.clock.wall_ms(),
-            job: self.job.id().to_owned(),
-            unexplained: self.job.unexplained().map(|run| (run.id.clone(), run.state.sentence(false))),
-            refused: self.job.state().refused.clone(),
-            bench: if self.maker.is_some() { bench_machines() } else { Vec::new() },
-            board,
-        }
     }
 
     /// The machine's wall time in milliseconds since 1970.
@@ -378,137 +303,6 @@ impl Workshop {
         self.run = Some(start(order, published));
     }
 
-    fn save_recipe(&self, app: &mut App, recipe: &Recipe) -> Result<()> {
-        let stamp = wall_time::format(self.wall_ms(), &wall_time::zone(self.machine.is_simulated()), "%Y-%m-%d-%H%M%S");
-        let path = self.data.recipes()?.join(format!("{}-{stamp}.toml", recipe.depth.word()));
-        recipe_file::save(recipe, &path)?;
-        app.overlay = Some(Overlay::Notice(format!(
-            "Written to {}. o opens the recipes of this folder, and revisum check --recipe runs one.",
-            path.display()
-        )));
-        Ok(())
-    }
-
-    fn next_recipe(&mut self, app: &mut App) -> Result<()> {
-        let mut files: Vec<PathBuf> =
-            std::fs::read_dir(self.data.recipes()?)?.flatten().map(|file| file.path()).collect();
-        files.retain(|path| path.extension().is_some_and(|ending| ending == "toml"));
-        files.sort();
-        let after = files.iter().position(|path| Some(path) == self.recipe_file.as_ref()).map_or(0, |at| at + 1);
-        let Some(path) = files.get(after).or(files.first()).cloned() else {
-            app.overlay = Some(Overlay::Notice("No recipe was written yet. w writes this one.".to_owned()));
-            return Ok(());
-        };
-        let measured = app.facts.measured();
-        let held = app.held_bytes();
-        self.recipe_file = Some(path.clone());
-        app.recipe = recipe_file::load(&path, &|depth| measured.tests_of(depth, held).tests)?;
-        app.until = None;
-        app.overlay = Some(Overlay::Notice(format!("This is the recipe {}. o opens the next one.", path.display())));
-        Ok(())
-    }
-
-    fn refit(&mut self, app: &mut App, placement: &[(String, String)]) -> Result<()> {
-        if let Some(hands) = &self.machine.hands {
-            hands.refit(placement).map_err(|reason| anyhow::anyhow!("The modules cannot be put so: {reason}."))?;
-            self.job.fitted(placement.to_vec())?;
-            // What was moved on purpose is not a finding.
-            self.note_look()?;
-            self.before = self.job.state().looked.clone();
-            if let Some(sign) = self.dark() {
-                self.job.did_not_start(sign)?;
-            }
-        }
-        app.facts = self.facts();
-        Ok(())
-    }
-
-    fn set(&mut self, app: &mut App, settings: &str) -> Result<()> {
-        if let Some(hands) = &self.machine.hands {
-            hands.set(settings).map_err(|reason| anyhow::anyhow!("The settings stay as they are: {reason}."))?;
-            self.job.set(settings)?;
-        }
-        app.facts = self.facts();
-        Ok(())
-    }
-
-    fn reseat(&mut self, app: &mut App, modules: Vec<String>) -> Result<()> {
-        if let Some(hands) = &self.machine.hands {
-            hands.reseat(&modules).map_err(|reason| anyhow::anyhow!("The modules stay where they are: {reason}."))?;
-        }
-        self.decide(app, JobEntry::Reseated { modules })
-    }
-
-    /// Writes something down; a module that is borrowed lies on the table from now on.
-    fn decide(&mut self, app: &mut App, entry: JobEntry) -> Result<()> {
-        if let (JobEntry::Borrowed { module, .. }, Some(hands)) = (&entry, &self.machine.hands) {
-            hands.lend(&module.serial).map_err(|reason| anyhow::anyhow!("It cannot be borrowed: {reason}."))?;
-        }
-        self.job.decide(entry)?;
-        app.facts = self.facts();
-        Ok(())
-    }
-
-    /// The step that was written down before the machine was off, with what is fitted otherwise.
-    fn plan(&self, board: &Board) -> Option<(Plan, Vec<String>)> {
-        let plan = self.job.state().plan.clone()?;
-        let now = board.known_placement();
-        let differences = differences(&plan.placement, &now, &|id| self.job.name_of(id));
-        Some((plan, differences))
-    }
-
-    /// What was tried, oldest first.
-    fn trials(&self, case: &Case) -> Vec<Trial> {
-        let moves = self.job.moves(case);
-        let struck = &self.job.state().struck;
-        let of = |run: &Recorded| {
-            Some(Trial { struck: struck.get(&run.id).cloned(), moved: moves.get(&run.id).cloned(), ..trial(run)? })
-        };
-        self.job.runs().filter_map(of).collect()
-    }
-
-    fn mark(&mut self, app: &mut App, module: &str, mark: &str) -> Result<()> {
-        self.job.mark(module, mark)?;
-        app.facts = self.facts();
-        Ok(())
-    }
-
-    /// Where the errors of the run of this sitting are, as far as it has come; else of the latest one of the job.
-    fn locate(&self, app: &mut App) {
-        let live = app.run_state().and_then(|state| self.located(state));
-        app.facts.located = live.or_else(|| self.job.runs().next_back().and_then(|run| self.located(&run.state)));
-    }
-
-    fn located(&self, state: &RunState) -> Option<Arc<Located>> {
-        if !state.has_errors() {
-            return None;
-        }
-        let map = trusted_map(state, self.job.states());
-        let refuted = map.is_err();
-        let locator = locator_of(&state.begin, map.unwrap_or_default());
-        let mut board = state.begin.board.clone();
-        self.put_marks(&mut board);
-        let mut location = locate_run(state, &locator, &board);
-        if refuted {
-            let words = "The address map of this run is wrong: runs with one module alone, or error counters, contradict it. It is not used.";
-            location.limits.insert(0, words.to_owned());
-        }
-        let stopgap = stopgap(state, &location);
-        let again = words_of_again(&self.job.same_cells(), &|serial| self.job.name_of(serial));
-        Some(Arc::new(Located { state: Arc::new(state.clone()), again, location, stopgap }))
-    }
-
-    /// What is there now is what the next look is compared with.
-    fn note_look(&mut self) -> Result<()> {
-        let board = self.board();
-        self.job.look(&board, self.machine.firmware.usable().bytes())
-    }
-
-    /// What the machine does instead of starting.
-    fn dark(&self) -> Option<String> {
-        self.machine.hands.as_ref().and_then(|hands| hands.starts().err())
-    }
-
     /// Opens another job, with its machine on the bench; the one that was open stays so until the new one is.
     fn open_job(&mut self, app: &mut App, name: &str, which: Which<'_>) -> Result<()> {
         if self.run.is_some() {
@@ -535,83 +329,4 @@ impl Workshop {
         }
         Ok(())
     }
-
-    fn report(&self, app: &App) -> Result<Report> {
-        let shop = read_shop(&self.data.shop(), false)?;
-        let source = Source { job: &self.job, case: app.facts.case.as_ref(), advice: app.facts.advice.as_ref() };
-        reports::make(&source, &shop, app.language, self.wall_ms())
-    }
-
-    fn write_report(&self, app: &mut App, tell: bool) -> Result<()> {
-        let folder = self.data.reports(self.job.id())?;
-        let written = reports::write(&self.report(app)?, &folder)?;
-        let words = format!("Written to {}: {}.", folder.display(), written.join(", "));
-        if tell {
-            app.overlay = Some(Overlay::Notice(words));
-        }
-        Ok(())
-    }
-
-    fn board(&self) -> Board {
-        let mut board = Board::read(self.machine.firmware.as_ref());
-        self.put_marks(&mut board);
-        board
-    }
-
-    fn put_marks(&self, board: &mut Board) {
-        for slot in &mut board.slots {
-            if let Some(module) = &mut slot.module {
-                module.mark = self.job.mark_of(&slot.id, module);
-            }
-        }
-    }
-
-    fn see_modules(&mut self) -> Result<()> {
-        let marks = self.machine.hands.as_ref().map(|hands| hands.marks()).unwrap_or_default();
-        let mut modules: Vec<_> = self.board().modules().map(|(_, module)| module.clone()).collect();
-        modules.extend(self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default());
-        for module in &mut modules {
-            if module.mark.is_none() {
-                module.mark = marks.iter().find(|(serial, _)| *serial == module.serial).map(|(_, mark)| mark.clone());
-            }
-        }
-        self.job.see(modules)
-    }
-}
-
-/// Modules of the large form do not fit into a laptop; of the small one it is not known.
-fn laptop(board: &Board) -> Option<bool> {
-    let large = |form: &str| matches!(form, "DIMM" | "UDIMM" | "RDIMM" | "LRDIMM");
-    board.modules().any(|(_, module)| large(&module.form)).then_some(false)
-}
-
-/// The machines of the workshop: their files are read once, not at every look at the facts.
-fn bench_machines() -> Vec<BenchMachine> {
-    static MACHINES: LazyLock<Vec<BenchMachine>> = LazyLock::new(|| {
-        let specs = shipped_names().filter_map(|name| shipped(name)?.ok());
-        specs.map(|spec| BenchMachine { name: spec.name, title: spec.title, complaint: spec.complaint }).collect()
-    });
-    MACHINES.clone()
-}
-
-fn trial(recorded: &Recorded) -> Option<Trial> {
-    let outcome = match recorded.standing {
-        Standing::Running => return None,
-        Standing::Over(outcome) => outcome,
-    };
-    let state = &recorded.state;
-    let shown = if state.has_errors() && outcome != Outcome::Interrupted { Outcome::ErrorsFound } else { outcome };
-    Some(Trial {
-        run: recorded.id.clone(),
-        struck: None,
-        moved: None,
-        placement: state.begin.board.known_placement(),
-        settings: state.begin.settings.clone(),
-        depth: state.begin.recipe.as_ref().map_or(Depth::Triage, |recipe| recipe.depth),
-        outcome: shown,
-        errors: state.errors.words,
-        slots: state.errors.slots.keys().cloned().collect(),
-        seconds: state.running_seconds(),
-        passes: state.full_passes,
-    })
 }
