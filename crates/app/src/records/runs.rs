@@ -191,9 +191,7 @@ fn id_of(path: &Path) -> String {
 pub fn list_runs(folder: &Path) -> Result<(Vec<RunSummary>, Vec<String>)> {
     let (mut runs, mut unreadable) = (Vec::new(), Vec::new());
     let paths = journals(folder)?;
-    if paths.len() >= MOST_FILES {
-        unreadable.push(format!("{} holds more journals than the {MOST_FILES} that are read", folder.display()));
-    }
+    unreadable.extend(left_out(paths.len(), folder));
     for path in paths {
         match read_line(&path, None) {
             Ok(recorded) => runs.push(summary(&recorded)),
@@ -202,6 +200,12 @@ pub fn list_runs(folder: &Path) -> Result<(Vec<RunSummary>, Vec<String>)> {
     }
     runs.sort_by(|a, b| b.order_ms.cmp(&a.order_ms).then_with(|| natural(&b.id).cmp(&natural(&a.id))));
     Ok((runs, unreadable))
+}
+
+/// Said of a folder of which so many journals were read.
+pub(super) fn left_out(read: usize, folder: &Path) -> Option<String> {
+    (read >= MOST_FILES)
+        .then(|| format!("only {MOST_FILES} journals of {} are read; it may hold more", folder.display()))
 }
 
 /// What the recorded runs of a machine have come to, oldest first; journals that cannot be read are no evidence.
@@ -364,6 +368,12 @@ mod tests {
         assert_eq!(read_run(&path).unwrap().standing, Standing::Running);
         drop(writer);
         assert_eq!(read_run(&path).unwrap().standing, Standing::Over(Outcome::Interrupted));
+    }
+
+    #[test]
+    fn a_folder_with_more_journals_than_are_read_is_said() {
+        assert_eq!(left_out(99_999, Path::new("f")), None);
+        assert!(left_out(100_000, Path::new("f")).unwrap().starts_with("only 100000 journals of f are read"));
     }
 
     #[test]

@@ -21,7 +21,7 @@ use rusqlite::{Connection, OptionalExtension as _, Row, params_from_iter};
 
 use super::job::Job;
 use super::jobs::job_ids;
-use super::runs::{RunSummary, lengths};
+use super::runs::{RunSummary, left_out, lengths};
 use crate::data_dir::DataDir;
 
 /// Changes when the tables do: a ledger of another version is built again.
@@ -188,7 +188,10 @@ impl Ledger {
     /// When the ledger cannot be read.
     pub fn unreadable(&self) -> Result<Vec<String>> {
         let mut found = self.base.prepare("SELECT why FROM bad ORDER BY name")?;
-        let all = found.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
+        let mut all: Vec<String> = found.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
+        let read = "SELECT (SELECT count(*) FROM runs) + (SELECT count(*) FROM bad)";
+        let read: i64 = self.base.query_row(read, [], |row| row.get(0))?;
+        all.extend(left_out(read as usize, &self.folder));
         Ok(all)
     }
 

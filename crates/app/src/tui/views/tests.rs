@@ -214,6 +214,25 @@ fn drawn(app: &App, (width, height): (u16, u16), theme: &Theme) -> String {
     rows.map(|row| row.iter().map(|cell| cell.symbol()).collect::<String>() + "\n").collect()
 }
 
+/// What a mainboard calls its slots can be long, and memory can end at any address: neither is cut, and neither pushes out what is said.
+#[rstest]
+fn long_names_and_odd_ends_keep_their_room(#[values((80, 25), (112, 30), (128, 40))] size: (u16, u16)) {
+    let mut app = app(false, false);
+    let rename = |board: &mut Board| {
+        board.slots.iter_mut().for_each(|slot| slot.id = format!("Channel{}-DIMM{}", &slot.id[..1], &slot.id[1..]));
+    };
+    let mut state = app.run.as_ref().unwrap().state.as_ref().clone();
+    state.held.ranges = [ByteRange::new(0, GIB - 100_000)].into_iter().collect();
+    rename(&mut state.begin.board);
+    rename(&mut app.facts.board);
+    app.run.as_mut().unwrap().state = Arc::new(state);
+    app.view = View::Run;
+    let screen = drawn(&app, size, &Theme::full());
+    assert!(screen.contains("ChannelA-DIMM1  "), "{screen}");
+    assert_eq!(screen.matches("clean so far").count(), 2, "{screen}");
+    assert!(screen.contains("1023.9 MiB"), "{screen}");
+}
+
 #[rstest]
 fn what_matters_is_on_every_size(#[values((80, 25), (128, 40), (160, 47))] size: (u16, u16)) {
     let themes = [Theme::full(), Theme::sixteen(Theme::full().marks)];
