@@ -138,3 +138,33 @@ fn a_boot_drive_is_made_on_the_screen() {
     screen.keys(&["q"]);
     screen.wait("left-0");
 }
+
+/// Records of another drive come into the list; what cannot be read is said, and nothing that is here is lost.
+#[rstest::rstest]
+#[case(SIZE)]
+#[case((80, 25))]
+fn records_are_brought_in_from_a_folder(#[case] size: (u16, u16)) {
+    let (data, drive) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
+    run(drive.path(), &["check", "--sim", "stacker", "--json"]);
+    let screen = opened(data.path(), "dome-1", size);
+    screen.keys(&["8"]);
+    screen.wait("what its own system logged");
+    screen.keys(&["i"]);
+    screen.wait("No drive that is mounted here holds records");
+    screen.type_line("/nowhere/at/all");
+    screen.wait_all(&["Nothing was brought in", "/nowhere/at/all cannot be read"]);
+    screen.keys(&["Space"]);
+    screen.wait_gone("Nothing was brought in");
+    screen.keys(&["i"]);
+    screen.wait("type a folder");
+    screen.type_line(&drive.path().display().to_string());
+    screen.wait("Brought in: 1 copied, 0 had grown, 0 were here already.");
+    screen.keys(&["Space"]);
+    screen.wait_all(&["stacker", "errors found"]);
+    screen.keys(&["i"]);
+    screen.wait("type a folder");
+    screen.type_line(&drive.path().display().to_string());
+    screen.wait("Brought in: 0 copied, 0 had grown, 1 were here already.");
+    screen.keys(&["Space", "q"]);
+    screen.wait("left-0");
+}

@@ -10,6 +10,7 @@ mod counters;
 mod drives;
 mod firmware;
 mod journal;
+mod mounts;
 mod pool;
 mod reserve;
 mod sensors;

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 use std::io;
+use std::path::PathBuf;
 
 use revisum_core::drive::{DriveMedium, ImageSource};
 use revisum_core::ports::{Drive, Drives};
@@ -83,6 +84,11 @@ fn all() -> Vec<Drive> {
 }
 
 impl Drives for SimDrives {
+    /// Nothing was ever recorded on them.
+    fn records(&self) -> Vec<PathBuf> {
+        Vec::new()
+    }
+
     fn list(&self) -> io::Result<Vec<Drive>> {
         Ok(all())
     }

@@ -27,7 +27,7 @@ pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
         data.prepare()?;
         let done = bring_in(&data, from)?;
         if !args.json {
-            writeln!(out, "{}", import_words(&done))?;
+            writeln!(out, "{}", done.words())?;
         }
     }
     if args.rebuild && data.runs().exists() {
@@ -61,17 +61,6 @@ fn bring_in(data: &DataDir, from: &Path) -> Result<Imported> {
         crate::tell!("");
     }
     done
-}
-
-fn import_words(done: &Imported) -> String {
-    let mut words = format!("{} copied, {} had grown, {} were here already", done.copied, done.grown, done.known);
-    if done.beside > 0 {
-        words.push_str(&format!(", {} kept beside others of the same name", done.beside));
-    }
-    for failed in &done.failed {
-        words.push_str(&format!("\nnot copied: {failed}"));
-    }
-    words
 }
 
 fn life(out: &mut impl Write, life: &Life, as_json: bool) -> Result<Exit> {

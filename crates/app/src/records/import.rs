@@ -9,7 +9,7 @@ use std::sync::mpsc::sync_channel;
 
 use anyhow::{Context, Result};
 use revisum_core::text::cleaned;
-use revisum_linux::is_part;
+use revisum_linux::{is_being_written, is_part};
 
 use super::ledger::{Arrival, Ledger};
 use crate::data_dir::DataDir;
@@ -27,6 +27,20 @@ pub struct Imported {
     pub beside: u64,
     /// What could not be copied, and why.
     pub failed: Vec<String>,
+}
+
+impl Imported {
+    /// What was done, and what could not be.
+    pub fn words(&self) -> String {
+        let mut words = format!("{} copied, {} had grown, {} were here already", self.copied, self.grown, self.known);
+        if self.beside > 0 {
+            words.push_str(&format!(", {} kept beside others of the same name", self.beside));
+        }
+        for failed in &self.failed {
+            words.push_str(&format!("\nnot copied: {failed}"));
+        }
+        words
+    }
 }
 
 /// Files looked at.
@@ -174,6 +188,10 @@ fn one(path: &Path, folder: &Path) -> Result<One> {
             Err(error) => return Err(error.into()),
             // What is here is the same, or has gone on since.
             Ok(here) if here.starts_with(&bytes) => CameTo::Known,
+            // To put a file in the place of one that somebody writes would lose what they write.
+            Ok(here) if bytes.starts_with(&here) && is_being_written(&target) => {
+                anyhow::bail!("it is being written here")
+            }
             Ok(here) if bytes.starts_with(&here) => CameTo::Grown,
             Ok(_) => continue,
         };
@@ -242,6 +260,22 @@ mod tests {
         assert_eq!(std::fs::read_to_string(runs.join("a.journal")).unwrap(), "one\ntwo\n");
         assert_eq!(std::fs::read_to_string(runs.join("a~2.journal")).unwrap(), "other\n");
         assert!(jobs.join("b.job").is_file() && runs.join("a.journal-2").is_file());
+    }
+
+    #[test]
+    fn a_journal_that_is_being_written_is_not_replaced() {
+        let (drive, shop) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
+        let data = DataDir::choose(Some(shop.path()), None).unwrap();
+        data.prepare().unwrap();
+        std::fs::write(drive.path().join("a.job"), "one\ntwo\n").unwrap();
+        std::fs::write(data.jobs().join("a.job"), "one\n").unwrap();
+        let open = revisum_linux::JournalFile::open_to_append(&data.jobs().join("a.job")).unwrap();
+        let again = || import(&data, drive.path(), &mut |_, _| {}).unwrap();
+        let done = again();
+        assert_eq!(done.grown, 0);
+        assert!(done.failed[0].ends_with("a.job: it is being written here"), "{done:?}");
+        drop(open);
+        assert_eq!(again().grown, 1);
     }
 
     #[test]

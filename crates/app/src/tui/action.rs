@@ -106,6 +106,8 @@ pub enum Action {
     Life,
     /// What the machine's own systems logged.
     SystemLog,
+    /// Bring in records from a drive.
+    BringIn,
     /// Measure speed with working sets up to most of free memory.
     MeasureAll,
     /// Give up measuring speed.

@@ -1,5 +1,7 @@
 //! What the state asks the rest of the program to do.
 
+use std::path::PathBuf;
+
 use revisum_core::journal::JobEntry;
 use revisum_core::ports::Drive;
 use revisum_core::recipe::Recipe;
@@ -75,6 +77,10 @@ pub enum Effect {
         /// Whether results stay.
         keep: bool,
     },
+    /// Look for records on mounted drives.
+    FindRecords,
+    /// Bring in the records below this folder.
+    BringIn(PathBuf),
     /// Read what systems logged.
     ReadSystemLog,
     /// Keep what they logged in the job.

@@ -147,6 +147,7 @@ fn own(app: &App) -> Vec<Binding> {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another run", true));
             own.push(space("choose to compare", Action::Choose));
             own.push(binding(KeyCode::Char('/'), "/", Action::Find, "find", true));
+            own.push(binding(KeyCode::Char('i'), "i", Action::BringIn, "bring in from a drive", true));
         }
         View::Logs => {}
         View::Speed if app.speed.is_measuring() => {

@@ -5,6 +5,7 @@
 
 mod action;
 mod all_facts;
+mod bring_in;
 mod canvas;
 mod drives;
 mod effect;

@@ -1,5 +1,6 @@
 //! Pages that open in front of a list: a module's life, what systems logged, drives that are being made.
 
+use std::path::PathBuf;
 use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex, OnceLock};
 use std::time::Instant;
@@ -10,7 +11,7 @@ use revisum_core::speed::SpeedRecord;
 use revisum_core::system_log::SystemLogs;
 
 use super::state::Facts;
-use crate::records::{Life, SpeedFound};
+use crate::records::{Imported, Life, SpeedFound};
 use crate::speed_run::SpeedSnapshot;
 
 /// Measuring speed.
@@ -73,6 +74,17 @@ pub struct LifePage {
     pub name: String,
     /// Chosen run, the newest first.
     pub at: usize,
+}
+
+/// Records on their way from a drive.
+#[derive(Clone, Debug)]
+pub struct BringingIn {
+    /// Folder that they come from.
+    pub from: PathBuf,
+    /// How many of how many were looked at.
+    pub progress: Arc<Mutex<(usize, usize)>>,
+    /// What it came to, or why it could not be done.
+    pub ended: Arc<OnceLock<Result<Imported, String>>>,
 }
 
 /// What systems logged about memory.

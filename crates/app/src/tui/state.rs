@@ -1,6 +1,7 @@
 //! What the interface knows. Views only read it; only `update` changes it.
 
 use std::collections::BTreeSet;
+use std::path::PathBuf;
 use std::sync::Arc;
 
 use revisum_core::board::Board;
@@ -14,7 +15,7 @@ use tui_input::Input;
 use super::action::View;
 use super::drives;
 pub use super::facts::{BenchMachine, Facts, Located, Trial};
-pub use super::pages::{DrivePage, LifePage, SpeedChart, SpeedPage, SystemLogPage, Writing};
+pub use super::pages::{BringingIn, DrivePage, LifePage, SpeedChart, SpeedPage, SystemLogPage, Writing};
 use super::speed;
 use crate::boot::Leave;
 use crate::records::{JobSummary, Recorded, RunSummary, Standing};
@@ -103,6 +104,13 @@ pub enum Overlay {
     Words(Input),
     /// The name of a drive, to confirm that everything on it is lost.
     DriveName(Input),
+    /// The folder to bring records in from, with those that were found.
+    BringIn {
+        /// Typed so far.
+        input: Input,
+        /// Folders with records on mounted drives.
+        found: Vec<PathBuf>,
+    },
     /// What is looked for in a list is being typed.
     Find,
     /// A question that Enter says yes to.
@@ -148,6 +156,8 @@ pub struct App {
     pub life: Option<LifePage>,
     /// What the machine's own systems logged.
     pub system_log: Option<SystemLogPage>,
+    /// Records are being brought in.
+    pub bringing_in: Option<BringingIn>,
     /// The boot drive is being made.
     pub drive_page: Option<DrivePage>,
     /// How fast memory is.
@@ -225,6 +235,7 @@ impl App {
             opened_at: None,
             life: None,
             system_log: None,
+            bringing_in: None,
             drive_page: None,
             speed: SpeedPage::default(),
             job: 0,

@@ -13,7 +13,7 @@ use super::keymap::{action_of, bindings, matching};
 use super::recipe_rows::{self, recipe_rows};
 use super::state::{App, Overlay, Pick};
 use super::views::report_lines;
-use super::{all_facts, drives, found, intake, logs, mark, pick, speed, step as steps};
+use super::{all_facts, bring_in, drives, found, intake, logs, mark, pick, speed, step as steps};
 use revisum_report::Language;
 
 /// Takes one key press.
@@ -32,6 +32,7 @@ pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
         Some(Overlay::Words(input)) => intake::key(app, key, input),
         Some(Overlay::Find) => found::key(app, key),
         Some(Overlay::DriveName(input)) => drives::key(app, key, input),
+        Some(Overlay::BringIn { input, found }) => bring_in::key(app, key, input, found),
         Some(Overlay::LeaveWhileRunning) => match key.code {
             KeyCode::Enter if app.facts.booted.is_some() => {
                 pick::open(app, Pick::Leave);
@@ -118,6 +119,7 @@ pub fn act(app: &mut App, action: Action) -> Vec<Effect> {
             app.view = View::Logs;
             return vec![Effect::ReadSystemLog];
         }
+        Action::BringIn => return bring_in::open(app),
         Action::Back if app.all_facts.is_some() => app.all_facts = None,
         Action::Back if app.view == View::Locate && found::back(app) => {}
         Action::Find => app.overlay = Some(Overlay::Find),

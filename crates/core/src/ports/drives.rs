@@ -1,6 +1,7 @@
 //! Drives that can be taken out.
 
 use std::io;
+use std::path::PathBuf;
 
 use serde::Serialize;
 
@@ -32,6 +33,8 @@ pub trait Drives: Send + Sync {
     /// # Errors
     /// When the system does not tell.
     fn list(&self) -> io::Result<Vec<Drive>>;
+    /// Folders of mounted drives in which records lie, as the boot drive keeps them.
+    fn records(&self) -> Vec<PathBuf>;
     /// Opens one for writing, if it is still just as it was listed.
     ///
     /// # Errors

@@ -2,9 +2,10 @@
 
 mod list;
 mod medium;
+mod records;
 
 use std::io;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use revisum_core::drive::DriveMedium;
 use revisum_core::ports::{Drive, Drives};
@@ -13,12 +14,18 @@ pub use medium::{ImageFile, open_image_as_drive};
 
 use medium::RealDrive;
 
+use crate::mounts;
+
 /// The drives of this machine.
 pub struct LinuxDrives;
 
 impl Drives for LinuxDrives {
     fn list(&self) -> io::Result<Vec<Drive>> {
         list::list(Path::new("/sys/block"), Path::new("/proc/self/mounts"), Path::new("/proc/swaps"))
+    }
+
+    fn records(&self) -> Vec<PathBuf> {
+        records::below(&mounts::of_disks())
     }
 
     fn open(&self, drive: &Drive) -> io::Result<Box<dyn DriveMedium + Send>> {

@@ -5,6 +5,7 @@ use std::path::{Path, PathBuf};
 use revisum_core::system_log::SystemLogs;
 
 use super::{files, journal};
+use crate::mounts;
 
 /// Folders in which systems keep their logs, from the root of their disk, in whatever case.
 const PLACES: [&[&str]; 3] =
@@ -12,9 +13,6 @@ const PLACES: [&[&str]; 3] =
 /// Files read in all, and folders below each other.
 const MOST_FILES: usize = 5_000;
 const DEEPEST: usize = 8;
-/// File systems of disks; others are the kernel's own, or on a network.
-const OF_DISKS: [&str; 12] =
-    ["ext2", "ext3", "ext4", "xfs", "btrfs", "f2fs", "ntfs", "ntfs3", "vfat", "exfat", "fuseblk", "iso9660"];
 
 /// A file, a folder, or the root of a disk.
 pub(super) fn read(path: &Path, logs: &mut SystemLogs) {
@@ -79,16 +77,8 @@ fn list(path: &Path, deep: usize, into: &mut Vec<PathBuf>, logs: &mut SystemLogs
 
 /// Disks that are mounted beside the running system's own and hold a system's logs.
 pub(super) fn mounted_disks() -> Vec<PathBuf> {
-    let Ok(mounts) = std::fs::read_to_string("/proc/self/mounts") else { return Vec::new() };
-    let disk = |line: &str| {
-        let mut words = line.split(' ');
-        let (path, kind) = (words.nth(1)?, words.next()?);
-        let path = PathBuf::from(path.replace("\\040", " "));
-        let holds_logs = || PLACES.iter().any(|place| below(&path, place).is_some());
-        let other = OF_DISKS.contains(&kind) && path != Path::new("/");
-        (other && holds_logs()).then(|| path.clone())
-    };
-    mounts.lines().filter_map(disk).collect()
+    let holds_logs = |disk: &PathBuf| PLACES.iter().any(|place| below(disk, place).is_some());
+    mounts::of_disks().into_iter().filter(holds_logs).collect()
 }
 
 #[cfg(test)]

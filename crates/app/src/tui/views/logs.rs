@@ -1,5 +1,7 @@
 //! 8 Logs: earlier runs, and one of them as it looked.
 
+use std::sync::PoisonError;
+
 use super::run::draw_run;
 use crate::records::{RunSummary, Standing};
 use crate::tui::canvas::Canvas;
@@ -40,6 +42,11 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
         let cursor = if typing { "_" } else { "" };
         let y = canvas.height().saturating_sub(1);
         canvas.put(2, y, theme.attention(), &format!("/ {}{cursor}   {all} found", app.find.value()));
+    }
+    if let Some(now) = &app.bringing_in {
+        let (at, of) = *now.progress.lock().unwrap_or_else(PoisonError::into_inner);
+        let y = canvas.height().saturating_sub(3);
+        canvas.put(2, y, theme.attention(), &format!("Bringing in {at} of {of} from {}", now.from.display()));
     }
     if app.logs.is_empty() && !app.find.value().is_empty() {
         canvas.put(2, 0, theme.strong(), "No run has these words in its machine, modules, tests, outcome or id.");

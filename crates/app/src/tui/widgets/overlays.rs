@@ -1,5 +1,7 @@
 //! What stands in front of a view: help, the list of actions, questions and notices.
 
+use std::path::PathBuf;
+
 use crate::tui::canvas::Canvas;
 use crate::tui::keymap::{bindings, matching};
 use crate::tui::mark::PROPOSALS;
@@ -21,6 +23,7 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
         Overlay::Pick { of, chosen } => choice(canvas, app, *of, *chosen),
         Overlay::Words(input) => words(canvas, input.value()),
         Overlay::DriveName(input) => drive_name(canvas, app, input.value()),
+        Overlay::BringIn { input, found } => bring_in(canvas, input.value(), found),
         // Drawn above the list that it narrows down.
         Overlay::Find => {}
     }
@@ -66,6 +69,23 @@ fn drive_name(canvas: &mut Canvas<'_>, app: &App, typed: &str) {
     let x = canvas.put(x, 6, theme.attention(), typed);
     canvas.put(x, 6, theme.attention(), "_");
     canvas.put(2, 8, theme.label(), "Enter go on   Esc leave it as it is");
+}
+
+fn bring_in(canvas: &mut Canvas<'_>, typed: &str, found: &[PathBuf]) {
+    let theme = canvas.theme;
+    canvas.put(2, 1, theme.strong(), "Bring in the records of another drive or folder");
+    let width = canvas.width().saturating_sub(4);
+    let told = match found.len() {
+        0 => "No drive that is mounted here holds records. Mount it and press i again, or type a folder.".to_owned(),
+        1 => "This drive holds records:".to_owned(),
+        several => format!("{several} drives hold records; ↑↓ chooses another:"),
+    };
+    let rows = canvas.paragraph(2, 3, width, theme.label(), &told);
+    let typed = canvas.paragraph(2, 4 + rows, width, theme.attention(), &format!("{typed}_"));
+    let y = 5 + rows + typed;
+    let words = "Runs and jobs are copied and compared; what is here already is left alone, and nothing on the drive is changed.";
+    let rows = canvas.paragraph(2, y, width, theme.text(), words);
+    canvas.put(2, y + rows + 1, theme.label(), "Enter bring them in   Esc leave it");
 }
 
 fn actions(canvas: &mut Canvas<'_>, app: &App, typed: &str, chosen: usize) {

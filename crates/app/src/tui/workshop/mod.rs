@@ -1,5 +1,6 @@
 //! Carries out effects: owns the machine, the job and the run, and tells the state what came of it.
 
+mod bring_in;
 mod drives;
 mod facts;
 mod hands;
@@ -148,6 +149,7 @@ impl Workshop {
     /// Takes over what the run has come to. Returns true when it has just ended.
     pub fn follow_run(&mut self, app: &mut App) -> bool {
         self.follow_speed(app);
+        self.follow_bringing_in(app);
         let Some(handle) = &self.run else { return false };
         let over = handle.live.is_over();
         app.run = Some(RunView {
@@ -243,6 +245,11 @@ impl Workshop {
                 Ok(())
             }
             Effect::WriteDrive { drive, keep } => self.write_drive(app, *drive, keep, published),
+            Effect::FindRecords => {
+                self.find_records(app);
+                Ok(())
+            }
+            Effect::BringIn(from) => self.bring_in(app, from, published),
             Effect::ReadSystemLog => {
                 self.read_system_log(app, published);
                 Ok(())
