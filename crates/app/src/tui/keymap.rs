@@ -144,10 +144,10 @@ fn own(app: &App) -> Vec<Binding> {
         }
         View::Logs if app.compared.is_none() => {
             own.push(binding(KeyCode::Char('s'), "s", Action::SystemLog, "what its own system logged", true));
-            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another run", true));
             own.push(space("choose to compare", Action::Choose));
             own.push(binding(KeyCode::Char('/'), "/", Action::Find, "find", true));
-            own.push(binding(KeyCode::Char('i'), "i", Action::BringIn, "bring in from a drive", true));
+            own.push(binding(KeyCode::Char('i'), "i", Action::BringIn, "bring in records", true));
+            own.push(binding(KeyCode::Down, "↑↓", Action::Down, "another run", false));
         }
         View::Logs => {}
         View::Speed if app.speed.is_measuring() => {

@@ -9,6 +9,13 @@ use crate::tui::state::{App, Overlay};
 use crate::wall_time;
 use revisum_core::units::duration_text;
 
+/// Where start, machine and outcome stand.
+const COLUMNS: [u16; 3] = [4, 22, 38];
+/// Where the number of errors ends: a flood has many digits.
+const ERRORS_END: u16 = 73;
+/// From this width on ids are shown: where they do not fit, start and machine say the same.
+const WITH_ID: u16 = 100;
+
 /// Draws the list, or the run that is opened.
 pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
@@ -66,18 +73,21 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
 
 fn draw_list(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
-    let columns: [u16; 5] = [4, 22, 38, 56, 68];
-    for (x, label) in columns.iter().zip(["started", "machine", "outcome", "errors", "id"]) {
+    for (x, label) in COLUMNS.iter().zip(["started", "machine", "outcome"]) {
         canvas.put(*x, 0, theme.label(), label);
+    }
+    canvas.put_right(ERRORS_END, 0, theme.label(), "wrong words");
+    if canvas.width() >= WITH_ID {
+        canvas.put(ERRORS_END + 3, 0, theme.label(), "id");
     }
     let room = usize::from(canvas.height().saturating_sub(4)).max(1);
     let first = app.log.saturating_sub(room - 1);
     for (y, (at, log)) in (1u16..).zip(app.logs.iter().enumerate().skip(first).take(room)) {
-        draw_line(canvas, log, &columns, y, (at == app.log, app.chosen.contains(&log.id)));
+        draw_line(canvas, log, y, (at == app.log, app.chosen.contains(&log.id)));
     }
 }
 
-fn draw_line(canvas: &mut Canvas<'_>, log: &RunSummary, columns: &[u16; 5], y: u16, (chosen, compared): (bool, bool)) {
+fn draw_line(canvas: &mut Canvas<'_>, log: &RunSummary, y: u16, (chosen, compared): (bool, bool)) {
     let theme = canvas.theme;
     if chosen {
         canvas.put(2, y, theme.attention(), theme.marks.here);
@@ -87,15 +97,17 @@ fn draw_line(canvas: &mut Canvas<'_>, log: &RunSummary, columns: &[u16; 5], y: u
     }
     let text = if chosen { theme.strong() } else { theme.text() };
     let started = wall_time::date_and_time(log.wall_ms, &wall_time::zone(log.simulated));
-    canvas.put(columns[0], y, text, &started);
-    canvas.put(columns[1], y, text, &format!("{:.15}", log.machine));
+    canvas.put(COLUMNS[0], y, text, &started);
+    canvas.put(COLUMNS[1], y, text, &format!("{:.15}", log.machine));
     let (mark, style) = match log.outcome.as_str() {
         "clean" => (theme.marks.passed, theme.clean()),
         "errors-found" | "checking-failed" => (theme.marks.failed, theme.error()),
         _ => (theme.marks.open, theme.attention()),
     };
-    canvas.put(columns[2], y, style, &format!("{mark} {}", log.outcome.replace('-', " ")));
+    canvas.put(COLUMNS[2], y, style, &format!("{mark} {}", log.outcome.replace('-', " ")));
     let errors_style = if log.errors > 0 { theme.error() } else { theme.label() };
-    canvas.put_right(columns[3] + 6, y, errors_style, &revisum_core::units::count_text(log.errors));
-    canvas.put(columns[4], y, theme.label(), &log.id);
+    canvas.put_right(ERRORS_END, y, errors_style, &revisum_core::units::count_text(log.errors));
+    if canvas.width() >= WITH_ID {
+        canvas.put(ERRORS_END + 3, y, theme.label(), &log.id);
+    }
 }
