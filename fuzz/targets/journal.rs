@@ -23,7 +23,7 @@ fn signed(data: &[u8]) -> Vec<u8> {
 fn read(bytes: &[u8]) {
     let (mut full, mut brief, mut job) = (RunState::default(), RunState::default(), JobState::default());
     let damage = read_journal::<Entry>(&mut &*bytes, |framed| full.apply(&framed)).expect("memory can be read");
-    read_brief(&mut &*bytes, |framed| brief.apply(&framed)).expect("memory can be read");
+    read_brief(&mut &*bytes, |framed| brief.absorb(framed)).expect("memory can be read");
     read_journal::<JobEntry>(&mut &*bytes, |framed| job.apply(&framed.entry)).expect("memory can be read");
     let _ = damage.sentence();
     for live in [false, true] {
