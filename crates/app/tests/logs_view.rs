@@ -152,9 +152,9 @@ fn records_are_brought_in_from_a_folder(#[case] size: (u16, u16)) {
     screen.keys(&["i"]);
     screen.wait("No drive that is mounted here holds records");
     screen.type_line("/nowhere/at/all");
-    screen.wait_all(&["Nothing was brought in", "/nowhere/at/all cannot be read"]);
+    screen.wait_all(&["could not be brought in", "/nowhere/at/all cannot be read"]);
     screen.keys(&["Space"]);
-    screen.wait_gone("Nothing was brought in");
+    screen.wait_gone("could not be brought in");
     screen.keys(&["i"]);
     screen.wait("type a folder");
     screen.type_line(&drive.path().display().to_string());

@@ -181,7 +181,12 @@ fn read(path: &Path, mut parts: Parts, reader: Reader) -> Result<Recorded> {
 }
 
 fn id_of(path: &Path) -> String {
-    path.file_stem().map(|stem| cleaned(&stem.to_string_lossy(), 80)).unwrap_or_default()
+    cleaned(&name_of(path), 80)
+}
+
+/// The name of a journal as its file has it.
+pub(super) fn name_of(path: &Path) -> String {
+    path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default()
 }
 
 /// Lists the runs in a folder, newest first, and says which files could not be read.
@@ -249,7 +254,6 @@ fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
 /// # Errors
 /// When the folder cannot be read.
 pub(super) fn lengths(folder: &Path) -> Result<BTreeMap<String, u64>> {
-    let stem = |path: &Path| path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
     let (mut all, mut several) = (BTreeMap::new(), Vec::new());
     for entry in entries(folder)? {
         let path = entry.path();
@@ -257,11 +261,11 @@ pub(super) fn lengths(folder: &Path) -> Result<BTreeMap<String, u64>> {
             several.push(path.with_extension(EXTENSION));
         }
         if is_journal(&path) && all.len() < MOST_FILES {
-            all.insert(stem(&path), entry.metadata().map_or(0, |meta| meta.len()));
+            all.insert(name_of(&path), entry.metadata().map_or(0, |meta| meta.len()));
         }
     }
     for path in several {
-        all.entry(stem(&path)).and_modify(|length| *length = bytes_of_parts(&path));
+        all.entry(name_of(&path)).and_modify(|length| *length = bytes_of_parts(&path));
     }
     Ok(all)
 }

@@ -2,12 +2,12 @@
 
 use std::path::{Path, PathBuf};
 
-use crossterm::event::{Event, KeyCode, KeyEvent};
+use crossterm::event::{KeyCode, KeyEvent};
 use tui_input::Input;
-use tui_input::backend::crossterm::EventHandler;
 
 use super::effect::Effect;
 use super::state::{App, Overlay};
+use super::typing::typed;
 
 /// Longest path that is typed.
 const LONGEST: usize = 400;
@@ -45,8 +45,7 @@ pub fn key(app: &mut App, key: KeyEvent, mut input: Input, found: Vec<PathBuf>) 
                 input = Input::new(place.display().to_string());
             }
         }
-        KeyCode::Char(_) if input.value().chars().count() >= LONGEST => {}
-        _ => drop(input.handle_event(&Event::Key(key))),
+        _ => typed(&mut input, key, LONGEST),
     }
     app.overlay = Some(Overlay::BringIn { input, found });
     Vec::new()

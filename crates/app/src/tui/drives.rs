@@ -2,13 +2,13 @@
 
 use std::sync::atomic::Ordering;
 
-use crossterm::event::{Event, KeyCode, KeyEvent};
+use crossterm::event::{KeyCode, KeyEvent};
 use revisum_core::ports::Drive;
 use tui_input::Input;
-use tui_input::backend::crossterm::EventHandler;
 
 use super::effect::Effect;
 use super::state::{App, Overlay};
+use super::typing::typed;
 use super::update::stepped;
 
 /// Longest name that is typed.
@@ -62,8 +62,7 @@ pub fn key(app: &mut App, key: KeyEvent, mut input: Input) -> Vec<Effect> {
     match key.code {
         KeyCode::Esc => return Vec::new(),
         KeyCode::Enter => return confirm(app, &input),
-        KeyCode::Char(_) if input.value().chars().count() >= LONGEST => {}
-        _ => drop(input.handle_event(&Event::Key(key))),
+        _ => typed(&mut input, key, LONGEST),
     }
     app.overlay = Some(Overlay::DriveName(input));
     Vec::new()

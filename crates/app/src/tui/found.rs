@@ -1,12 +1,12 @@
 //! Finding lines in lists: groups of failing words and single ones in the Locate view, runs in the Logs view.
 
-use crossterm::event::{Event, KeyCode, KeyEvent};
+use crossterm::event::{KeyCode, KeyEvent};
 use revisum_core::locate::{Group, NamedWord, lanes_of};
-use tui_input::backend::crossterm::EventHandler;
 
 use super::action::View;
 use super::effect::Effect;
 use super::state::{App, Overlay};
+use super::typing::typed;
 
 /// Longest text to look for.
 const LONGEST: usize = 40;
@@ -19,8 +19,7 @@ pub fn key(app: &mut App, key: KeyEvent) -> Vec<Effect> {
             app.find.reset();
             return listed(app);
         }
-        KeyCode::Char(_) if app.find.value().chars().count() >= LONGEST => {}
-        _ => drop(app.find.handle_event(&Event::Key(key))),
+        _ => typed(&mut app.find, key, LONGEST),
     }
     match &mut app.word {
         Some(word) => *word = 0,

@@ -1,14 +1,14 @@
 //! Picking answers when a machine comes in, and writing words beside them.
 
-use crossterm::event::{Event, KeyCode, KeyEvent};
+use crossterm::event::{KeyCode, KeyEvent};
 use revisum_core::isolate::QUESTIONS;
 use revisum_core::journal::{Intake, JobEntry};
 use revisum_core::text::cleaned;
 use tui_input::Input;
-use tui_input::backend::crossterm::EventHandler;
 
 use super::effect::Effect;
 use super::state::{App, Overlay};
+use super::typing::typed;
 
 /// Longest words.
 const LONGEST: usize = 400;
@@ -42,8 +42,7 @@ pub fn key(app: &mut App, key: KeyEvent, mut input: Input) -> Vec<Effect> {
             let words = cleaned(input.value(), LONGEST);
             return kept(Intake { words, ..app.facts.intake.clone() });
         }
-        KeyCode::Char(_) if input.value().chars().count() >= LONGEST => {}
-        _ => drop(input.handle_event(&Event::Key(key))),
+        _ => typed(&mut input, key, LONGEST),
     }
     app.overlay = Some(Overlay::Words(input));
     Vec::new()

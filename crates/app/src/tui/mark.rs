@@ -1,12 +1,12 @@
 //! Naming a module: what is painted or stuck on it, so that it is known again on the table.
 
-use crossterm::event::{Event, KeyCode, KeyEvent};
+use crossterm::event::{KeyCode, KeyEvent};
 use revisum_core::text::cleaned;
 use tui_input::Input;
-use tui_input::backend::crossterm::EventHandler;
 
 use super::effect::Effect;
 use super::state::{App, Overlay};
+use super::typing::typed;
 
 /// Proposals, so that nothing has to be typed.
 pub const PROPOSALS: [&str; 9] =
@@ -54,8 +54,7 @@ pub fn key(
         }
         KeyCode::Up => chosen = chosen.saturating_sub(1),
         KeyCode::Down => chosen = (chosen + 1).min(PROPOSALS.len() - 1),
-        KeyCode::Char(_) if input.value().chars().count() >= LONGEST => {}
-        _ => drop(input.handle_event(&Event::Key(key))),
+        _ => typed(&mut input, key, LONGEST),
     }
     app.overlay = Some(Overlay::Mark { module, name, input, chosen });
     Vec::new()

@@ -25,6 +25,7 @@ mod state;
 mod step;
 mod terminal;
 mod theme;
+mod typing;
 mod update;
 mod views;
 mod widgets;

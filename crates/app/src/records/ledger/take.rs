@@ -13,7 +13,7 @@ use revisum_linux::bytes_of_parts;
 use rusqlite::{Connection, OptionalExtension as _, params};
 
 use super::Ledger;
-use crate::records::runs::{Recorded, RunSummary, Standing, read_line, summary};
+use crate::records::runs::{Recorded, RunSummary, Standing, name_of, read_line, summary};
 
 /// Journals that a core takes at a time.
 const SHARE: usize = 50;
@@ -100,7 +100,7 @@ fn take_apart(arrivals: &Mutex<impl Iterator<Item = Arrival>>, ready: &SyncSende
 }
 
 fn taken(Arrival { path, bytes }: Arrival) -> Taken {
-    let name = path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
+    let name = name_of(&path);
     let read = || read_line(&path, bytes).map(|recorded| (recorded.bytes, line(&recorded)));
     // One journal that no reader foresaw must not cost all others.
     let read = std::panic::catch_unwind(AssertUnwindSafe(read));

@@ -53,7 +53,9 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     if let Some(now) = &app.bringing_in {
         let (at, of) = *now.progress.lock().unwrap_or_else(PoisonError::into_inner);
         let y = canvas.height().saturating_sub(3);
-        canvas.put(2, y, theme.attention(), &format!("Bringing in {at} of {of} from {}", now.from.display()));
+        // Before the first of them it is not known how many there are.
+        let far = if of > 0 { format!("{at} of {of}") } else { "records".to_owned() };
+        canvas.put(2, y, theme.attention(), &format!("Bringing in {far} from {}", now.from.display()));
     }
     if app.logs.is_empty() && !app.find.value().is_empty() {
         canvas.put(2, 0, theme.strong(), "No run has these words in its machine, modules, tests, outcome or id.");

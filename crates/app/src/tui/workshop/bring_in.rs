@@ -52,7 +52,7 @@ impl Workshop {
         app.bringing_in = None;
         let words = match ended {
             Ok(done) => format!("Brought in: {}.", done.words()),
-            Err(why) => format!("Nothing was brought in: {why}."),
+            Err(why) => format!("The records could not be brought in: {why}."),
         };
         let listed = self.list_logs(app);
         app.facts = self.facts();
