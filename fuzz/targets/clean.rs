@@ -1,6 +1,6 @@
 //! What must hold of everything that was read, whatever the bytes were.
 
-use revisum_core::board::Inventory;
+use revisum_diagnose::board::Inventory;
 
 /// Longest value: the parts that it is put together from are bounded.
 const LONGEST: usize = 400;

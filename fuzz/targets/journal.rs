@@ -2,8 +2,8 @@
 #![no_main]
 
 use libfuzzer_sys::fuzz_target;
-use revisum_core::journal::{Entry, JobEntry, JobState, read_brief, read_journal};
-use revisum_core::run_state::RunState;
+use revisum_record::journal::{Entry, JobEntry, JobState, read_brief, read_journal};
+use revisum_record::run_state::RunState;
 
 /// Each line of the input gets its right checksum: else hardly one would ever come past it.
 fn signed(data: &[u8]) -> Vec<u8> {

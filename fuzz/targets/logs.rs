@@ -4,8 +4,8 @@
 mod clean;
 
 use libfuzzer_sys::fuzz_target;
-use revisum_core::board::{Inventory, MemoryMap, RawFirmware};
-use revisum_core::system_log::{LineReader, SystemLogs, read_event, read_export_line};
+use revisum_diagnose::board::{Inventory, MemoryMap, RawFirmware};
+use revisum_diagnose::system_log::{LineReader, SystemLogs, read_event, read_export_line};
 
 fuzz_target!(|bytes: &[u8]| {
     let text = String::from_utf8_lossy(bytes);

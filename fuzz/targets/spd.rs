@@ -4,7 +4,7 @@
 mod clean;
 
 use libfuzzer_sys::fuzz_target;
-use revisum_core::board::{Inventory, RawFirmware, Spd, SpdImage, mask};
+use revisum_diagnose::board::{Inventory, RawFirmware, Spd, SpdImage, mask};
 
 fuzz_target!(|bytes: &[u8]| {
     if let Ok(spd) = Spd::read(bytes) {

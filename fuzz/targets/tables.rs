@@ -4,8 +4,8 @@
 mod clean;
 
 use libfuzzer_sys::fuzz_target;
-use revisum_core::board::{Inventory, RawFirmware, mask};
-use revisum_core::ports::SmbiosTables;
+use revisum_diagnose::board::{Inventory, RawFirmware, mask};
+use revisum_diagnose::board::SmbiosTables;
 
 fuzz_target!(|bytes: &[u8]| {
     let entry = bytes[..bytes.len().min(31)].to_vec();

@@ -9,8 +9,8 @@ use std::time::Instant;
 
 use anyhow::{Context, Result, ensure};
 use clap::Args;
-use revisum_core::journal::{Entry, Framed, JournalWriter, read_journal};
-use revisum_core::ports::JournalStore;
+use revisum_record::journal::JournalStore;
+use revisum_record::journal::{Entry, Framed, JournalWriter, read_journal};
 
 /// Arguments of the measurement.
 #[derive(Args)]

@@ -4,9 +4,9 @@ use std::ops::RangeInclusive;
 use std::path::PathBuf;
 
 use clap::{Args, Parser, Subcommand, ValueEnum};
-use revisum_core::recipe::{Caches, CoreSharing, Depth};
-use revisum_core::speed::{Kind, MOST_STRIDE, REPEATS, Width};
-use revisum_core::units::{ByteRange, parse_address, parse_bytes, parse_duration};
+use revisum_engine::recipe::{Caches, CoreSharing, Depth};
+use revisum_engine::speed::{Kind, MOST_STRIDE, REPEATS, Width};
+use revisum_engine::units::{ByteRange, parse_bytes, parse_duration, parse_range};
 
 /// Tests the memory of a suspect PC, names the part at fault, and says what a clean run is worth.
 ///
@@ -224,7 +224,7 @@ pub struct CheckArgs {
     #[arg(long = "for", id = "for_time", value_name = "TIME", value_parser = parse_duration)]
     pub for_time: Option<u64>,
     /// Only memory in this physical range, as in 4G..6G or 0x100000000..0x180000000
-    #[arg(long, value_name = "FROM..TO", value_parser = range)]
+    #[arg(long, value_name = "FROM..TO", value_parser = parse_range)]
     pub range: Option<ByteRange>,
     /// How the cores share the work [default: split]
     #[arg(long, value_enum)]
@@ -488,13 +488,6 @@ impl From<CachesArg> for Caches {
             CachesArg::Bypass => Self::Bypass,
         }
     }
-}
-
-/// Reads `4G..6G`.
-pub fn range(text: &str) -> Result<ByteRange, String> {
-    let (from, to) = text.split_once("..").ok_or_else(|| format!("{text:?} is not a range; write it as in 4G..6G"))?;
-    let range = ByteRange::new(parse_address(from)?, parse_address(to)?);
-    if range.is_empty() { Err(format!("{text:?} holds nothing: its end must lie above its start")) } else { Ok(range) }
 }
 
 fn pace(text: &str) -> Result<f64, String> {

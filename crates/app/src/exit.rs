@@ -2,11 +2,11 @@
 
 use std::process::ExitCode;
 
-use revisum_core::recipe::RecipeError;
-use revisum_core::run_state::Outcome;
-use thiserror::Error;
+use revisum_engine::recipe::RecipeError;
+use revisum_record::run_state::Outcome;
+use revisum_records::WrongUse;
 
-use crate::boot::Leave;
+use revisum_tui::Leave;
 
 /// How the program ends.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -48,11 +48,6 @@ impl From<Outcome> for Exit {
         }
     }
 }
-
-/// A mistake in how the program was called.
-#[derive(Debug, Error)]
-#[error("{0}")]
-pub struct WrongUse(pub String);
 
 /// The exit code for an error.
 pub fn code_of(error: &anyhow::Error) -> Exit {

@@ -6,21 +6,8 @@
 mod boot;
 mod cli;
 mod commands;
-mod data_dir;
-mod earlier;
 mod exit;
-mod look;
 mod plain;
-mod rates;
-mod recipe_file;
-mod recorder;
-mod records;
-mod reports;
-mod runner;
-mod speed_run;
-mod tui;
-mod wall_time;
-mod wire;
 
 use std::process::ExitCode;
 

@@ -164,7 +164,7 @@ fn reported(data: &std::path::Path, machine: &str) {
     assert_eq!(common::run(data, &["report", machine, "--verify", "00"]).status.code(), Some(1));
     for run in json["runs"].as_array().unwrap() {
         let words = run["wrong_words"].as_u64().unwrap();
-        let shown = revisum_core::units::count_text(words);
+        let shown = revisum_engine::units::count_text(words);
         assert!(words < 2 || text.contains(&format!("{shown} wrong words")), "{run}: {text}");
     }
     let files = std::fs::read_dir(&folder).unwrap().flatten().map(|file| file.path());

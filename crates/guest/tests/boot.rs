@@ -7,10 +7,10 @@ use std::sync::OnceLock;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
-use revisum_core::journal::{Entry, read_journal};
-use revisum_core::run_state::{Outcome, RunState};
-use revisum_core::units::RangeSet;
+use revisum_engine::units::RangeSet;
 use revisum_guest::{Booted, Chipset, FromDrive, Shared, Start};
+use revisum_record::journal::{Entry, read_journal};
+use revisum_record::run_state::{Outcome, RunState};
 use rstest::rstest;
 
 const MIB: u64 = 1 << 20;

@@ -2,7 +2,7 @@
 
 use std::process::{Child, Command, Stdio};
 
-use revisum_core::ports::Awake;
+use revisum_engine::host::Awake;
 
 /// Holds the lock through a child process, so that it ends with this process whatever happens to it.
 pub struct Inhibitor;

@@ -90,7 +90,7 @@ fn options(folder: &Path) -> io::Result<Vec<LoadOption>> {
         let bytes = std::fs::read(&path).ok()?;
         let letters = bytes.get(DESCRIPTION..)?.chunks_exact(2).map(|pair| u16::from_le_bytes([pair[0], pair[1]]));
         let text: Vec<u16> = letters.take_while(|letter| *letter != 0).collect();
-        let description = revisum_core::text::cleaned(&String::from_utf16_lossy(&text), 60);
+        let description = revisum_engine::text::cleaned(&String::from_utf16_lossy(&text), 60);
         let ours = bytes.windows(OUR_PARTITION.len()).any(|window| window == OUR_PARTITION);
         Some(LoadOption { number, description, ours })
     };

@@ -2,7 +2,7 @@
 
 use std::time::{Duration, Instant, SystemTime, UNIX_EPOCH};
 
-use revisum_core::ports::Clock;
+use revisum_engine::host::Clock;
 
 /// 1 January 2025: a machine that claims to be earlier has a dead clock battery.
 const EARLIEST_BELIEVABLE_MS: i64 = 1_735_689_600_000;

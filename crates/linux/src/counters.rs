@@ -3,7 +3,7 @@
 
 use std::path::Path;
 
-use revisum_core::ports::{Counters, EccCount};
+use revisum_engine::host::{Counters, EccCount};
 
 use crate::text_files::{entries, number, value};
 

@@ -33,7 +33,7 @@ pub use system_log::{kernel_log, read_logs};
 
 use std::sync::Arc;
 
-use revisum_core::ports::Machine;
+use revisum_diagnose::machine::Machine;
 
 /// The machine that this program runs on.
 pub fn this_machine() -> Machine {
@@ -46,7 +46,6 @@ pub fn this_machine() -> Machine {
         awake: Arc::new(awake::Inhibitor),
         speed: Arc::new(LinuxSpeed),
         log: Arc::new(system_log::LinuxLog),
-        drives: Arc::new(LinuxDrives),
         hands: None,
     }
 }

@@ -9,13 +9,13 @@ use std::io;
 use std::ops::Range;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use revisum_core::pattern::WordRule;
-use revisum_core::ports::{
+use revisum_engine::memory::{
     Changes, Kept, Layout, LeaseError, LeaseRequest, Memory, MemoryOffer, MemorySource, MismatchSink, Segment,
 };
-use revisum_core::sweep::second_look::WordAccess;
-use revisum_core::sweep::{BadLine, BadWord, ElementWork, Isa, Mismatches};
-use revisum_core::units::{ByteRange, PhysAddr, RangeSet, bytes_text};
+use revisum_engine::pattern::WordRule;
+use revisum_engine::sweep::second_look::WordAccess;
+use revisum_engine::sweep::{BadLine, BadWord, ElementWork, Isa, Mismatches};
+use revisum_engine::units::{ByteRange, PhysAddr, RangeSet, bytes_text};
 
 use crate::firmware::memory_map;
 use crate::reserve::{account, is_scarce};

@@ -1,7 +1,7 @@
 //! How much memory can be taken without starving the system.
 
-use revisum_core::ports::Kept;
-use revisum_core::units::{KIB, MIB, RangeSet};
+use revisum_engine::memory::Kept;
+use revisum_engine::units::{KIB, MIB, RangeSet};
 use rustix::process::{Resource, getrlimit};
 
 use crate::boot::{CommandLine, Entry};

@@ -2,7 +2,7 @@
 
 use std::path::Path;
 
-use revisum_core::ports::{Reading, Sensors};
+use revisum_engine::host::{Reading, Sensors};
 
 use crate::text_files::{entries, number, value};
 

@@ -4,9 +4,10 @@ use std::sync::Barrier;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
-use revisum_core::ports::{LeaseError, SpeedTrack, Speedometer};
-use revisum_core::speed::{Kind, Reach, Width, Work, largest_cache, loops};
-use revisum_core::units::{ByteRange, MIB};
+use revisum_engine::memory::LeaseError;
+use revisum_engine::speed::{Kind, Reach, Width, Work, largest_cache, loops};
+use revisum_engine::speed::{SpeedTrack, Speedometer};
+use revisum_engine::units::{ByteRange, MIB};
 
 use crate::firmware::caches;
 use crate::pool::{refused, too_much};

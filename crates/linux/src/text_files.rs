@@ -2,7 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
-use revisum_core::text::cleaned;
+use revisum_engine::text::cleaned;
 
 /// Longest value worth reading from such a file.
 const LONGEST: usize = 200;

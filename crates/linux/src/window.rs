@@ -6,7 +6,7 @@ use std::io;
 use std::os::unix::fs::OpenOptionsExt;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use revisum_core::units::{ByteRange, MIB, RangeSet};
+use revisum_engine::units::{ByteRange, MIB, RangeSet};
 
 use crate::boot::left_out;
 use crate::firmware::memory_map;
@@ -191,9 +191,9 @@ mod tests {
                 let window = windows.window(number, ByteRange::new(start, start + PAGE));
                 let mut word = window.word(8);
                 if round > 0 {
-                    assert_eq!(revisum_core::sweep::second_look::WordAccess::read(&mut word), number as u64);
+                    assert_eq!(revisum_engine::sweep::second_look::WordAccess::read(&mut word), number as u64);
                 }
-                revisum_core::sweep::second_look::WordAccess::write(&mut word, number as u64);
+                revisum_engine::sweep::second_look::WordAccess::write(&mut word, number as u64);
                 assert!(windows.open_count() <= 4);
             }
         }

@@ -1,8 +1,8 @@
 //! Charts: wrong words over time with the temperature, and tests against passes.
 
 use plotters::prelude::*;
-use revisum_core::run_state::{RunState, TestState};
-use revisum_core::units::count_text;
+use revisum_engine::units::count_text;
+use revisum_record::run_state::{RunState, TestState};
 use revisum_view::board_drawing;
 
 use crate::document::Figure;

@@ -2,14 +2,14 @@
 
 use std::fmt::Write as _;
 
-use revisum_core::board::Module;
-use revisum_core::isolate::{Advice, Case};
-use revisum_core::journal::JobState;
-use revisum_core::locate::Location;
-use revisum_core::run_state::{Outcome, RunState};
-use revisum_core::speed::SpeedRecord;
-use revisum_core::system_log::LogEntry;
-use revisum_core::text::cleaned;
+use revisum_diagnose::isolate::{Advice, Case};
+use revisum_diagnose::locate::Location;
+use revisum_engine::text::cleaned;
+use revisum_record::fitted::Module;
+use revisum_record::journal::JobState;
+use revisum_record::logged::LogEntry;
+use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::speed::SpeedRecord;
 use serde::Deserialize;
 use sha2::{Digest as _, Sha256};
 use thiserror::Error;

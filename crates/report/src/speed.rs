@@ -2,8 +2,11 @@
 
 use plotters::coord::Shift;
 use plotters::prelude::*;
-use revisum_core::speed::{Cache, Kind, SpeedRecord, Spread, expected, speed_findings, speed_sentence};
-use revisum_core::units::{bytes_text, cores_text, counted, latency_text, rate_text};
+use revisum_diagnose::speed::{expected, speed_findings, speed_sentence};
+use revisum_engine::speed::Spread;
+use revisum_engine::speed::{Cache, Kind};
+use revisum_engine::units::{bytes_text, cores_text, counted, latency_text, rate_text};
+use revisum_record::speed::SpeedRecord;
 
 use crate::document::{Block, Document, Figure, Table};
 
@@ -364,8 +367,9 @@ pub fn spread_text(kind: Kind, spread: &Spread) -> String {
 
 #[cfg(test)]
 mod tests {
-    use revisum_core::speed::{Point, Width, Work};
-    use revisum_core::units::MIB;
+    use revisum_engine::speed::Point;
+    use revisum_engine::speed::{Width, Work};
+    use revisum_engine::units::MIB;
 
     use super::*;
 

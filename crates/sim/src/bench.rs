@@ -4,16 +4,20 @@ use std::collections::BTreeSet;
 use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
-use revisum_core::address::{AddressMap, Cell, Placed};
-use revisum_core::board::{Inventory, Module, RawFirmware};
-use revisum_core::journal::Intake;
-use revisum_core::pattern::pass_seed;
-use revisum_core::ports::{
-    Awake, Clock, Counters, EccCount, Firmware, Hands, Kept, Layout, LeaseError, LeaseRequest, Machine, Memory,
-    MemoryOffer, MemorySource, Reading, Sensors, SystemFacts, SystemLog,
-};
-use revisum_core::system_log::{LineReader, LogTime, SystemLogs};
-use revisum_core::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
+use revisum_diagnose::address::{AddressMap, Cell, Placed};
+use revisum_diagnose::board::{Firmware, SystemFacts};
+use revisum_diagnose::board::{Inventory, RawFirmware};
+use revisum_diagnose::hands::Hands;
+use revisum_diagnose::machine::Machine;
+use revisum_diagnose::system_log::SystemLog;
+use revisum_diagnose::system_log::{LineReader, SystemLogs};
+use revisum_engine::host::{Awake, Clock, Counters, EccCount, Reading, Sensors};
+use revisum_engine::memory::{Kept, Layout, LeaseError, LeaseRequest, Memory, MemoryOffer, MemorySource};
+use revisum_engine::pattern::pass_seed;
+use revisum_engine::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
+use revisum_record::fitted::Module;
+use revisum_record::journal::Intake;
+use revisum_record::logged::LogTime;
 
 use crate::clock::{BEGIN_MS, SimClock};
 use crate::correction::{Correction, EccCounters};
@@ -91,7 +95,6 @@ pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
         awake: bench.clone(),
         speed: bench.clone(),
         log: bench.clone(),
-        drives: Arc::new(crate::SimDrives),
         hands: Some(bench),
     }
 }

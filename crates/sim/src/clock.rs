@@ -3,7 +3,7 @@
 use std::sync::atomic::{AtomicU64, Ordering};
 use std::time::Duration;
 
-use revisum_core::ports::Clock;
+use revisum_engine::host::Clock;
 
 /// 12 April 2031, 13:16 UTC: where simulated time begins unless told otherwise.
 pub const BEGIN_MS: i64 = 1_933_766_160_000;

@@ -3,9 +3,10 @@
 use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use revisum_core::address::AddressMap;
-use revisum_core::pattern::mix;
-use revisum_core::ports::{EccCount, Layout};
+use revisum_diagnose::address::AddressMap;
+use revisum_engine::host::EccCount;
+use revisum_engine::memory::Layout;
+use revisum_engine::pattern::mix;
 
 /// What the error-correcting hardware counted, by slot.
 #[derive(Debug, Default)]

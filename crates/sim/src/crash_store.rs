@@ -5,8 +5,8 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 use rand_chacha::ChaCha8Rng;
 use rand_chacha::rand_core::{Rng as _, SeedableRng as _};
-use revisum_core::journal::{SECTOR, filler};
-use revisum_core::ports::JournalStore;
+use revisum_record::journal::JournalStore;
+use revisum_record::journal::{SECTOR, filler};
 
 #[derive(Debug, Default)]
 struct Disk {

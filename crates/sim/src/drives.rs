@@ -1,11 +1,12 @@
 //! Two simulated drives that a boot drive can be written to, and one that cannot.
 
+use revisum_drive::Drive;
+use revisum_drive::Drives;
 use std::collections::BTreeMap;
 use std::io;
 use std::path::PathBuf;
 
-use revisum_core::drive::{DriveMedium, ImageSource};
-use revisum_core::ports::{Drive, Drives};
+use revisum_drive::{DriveMedium, ImageSource};
 
 const GIB: u64 = 1 << 30;
 /// Bytes that are kept together.
@@ -159,8 +160,8 @@ mod tests {
 
     #[test]
     fn the_image_is_one_of_a_boot_drive() {
-        let content = revisum_core::drive::content_of(&mut |bytes, at| SimImage.read_at(bytes, at));
-        assert!(matches!(content, revisum_core::drive::Content::BootDrive { .. }), "{content:?}");
+        let content = revisum_drive::content_of(&mut |bytes, at| SimImage.read_at(bytes, at));
+        assert!(matches!(content, revisum_drive::Content::BootDrive { .. }), "{content:?}");
     }
 
     #[test]

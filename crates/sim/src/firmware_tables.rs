@@ -1,9 +1,9 @@
 //! SMBIOS tables of a simulated machine as real bytes (DMTF DSP0134, version 3.2), so that they go through the same
 //! parser as those of a real machine.
 
-use revisum_core::board::{MapEntry, MemoryMap, SYSTEM_RAM};
-use revisum_core::ports::SmbiosTables;
-use revisum_core::units::{ByteRange, KIB, MIB, RangeSet};
+use revisum_diagnose::board::SmbiosTables;
+use revisum_diagnose::board::{MapEntry, MemoryMap, SYSTEM_RAM};
+use revisum_engine::units::{ByteRange, KIB, MIB, RangeSet};
 
 use crate::mapping::physical;
 use crate::spec::{MachineSpec, ModuleSpec, SlotSpec};

@@ -3,7 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 
-use revisum_core::sweep::second_look::WordAccess;
+use revisum_engine::sweep::second_look::WordAccess;
 
 use crate::correction::Correction;
 use crate::fault::{BitFault, Coupling, Decoder, Disturbance, Noise, Scatter};

@@ -1,7 +1,7 @@
 //! How the simulated memory controller spreads addresses for a fitting.
 
-use revisum_core::address::{AddressMap, Cell, CellMap, MapError, Region, Stack, Way};
-use revisum_core::units::ByteRange;
+use revisum_diagnose::address::{AddressMap, Cell, CellMap, MapError, Region, Stack, Way};
+use revisum_engine::units::ByteRange;
 
 use crate::spec::{MachineSpec, ModuleSpec};
 
@@ -91,7 +91,7 @@ pub(crate) fn populated_channels(machine: &MachineSpec, placement: &[(String, St
 #[cfg(test)]
 mod tests {
     use proptest::prelude::*;
-    use revisum_core::units::PhysAddr;
+    use revisum_engine::units::PhysAddr;
 
     use super::*;
     use crate::spec::{shipped, shipped_names};

@@ -8,13 +8,14 @@ use std::ops::Range;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
-use revisum_core::address::{AddressMap, Placed};
-use revisum_core::march::Op;
-use revisum_core::march::notation::count_pieces;
-use revisum_core::pattern::WordRule;
-use revisum_core::ports::{BadStretch, Clock, Layout, Load, Memory, MismatchSink};
-use revisum_core::sweep::second_look::WordAccess;
-use revisum_core::sweep::{BadWord, ElementWork};
+use revisum_diagnose::address::{AddressMap, Placed};
+use revisum_engine::host::Clock;
+use revisum_engine::march::Op;
+use revisum_engine::march::notation::count_pieces;
+use revisum_engine::memory::{BadStretch, Layout, Load, Memory, MismatchSink};
+use revisum_engine::pattern::WordRule;
+use revisum_engine::sweep::second_look::WordAccess;
+use revisum_engine::sweep::{BadWord, ElementWork};
 
 use crate::clock::SimClock;
 use crate::correction::Correction;

@@ -1,8 +1,8 @@
 //! SPD images of simulated modules as real bytes (DDR4, JESD21-C annex L), so that they go through the same reader as those of
 //! real modules. Made-up makers have no code: the one used is none of the published ones.
 
-use revisum_core::board::SpdImage;
-use revisum_core::units::MIB;
+use revisum_diagnose::board::SpdImage;
+use revisum_engine::units::MIB;
 
 use crate::spec::{MachineSpec, ModuleSpec};
 

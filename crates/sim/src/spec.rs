@@ -2,8 +2,8 @@
 
 use std::collections::BTreeSet;
 
-use revisum_core::text::cleaned;
-use revisum_core::units::{GIB, MIB, bytes_text, parse_bytes};
+use revisum_engine::text::cleaned;
+use revisum_engine::units::{GIB, MIB, bytes_text, parse_bytes};
 use serde::{Deserialize, Deserializer};
 use thiserror::Error;
 

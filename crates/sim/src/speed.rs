@@ -3,10 +3,12 @@
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 
-use revisum_core::pattern::pass_seed;
-use revisum_core::ports::{Hands, LeaseError, MemorySource, SpeedTrack, Speedometer};
-use revisum_core::speed::{Cache, Kind, Reach, Width, Work};
-use revisum_core::units::{KIB, MIB};
+use revisum_diagnose::hands::Hands;
+use revisum_engine::memory::{LeaseError, MemorySource};
+use revisum_engine::pattern::pass_seed;
+use revisum_engine::speed::{Cache, Kind, Reach, Width, Work};
+use revisum_engine::speed::{SpeedTrack, Speedometer};
+use revisum_engine::units::{KIB, MIB};
 
 use crate::bench::Bench;
 use crate::clock::SimClock;
@@ -143,9 +145,10 @@ impl SpeedTrack for Model {
 
 #[cfg(test)]
 mod tests {
-    use revisum_core::board::Board;
-    use revisum_core::ports::Machine;
-    use revisum_core::speed::{SpeedRecord, Wanted, measure, speed_findings, speed_sentence};
+    use revisum_diagnose::machine::Machine;
+    use revisum_diagnose::speed::{speed_findings, speed_sentence};
+    use revisum_engine::speed::{Wanted, measure};
+    use revisum_record::speed::SpeedRecord;
     use rstest::rstest;
 
     use super::*;
@@ -160,7 +163,7 @@ mod tests {
         SpeedRecord {
             simulated: true,
             cores: facts.cores,
-            board: Board::read(machine.firmware.as_ref()),
+            board: revisum_diagnose::board::board_of(machine.firmware.as_ref()),
             settings: facts.settings,
             caches: reach.caches,
             points,

@@ -4,9 +4,9 @@
 mod common;
 
 use common::{entries, folded, machine_with};
-use revisum_core::address::Cell;
-use revisum_core::catalog::CATALOG;
-use revisum_core::recipe::{Depth, Recipe};
+use revisum_diagnose::address::Cell;
+use revisum_engine::catalog::CATALOG;
+use revisum_engine::recipe::{Depth, Recipe};
 use revisum_sim::{
     Aggressor, Extent, FaultKind, FaultSpec, MachineSpec, SimOptions, UnderLoad, shipped, simulated_machine,
 };

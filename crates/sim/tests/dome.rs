@@ -3,12 +3,14 @@
 mod common;
 
 use common::{entries, folded, refit};
-use revisum_core::address::{Certainty, Locator};
-use revisum_core::board::Board;
-use revisum_core::journal::{Entry, JournalWriter, read_journal};
-use revisum_core::ports::{JournalStore, LeaseRequest, Machine};
-use revisum_core::recipe::{CoreSharing, Depth, Recipe};
-use revisum_core::run_state::{Outcome, RunState};
+use revisum_diagnose::address::Locator;
+use revisum_diagnose::machine::Machine;
+use revisum_engine::memory::LeaseRequest;
+use revisum_engine::places::Certainty;
+use revisum_engine::recipe::{CoreSharing, Depth, Recipe};
+use revisum_record::journal::JournalStore;
+use revisum_record::journal::{Entry, JournalWriter, read_journal};
+use revisum_record::run_state::{Outcome, RunState};
 use revisum_sim::{CrashStore, SimOptions, shipped, simulated_machine};
 use rstest::rstest;
 
@@ -22,7 +24,7 @@ fn triage() -> Recipe {
 
 #[test]
 fn the_firmware_tables_say_what_is_fitted() {
-    let board = Board::read(dome().firmware.as_ref());
+    let board = revisum_diagnose::board::board_of(dome().firmware.as_ref());
     assert_eq!(board.mainboard, "Tarnwerk Holm M2");
     let fitted: Vec<_> = board.modules().map(|(slot, module)| (slot.id.as_str(), module.serial.as_str())).collect();
     assert_eq!(fitted, [("A1", "4A220093"), ("B1", "4A220094")]);

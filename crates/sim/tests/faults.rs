@@ -3,12 +3,11 @@
 mod common;
 
 use common::{entries, folded, machine_with};
-use revisum_core::address::{Cell, Locator};
-use revisum_core::board::Board;
-use revisum_core::catalog::{CATALOG, find_test};
-use revisum_core::grade::{Model, grade};
-use revisum_core::recipe::{Depth, Recipe};
-use revisum_core::run_state::RunState;
+use revisum_diagnose::address::{Cell, Locator};
+use revisum_engine::catalog::{CATALOG, find_test};
+use revisum_engine::grade::{Model, grade};
+use revisum_engine::recipe::{Depth, Recipe};
+use revisum_record::run_state::RunState;
 use revisum_sim::{Aggressor, Extent, FaultKind, FaultSpec, MachineSpec, SimOptions, shipped, simulated_machine};
 use rstest::rstest;
 
@@ -166,7 +165,7 @@ fn a_row_or_a_column_fails_as_a_whole_and_nothing_else(#[case] extent: Extent, #
     };
     assert_eq!(state.errors.words, 3 * held_back, "each word is read as 0 three times");
     assert!(held_back <= words && held_back > words * 9 / 10);
-    let board = Board::read(machine.firmware.as_ref());
+    let board = revisum_diagnose::board::board_of(machine.firmware.as_ref());
     let locator = Locator::new(&board, machine.firmware.address_map());
     for sample in &state.errors.samples {
         let cell = locator.attribute(sample.address).cell.unwrap();

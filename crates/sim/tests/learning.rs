@@ -2,8 +2,8 @@
 
 mod common;
 
-use revisum_core::address::{AddressMap, KnownWord, learn_layout};
-use revisum_core::units::PhysAddr;
+use revisum_diagnose::address::{AddressMap, KnownWord, learn_layout};
+use revisum_engine::units::PhysAddr;
 use revisum_sim::{shipped, shipped_names};
 
 fn random(seed: u64) -> u64 {

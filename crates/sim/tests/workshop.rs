@@ -3,15 +3,15 @@
 mod common;
 
 use common::{entries, folded, machine, machine_with, refit};
-use revisum_core::address::Cell;
-use revisum_core::board::Board;
-use revisum_core::isolate::{
+use revisum_diagnose::address::Cell;
+use revisum_diagnose::isolate::{
     Case, Evidence, KnownModule, KnownSlot, Reason, RunFact, Suspect, Verdict, advise, one_module_pass_minutes,
 };
-use revisum_core::journal::Entry;
-use revisum_core::ports::{LeaseError, LeaseRequest, Machine};
-use revisum_core::recipe::{Depth, Recipe};
-use revisum_core::run_state::{Outcome, RunState};
+use revisum_diagnose::machine::Machine;
+use revisum_engine::memory::{LeaseError, LeaseRequest};
+use revisum_engine::recipe::{Depth, Recipe};
+use revisum_record::journal::Entry;
+use revisum_record::run_state::{Outcome, RunState};
 use revisum_sim::{Extent, FaultKind, FaultSpec, SimOptions, simulated_machine};
 use rstest::rstest;
 
@@ -94,7 +94,7 @@ fn the_profile_is_at_fault(#[case] setting: &str, #[case] fitting: &[(&str, &str
     }
     machine.hands.as_ref().unwrap().set(setting).unwrap();
     assert_eq!(!seen(&machine, 40).is_empty(), errors);
-    let speed = Board::read(machine.firmware.as_ref()).modules().next().unwrap().1.speed;
+    let speed = revisum_diagnose::board::board_of(machine.firmware.as_ref()).modules().next().unwrap().1.speed;
     assert_eq!(speed, Some(if errors { 3600 } else { 3200 }));
 }
 
@@ -172,7 +172,7 @@ fn some_fittings_do_not_start() {
 #[test]
 fn soldered_memory_stays() {
     let machine = machine("allsky", 1);
-    let board = Board::read(machine.firmware.as_ref());
+    let board = revisum_diagnose::board::board_of(machine.firmware.as_ref());
     assert_eq!(board.slots.iter().map(|slot| slot.soldered).collect::<Vec<_>>(), [true, false]);
     let reason = machine.hands.as_ref().unwrap().refit(&[("B1".into(), "C5550908".into())]).unwrap_err();
     assert!(reason.contains("soldered"), "{reason}");
@@ -219,7 +219,7 @@ fn upsets_come_at_their_rate() {
 fn solve(name: &str, seed: u64) -> (Vec<Suspect>, Reason, usize) {
     let machine = machine(name, seed);
     let hands = machine.hands.clone().unwrap();
-    let board = Board::read(machine.firmware.as_ref());
+    let board = revisum_diagnose::board::board_of(machine.firmware.as_ref());
     let offered = hands.settings();
     let mut case = Case {
         slots: board.slots.iter().map(KnownSlot::from).collect(),
@@ -237,7 +237,7 @@ fn solve(name: &str, seed: u64) -> (Vec<Suspect>, Reason, usize) {
             let fact = RunFact::of(&state, true);
             case.runs.extend(fact.map(|fact| RunFact { reseat: std::mem::take(&mut reseat), ..fact }));
         } else {
-            let placement = Board::read(machine.firmware.as_ref()).placement();
+            let placement = revisum_diagnose::board::board_of(machine.firmware.as_ref()).placement();
             case.runs.push(RunFact { evidence: Evidence::Dark, ..RunFact::clean(placement, 2.0, 0.0) });
         }
         match advise(&case).verdict {

@@ -1,8 +1,8 @@
 //! The board with its modules as byte lanes, and the errors where they are.
 
-use revisum_core::board::{Module, Slot};
-use revisum_core::run_state::RunState;
-use revisum_core::units::{bytes_text, counted};
+use revisum_engine::units::{bytes_text, counted};
+use revisum_record::fitted::{Module, Slot};
+use revisum_record::run_state::RunState;
 use svg::Document;
 use svg::node::element::{Rectangle, Text};
 
@@ -79,8 +79,8 @@ fn text(x: usize, y: usize, colour: &str, words: &str) -> Text {
 
 #[cfg(test)]
 mod tests {
-    use revisum_core::journal::Begin;
-    use revisum_core::tally::Tally;
+    use revisum_engine::tally::Tally;
+    use revisum_record::journal::Begin;
 
     use super::*;
 
@@ -88,7 +88,7 @@ mod tests {
     fn errors_are_drawn_at_their_slot_and_firmware_text_cannot_break_the_document() {
         let module = Module { part: "<b>&\"".into(), bytes: 8 << 30, byte_lanes: 8, ..Module::default() };
         let slot = |id: &str, module| Slot { id: id.into(), channel: None, soldered: false, module };
-        let board = revisum_core::board::Board {
+        let board = revisum_record::fitted::Board {
             slots: vec![slot("A1", Some(module)), slot("A2", None)],
             ..Default::default()
         };

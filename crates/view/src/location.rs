@@ -1,7 +1,7 @@
 //! What failed: the statement, which data lanes the groups of failing words have, and the groups.
 
-use revisum_core::locate::Location;
-use revisum_core::units::counted;
+use revisum_diagnose::locate::Location;
+use revisum_engine::units::counted;
 use svg::Document;
 use svg::node::element::{Rectangle, Text};
 

@@ -1,6 +1,6 @@
 //! How people look for the part by hand: one module after the other.
 
-use revisum_core::isolate::{RunFact, Suspect};
+use revisum_diagnose::isolate::{RunFact, Suspect};
 
 use super::world::{World, module_name, slot_name};
 

@@ -9,7 +9,7 @@ use std::time::Instant;
 use anyhow::{Result, ensure};
 use by_hand::{Found, one_by_one};
 use clap::Args;
-use revisum_core::isolate::{Case, KnownModule, KnownSlot, Priors, Reason, RunFact, Suspect, Verdict, advise};
+use revisum_diagnose::isolate::{Case, KnownModule, KnownSlot, Priors, Reason, RunFact, Suspect, Verdict, advise};
 use world::{Nature, Outfit, World, module_name, slot_name};
 
 /// Arguments of the study.

@@ -1,7 +1,7 @@
 //! Simulated repair cases: what is really wrong with a machine, and what runs on it show.
 
 use fastrand::Rng;
-use revisum_core::isolate::{Evidence, Place, Priors, RunFact, Suspect};
+use revisum_diagnose::isolate::{Evidence, Place, Priors, RunFact, Suspect};
 
 /// How cases come about.
 #[derive(Clone)]

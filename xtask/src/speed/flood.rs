@@ -6,17 +6,18 @@ use std::sync::atomic::{AtomicU64, Ordering};
 use std::time::Instant;
 
 use anyhow::{Context, Result, bail};
-use revisum_core::address::Locator;
-use revisum_core::catalog::OwnTest;
-use revisum_core::engine::{Control, RunSetup, run};
-use revisum_core::estimate::Rates;
-use revisum_core::journal::Entry;
-use revisum_core::march::Op;
-use revisum_core::pattern::WordRule;
-use revisum_core::ports::{Changes, Layout, Machine, Memory, MismatchSink};
-use revisum_core::recipe::{Depth, Recipe};
-use revisum_core::sweep::ElementWork;
-use revisum_core::units::{PhysAddr, count_text};
+use revisum_diagnose::address::Locator;
+use revisum_diagnose::machine::Machine;
+use revisum_engine::catalog::OwnTest;
+use revisum_engine::estimate::Rates;
+use revisum_engine::march::Op;
+use revisum_engine::memory::{Changes, Layout, Memory, MismatchSink};
+use revisum_engine::news::News;
+use revisum_engine::pattern::WordRule;
+use revisum_engine::recipe::{Depth, Recipe};
+use revisum_engine::run::{Control, RunSetup, run};
+use revisum_engine::sweep::ElementWork;
+use revisum_engine::units::{PhysAddr, count_text};
 use revisum_linux::Pool;
 
 use super::Interval;
@@ -101,8 +102,8 @@ fn timed(machine: &Machine, memory: &dyn Memory) -> Result<(f64, u64)> {
     let own = OwnTest {
         name: "flood".to_owned(),
         notation: "up(w0); up(r0); up(r0); up(r0); up(r0)".to_owned(),
-        backgrounds: vec![revisum_core::catalog::BackgroundKind::Random],
-        path: revisum_core::catalog::Path::Linear,
+        backgrounds: vec![revisum_engine::catalog::BackgroundKind::Random],
+        path: revisum_engine::catalog::Path::Linear,
         purpose: String::new(),
     };
     let recipe = Recipe { own: vec![own], ..Recipe::with_tests(Depth::Triage, vec!["flood".to_owned()]) };
@@ -112,7 +113,7 @@ fn timed(machine: &Machine, memory: &dyn Memory) -> Result<(f64, u64)> {
         clock: machine.clock.as_ref(),
         counters: machine.counters.as_ref(),
         sensors: machine.sensors.as_ref(),
-        locator: &Locator::default(),
+        places: &Locator::default(),
         recipe: &recipe,
         seed: 5,
         workers: &(0..facts.cores).collect::<Vec<_>>(),
@@ -123,7 +124,7 @@ fn timed(machine: &Machine, memory: &dyn Memory) -> Result<(f64, u64)> {
     let mut counted = 0;
     let begin = Instant::now();
     run(&setup, &mut |entry| {
-        if let Entry::TestEnded(end) = entry {
+        if let News::TestEnded(end) = entry {
             counted += end.errors;
         }
     })?;

@@ -9,11 +9,11 @@ use std::time::Instant;
 
 use anyhow::{Context, Result, bail};
 use clap::Args;
-use revisum_core::march::Op;
-use revisum_core::pattern::WordRule;
-use revisum_core::ports::{LeaseRequest, Memory};
-use revisum_core::sweep::{ElementWork, Isa};
-use revisum_core::units::{MIB, bytes_text, parse_bytes};
+use revisum_engine::march::Op;
+use revisum_engine::memory::{LeaseRequest, Memory};
+use revisum_engine::pattern::WordRule;
+use revisum_engine::sweep::{ElementWork, Isa};
+use revisum_engine::units::{MIB, bytes_text, parse_bytes};
 use revisum_linux::Pool;
 
 /// Arguments of the measurement.
@@ -147,7 +147,7 @@ impl<'a> Bench<'a> {
             rule: self.line.rule,
             down: false,
             ops: write(false),
-            path: revisum_core::catalog::Path::Linear,
+            path: revisum_engine::catalog::Path::Linear,
             moved: 0,
         };
         for slice in 0..self.inverse.len() {
@@ -213,7 +213,7 @@ impl<'a> Bench<'a> {
                 rule: line.rule,
                 down: line.down,
                 ops: (line.ops)(inverse[slice]),
-                path: revisum_core::catalog::Path::Linear,
+                path: revisum_engine::catalog::Path::Linear,
                 moved: 0,
             };
             sweep(pool, slice, &work);
@@ -265,21 +265,21 @@ fn pieces(pool: &Pool, slice: usize) -> Vec<(*mut u8, usize)> {
 
 struct Silent;
 
-impl revisum_core::ports::MismatchSink for Silent {
+impl revisum_engine::memory::MismatchSink for Silent {
     fn mismatch(
         &mut self,
-        word: revisum_core::sweep::BadWord,
-        _again: &mut dyn revisum_core::sweep::second_look::WordAccess,
+        word: revisum_engine::sweep::BadWord,
+        _again: &mut dyn revisum_engine::sweep::second_look::WordAccess,
     ) {
         eprintln!("this memory reads wrong while it is measured: {word:?}");
     }
     fn looks_again(&self) -> bool {
         true
     }
-    fn line(&mut self, offset: u64, line: &revisum_core::sweep::BadLine) {
+    fn line(&mut self, offset: u64, line: &revisum_engine::sweep::BadLine) {
         eprintln!("this memory reads wrong while it is measured: {line:?} at {offset:#x}");
     }
-    fn stretch(&mut self, _stretch: &revisum_core::ports::BadStretch) {}
+    fn stretch(&mut self, _stretch: &revisum_engine::memory::BadStretch) {}
 }
 
 fn sweep(pool: &Pool, slice: usize, work: &ElementWork) {

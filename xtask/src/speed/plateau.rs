@@ -3,8 +3,9 @@
 use std::sync::atomic::AtomicBool;
 
 use anyhow::{Context, Result};
-use revisum_core::ports::{Memory, Speedometer};
-use revisum_core::speed::{Kind, Work, memory_from};
+use revisum_engine::memory::Memory;
+use revisum_engine::speed::Speedometer;
+use revisum_engine::speed::{Kind, Work, memory_from};
 use revisum_linux::{LinuxSpeed, Pool};
 
 use super::{Interval, Limit, SLICE, pieces, reference, timed};

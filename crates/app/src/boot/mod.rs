@@ -1,12 +1,11 @@
 //! Booted from the drive: this program is the first process. It sets the machine up, holds the tester as its child, writes down how it ended
 //! and starts it again; the child is the usual full screen.
 
-mod ending;
+mod next;
 mod session;
 mod supervisor;
 
-pub use ending::Leave;
-pub use session::{Booted, session};
+pub use session::session;
 pub use supervisor::supervise;
 
 /// Whether this is the first process of the machine.

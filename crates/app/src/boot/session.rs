@@ -3,28 +3,13 @@
 use std::path::{Path, PathBuf};
 
 use anyhow::Result;
-use revisum_linux::boot::{CommandLine, Entry, RESULTS, enter_console};
+use revisum_linux::boot::{CommandLine, RESULTS, enter_console};
 
-use super::Leave;
-use super::ending::boot_next;
+use super::next::boot_next;
 use crate::cli::SessionArgs;
 use crate::exit::Exit;
-use crate::tui;
-
-/// What the interface knows of the boot drive.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Booted {
-    /// Which entry was booted.
-    pub entry: Entry,
-    /// It was booted by itself after the other one.
-    pub chained: bool,
-    /// Where results go that stay; nothing when there is no room for them on any drive.
-    pub results: Option<PathBuf>,
-    /// How the session before this one ended, where it ended by itself.
-    pub died: Option<String>,
-    /// It ended because the hardware reported a memory error.
-    pub by_memory: bool,
-}
+use revisum_tui as tui;
+use revisum_tui::{Booted, Leave};
 
 /// Where records go while there is no drive for them.
 const WITHOUT_DRIVE: &str = "/tmp/revisum";

@@ -6,14 +6,14 @@ use std::path::Path;
 use std::process::{Command, ExitStatus};
 use std::time::{Duration, Instant};
 
-use revisum_core::system_log::LogKind;
 use revisum_linux::boot::{
     CommandLine, RESULTS, Watchdog, find_results, leave_out, load_modules, mount_kernel_file_systems, mount_results,
     power_off, quiet_kernel, release_results, restart, show_on_console,
 };
+use revisum_record::logged::LogKind;
 use signal_hook::consts::SIGBUS;
 
-use super::Leave;
+use revisum_tui::Leave;
 
 /// Kernel modules and their order in the first file system.
 const MODULES: &str = "/modules";

@@ -4,15 +4,16 @@ use std::fmt::Write as _;
 use std::io::Write as _;
 
 use anyhow::Result;
-use revisum_core::board::{Coverage, Fact, Finding, Module};
-use revisum_core::units::{PhysAddr, bytes_text};
+use revisum_diagnose::board::{Coverage, Fact, Finding};
+use revisum_engine::units::{PhysAddr, bytes_text};
+use revisum_record::fitted::Module;
 use revisum_sim::SimOptions;
 use serde_json::{Value, json};
 
 use crate::cli::BoardArgs;
 use crate::exit::Exit;
-use crate::look::Look;
-use crate::wire;
+use revisum_workbench::look::Look;
+use revisum_workbench::wire;
 
 /// Columns of the text.
 const WIDTH: usize = 100;

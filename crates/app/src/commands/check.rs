@@ -6,23 +6,24 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use anyhow::{Result, anyhow};
-use revisum_core::board::Board;
-use revisum_core::ports::Machine;
-use revisum_core::recipe::{Depth, Recipe};
-use revisum_core::run_state::RunState;
-use revisum_core::units::{count_text, duration_text};
+use revisum_diagnose::machine::Machine;
+use revisum_engine::recipe::{Depth, Recipe};
+use revisum_engine::units::{count_text, duration_text};
+use revisum_record::run_state::RunState;
 use revisum_sim::SimOptions;
 use signal_hook::consts::{SIGINT, SIGTERM};
 use signal_hook::flag;
 
 use super::result::{RunResult, text};
 use crate::cli::CheckArgs;
-use crate::data_dir::DataDir;
-use crate::exit::{Exit, WrongUse};
-use crate::rates::{Measured, Rated};
-use crate::recorder::Live;
-use crate::runner::{Order, fresh_seed, start};
-use crate::{recipe_file, wall_time, wire};
+use crate::exit::Exit;
+use revisum_records::DataDir;
+use revisum_records::WrongUse;
+use revisum_records::wall_time;
+use revisum_workbench::rates::{Measured, Rated};
+use revisum_workbench::recorder::Live;
+use revisum_workbench::runner::{Order, fresh_seed, start};
+use revisum_workbench::{recipe_file, wire};
 
 /// How often the end of the run and signals are looked at.
 const LOOK_EVERY: Duration = Duration::from_millis(20);
@@ -54,7 +55,7 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     let data = DataDir::choose(data, None)?;
     data.prepare()?;
     let seed = args.seed.unwrap_or_else(|| if args.sim.is_some() { SIMULATED_SEED } else { fresh_seed() });
-    let board = Board::read(machine.firmware.as_ref());
+    let board = revisum_diagnose::board::board_of(machine.firmware.as_ref());
     let job = machine.firmware.facts().machine;
     let handle = start(Order { machine, board, recipe, seed, rated, data: data.clone(), job }, || {});
     let interrupted = Arc::new(std::sync::atomic::AtomicBool::new(false));

@@ -5,15 +5,16 @@ use std::path::Path;
 use std::time::Instant;
 
 use anyhow::{Context, Result};
-use revisum_core::drive::{DriveMedium, Progress, Stage, verify, write};
-use revisum_core::ports::{Drive, Drives};
-use revisum_core::units::bytes_text;
+use revisum_drive::{Drive, Drives};
+use revisum_drive::{DriveMedium, Progress, Stage, verify, write};
+use revisum_engine::units::bytes_text;
 use revisum_linux::{ImageFile, boot_drive_next, open_image_as_drive};
 use serde_json::json;
 
 use crate::cli::{DriveCommand, DriveWriteArgs};
-use crate::exit::{Exit, WrongUse};
-use crate::wire;
+use crate::exit::Exit;
+use revisum_records::WrongUse;
+use revisum_workbench::wire;
 
 /// Does what was asked.
 ///

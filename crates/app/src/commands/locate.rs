@@ -5,20 +5,21 @@ use std::io::Write as _;
 use std::path::Path;
 
 use anyhow::{Context, Result};
-use revisum_core::address::{AddressMap, KnownWord, Locator, MapFile, MapStatus, learn_layout};
-use revisum_core::board::{Board, Slot};
-use revisum_core::locate::{
+use revisum_diagnose::address::{AddressMap, KnownWord, Locator, MapFile, MapStatus, learn_layout};
+use revisum_diagnose::locate::{
     Ground, Group, Judgement, Location, Refusal, Stopgap, judge, known_words, locate, locate_run, locator_of, map_of,
     read_foreign, same_cells, stopgap, trusted_locator, words_of_again,
 };
-use revisum_core::run_state::RunState;
-use revisum_core::units::{bytes_text, counted};
+use revisum_engine::units::{bytes_text, counted};
+use revisum_record::fitted::{Board, Slot};
+use revisum_record::run_state::RunState;
 use serde_json::json;
 
 use crate::cli::LocateArgs;
-use crate::data_dir::DataDir;
-use crate::exit::{Exit, WrongUse};
-use crate::records::{find_run, read_run, runs_of_machine};
+use crate::exit::Exit;
+use revisum_records::DataDir;
+use revisum_records::WrongUse;
+use revisum_records::{find_run, read_run, runs_of_machine};
 
 /// Longest file that is read.
 const LONGEST: u64 = 64 << 20;
@@ -172,7 +173,7 @@ fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {
 }
 
 fn board_of(map: &AddressMap) -> Board {
-    use revisum_core::board::{Module, Slot};
+    use revisum_record::fitted::{Module, Slot};
     let mut slots: Vec<Slot> = Vec::new();
     for (number, way) in map.regions().iter().flat_map(|region| region.ways.iter().enumerate()) {
         for id in way.stacks.iter().flat_map(|stack| &stack.slots) {

@@ -7,9 +7,9 @@ use anyhow::{Context, Result};
 
 use super::result::{RunResult, text};
 use crate::cli::LogArgs;
-use crate::data_dir::DataDir;
 use crate::exit::Exit;
-use crate::records::{Standing, find_run, read_run};
+use revisum_records::DataDir;
+use revisum_records::{Standing, find_run, read_run};
 
 /// Shows one run.
 ///

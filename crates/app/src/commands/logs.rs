@@ -7,10 +7,10 @@ use anyhow::Result;
 use serde_json::json;
 
 use crate::cli::LogsArgs;
-use crate::data_dir::DataDir;
 use crate::exit::Exit;
-use crate::records::{Digest, Found, Imported, Ledger, Life, find_runs, import, scan_runs};
-use crate::wall_time;
+use revisum_records::DataDir;
+use revisum_records::wall_time;
+use revisum_records::{Digest, Found, Imported, Ledger, Life, find_runs, import, scan_runs};
 
 /// Lists runs, newest first; or the life of a module; after bringing in others, where that is asked for.
 ///

@@ -17,8 +17,9 @@ use anyhow::Result;
 use revisum_sim::{shipped, shipped_names};
 
 use crate::cli::{Cli, Command};
-use crate::exit::{Exit, WrongUse};
-use crate::tui;
+use crate::exit::Exit;
+use revisum_records::WrongUse;
+use revisum_tui::Demo;
 
 /// Does what was asked.
 ///
@@ -27,9 +28,12 @@ use crate::tui;
 pub fn dispatch(cli: Cli) -> Result<Exit> {
     let data = cli.data.as_deref();
     match cli.command {
-        None => tui::real(data),
+        None => revisum_tui::real(data).map(|()| Exit::Clean),
         Some(Command::Demo(args)) if args.reveal => reveal(args.machine.as_deref()),
-        Some(Command::Demo(args)) => tui::demo(data, &args),
+        Some(Command::Demo(args)) => {
+            let demo = Demo { machine: args.machine, seed: args.seed, pace: args.pace };
+            revisum_tui::demo(data, &demo).map(|()| Exit::Clean)
+        }
         Some(Command::Board(args)) => board::board(&args),
         Some(Command::Check(args)) => check::check(data, &args),
         Some(Command::Logs(args)) => logs::logs(data, &args),

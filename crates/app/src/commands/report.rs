@@ -4,14 +4,15 @@ use std::io::Write as _;
 use std::path::Path;
 
 use anyhow::Result;
-use revisum_core::isolate::advise;
+use revisum_diagnose::isolate::advise;
 use revisum_report::Language;
 
 use crate::cli::ReportArgs;
-use crate::data_dir::DataDir;
-use crate::exit::{Exit, WrongUse};
-use crate::records::Job;
-use crate::reports::{self, Source, checksum_of, read_shop};
+use crate::exit::Exit;
+use revisum_records::DataDir;
+use revisum_records::Job;
+use revisum_records::WrongUse;
+use revisum_workbench::reports::{self, Source, checksum_of, read_shop};
 
 /// Writes the report of a job, or compares its journals with a checksum.
 ///

@@ -3,14 +3,14 @@
 use std::fmt::Write;
 use std::path::Path;
 
-use revisum_core::address::Certainty;
-use revisum_core::run_state::{Outcome, RunState};
-use revisum_core::sweep::second_look::Kind;
-use revisum_core::tally::Sample;
-use revisum_core::units::{ByteRange, PhysAddr, Word, bytes_text, count_text, counted, duration_text};
+use revisum_engine::places::Certainty;
+use revisum_engine::sweep::second_look::Kind;
+use revisum_engine::tally::Sample;
+use revisum_engine::units::{ByteRange, PhysAddr, Word, bytes_text, count_text, counted, duration_text};
+use revisum_record::run_state::{Outcome, RunState};
 use serde::Serialize;
 
-use crate::wall_time;
+use revisum_records::wall_time;
 
 /// One run as one JSON object.
 #[derive(Serialize)]

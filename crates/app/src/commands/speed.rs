@@ -8,9 +8,11 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::Duration;
 
 use anyhow::{Context, Result, anyhow};
-use revisum_core::ports::Machine;
-use revisum_core::speed::{Kind, Reach, SpeedRecord, Wanted, expected, speed_findings, speed_sentence};
-use revisum_core::units::{bytes_text, cores_text, latency_text, rate_text};
+use revisum_diagnose::machine::Machine;
+use revisum_diagnose::speed::{expected, speed_findings, speed_sentence};
+use revisum_engine::speed::{Kind, Reach, Wanted};
+use revisum_engine::units::{bytes_text, cores_text, latency_text, rate_text};
+use revisum_record::speed::SpeedRecord;
 use revisum_report::{pdf, speed_document, speed_drawing, spread_text};
 use revisum_sim::SimOptions;
 use serde_json::json;
@@ -18,11 +20,13 @@ use signal_hook::consts::{SIGINT, SIGTERM};
 use signal_hook::flag;
 
 use crate::cli::SpeedArgs;
-use crate::data_dir::DataDir;
-use crate::exit::{Exit, WrongUse};
-use crate::records::{Job, Which};
-use crate::speed_run::{SpeedRun, usual_reach};
-use crate::{wall_time, wire};
+use crate::exit::Exit;
+use revisum_records::DataDir;
+use revisum_records::WrongUse;
+use revisum_records::wall_time;
+use revisum_records::{Job, Which};
+use revisum_workbench::speed_run::{SpeedRun, usual_reach};
+use revisum_workbench::wire;
 
 /// How often progress and signals are looked at.
 const LOOK_EVERY: Duration = Duration::from_millis(50);

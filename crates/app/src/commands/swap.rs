@@ -5,17 +5,18 @@ use std::io::{Read as _, Write as _};
 use std::path::Path;
 
 use anyhow::{Context, Result};
-use revisum_core::board::purchase;
-use revisum_core::isolate::{
+use revisum_diagnose::board::purchase;
+use revisum_diagnose::isolate::{
     Case, Experiment, Priors, Proposal, Reason, Scene, Verdict, WHEN_CLEAN, advise, answer_case, answer_with,
     answer_words, contradictions, dispositions, forecast_words, gone_and_kept, headline, leading, steps, to_do,
 };
-use revisum_core::units::duration_text;
+use revisum_engine::units::duration_text;
 
 use crate::cli::SwapArgs;
-use crate::data_dir::DataDir;
-use crate::exit::{Exit, WrongUse};
-use crate::records::Job;
+use crate::exit::Exit;
+use revisum_records::DataDir;
+use revisum_records::Job;
+use revisum_records::WrongUse;
 
 /// Longest case or file of priors that is read.
 const LONGEST: u64 = 16 << 20;

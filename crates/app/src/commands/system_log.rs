@@ -4,16 +4,17 @@ use std::io::Write;
 use std::path::Path;
 
 use anyhow::Result;
-use revisum_core::board::Inventory;
-use revisum_core::system_log::{LogEntry, SystemLogs};
+use revisum_diagnose::board::Inventory;
+use revisum_diagnose::system_log::SystemLogs;
+use revisum_record::logged::LogEntry;
 use revisum_sim::SimOptions;
 use serde_json::json;
 
 use crate::cli::SystemLogArgs;
-use crate::data_dir::DataDir;
 use crate::exit::Exit;
-use crate::records::{Job, MOST_KEPT, shown_time};
-use crate::wall_time;
+use revisum_records::DataDir;
+use revisum_records::wall_time;
+use revisum_records::{Job, MOST_KEPT, shown_time};
 
 /// Lists the entries, and keeps them in a job where that is asked for.
 ///
@@ -21,8 +22,8 @@ use crate::wall_time;
 /// When the machine or the job cannot be read or written.
 pub fn run(data: Option<&Path>, args: &SystemLogArgs) -> Result<Exit> {
     let machine = match &args.sim {
-        Some(name) => crate::wire::simulated(name, SimOptions::default())?,
-        None => crate::wire::real(),
+        Some(name) => revisum_workbench::wire::simulated(name, SimOptions::default())?,
+        None => revisum_workbench::wire::real(),
     };
     let found = if args.paths.is_empty() { machine.log.found() } else { revisum_linux::read_logs(&args.paths) };
     let mut logs = found.placed(&Inventory::read(&machine.firmware.raw()));

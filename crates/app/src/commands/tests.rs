@@ -4,14 +4,15 @@ use std::fmt::Write as _;
 use std::io::Write as _;
 
 use anyhow::Result;
-use revisum_core::catalog::{CATALOG, TestSpec, Work, find_test};
-use revisum_core::grade::{Model, Share, grade};
-use revisum_core::march::{March, NotationError};
-use revisum_core::units::counted;
+use revisum_engine::catalog::{CATALOG, TestSpec, Work, find_test};
+use revisum_engine::grade::{Model, Share, grade};
+use revisum_engine::march::{March, NotationError};
+use revisum_engine::units::counted;
 use serde_json::{Map, Value, json};
 
 use crate::cli::TestsArgs;
-use crate::exit::{Exit, WrongUse};
+use crate::exit::Exit;
+use revisum_records::WrongUse;
 
 type Grades = Vec<(Model, Share)>;
 

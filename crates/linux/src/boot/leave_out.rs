@@ -4,7 +4,7 @@ use std::fs::OpenOptions;
 use std::io::{self, Write};
 use std::path::Path;
 
-use revisum_core::units::{ByteRange, RangeSet};
+use revisum_engine::units::{ByteRange, RangeSet};
 
 use crate::sys::pagemap::PAGE;
 

@@ -3,9 +3,9 @@
 use std::io;
 use std::path::Path;
 
-use revisum_core::ports::Drive;
-use revisum_core::text::cleaned;
-use revisum_core::units::bytes_text;
+use revisum_drive::Drive;
+use revisum_engine::text::cleaned;
+use revisum_engine::units::bytes_text;
 
 use crate::text_files::{entries, number, value};
 

@@ -5,7 +5,7 @@ use std::io;
 use std::os::unix::fs::{FileExt, OpenOptionsExt};
 use std::path::Path;
 
-use revisum_core::drive::{DriveMedium, ImageSource};
+use revisum_drive::{DriveMedium, ImageSource};
 
 use crate::journal::{FileMedium, Medium};
 

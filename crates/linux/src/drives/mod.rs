@@ -7,8 +7,8 @@ mod records;
 use std::io;
 use std::path::{Path, PathBuf};
 
-use revisum_core::drive::DriveMedium;
-use revisum_core::ports::{Drive, Drives};
+use revisum_drive::DriveMedium;
+use revisum_drive::{Drive, Drives};
 
 pub use medium::{ImageFile, open_image_as_drive};
 

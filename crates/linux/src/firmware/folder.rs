@@ -13,9 +13,9 @@ use std::fs::File;
 use std::io::{self, Read};
 use std::path::{Path, PathBuf};
 
-use revisum_core::board::{MemoryMap, RawFirmware, SpdImage, SystemFact, Told};
-use revisum_core::ports::SmbiosTables;
-use revisum_core::text::cleaned;
+use revisum_diagnose::board::SmbiosTables;
+use revisum_diagnose::board::{MemoryMap, RawFirmware, SpdImage, SystemFact, Told};
+use revisum_engine::text::cleaned;
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 

@@ -1,7 +1,7 @@
 //! The memory map as the firmware gave it.
 
-use revisum_core::board::{MapEntry, MemoryMap};
-use revisum_core::units::ByteRange;
+use revisum_diagnose::board::{MapEntry, MemoryMap};
+use revisum_engine::units::ByteRange;
 
 use crate::text_files::{entries, value};
 

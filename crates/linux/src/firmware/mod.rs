@@ -10,10 +10,10 @@ mod spd;
 use std::path::Path;
 use std::sync::OnceLock;
 
-use revisum_core::address::AddressMap;
-use revisum_core::board::RawFirmware;
-use revisum_core::ports::{Firmware, SmbiosTables, SystemFacts};
-use revisum_core::text::cleaned;
+use revisum_diagnose::address::AddressMap;
+use revisum_diagnose::board::RawFirmware;
+use revisum_diagnose::board::{Firmware, SmbiosTables, SystemFacts};
+use revisum_engine::text::cleaned;
 
 pub use folder::{FolderError, read_folder, save_folder};
 pub(crate) use processor::caches;
@@ -108,7 +108,7 @@ fn of_firmware(read: impl Fn(&str) -> Option<String>) -> Option<String> {
 
 #[cfg(test)]
 mod tests {
-    use revisum_core::units::MIB;
+    use revisum_engine::units::MIB;
 
     use super::*;
 

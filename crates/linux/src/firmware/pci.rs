@@ -3,7 +3,7 @@
 use std::path::Path;
 
 use pci_ids::{Device, Vendors};
-use revisum_core::board::SystemFact;
+use revisum_diagnose::board::SystemFact;
 
 use super::processor::fact;
 use crate::text_files::{entries, value};

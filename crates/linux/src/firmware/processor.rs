@@ -5,10 +5,10 @@ use std::os::unix::fs::FileExt;
 use std::path::Path;
 
 use raw_cpuid::native_cpuid::cpuid_count;
-use revisum_core::board::{SystemFact, Told, fact_names as names};
-use revisum_core::speed::Cache;
-use revisum_core::text::cleaned;
-use revisum_core::units::{KIB, MIB, bytes_text};
+use revisum_diagnose::board::{SystemFact, Told, fact_names as names};
+use revisum_engine::speed::Cache;
+use revisum_engine::text::cleaned;
+use revisum_engine::units::{KIB, MIB, bytes_text};
 
 use crate::text_files::{entries, number, value};
 

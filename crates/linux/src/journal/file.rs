@@ -4,8 +4,8 @@ use std::fs::{File, OpenOptions};
 use std::io;
 use std::path::{Path, PathBuf};
 
-use revisum_core::journal::filler;
-use revisum_core::ports::JournalStore;
+use revisum_record::journal::JournalStore;
+use revisum_record::journal::filler;
 use rustix::fs::{FlockOperation, flock};
 
 use super::medium::{FileMedium, Medium};
@@ -201,7 +201,7 @@ mod tests {
     use std::io::Read as _;
     use std::sync::{Arc, Mutex};
 
-    use revisum_core::journal::{Entry, JournalWriter, SECTOR, read_journal};
+    use revisum_record::journal::{Entry, JournalWriter, SECTOR, read_journal};
     use rstest::rstest;
 
     use super::super::parts::{bytes_of_parts, is_part, open_parts};
@@ -270,7 +270,7 @@ mod tests {
 
     fn passes(bytes: &[u8]) -> Vec<u32> {
         let mut found = Vec::new();
-        let take = |framed: revisum_core::journal::Framed<Entry>| {
+        let take = |framed: revisum_record::journal::Framed<Entry>| {
             let Entry::PassBegan { pass, .. } = framed.entry else { panic!() };
             found.push(pass);
         };

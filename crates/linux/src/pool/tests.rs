@@ -1,7 +1,7 @@
-use revisum_core::catalog::Path;
-use revisum_core::march::Op;
-use revisum_core::pattern::WordRule;
-use revisum_core::ports::BadStretch;
+use revisum_engine::catalog::Path;
+use revisum_engine::march::Op;
+use revisum_engine::memory::BadStretch;
+use revisum_engine::pattern::WordRule;
 
 use super::*;
 
@@ -134,7 +134,7 @@ fn only_pages_inside_the_range_are_kept() {
     };
     let kept = |range| pool_parts(&pool.mapping, pool.mapped, pool.pagemap.as_ref(), Some(range)).unwrap();
     let inside = ByteRange::new(middle, middle + 2 * PAGE);
-    let held = |parts: &[PoolPart]| -> revisum_core::units::RangeSet {
+    let held = |parts: &[PoolPart]| -> revisum_engine::units::RangeSet {
         parts.iter().filter_map(|part| part.phys.map(|phys| ByteRange::new(phys, phys + part.bytes))).collect()
     };
     // Whole pages only: a byte more on either side brings nothing.

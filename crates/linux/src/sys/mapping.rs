@@ -4,9 +4,9 @@ use std::fs::File;
 use std::io;
 use std::ptr::NonNull;
 
-use revisum_core::speed::{Work, loops};
-use revisum_core::sweep::second_look::FlushedWord;
-use revisum_core::sweep::{ElementWork, Isa, Mismatches, Span, flush, sweep};
+use revisum_engine::speed::{Work, loops};
+use revisum_engine::sweep::second_look::FlushedWord;
+use revisum_engine::sweep::{ElementWork, Isa, Mismatches, Span, flush, sweep};
 use rustix::io::Errno;
 use rustix::mm::{Advice, MapFlags, ProtFlags, madvise, mlock, mmap, mmap_anonymous, munmap};
 

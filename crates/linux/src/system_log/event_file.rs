@@ -5,7 +5,8 @@ use std::io;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
 use evtx::{EvtxParser, ParserSettings};
-use revisum_core::system_log::{LogEntry, read_event};
+use revisum_diagnose::system_log::read_event;
+use revisum_record::logged::LogEntry;
 
 /// Events of one file that are looked at.
 const MOST_EVENTS: usize = 2_000_000;
@@ -26,7 +27,7 @@ pub(super) fn read(file: File) -> io::Result<Vec<LogEntry>> {
 mod tests {
     use std::io::{Seek as _, Write as _};
 
-    use revisum_core::system_log::LogKind;
+    use revisum_record::logged::LogKind;
 
     use super::*;
 

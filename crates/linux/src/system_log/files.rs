@@ -6,7 +6,8 @@ use std::os::unix::fs::OpenOptionsExt;
 use std::path::Path;
 
 use flate2::read::MultiGzDecoder;
-use revisum_core::system_log::{LineReader, LogEntry, SystemLogs, read_event, read_export_line};
+use revisum_diagnose::system_log::{LineReader, SystemLogs, read_event, read_export_line};
+use revisum_record::logged::LogEntry;
 
 use super::event_file;
 
@@ -180,7 +181,7 @@ mod tests {
 
     use flate2::Compression;
     use flate2::write::GzEncoder;
-    use revisum_core::system_log::LogKind;
+    use revisum_record::logged::LogKind;
     use rstest::rstest;
 
     use super::*;

@@ -2,7 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
-use revisum_core::system_log::SystemLogs;
+use revisum_diagnose::system_log::SystemLogs;
 
 use super::{files, journal};
 use crate::mounts;

@@ -4,7 +4,8 @@ use std::io::BufReader;
 use std::path::Path;
 use std::process::{Command, Stdio};
 
-use revisum_core::system_log::{LineReader, LogEntry, SystemLogs, read_export_line};
+use revisum_diagnose::system_log::{LineReader, SystemLogs, read_export_line};
+use revisum_record::logged::LogEntry;
 
 use super::files;
 

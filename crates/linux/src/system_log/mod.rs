@@ -9,8 +9,8 @@ mod running;
 
 use std::path::{Path, PathBuf};
 
-use revisum_core::ports::SystemLog;
-use revisum_core::system_log::SystemLogs;
+use revisum_diagnose::system_log::SystemLog;
+use revisum_diagnose::system_log::SystemLogs;
 
 use crate::boot::{CommandLine, mount_disks};
 

@@ -5,7 +5,8 @@ use std::io::{ErrorKind, Read};
 use std::os::unix::fs::OpenOptionsExt;
 use std::time::{Duration, SystemTime, UNIX_EPOCH};
 
-use revisum_core::system_log::{LineReader, LogTime, SystemLogs};
+use revisum_diagnose::system_log::{LineReader, SystemLogs};
+use revisum_record::logged::LogTime;
 
 use super::files;
 use crate::text_files::entries;

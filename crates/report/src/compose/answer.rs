@@ -1,10 +1,10 @@
 //! The answer first: what it is, how sure, why, and what to do.
 
-use revisum_core::board::Module;
-use revisum_core::confidence::time_to_show_help;
-use revisum_core::isolate::{Experiment, Odds, Reason, Shown, Suspect, Verdict, gone_and_kept, shown};
-use revisum_core::run_state::Outcome;
-use revisum_core::units::{bytes_text, duration_text};
+use revisum_diagnose::isolate::{Experiment, Odds, Reason, Shown, Suspect, Verdict, gone_and_kept, shown};
+use revisum_engine::units::{bytes_text, duration_text};
+use revisum_record::confidence::time_to_show_help;
+use revisum_record::fitted::Module;
+use revisum_record::run_state::Outcome;
 
 use crate::document::Block;
 use crate::input::Input;

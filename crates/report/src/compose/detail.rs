@@ -2,9 +2,9 @@
 
 use std::collections::BTreeSet;
 
-use revisum_core::isolate::Load;
-use revisum_core::run_state::RunState;
-use revisum_core::units::{bytes_text, count_text};
+use revisum_diagnose::isolate::Load;
+use revisum_engine::units::{bytes_text, count_text};
+use revisum_record::run_state::RunState;
 
 use crate::charts::charts;
 use crate::document::{Block, Table};
@@ -96,7 +96,7 @@ fn tests(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     else {
         return Vec::new();
     };
-    let row = |test: &revisum_core::run_state::TestState| {
+    let row = |test: &revisum_record::run_state::TestState| {
         vec![test.name.clone(), test.passes.to_string(), count_text(test.errors), bytes_text(test.bytes_swept)]
     };
     let columns = ["col-test", "col-finished", "col-wrong", "col-swept"];

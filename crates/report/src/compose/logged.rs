@@ -1,7 +1,7 @@
 //! What the computer's own system had logged about memory, where that was kept in the job.
 
-use revisum_core::system_log::LogKind;
-use revisum_core::units::count_text;
+use revisum_engine::units::count_text;
+use revisum_record::logged::LogKind;
 
 use crate::document::{Block, Table};
 use crate::input::Input;

@@ -1,9 +1,9 @@
 //! The parts: where it failed, with the drawing of the board, and what becomes of each module.
 
-use revisum_core::address::Certainty;
-use revisum_core::isolate::{Disposition, Verdict, dispositions};
-use revisum_core::signature::Shape;
-use revisum_core::units::bytes_text;
+use revisum_diagnose::isolate::{Disposition, Verdict, dispositions};
+use revisum_diagnose::signature::Shape;
+use revisum_engine::places::Certainty;
+use revisum_engine::units::bytes_text;
 use revisum_view::board_drawing;
 
 use crate::document::{Block, Figure, Table};
@@ -75,10 +75,10 @@ fn modules(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     }
     let ends = match input.advice.map(|advice| &advice.verdict) {
         Some(Verdict::Done { named, reason }) => dispositions(input.case, named, *reason),
-        Some(Verdict::NothingToFind) => dispositions(input.case, &[], revisum_core::isolate::Reason::Confident),
+        Some(Verdict::NothingToFind) => dispositions(input.case, &[], revisum_diagnose::isolate::Reason::Confident),
         _ => Vec::new(),
     };
-    let row = |known: &revisum_core::isolate::KnownModule| {
+    let row = |known: &revisum_diagnose::isolate::KnownModule| {
         let module = input.module(&known.id).cloned().unwrap_or_default();
         let end = ends.iter().find(|(id, _)| *id == known.id).map(|(_, end)| *end);
         let mut end = texts.say(match end {

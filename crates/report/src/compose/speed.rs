@@ -1,7 +1,9 @@
 //! How fast memory was, where that was measured.
 
-use revisum_core::speed::{Kind, SpeedRecord, SpeedSign, is_about_half, speed_signs};
-use revisum_core::units::{latency_text, rate_text};
+use revisum_diagnose::speed::{SpeedSign, is_about_half, speed_signs};
+use revisum_engine::speed::Kind;
+use revisum_engine::units::{latency_text, rate_text};
+use revisum_record::speed::SpeedRecord;
 
 use crate::document::{Block, Table};
 use crate::input::Input;

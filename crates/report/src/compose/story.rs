@@ -1,7 +1,7 @@
 //! The story: every run, what was fitted, and what it showed.
 
-use revisum_core::run_state::Outcome;
-use revisum_core::units::{count_text, duration_text};
+use revisum_engine::units::{count_text, duration_text};
+use revisum_record::run_state::Outcome;
 
 use crate::document::{Block, Table};
 use crate::input::{Input, Ran};

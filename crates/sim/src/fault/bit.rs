@@ -83,7 +83,7 @@ impl BitFault {
 
 #[cfg(test)]
 mod tests {
-    use revisum_core::address::Cell;
+    use revisum_diagnose::address::Cell;
     use rstest::rstest;
 
     use super::*;

@@ -1,6 +1,6 @@
 //! Bits that turn over when a row beside them is opened very often (row disturbance; Kim et al., ISCA 2014).
 
-use revisum_core::address::{Cell, Placed};
+use revisum_diagnose::address::{Cell, Placed};
 
 use super::{FaultKind, FaultSpec};
 

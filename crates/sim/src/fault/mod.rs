@@ -11,7 +11,7 @@ mod schedule;
 
 use std::ops::Range;
 
-use revisum_core::address::Cell;
+use revisum_diagnose::address::Cell;
 use serde::Deserialize;
 
 pub(crate) use bit::BitFault;

@@ -9,7 +9,7 @@ use std::ops::Range;
 use rand_chacha::ChaCha8Rng;
 use rand_chacha::rand_core::{Rng, SeedableRng};
 use rand_distr::{Binomial, Distribution};
-use revisum_core::tally::Lanes;
+use revisum_engine::tally::Lanes;
 
 use super::{FaultKind, FaultSpec};
 

@@ -2,8 +2,8 @@
 
 use std::ops::Range;
 
-use revisum_core::address::{Cell, Placed};
-use revisum_core::pattern::pass_seed;
+use revisum_diagnose::address::{Cell, Placed};
+use revisum_engine::pattern::pass_seed;
 
 use super::schedule::Schedule;
 use super::{FaultKind, FaultSpec};

@@ -1,6 +1,6 @@
 //! When things happen that happen at a rate.
 
-use revisum_core::pattern::pass_seed;
+use revisum_engine::pattern::pass_seed;
 
 /// Moments of a Poisson process whose rate may grow: exponential steps of the integrated rate, from a repeatable random
 /// number each.

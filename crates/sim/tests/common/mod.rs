@@ -1,14 +1,14 @@
 //! Running a simulated machine without the application.
 #![allow(dead_code)]
 
-use revisum_core::address::Locator;
-use revisum_core::board::Board;
-use revisum_core::engine::{Control, RunSetup, expected, run};
-use revisum_core::estimate::Rates;
-use revisum_core::journal::{Begin, Entry, Framed, Held};
-use revisum_core::ports::{LeaseRequest, Machine};
-use revisum_core::recipe::Recipe;
-use revisum_core::run_state::RunState;
+use revisum_diagnose::address::Locator;
+use revisum_diagnose::machine::Machine;
+use revisum_engine::estimate::Rates;
+use revisum_engine::memory::LeaseRequest;
+use revisum_engine::recipe::Recipe;
+use revisum_engine::run::{Control, RunSetup, expected, run};
+use revisum_record::journal::{Begin, Entry, Framed, Held};
+use revisum_record::run_state::RunState;
 use revisum_sim::{FaultSpec, MachineSpec, SimOptions, shipped, simulated_machine};
 
 /// A machine that comes with the program.
@@ -28,7 +28,7 @@ pub fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
         .memory
         .lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range, ..LeaseRequest::default() }, &|_, _| true)
         .unwrap();
-    let board = Board::read(machine.firmware.as_ref());
+    let board = revisum_diagnose::board::board_of(machine.firmware.as_ref());
     let facts = machine.firmware.facts();
     let locator = Locator::new(&board, machine.firmware.address_map());
     let rates = Rates::uniform(1e10);
@@ -37,7 +37,7 @@ pub fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
         clock: machine.clock.as_ref(),
         counters: machine.counters.as_ref(),
         sensors: machine.sensors.as_ref(),
-        locator: &locator,
+        places: &locator,
         recipe,
         seed,
         workers: &(0..facts.cores).collect::<Vec<_>>(),
@@ -53,7 +53,7 @@ pub fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
     };
     let begin = Begin { recipe: Some(recipe.clone()), board, seed, ..Begin::default() };
     let mut all = vec![Entry::Begin(Box::new(begin)), Entry::Held(held)];
-    run(&setup, &mut |entry| all.push(entry)).unwrap();
+    run(&setup, &mut |entry| all.push(entry.into())).unwrap();
     all
 }
 

@@ -3,7 +3,7 @@
 
 use std::io;
 
-use revisum_core::board::SpdImage;
+use revisum_diagnose::board::SpdImage;
 
 /// Addresses that modules answer at.
 const ADDRESSES: std::ops::RangeInclusive<u8> = 0x50..=0x57;

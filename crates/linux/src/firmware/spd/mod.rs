@@ -4,7 +4,7 @@ pub(crate) mod by_hand;
 
 use std::path::Path;
 
-use revisum_core::board::SpdImage;
+use revisum_diagnose::board::SpdImage;
 
 use crate::sys::i2c::Adapter;
 use crate::text_files::{entries, value};

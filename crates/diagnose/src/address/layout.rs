@@ -1,0 +1,211 @@
+//! How the slots of a fitting share its addresses, as learned from words whose slot is known: first the channels, then the slots of each.
+//!
+//! Channels follow from parities or take turns; slots of one channel, and channels of unequal size, stand one behind the other or
+//! follow from parities too.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde::Serialize;
+
+use super::learn::{KnownWord, Learned, learn, packed};
+use super::linear::parity;
+use revisum_engine::units::ByteRange;
+
+/// So many words of each label before one end of its addresses is believed to be an end.
+const LEAST_WORDS: usize = 8;
+
+/// How some labels share addresses.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Sharing {
+    /// There is only this one.
+    Alone(String),
+    /// One behind the other: each with the lowest and highest packed address known of it, ascending. The border is somewhere between.
+    Behind(Vec<(String, u64, u64)>),
+    /// By the parities of these masks over packed addresses; each label with its parities, the first mask's lowest.
+    Parities {
+        /// Masks.
+        masks: Vec<u64>,
+        /// Parities and label.
+        labels: Vec<(u64, String)>,
+    },
+    /// Granule by granule in this order.
+    Turns {
+        /// Bytes that stay together.
+        granule: u64,
+        /// Whose turn it is, from the first granule on.
+        order: Vec<String>,
+    },
+    /// Not determined yet: what is open, in a sentence.
+    Open(String),
+}
+
+/// What is learned of a fitting.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub struct Layout {
+    ranges: Vec<ByteRange>,
+    /// How channels share the addresses.
+    pub channels: Sharing,
+    /// How the slots of each channel share its addresses.
+    pub slots: Vec<(String, Sharing)>,
+}
+
+/// Learns from words labelled by slot; `fitted` are all fitted slots with their channels. Words of other slots are left out.
+pub fn learn_layout(words: &[KnownWord], fitted: &[(String, String)], ranges: &[ByteRange], lowest: u32) -> Layout {
+    let channel_of = |slot: &str| fitted.iter().find(|(known, _)| known == slot).map(|(_, channel)| channel.clone());
+    let by_channel: Vec<KnownWord> = words
+        .iter()
+        .filter_map(|word| Some(KnownWord { address: word.address, label: channel_of(&word.label)? }))
+        .collect();
+    let channels: BTreeSet<&str> = fitted.iter().map(|(_, channel)| channel.as_str()).collect();
+    let slots = channels.iter().map(|channel| {
+        let expected = fitted.iter().filter(|(_, of)| of == channel).map(|(slot, _)| slot.as_str()).collect();
+        let own = words.iter().filter(|word| channel_of(&word.label).as_deref() == Some(channel)).cloned();
+        ((*channel).to_owned(), sharing(&own.collect::<Vec<_>>(), &expected, ranges, lowest))
+    });
+    Layout {
+        ranges: ranges.to_vec(),
+        slots: slots.collect(),
+        channels: sharing(&by_channel, &channels, ranges, lowest),
+    }
+}
+
+fn sharing(words: &[KnownWord], expected: &BTreeSet<&str>, ranges: &[ByteRange], lowest: u32) -> Sharing {
+    if let (Some(only), 1) = (expected.first(), expected.len()) {
+        return Sharing::Alone((*only).to_owned());
+    }
+    let mut by_label: BTreeMap<&str, Vec<u64>> = BTreeMap::new();
+    for word in words {
+        if let Some(packed) = packed(ranges, word.address) {
+            by_label.entry(&word.label).or_default().push(packed);
+        }
+    }
+    let unseen: Vec<&str> = expected.iter().copied().filter(|label| !by_label.contains_key(label)).collect();
+    if !unseen.is_empty() {
+        let so_far = match by_label.len() {
+            0 => None,
+            _ => learn(words, ranges, lowest).open(),
+        };
+        let so_far = so_far.map(|open| format!("; of the others, {open}")).unwrap_or_default();
+        return Sharing::Open(format!(
+            "no failing word of {} is known yet: the failing module there, with the same slots filled, would tell{so_far}",
+            unseen.join(" and ")
+        ));
+    }
+    if let Some(behind) = behind(&by_label) {
+        return behind;
+    }
+    let learned = learn(words, ranges, lowest);
+    match learned.open() {
+        Some(open) => Sharing::Open(open),
+        None => determined(&learned, &by_label),
+    }
+}
+
+/// One behind the other, where their addresses do not mingle.
+fn behind(by_label: &BTreeMap<&str, Vec<u64>>) -> Option<Sharing> {
+    let mut ends: Vec<(String, u64, u64)> = Vec::new();
+    for (label, words) in by_label {
+        if words.len() < LEAST_WORDS {
+            return None;
+        }
+        ends.push(((*label).to_owned(), *words.iter().min()?, *words.iter().max()?));
+    }
+    ends.sort_by_key(|(_, first, _)| *first);
+    ends.windows(2).all(|pair| pair[0].2 < pair[1].1).then_some(Sharing::Behind(ends))
+}
+
+fn determined(learned: &Learned, by_label: &BTreeMap<&str, Vec<u64>>) -> Sharing {
+    if let [(ways, granule)] = learned.turns[..] {
+        let mut order = vec![String::new(); ways];
+        for (label, words) in by_label {
+            order[(words[0] / granule % ways as u64) as usize] = (*label).to_owned();
+        }
+        return Sharing::Turns { granule, order };
+    }
+    let labels = by_label.iter().map(|(label, words)| (parities(&learned.masks, words[0]), (*label).to_owned()));
+    Sharing::Parities { labels: labels.collect(), masks: learned.masks.clone() }
+}
+
+fn parities(masks: &[u64], packed: u64) -> u64 {
+    masks.iter().enumerate().fold(0, |bits, (at, mask)| bits | u64::from(parity(mask & packed)) << at)
+}
+
+impl Sharing {
+    /// Whose a packed address is; nothing where that is not determined.
+    pub fn label(&self, packed: u64) -> Option<&str> {
+        match self {
+            Self::Alone(label) => Some(label),
+            Self::Behind(ends) => {
+                let below = ends.iter().rposition(|(_, first, _)| packed >= *first);
+                let at = match below {
+                    None => 0,
+                    // Between two known ends the border is open.
+                    Some(at) if packed > ends[at].2 && at + 1 < ends.len() => return None,
+                    Some(at) => at,
+                };
+                Some(&ends[at].0)
+            }
+            Self::Parities { masks, labels } => {
+                let wanted = parities(masks, packed);
+                labels.iter().find(|(bits, _)| *bits == wanted).map(|(_, label)| label.as_str())
+            }
+            Self::Turns { granule, order } => {
+                order.get((packed / granule % order.len() as u64) as usize).map(String::as_str)
+            }
+            Self::Open(_) => None,
+        }
+    }
+
+    /// In words.
+    pub fn words(&self) -> String {
+        match self {
+            Self::Alone(label) => format!("{label} alone"),
+            Self::Behind(ends) => {
+                let borders: Vec<String> = ends
+                    .windows(2)
+                    .map(|pair| {
+                        format!(
+                            "{} then {}, the border between {:#x} and {:#x}",
+                            pair[0].0, pair[1].0, pair[0].2, pair[1].1
+                        )
+                    })
+                    .collect();
+                format!("one behind the other: {}", borders.join("; "))
+            }
+            Self::Parities { masks, labels } => {
+                let masks: Vec<String> = masks.iter().map(|mask| format!("{mask:#x}")).collect();
+                let labels: Vec<&str> = labels.iter().map(|(_, label)| label.as_str()).collect();
+                format!("{} by the parities of {}", labels.join(", "), masks.join(", "))
+            }
+            Self::Turns { granule, order } => format!("{} take turns of {granule} bytes", order.join(", ")),
+            Self::Open(what) => format!("open: {what}"),
+        }
+    }
+
+    /// What is not determined yet, in a sentence.
+    pub fn open(&self) -> Option<&str> {
+        match self {
+            Self::Open(what) => Some(what),
+            _ => None,
+        }
+    }
+}
+
+impl Layout {
+    /// The slot of a physical address; nothing where that is not determined.
+    pub fn slot(&self, address: u64) -> Option<&str> {
+        let packed = packed(&self.ranges, address)?;
+        let channel = self.channels.label(packed)?;
+        let (_, slots) = self.slots.iter().find(|(known, _)| known == channel)?;
+        slots.label(packed)
+    }
+
+    /// Everything that is learned and that is open, a line each.
+    pub fn lines(&self) -> Vec<String> {
+        let mut lines = vec![format!("channels: {}", self.channels.words())];
+        let several = self.slots.iter().filter(|(_, sharing)| !matches!(sharing, Sharing::Alone(_)));
+        lines.extend(several.map(|(channel, sharing)| format!("channel {channel}: {}", sharing.words())));
+        lines
+    }
+}

@@ -1,0 +1,207 @@
+//! Which slots an address can belong to, and how sure that is.
+
+use super::coarse::Coarse;
+use super::map::{AddressMap, Cell, Placed};
+use revisum_engine::places::{Certainty, Places};
+use revisum_engine::units::{ByteRange, PhysAddr};
+use revisum_record::fitted::{Board, MappedDevice};
+
+/// Where an address can belong.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Attribution {
+    /// Possible slots.
+    pub slots: Vec<String>,
+    /// How sure.
+    pub certainty: Certainty,
+    /// Place inside the module, where a map tells.
+    pub cell: Option<Cell>,
+}
+
+/// Attributes addresses for one fitting.
+#[derive(Clone, Debug, Default)]
+pub struct Locator {
+    map: Option<AddressMap>,
+    /// The map is somebody's word that no run has confirmed.
+    assumed: bool,
+    coarse: Coarse,
+    populated: Vec<String>,
+    /// The fitted slots, joined by blanks.
+    any_slot: String,
+}
+
+impl Locator {
+    /// For a board as fitted, with its address map where one is known.
+    pub fn new(board: &Board, map: Option<AddressMap>) -> Self {
+        let populated: Vec<String> = board.modules().map(|(slot, _)| slot.id.clone()).collect();
+        Self { map, assumed: false, coarse: Coarse::default(), any_slot: populated.join(" "), populated }
+    }
+
+    /// With a map that is known to be right.
+    #[must_use]
+    pub fn knowing(self, map: AddressMap) -> Self {
+        Self { map: Some(map), assumed: false, ..self }
+    }
+
+    /// With a map that nothing has confirmed yet.
+    #[must_use]
+    pub fn assuming(self, map: AddressMap) -> Self {
+        Self { map: Some(map), assumed: true, ..self }
+    }
+
+    /// With what the firmware says of the addresses of each device: used where there is no map.
+    #[must_use]
+    pub fn with_firmware_ranges(self, mapped: &[MappedDevice]) -> Self {
+        let fitted: Vec<MappedDevice> =
+            mapped.iter().filter(|device| self.populated.contains(&device.slot)).cloned().collect();
+        Self { coarse: Coarse::new(&fitted), ..self }
+    }
+
+    /// Attributes one address; an unknown address can be in any fitted slot.
+    pub fn attribute(&self, address: Option<PhysAddr>) -> Attribution {
+        let placed = self.map.as_ref().zip(address).and_then(|(map, address)| map.locate(address));
+        if let Some(placed) = placed {
+            let certainty = if self.assumed { Certainty::Assumed } else { Certainty::Certain };
+            return Attribution { slots: vec![placed.slot], certainty, cell: Some(placed.cell) };
+        }
+        if let Some(slots) = self.coarse_slots(address) {
+            let slots: Vec<String> = slots.to_vec();
+            let certainty = if slots.len() == 1 { Certainty::Assumed } else { Certainty::OneOf };
+            return Attribution { slots, certainty, cell: None };
+        }
+        let certainty = match self.populated.len() {
+            0 => Certainty::Unknown,
+            1 => Certainty::Certain,
+            _ => Certainty::OneOf,
+        };
+        Attribution { slots: self.populated.clone(), certainty, cell: None }
+    }
+
+    /// Only where there is no map, and more than one module could be it.
+    fn coarse_slots(&self, address: Option<PhysAddr>) -> Option<&[String]> {
+        if self.map.is_some() || self.populated.len() < 2 {
+            return None;
+        }
+        self.coarse.slots(address?)
+    }
+
+    /// Slot and cell of an address, where a map tells.
+    pub fn placed(&self, address: PhysAddr) -> Option<Placed> {
+        self.map.as_ref()?.locate(address)
+    }
+
+    /// The address of a cell, where a map tells.
+    pub fn address(&self, placed: &Placed) -> Option<PhysAddr> {
+        self.map.as_ref()?.address(placed)
+    }
+
+    /// A piece of the address space around an address of which nothing more is known.
+    fn unknown_run(&self, address: Option<PhysAddr>) -> ByteRange {
+        match address {
+            Some(address) if !self.coarse.is_empty() => self.coarse.gap(address),
+            _ => ByteRange::new(0, u64::MAX),
+        }
+    }
+
+    /// Whether places inside modules are known.
+    pub fn tells_cells(&self) -> bool {
+        self.map.is_some()
+    }
+
+    /// Why attributions are as sure as they are, in a sentence.
+    pub fn reason(&self) -> &'static str {
+        match (&self.map, self.populated.len()) {
+            (Some(_), _) if self.assumed => "by an address map that no run has confirmed yet",
+            (Some(_), _) => "the address map of this fitting is known",
+            (None, 0) => "the firmware does not tell which slots are fitted",
+            (None, 1) => "only one module is fitted",
+            (None, _) if !self.coarse.is_empty() => {
+                "no address map is known for this fitting; the firmware says which slots answer to an address"
+            }
+            (None, _) => "no address map is known for this fitting, so any fitted slot is possible",
+        }
+    }
+}
+
+impl Places for Locator {
+    fn slots_of(&self, address: Option<PhysAddr>) -> (Vec<String>, Certainty) {
+        let attribution = self.attribute(address);
+        (attribution.slots, attribution.certainty)
+    }
+
+    fn slots_run(&self, address: Option<PhysAddr>) -> (&str, ByteRange) {
+        let run = self.map.as_ref().zip(address).and_then(|(map, address)| map.slot_run(address));
+        let alone = self.map.is_some() || self.populated.len() < 2;
+        let coarse = || address.filter(|_| !alone).and_then(|address| self.coarse.run(address));
+        run.or_else(coarse).unwrap_or((&self.any_slot, self.unknown_run(address)))
+    }
+
+    fn rows_beside(&self, address: PhysAddr) -> Option<[PhysAddr; 2]> {
+        let Placed { slot, cell } = self.placed(address)?;
+        let beside = |row: Option<u32>| self.address(&Placed { slot: slot.clone(), cell: Cell { row: row?, ..cell } });
+        Some([beside(cell.row.checked_sub(1))?, beside(cell.row.checked_add(1))?])
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+    use revisum_record::fitted::{Module, Slot};
+
+    fn device(slot: &str, start: u64, end: u64) -> MappedDevice {
+        MappedDevice {
+            slot: slot.into(),
+            range: ByteRange::new(start, end),
+            interleave_position: None,
+            interleave_depth: None,
+        }
+    }
+
+    fn fitted(ids: &[&str]) -> Board {
+        let slot = |id: &&str| Slot { id: (*id).into(), module: Some(Module::default()), ..Slot::default() };
+        Board { slots: ids.iter().map(slot).collect(), ..Board::default() }
+    }
+
+    /// A1 and B1 take turns below 0x8000, A2 follows, C1 is not fitted.
+    #[rstest]
+    #[case(0x1000, &["A1", "B1"], Certainty::OneOf)]
+    #[case(0x7fff, &["A1", "B1"], Certainty::OneOf)]
+    #[case(0x8000, &["A2"], Certainty::Assumed)]
+    #[case(0xc000, &["A1", "A2", "B1"], Certainty::OneOf)]
+    fn the_firmware_tells_which_slots_answer(
+        #[case] address: u64,
+        #[case] slots: &[&str],
+        #[case] certainty: Certainty,
+    ) {
+        let mapped = [
+            device("A1", 0, 0x8000),
+            device("B1", 0, 0x8000),
+            device("A2", 0x8000, 0xc000),
+            device("C1", 0xc000, 0x10000),
+        ];
+        let locator = Locator::new(&fitted(&["A1", "A2", "B1"]), None).with_firmware_ranges(&mapped);
+        let attribution = locator.attribute(Some(PhysAddr(address)));
+        let slots: Vec<String> = slots.iter().map(|slot| (*slot).to_owned()).collect();
+        let (joined, run) = locator.slots_run(Some(PhysAddr(address)));
+        assert_eq!(joined, slots.join(" "));
+        assert!(run.contains(address) && (run.end <= 0x8000 || run.start >= 0x8000), "{run:?}");
+        assert_eq!((attribution.slots, attribution.certainty), (slots, certainty));
+    }
+
+    #[rstest]
+    #[case(&[], Certainty::Unknown)]
+    #[case(&["A1"], Certainty::Certain)]
+    #[case(&["A1", "B1"], Certainty::OneOf)]
+    fn without_a_map_every_fitted_slot_is_possible(#[case] fitted: &[&str], #[case] certainty: Certainty) {
+        let slots = ["A1", "B1"].map(|id| Slot {
+            id: id.into(),
+            channel: None,
+            soldered: false,
+            module: fitted.contains(&id).then(Module::default),
+        });
+        let locator = Locator::new(&Board { slots: slots.into(), ..Board::default() }, None);
+        let attribution = locator.attribute(Some(PhysAddr(0x1000)));
+        assert_eq!((attribution.slots.len(), attribution.certainty), (fitted.len(), certainty));
+    }
+}

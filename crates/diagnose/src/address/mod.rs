@@ -1,0 +1,18 @@
+//! From physical addresses to slots and the coordinates inside a module.
+
+mod cells;
+mod coarse;
+mod file;
+mod layout;
+mod learn;
+mod linear;
+mod locator;
+mod map;
+
+pub use cells::{CellMap, CellMasks};
+pub use file::{FittingKey, MapFile, MapFileError, MapStatus};
+pub use layout::{Layout, Sharing, learn_layout};
+pub use learn::{KnownWord, Learned, learn};
+pub use linear::BitMatrix;
+pub use locator::{Attribution, Locator};
+pub use map::{AddressMap, Cell, MapError, Placed, Region, Stack, Way};

@@ -1,0 +1,84 @@
+//! What is not as it should be with what is fitted, in plain words with what to do. No rule fires without the facts.
+
+mod errors;
+mod knowledge;
+mod population;
+mod settings;
+#[cfg(test)]
+mod tests;
+
+use super::finding::{Finding, Weight};
+use super::inventory::Inventory;
+use crate::board::SystemFacts;
+use crate::speed::speed_findings;
+use revisum_engine::host::EccCount;
+use revisum_record::fitted::{Before, Board};
+use revisum_record::speed::SpeedRecord;
+
+/// What the rules look at.
+#[derive(Clone, Copy, Debug)]
+pub struct Known<'a> {
+    /// What is fitted.
+    pub inventory: &'a Inventory,
+    /// What the operating system knows.
+    pub system: &'a SystemFacts,
+    /// Counts of the error-correcting hardware since the system started.
+    pub counters: &'a [EccCount],
+    /// How the machine was last time, where it was here before.
+    pub before: Option<&'a Before>,
+    /// Milliseconds since 1970; nothing when the clock is plainly wrong.
+    pub wall_ms: Option<i64>,
+    /// How fast it was when it was measured last.
+    pub speed: Option<&'a SpeedRecord>,
+}
+
+impl Known<'_> {
+    fn board(&self) -> &Board {
+        &self.inventory.board
+    }
+
+    /// What was measured in another fitting says nothing of this one.
+    fn speed(&self) -> Option<&SpeedRecord> {
+        self.speed.filter(|speed| speed.is_of(self.board(), &self.system.settings))
+    }
+}
+
+/// A rule: at most one finding.
+type Rule = fn(&Known<'_>) -> Option<Finding>;
+
+/// Every rule; among findings of one weight this order stays.
+const RULES: [Rule; 21] = [
+    errors::counted,
+    errors::logged,
+    errors::missing_memory,
+    errors::totals_differ,
+    errors::less_than_before,
+    errors::changed_since,
+    errors::damaged_spd,
+    population::crowded_channel,
+    population::mixed_modules,
+    settings::profile_on,
+    knowledge::disputed,
+    population::idle_channels,
+    settings::below_rating,
+    settings::old_firmware,
+    settings::encryption,
+    knowledge::no_serial_numbers,
+    knowledge::same_serial_numbers,
+    knowledge::no_spd,
+    knowledge::virtual_machine,
+    knowledge::no_tables,
+    knowledge::hidden_addresses,
+];
+
+/// Everything found, worst first.
+pub fn findings(known: &Known<'_>) -> Vec<Finding> {
+    let mut all: Vec<Finding> = RULES.iter().filter_map(|rule| rule(known)).collect();
+    all.extend(known.speed().map(speed_findings).unwrap_or_default());
+    all.sort_by_key(|finding| finding.weight);
+    all
+}
+
+fn finding(weight: Weight, what: String, advice: &str) -> Option<Finding> {
+    Some(Finding { weight, what, advice: advice.to_owned() })
+}

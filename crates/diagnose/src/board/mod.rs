@@ -1,0 +1,33 @@
+//! What the machine says of itself, put together, and whether it is right.
+
+mod boot_errors;
+mod channels;
+mod coverage;
+mod events;
+mod fact;
+pub mod fact_names;
+mod finding;
+mod findings;
+mod firmware;
+mod inventory;
+mod mask;
+mod purchase;
+mod raw;
+mod smbios;
+mod spd;
+
+pub(crate) use boot_errors::read_record;
+pub(crate) use channels::free_channels;
+pub use coverage::{Coverage, Part, coverage};
+pub use events::{EventSource, MemoryEvent, slot_named};
+pub(crate) use events::{hex, placed, take_line};
+pub use fact::{Fact, Facts, Told};
+pub use finding::{Finding, Weight};
+pub use findings::{Known, findings};
+pub use firmware::{Firmware, SmbiosTables, SystemFacts};
+pub use inventory::{Inventory, board_of};
+pub use mask::mask;
+pub use purchase::purchase;
+pub use raw::{MapEntry, MemoryMap, RawFirmware, SYSTEM_RAM, SpdImage, SystemFact};
+pub use smbios::SmbiosFacts;
+pub use spd::{Spd, SpdError, Timings};

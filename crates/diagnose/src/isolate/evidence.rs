@@ -1,0 +1,100 @@
+//! From what a run came to, to what it says about the parts.
+
+use std::collections::BTreeSet;
+
+use super::case::{Evidence, Load, Place, RunFact};
+use super::signs::Signs;
+use crate::board::slot_named;
+use revisum_engine::catalog::Work;
+use revisum_record::run_state::RunState;
+
+impl RunFact {
+    /// A run that is over as evidence; nothing when it proves nothing: slots unknown, checking failed, or ended clean
+    /// before anything was swept.
+    /// Where errors were placed counts only as long as the map that placed them is trusted.
+    pub fn of(state: &RunState, map_is_trusted: bool) -> Option<Self> {
+        let placement = state.begin.board.known_placement();
+        if placement.is_empty() || state.plants_missed > 0 {
+            return None;
+        }
+        let begun = if state.pass > state.full_passes { state.pass_ratio() } else { 0.0 };
+        let passes = f64::from(state.full_passes) + begun;
+        let evidence = match state.has_errors() {
+            true => Evidence::Errors(if map_is_trusted { place(state) } else { Place::Unknown }),
+            false => Evidence::Clean,
+        };
+        if evidence == Evidence::Clean && passes == 0.0 {
+            return None;
+        }
+        let ran = state.running_seconds();
+        let (minutes, passes) = match planned(state).filter(|_| evidence != Evidence::Clean) {
+            Some((seconds, planned)) => (seconds.max(ran) / 60.0, planned.max(passes)),
+            None => (ran / 60.0, passes),
+        };
+        let shown = state.begin.board.settings_shown().unwrap_or_default();
+        let settings = if state.begin.settings.is_empty() { shown.to_owned() } else { state.begin.settings.clone() };
+        let load = load(state);
+        let signs = Signs { celsius: hottest_module(state), ..Signs::default() };
+        Some(Self { settings, evidence, load, signs, ..Self::clean(placement, minutes, passes) })
+    }
+}
+
+/// Seconds and passes that the run was meant to take: with errors it may have ended early, and it is when it would have been clean that
+/// tells how likely that was.
+fn planned(state: &RunState) -> Option<(f64, f64)> {
+    let recipe = state.begin.recipe.as_ref()?;
+    let pass = state.pass_seconds();
+    match (recipe.passes, recipe.for_seconds) {
+        (Some(passes), _) if pass > 0.0 => Some((f64::from(passes) * pass, f64::from(passes))),
+        (None, Some(seconds)) if pass > 0.0 => Some((seconds as f64, seconds as f64 / pass)),
+        _ => None,
+    }
+}
+
+fn hottest_module(state: &RunState) -> Option<f64> {
+    state.timeline.spans().iter().filter_map(|span| span.celsius).reduce(f64::max)
+}
+
+fn load(state: &RunState) -> Load {
+    let specs = state.begin.recipe.as_ref().and_then(|recipe| recipe.specs().ok()).unwrap_or_default();
+    // A computing test sweeps patterns beside it.
+    match specs.iter().any(|spec| spec.work == Work::Computing) {
+        true => Load::Both,
+        false => Load::Patterns,
+    }
+}
+
+/// Where the wrong words were placed: in one slot, nearly all of them; over several; or nothing is told. Error counters tell too.
+fn place(state: &RunState) -> Place {
+    let board = &state.begin.board;
+    let mut counted = state.hardware.places.iter().map(|place| slot_named(place, board));
+    if let Some(Some(first)) = counted.next() {
+        return match counted.all(|slot| slot == Some(first)) {
+            true => Place::Slot(first.to_owned()),
+            false => Place::Spread,
+        };
+    }
+    let told: u64 = state.errors.slots.iter().filter(|(slots, _)| is_single(slots)).map(|(_, words)| words).sum();
+    let Some((slots, words)) = state.errors.slots.iter().max_by_key(|(_, words)| **words) else {
+        return Place::Unknown;
+    };
+    if is_single(slots) && *words * 10 >= state.errors.words * 9 {
+        return Place::Slot(slots.clone());
+    }
+    if told * 10 >= state.errors.words * 9 { Place::Spread } else { Place::Unknown }
+}
+
+fn is_single(slots: &str) -> bool {
+    !slots.is_empty() && !slots.contains(' ')
+}
+
+/// Minutes of one pass over one module at the pace of this run; nothing when no pass was finished.
+pub fn one_module_pass_minutes(state: &RunState) -> Option<f64> {
+    let board = &state.begin.board;
+    let modules = board.modules().count();
+    let channels: BTreeSet<String> =
+        board.modules().map(|(slot, _)| slot.channel.clone().unwrap_or_else(|| slot.id.clone())).collect();
+    let per_pass = state.full_pass_seconds / f64::from(state.full_passes);
+    let factor = (1.0 + 0.6 * (channels.len() as f64 - 1.0)) / modules as f64;
+    (state.full_passes > 0 && modules > 0).then(|| (per_pass / 60.0 * factor).max(0.01))
+}

@@ -1,0 +1,318 @@
+//! From failing addresses to slot, lane and kind of fault, in words: what is known, how sure, and why.
+
+mod again;
+mod alone;
+mod foreign;
+mod groups;
+mod stopgap;
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde::Serialize;
+
+pub use again::{Inside, SameCell, same_cells, words_of_again};
+pub use alone::{Alone, Judgement, Refuted, judge, known_words, trusted_locator, trusted_map};
+pub use foreign::{ForeignErrors, read_foreign};
+pub use groups::{Group, GroupKind, NamedWord, lanes_of};
+pub use stopgap::{Refusal, Stopgap, stopgap};
+
+use crate::address::{Cell, Locator, MapFile, MapFileError, MapStatus};
+use crate::signature::{Cause, Geometry, LocatedCell, MOST_ODDS, Shape, Signature, Tested, causes};
+use revisum_engine::places::Certainty;
+use revisum_engine::units::{PhysAddr, counted};
+use revisum_record::digest::{BadCell, Digest};
+use revisum_record::fitted::Board;
+use revisum_record::journal::Begin;
+use revisum_record::run_state::RunState;
+
+/// Everything that is known of where errors are.
+#[derive(Clone, Debug, Default, PartialEq, Serialize)]
+pub struct Location {
+    /// Why attributions are as sure as they are.
+    pub because: String,
+    /// How sure the least sure of them is.
+    pub certainty: Option<Certainty>,
+    /// Distinct failing words by the set of slots that they can be in.
+    pub slots: BTreeMap<String, u64>,
+    /// What the failing words look like.
+    pub signature: Option<Signature>,
+    /// The slots that the signature's numbers stand for.
+    pub slot_names: Vec<String>,
+    /// Of the distinct failing words, how many read wrong on each data lane.
+    pub lanes: Vec<u64>,
+    /// Failing words that belong together, the largest first.
+    pub groups: Vec<Group>,
+    /// Distinct failing words that it was read from: all of them, or a sample.
+    pub distinct: u64,
+    /// Every failing word was kept.
+    pub is_whole: bool,
+    /// Words whose address the map does not hold.
+    pub outside: u64,
+    /// What limits the statement, in sentences.
+    pub limits: Vec<String>,
+    /// What is known, as one sentence.
+    pub statement: String,
+    /// Likely causes in order.
+    pub causes: Vec<Cause>,
+    /// Why these, in a sentence.
+    pub why: String,
+}
+
+/// What attributions rest on.
+#[derive(Clone, Debug)]
+pub struct Ground<'a> {
+    /// What was fitted.
+    pub board: &'a Board,
+    /// Attributes addresses.
+    pub locator: &'a Locator,
+    /// Failing reads in all; the words that are kept one by one may be fewer.
+    pub failures: u64,
+    /// The words that are kept one by one stand for all that failed: in a flood those at the beginning of a sweep are seen first, and
+    /// what they share would be taken for the fault.
+    pub is_fair: bool,
+    /// Addresses are known.
+    pub addresses_known: bool,
+    /// Memory is encrypted.
+    pub encrypted: bool,
+    /// Addresses are a virtual machine's own.
+    pub guest: bool,
+}
+
+impl Ground<'_> {
+    /// Whether rows, columns and banks can be spoken of.
+    fn tells_cells(&self) -> bool {
+        self.locator.tells_cells() && self.is_fair
+    }
+}
+
+/// The map that was known when a run was made.
+///
+/// # Errors
+/// When the map in the journal cannot be read.
+pub fn map_of(begin: &Begin) -> Result<Option<MapFile>, MapFileError> {
+    begin.map.as_deref().map(MapFile::parse).transpose()
+}
+
+/// The locator of a recorded run by this map, or without one.
+pub fn locator_of(begin: &Begin, map: Option<MapFile>) -> Locator {
+    // A virtual machine's tables are its host's invention.
+    let firmware_ranges = if begin.guest { &[][..] } else { &begin.mapped };
+    let locator = Locator::new(&begin.board, None).with_firmware_ranges(firmware_ranges);
+    match map {
+        None => locator,
+        Some(file) if file.status == MapStatus::Confirmed => locator.knowing(file.map),
+        Some(file) => locator.assuming(file.map),
+    }
+}
+
+/// Locates what a run found; `board` is its board with the names that modules have now.
+pub fn locate_run(state: &RunState, locator: &Locator, board: &Board) -> Location {
+    let begin = &state.begin;
+    let ground = Ground {
+        board,
+        failures: state.errors.words,
+        is_fair: is_fair(state),
+        locator,
+        addresses_known: state.held.addresses_known,
+        encrypted: begin.encrypted,
+        guest: begin.guest,
+    };
+    locate(&state.digest, &ground)
+}
+
+/// Bytes in the pages that errors are counted by, as long as there are not too many of them.
+const PAGE: u64 = 4096;
+
+/// Whether the words kept one by one were all there were, or come from at least half of all pages with errors, which are counted exactly.
+fn is_fair(state: &RunState) -> bool {
+    let seen: u64 = state.digest.cells().map(|(_, bad)| u64::from(bad.seen)).sum();
+    if seen >= state.errors.words {
+        return true;
+    }
+    let pages: BTreeSet<u64> = state.digest.cells().map(|(place, _)| place / PAGE).collect();
+    let counted: Vec<u64> = state.errors.places.places().map(|(_, bytes, _)| bytes).collect();
+    counted.iter().all(|bytes| *bytes == PAGE) && pages.len() * 2 >= counted.len()
+}
+
+/// Locates failing words.
+pub fn locate(digest: &Digest, ground: &Ground<'_>) -> Location {
+    let slot_names: Vec<String> = ground.board.modules().map(|(slot, _)| slot.id.clone()).collect();
+    let mut location = Location {
+        because: ground.locator.reason().to_owned(),
+        slot_names: slot_names.clone(),
+        distinct: digest.cells().count() as u64,
+        is_whole: digest.is_whole()
+            && digest.cells().map(|(_, bad)| u64::from(bad.seen)).sum::<u64>() >= ground.failures,
+        limits: limits(ground),
+        ..Location::default()
+    };
+    if digest.is_empty() {
+        location.statement = "No failing words are known.".to_owned();
+        return location;
+    }
+    location.lanes =
+        (0..64).map(|lane| digest.cells().filter(|(_, bad)| bad.wrong >> lane & 1 == 1).count() as u64).collect();
+    let mut cells = Vec::new();
+    let mut certainties = Vec::new();
+    for (place, bad) in digest.cells() {
+        let address = ground.addresses_known.then_some(PhysAddr(place));
+        let attribution = ground.locator.attribute(address);
+        if ground.locator.tells_cells() && attribution.cell.is_none() {
+            location.outside += 1;
+        }
+        *location.slots.entry(attribution.slots.join(" ")).or_default() += 1;
+        certainties.push(attribution.certainty);
+        let only = match &attribution.slots[..] {
+            [only] => slot_names.iter().position(|name| name == only),
+            _ => None,
+        };
+        cells.push((place, only, attribution.cell, bad));
+    }
+    location.certainty = certainties.into_iter().max();
+    let located = located(&cells, ground.tells_cells());
+    let tested = tested(ground, &located);
+    location.signature = Signature::read(&located, &tested);
+    location.groups = groups::groups(&cells, &slot_names, location.shape());
+    if let Some(signature) = &location.signature {
+        let (causes, why) = causes(signature.shapes[0]);
+        (location.causes, location.why) = (causes.to_vec(), why.to_owned());
+    }
+    location.statement = statement(&location, ground);
+    location
+}
+
+/// A failing word: place, slot where only one is possible, cell where a map tells.
+type Found = (u64, Option<usize>, Option<Cell>, BadCell);
+
+/// Words for the signature. Without a map the address stands for the cell, so that distinct words stay distinct; nothing is then
+/// said of rows and the like.
+fn located(cells: &[Found], told: bool) -> Vec<LocatedCell> {
+    let mapped = cells.iter().filter(|(_, _, cell, _)| !told || cell.is_some());
+    let stand_in =
+        |place: u64| Cell { rank: 0, bank: 0, row: (place >> 13) as u32, column: (place >> 3 & 0x3ff) as u32 };
+    mapped
+        .map(|(place, slot, cell, bad)| LocatedCell {
+            slot: slot.unwrap_or(0),
+            cell: cell.unwrap_or_else(|| stand_in(*place)),
+            bad: *bad,
+        })
+        .collect()
+}
+
+fn tested(ground: &Ground<'_>, cells: &[LocatedCell]) -> Tested {
+    let mut names: Vec<&str> = Vec::new();
+    let mut channels: Vec<usize> = Vec::new();
+    for (slot, _) in ground.board.modules() {
+        let name = slot.channel.as_deref().unwrap_or(&slot.id);
+        let at = names.iter().position(|known| *known == name).unwrap_or_else(|| {
+            names.push(name);
+            names.len() - 1
+        });
+        channels.push(at);
+    }
+    if channels.is_empty() {
+        channels.push(0);
+    }
+    let width = ground.board.modules().filter_map(|(_, module)| module.package_width).min().unwrap_or(8);
+    Tested {
+        channels,
+        geometry: Geometry { package_width: u32::from(width), ..Geometry::holding(cells) },
+        cells_told: ground.tells_cells(),
+        lanes_told: !ground.encrypted,
+    }
+}
+
+fn limits(ground: &Ground<'_>) -> Vec<String> {
+    let mut limits = Vec::new();
+    if !ground.addresses_known {
+        limits.push("Addresses are unknown: nothing is said of slots beyond which modules were fitted.".to_owned());
+    } else if !ground.locator.tells_cells() {
+        limits.push("Without an address map nothing is said of rows, columns and banks: one of them, on the same lanes, would look like this too."
+                .to_owned());
+    }
+    if !ground.is_fair {
+        limits.push(
+            "Too many words failed to look at each of them: nothing is said of rows, columns and banks, only of lanes and slots."
+                .to_owned(),
+        );
+    }
+    if ground.encrypted {
+        limits.push("Memory is encrypted: nothing is said of lanes.".to_owned());
+    }
+    if ground.guest {
+        limits.push("Addresses are a virtual machine's own.".to_owned());
+    }
+    if ground.board.modules().any(|(_, module)| module.generation == "DDR5") {
+        limits.push(
+            "DDR5 corrects single cells on the die, and a word is two beats of 32 lanes: bits 32 to 63 are the same lanes again."
+                .to_owned(),
+        );
+    }
+    limits
+}
+
+/// Where and what, in one sentence.
+fn statement(location: &Location, ground: &Ground<'_>) -> String {
+    let Some(signature) = &location.signature else {
+        return "The failing words are outside of what the map holds.".to_owned();
+    };
+    let place = place(location, signature, ground.board);
+    let lanes = match &signature.lanes[..] {
+        [] => String::new(),
+        [one] => format!(", data lane {one}"),
+        many if many.len() <= 2 => format!(", data lanes {}", join(many)),
+        many => format!(", data lanes {} to {}", many[0], many[many.len() - 1]),
+    };
+    let words = counted(location.distinct, "word");
+    let words = if location.is_whole {
+        format!("{words} failed")
+    } else {
+        format!("Read from {words} of those that failed ({} in all)", counted(ground.failures, "wrong read"))
+    };
+    let strays = match signature.strays as u64 {
+        0 => String::new(),
+        strays => format!("; {} not explained by it", counted(strays, "word")),
+    };
+    format!("{place}: {}{lanes}. {words}{strays}.", signature.words_of_shape())
+}
+
+fn join(lanes: &[u8]) -> String {
+    lanes.iter().map(u8::to_string).collect::<Vec<_>>().join(" and ")
+}
+
+fn place(location: &Location, signature: &Signature, board: &Board) -> String {
+    let name = |id: &str| match board.slot(id).and_then(|slot| slot.module.as_ref()) {
+        Some(module) if module.bytes > 0 => format!("{} ({})", id, module.name()),
+        _ => id.to_owned(),
+    };
+    let sets: Vec<&String> = location.slots.keys().collect();
+    let single = |set: &&&String| !set.is_empty() && !set.contains(' ');
+    if sets.iter().all(|set| single(&set)) {
+        let named = signature.slots.iter().filter_map(|slot| location.slot_names.get(*slot));
+        return named.map(|id| name(id)).collect::<Vec<_>>().join(" and ");
+    }
+    let all: Vec<&str> = sets.iter().flat_map(|set| set.split(' ')).filter(|id| !id.is_empty()).collect();
+    match all[..] {
+        [] => "In a slot that is not known".to_owned(),
+        _ => format!("In one of {}", all.join(", ")),
+    }
+}
+
+impl Location {
+    /// How much better a clear shape fits than the others, in words.
+    pub fn fit_in_words(&self) -> Option<String> {
+        let signature = self.signature.as_ref().filter(|signature| signature.shapes.len() == 1)?;
+        Some(match signature.odds? {
+            odds if odds >= MOST_ODDS => "no other shape comes near".to_owned(),
+            odds => format!("about {odds:.0} times likelier than all other shapes together"),
+        })
+    }
+
+    /// The likeliest shape.
+    pub fn shape(&self) -> Option<Shape> {
+        self.signature.as_ref().and_then(|signature| signature.shapes.first().copied())
+    }
+}
+
+#[cfg(test)]
+mod tests;

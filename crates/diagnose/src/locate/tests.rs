@@ -1,0 +1,120 @@
+use rstest::rstest;
+
+use super::*;
+use crate::address::{AddressMap, CellMap, Region, Stack, Way};
+use revisum_engine::sweep::second_look::Kind;
+use revisum_engine::units::{ByteRange, GIB};
+use revisum_record::fitted::{Module, Slot};
+
+fn board() -> Board {
+    let slot = |id: &str| Slot {
+        id: id.into(),
+        channel: Some(id[..1].into()),
+        module: Some(Module { serial: format!("4A00{id}"), bytes: GIB, package_width: Some(8), ..Module::default() }),
+        ..Slot::default()
+    };
+    Board { slots: vec![slot("A1"), slot("B1")], ..Board::default() }
+}
+
+fn map() -> AddressMap {
+    let way =
+        |slot: &str| Way { channel_start: 0, stacks: vec![Stack::of(slot, CellMap::hashed(10, 4, 13, 0).unwrap())] };
+    let region = Region {
+        start: 0,
+        bytes: 2 * GIB,
+        ways: vec![way("A1"), way("B1")],
+        granule_bits: 8,
+        way_masks: vec![1 << 8 | 1 << 14],
+    };
+    AddressMap::new(vec![ByteRange::new(0, 2 * GIB)], vec![region]).unwrap()
+}
+
+fn located(locator: &Locator, addresses: &[u64], wrong: u64, encrypted: bool) -> Location {
+    let mut digest = Digest::default();
+    for address in addresses {
+        for _ in 0..3 {
+            digest.add(*address, 0, wrong, Kind::Recurring);
+        }
+    }
+    let board = board();
+    locate(
+        &digest,
+        &Ground { board: &board, failures: 0, is_fair: true, locator, addresses_known: true, encrypted, guest: false },
+    )
+}
+
+/// Words of one row of B1 by the map.
+fn row() -> Vec<u64> {
+    let locator = Locator::new(&board(), Some(map()));
+    let cell = |column| Cell { rank: 0, bank: 5, row: 77, column };
+    (0..60)
+        .map(|at| locator.address(&crate::address::Placed { slot: "B1".into(), cell: cell(at * 17) }).unwrap().0)
+        .collect()
+}
+
+#[test]
+fn a_row_is_named_with_its_module() {
+    let location = located(&Locator::new(&board(), Some(map())), &row(), 1 << 19, false);
+    assert_eq!(location.statement, "B1 (…00B1): one row of one bank, data lane 19. 60 words failed.");
+    assert_eq!((location.certainty, location.outside), (Some(Certainty::Certain), 0));
+    assert_eq!(location.causes, [Cause::Module]);
+    assert_eq!(location.groups.len(), 1);
+    assert_eq!(location.groups[0].kind, GroupKind::Row { rank: 0, bank: 5, row: 77 });
+}
+
+#[rstest]
+#[case::no_map(Locator::new(&board(), None), false, "In one of A1, B1: one data lane, data lane 19.")]
+#[case::assumed(Locator::new(&board(), None).assuming(map()), false, "B1 (…00B1): one row of one bank, data lane 19.")]
+#[case::encrypted(Locator::new(&board(), Some(map())), true, "B1 (…00B1): one row of one bank. 60 words")]
+fn no_more_is_said_than_is_known(#[case] locator: Locator, #[case] encrypted: bool, #[case] words: &str) {
+    let location = located(&locator, &row(), 1 << 19, encrypted);
+    assert!(location.statement.starts_with(words), "{}", location.statement);
+    assert_eq!(location.limits.iter().any(|limit| limit.contains("nothing is said of lanes")), encrypted);
+}
+
+#[test]
+fn a_sample_is_called_one() {
+    let mut digest = Digest::default();
+    row().iter().for_each(|address| digest.add(*address, 0, 1, Kind::NotLooked));
+    let (board, locator) = (board(), Locator::new(&board(), Some(map())));
+    let ground = Ground {
+        board: &board,
+        failures: 5000,
+        is_fair: false,
+        locator: &locator,
+        addresses_known: true,
+        encrypted: false,
+        guest: false,
+    };
+    let location = locate(&digest, &ground);
+    assert!(location.limits.iter().any(|limit| limit.contains("Too many words failed")), "{:?}", location.limits);
+    assert!(!location.statement.contains("row"), "{}", location.statement);
+    assert!(
+        location.statement.contains("Read from 60 words of those that failed (5 000 wrong reads in all)"),
+        "{}",
+        location.statement
+    );
+}
+
+#[test]
+fn addresses_outside_of_the_map_are_counted() {
+    let mut addresses = row();
+    addresses.push(7 * GIB);
+    let location = located(&Locator::new(&board(), Some(map())), &addresses, 1, false);
+    assert_eq!(location.outside, 1);
+    assert!(location.statement.starts_with("In one of"), "{}", location.statement);
+}
+
+#[rstest]
+#[case::good("address,expected,actual\n0x1000,0x0,0x1\n0x2000,0,8\n", 2, &[])]
+#[case::no_names("0x1000,0x0,0x1\n", 1, &[])]
+#[case::rubbish("address,expected,actual\n0x1000,0,1\nhello\n0x1000,1,1\n0xzz,0,1\n\u{1b}[2J,0,1\n0x3000,0,2\n", 2,
+    &["line 3: 1 fields", "line 4: expected and actual", "line 5: ", "line 6: "])]
+#[case::empty("", 0, &[])]
+fn errors_from_elsewhere(#[case] text: &str, #[case] used: usize, #[case] refused: &[&str]) {
+    let read = read_foreign(text);
+    assert_eq!((read.used, read.refused_count), (used, refused.len()), "{:?}", read.refused);
+    for (line, words) in read.refused.iter().zip(refused) {
+        assert!(line.starts_with(words) && !line.chars().any(char::is_control), "{line}");
+    }
+}

@@ -1,0 +1,53 @@
+//! The computer around the memory: its clock, its temperatures, its error counters.
+
+use std::time::Duration;
+
+/// Time. Durations only ever come from the monotonic side.
+pub trait Clock: Send + Sync {
+    /// Nanoseconds since some fixed moment; never goes back.
+    fn now_ns(&self) -> u64;
+    /// Milliseconds since 1970 by the machine's own clock.
+    fn wall_ms(&self) -> i64;
+    /// True when the wall clock is plainly wrong: suspect computers have dead clock batteries.
+    fn wall_is_doubtful(&self) -> bool;
+    /// Waits.
+    fn sleep(&self, wait: Duration);
+}
+
+/// A temperature.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Reading {
+    /// Name of the sensor.
+    pub sensor: String,
+    /// Degrees Celsius.
+    pub celsius: f64,
+}
+
+/// Temperature sensors.
+pub trait Sensors: Send + Sync {
+    /// All readings, the most telling one for memory first.
+    fn temperatures(&self) -> Vec<Reading>;
+}
+
+/// What the error-correcting hardware has counted since the system started.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct EccCount {
+    /// Place as the driver labels it.
+    pub label: String,
+    /// Corrected errors.
+    pub corrected: u64,
+    /// Uncorrected errors.
+    pub uncorrected: u64,
+}
+
+/// Error counters of the memory controller.
+pub trait Counters: Send + Sync {
+    /// Counts by place; empty where there are no counters.
+    fn read(&self) -> Vec<EccCount>;
+}
+
+/// Keeping the machine from falling asleep.
+pub trait Awake: Send + Sync {
+    /// Keeps it awake as long as the returned value lives; nothing where nothing could put it to sleep.
+    fn hold(&self) -> Option<Box<dyn Send>>;
+}

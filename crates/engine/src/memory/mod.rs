@@ -1,0 +1,9 @@
+//! Memory under test: what is held, how it is taken and swept. `revisum-linux` has the real kind, `revisum-sim` the simulated one.
+
+mod layout;
+mod lease;
+
+pub use layout::{Layout, Segment};
+pub use lease::{
+    BadStretch, Changes, Kept, LeaseError, LeaseRequest, Load, Memory, MemoryOffer, MemorySource, MismatchSink,
+};

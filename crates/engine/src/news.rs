@@ -1,0 +1,172 @@
+//! What a run has to say while it goes on.
+
+use serde::{Deserialize, Serialize};
+
+use crate::tally::Tally;
+use crate::units::{PhysAddr, RangeSet};
+
+/// How far a run has come.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct Progress {
+    /// Pass, from 1.
+    pub pass: u32,
+    /// Test.
+    pub test: String,
+    /// Element within the test, from 1.
+    pub element: u32,
+    /// The element in march notation.
+    pub notation: String,
+    /// Bytes of this element that are done.
+    pub done: u64,
+    /// Bytes swept by this test in this pass so far.
+    pub test_done: u64,
+    /// Nanoseconds of sweeping in this test in this pass so far.
+    pub test_ns: u64,
+    /// Share of this test that is done, in millionths, by the time that its parts are expected to take.
+    pub test_ppm: u32,
+}
+
+/// Words that read wrong since the last report.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct ErrorReport {
+    /// Pass, from 1.
+    pub pass: u32,
+    /// Test.
+    pub test: String,
+    /// Counts and samples.
+    pub tally: Tally,
+}
+
+/// A test is over for this pass.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct TestEnd {
+    /// Pass, from 1.
+    pub pass: u32,
+    /// Test.
+    pub test: String,
+    /// All its elements ran over all held memory.
+    pub finished: bool,
+    /// Words that read wrong.
+    pub errors: u64,
+    /// Held bytes once for each element.
+    pub bytes_swept: u64,
+    /// Nanoseconds of the sweeps alone.
+    pub sweep_ns: u64,
+}
+
+/// Why a run ended.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum EndReason {
+    /// All passes are done.
+    Completed,
+    /// The time was up.
+    TimeUp,
+    /// As many words read wrong as the recipe allows.
+    ErrorLimit,
+    /// The technician stopped it.
+    Stopped,
+}
+
+/// Something that happened in a run.
+#[derive(Clone, Debug, PartialEq)]
+pub enum News {
+    /// A pass begins.
+    PassBegan {
+        /// Pass, from 1.
+        pass: u32,
+        /// Its seed.
+        seed: u64,
+    },
+    /// A test begins.
+    TestBegan {
+        /// Pass, from 1.
+        pass: u32,
+        /// Test.
+        test: String,
+    },
+    /// How far it has come.
+    Progress(Progress),
+    /// Wrong words.
+    Errors(Box<ErrorReport>),
+    /// A wrong word was planted to prove the checker.
+    Planted {
+        /// Pass, from 1.
+        pass: u32,
+        /// Test that had to find it.
+        test: String,
+        /// Where.
+        address: Option<PhysAddr>,
+        /// Whether it was reported.
+        caught: bool,
+    },
+    /// Held pages moved: their addresses and coverage no longer count.
+    Moved {
+        /// Physical ranges that were held.
+        ranges: RangeSet,
+        /// Bytes.
+        bytes: u64,
+    },
+    /// The hardware reported an uncorrectable memory error in held memory.
+    Uncorrected {
+        /// Where, if it was said.
+        address: Option<PhysAddr>,
+        /// Slots that it can come from.
+        slots: Vec<String>,
+        /// Bytes taken out of the run.
+        bytes: u64,
+    },
+    /// The error-correcting hardware counted errors during the run.
+    Corrected {
+        /// Place as the driver labels it.
+        label: String,
+        /// Corrected errors since the last record.
+        corrected: u64,
+        /// Uncorrected errors since the last record.
+        uncorrected: u64,
+    },
+    /// The run was made longer.
+    Extended {
+        /// Passes added in all.
+        passes: u32,
+    },
+    /// Numbers computed under load came out wrong.
+    Miscalculated {
+        /// Pass, from 1.
+        pass: u32,
+        /// Test.
+        test: String,
+        /// How many numbers.
+        numbers: u64,
+    },
+    /// A temperature.
+    Heat {
+        /// Sensor.
+        sensor: String,
+        /// Degrees Celsius.
+        celsius: f64,
+    },
+    /// Paused.
+    Paused,
+    /// Going on.
+    Resumed,
+    /// A test is over for this pass.
+    TestEnded(TestEnd),
+    /// A pass is over.
+    PassEnded {
+        /// Pass, from 1.
+        pass: u32,
+        /// Every test of it finished.
+        complete: bool,
+        /// Seconds it took, pauses left out.
+        seconds: f64,
+    },
+    /// The run is over; nothing comes after this.
+    Ended {
+        /// Why.
+        reason: EndReason,
+    },
+}

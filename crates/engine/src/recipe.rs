@@ -1,0 +1,292 @@
+//! What to run: depth, tests, passes, amount, core sharing, caches and end.
+
+use std::time::Duration;
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+
+use crate::catalog::{CATALOG, OwnTest, OwnTestError, TestSpec, find_test};
+use crate::units::ByteRange;
+
+/// How long to look.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, PartialOrd, Ord)]
+#[serde(rename_all = "kebab-case")]
+pub enum Depth {
+    /// Minutes: one pass.
+    #[default]
+    Triage,
+    /// About an hour on any amount of memory.
+    Survey,
+    /// A whole night.
+    Overnight,
+}
+
+impl Depth {
+    /// All depths, shallow first.
+    pub const ALL: [Self; 3] = [Self::Triage, Self::Survey, Self::Overnight];
+
+    /// Its name.
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Triage => "triage",
+            Self::Survey => "survey",
+            Self::Overnight => "overnight",
+        }
+    }
+
+    /// What it means, in a line.
+    pub fn meaning(self) -> &'static str {
+        match self {
+            Self::Triage => "one pass of the tests that find the most in minutes: finds what is broken outright",
+            Self::Survey => "every test, as many passes as fit into an hour",
+            Self::Overnight => {
+                "every test with long idles, as many passes as fit into eight hours: finds what shows now and then"
+            }
+        }
+    }
+
+    /// Number of passes; nothing means as many as fit.
+    pub fn passes(self) -> Option<u32> {
+        (self == Self::Triage).then_some(1)
+    }
+
+    /// Seconds of each wait, where they are not as the tests say.
+    pub fn idle_seconds(self) -> Option<u64> {
+        (self == Self::Overnight).then_some(300)
+    }
+
+    /// Time after which the run ends, in seconds.
+    pub fn seconds(self) -> Option<u64> {
+        match self {
+            Self::Triage => None,
+            Self::Survey => Some(3600),
+            Self::Overnight => Some(8 * 3600),
+        }
+    }
+}
+
+/// How the processor's cores share the work.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum CoreSharing {
+    /// One core.
+    Solo,
+    /// All cores, each its share.
+    #[default]
+    Split,
+    /// Each core in turn takes all of it, test by test.
+    Relay,
+    /// The work moves from core to core, block by block.
+    Rota,
+}
+
+impl CoreSharing {
+    /// Its name.
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Solo => "solo",
+            Self::Split => "split",
+            Self::Relay => "relay",
+            Self::Rota => "rota",
+        }
+    }
+}
+
+/// What is done to keep caches from answering for the memory.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Caches {
+    /// As each test needs it.
+    #[default]
+    PerTest,
+    /// Ranges far beyond the cache, flushed where a sweep turns round.
+    Flow,
+    /// Flushed after every sweep.
+    Bypass,
+}
+
+/// What to run.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Recipe {
+    /// Where the defaults come from.
+    pub depth: Depth,
+    /// Names of the tests.
+    pub tests: Vec<String>,
+    /// Number of passes; nothing means until the time is up or somebody stops it.
+    pub passes: Option<u32>,
+    /// Seconds after which the run ends.
+    pub for_seconds: Option<u64>,
+    /// Ends once this many words have read wrong.
+    pub stop_after: Option<u64>,
+    /// Bytes to hold; as much as can be had when absent.
+    pub memory: Option<u64>,
+    /// Only memory in this physical range.
+    pub range: Option<ByteRange>,
+    /// Core sharing.
+    pub cores: CoreSharing,
+    /// Which of the usable cores work, from 0; all when empty.
+    #[serde(default)]
+    pub which_cores: Vec<usize>,
+    /// Caches.
+    pub caches: Caches,
+    /// Seconds of every wait in a test; as the tests say when absent.
+    #[serde(default)]
+    pub idle_seconds: Option<u64>,
+    /// Tests that are not of the catalogue.
+    #[serde(default)]
+    pub own: Vec<OwnTest>,
+}
+
+/// Why a recipe cannot be run.
+#[derive(Debug, Error, PartialEq, Eq)]
+pub enum RecipeError {
+    /// A name that is not in the catalogue.
+    #[error("there is no test named {name:?}. The tests are: {known}")]
+    UnknownTest {
+        /// As it was given.
+        name: String,
+        /// What there is.
+        known: String,
+    },
+    /// Every test is off.
+    #[error("no test is chosen, so nothing would be tested. Switch at least one on")]
+    NoTest,
+    /// Zero passes.
+    #[error("0 passes would test nothing. Ask for at least 1")]
+    NoPass,
+    /// A core that is not there.
+    #[error("core {core} cannot be used: this machine has the cores 0 to {last}")]
+    NoSuchCore {
+        /// As it was given.
+        core: usize,
+        /// Highest usable core.
+        last: usize,
+    },
+    /// A test of one's own that cannot be run.
+    #[error(transparent)]
+    Own(#[from] OwnTestError),
+}
+
+impl Recipe {
+    /// The defaults of a depth with these tests.
+    pub fn with_tests(depth: Depth, tests: Vec<String>) -> Self {
+        Self {
+            depth,
+            tests,
+            passes: depth.passes(),
+            for_seconds: depth.seconds(),
+            stop_after: None,
+            memory: None,
+            range: None,
+            cores: CoreSharing::default(),
+            which_cores: Vec::new(),
+            caches: Caches::default(),
+            idle_seconds: depth.idle_seconds(),
+            own: Vec::new(),
+        }
+    }
+
+    /// The chosen tests in the order in which a pass runs them, each once: those of the catalogue, then one's own.
+    ///
+    /// # Errors
+    /// When a name is unknown, nothing is chosen, no pass would run, or a test of one's own is wrong.
+    pub fn specs(&self) -> Result<Vec<TestSpec>, RecipeError> {
+        let own: Vec<TestSpec> = self.own.iter().map(OwnTest::spec).collect::<Result<_, _>>()?;
+        let known = |name: &str| find_test(name).is_some() || own.iter().any(|test| test.name == name);
+        if let Some(name) = self.tests.iter().find(|name| !known(name)) {
+            let names: Vec<&str> = CATALOG.iter().chain(&own).map(|test| test.name.as_ref()).collect();
+            let name = crate::text::cleaned(name, 40);
+            return Err(RecipeError::UnknownTest { name, known: names.join(", ") });
+        }
+        if self.tests.is_empty() {
+            return Err(RecipeError::NoTest);
+        }
+        if self.passes == Some(0) {
+            return Err(RecipeError::NoPass);
+        }
+        let chosen = |test: &&TestSpec| self.tests.iter().any(|name| *name == test.name);
+        Ok(CATALOG.iter().chain(&own).filter(chosen).cloned().collect())
+    }
+
+    /// The cores that work, of so many usable ones.
+    ///
+    /// # Errors
+    /// When one is named that is not there.
+    pub fn workers(&self, usable: usize) -> Result<Vec<usize>, RecipeError> {
+        let last = usable.max(1) - 1;
+        if let Some(core) = self.which_cores.iter().find(|core| **core > last) {
+            return Err(RecipeError::NoSuchCore { core: *core, last });
+        }
+        let mut cores = if self.which_cores.is_empty() { (0..=last).collect() } else { self.which_cores.clone() };
+        cores.sort_unstable();
+        cores.dedup();
+        Ok(cores)
+    }
+
+    /// How long waits last, where the recipe says so.
+    pub fn idle(&self) -> Option<Duration> {
+        self.idle_seconds.map(Duration::from_secs)
+    }
+
+    /// The end of the run in words: `1 pass`, `1 h 00 min`, `until stopped`.
+    pub fn end_text(&self) -> String {
+        let mut ends = Vec::new();
+        if let Some(passes) = self.passes {
+            ends.push(format!("{passes} pass{}", if passes == 1 { "" } else { "es" }));
+        }
+        if let Some(seconds) = self.for_seconds {
+            ends.push(format!("for {}", crate::units::duration_text(seconds as f64)));
+        }
+        if ends.is_empty() { "until stopped".to_owned() } else { ends.join(", at most ") }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+    use crate::catalog::{BackgroundKind, Path};
+
+    fn recipe(tests: &[&str]) -> Recipe {
+        Recipe::with_tests(Depth::Triage, tests.iter().map(|name| (*name).to_owned()).collect())
+    }
+
+    #[rstest]
+    #[case(&["march-c-", "random"], Some(1), Ok(vec!["random", "march-c-"]))]
+    #[case(&["mine", "random"], None, Ok(vec!["random", "mine"]))]
+    #[case(&["row-disturbance"], None, Ok(vec!["row-disturbance"]))]
+    #[case(&[], None, Err(RecipeError::NoTest))]
+    #[case(&["random"], Some(0), Err(RecipeError::NoPass))]
+    fn tests_run_in_catalogue_order_or_are_refused(
+        #[case] tests: &[&str],
+        #[case] passes: Option<u32>,
+        #[case] expected: Result<Vec<&str>, RecipeError>,
+    ) {
+        let own = OwnTest {
+            name: "mine".into(),
+            notation: "any(w0); any(r0)".into(),
+            backgrounds: vec![BackgroundKind::Solid],
+            path: Path::Linear,
+            purpose: String::new(),
+        };
+        let recipe = Recipe { passes, own: vec![own], ..recipe(tests) };
+        let names = recipe.specs().map(|specs| specs.iter().map(|spec| spec.name.to_string()).collect::<Vec<_>>());
+        assert_eq!(names, expected.map(|names| names.into_iter().map(str::to_owned).collect()));
+    }
+
+    #[test]
+    fn an_unknown_test_is_named_with_what_there_is() {
+        let error = recipe(&["marsh"]).specs().unwrap_err().to_string();
+        assert!(error.contains("\"marsh\"") && error.contains("march-c-"), "{error}");
+    }
+
+    #[rstest]
+    #[case(&[], 4, Ok(vec![0, 1, 2, 3]))]
+    #[case(&[2, 0, 2], 4, Ok(vec![0, 2]))]
+    #[case(&[4], 4, Err(RecipeError::NoSuchCore { core: 4, last: 3 }))]
+    fn workers(#[case] which: &[usize], #[case] usable: usize, #[case] expected: Result<Vec<usize>, RecipeError>) {
+        assert_eq!(Recipe { which_cores: which.to_vec(), ..recipe(&["random"]) }.workers(usable), expected);
+    }
+}

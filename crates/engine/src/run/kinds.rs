@@ -1,0 +1,198 @@
+//! What tests of each kind do in one pass.
+
+use std::ops::Range;
+use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
+
+use super::address_lines;
+use super::compute::Computer;
+use super::control::Order;
+use super::coordinator::{Coordinator, TestRun};
+use super::disturbance;
+use super::sink::Sink;
+use super::worker::{Report, blocks};
+use crate::catalog::{Path, Work};
+use crate::march::Op;
+use crate::memory::Load;
+use crate::news::News;
+use crate::pattern::{WordRule, pass_seed};
+use crate::recipe::CoreSharing;
+use crate::sweep::ElementWork;
+
+/// Longest shift of a copy, in words.
+const LONGEST_SHIFT: u64 = 4093;
+/// What may still be in a cache after copying.
+const COPY_TAIL: u64 = 64 << 20;
+
+impl Coordinator<'_> {
+    /// One turn of a test; returns whether it came to its end.
+    pub(super) fn work(&mut self, run: &mut TestRun<'_>, seed: u64) -> bool {
+        match run.spec.work {
+            Work::March { .. } => self.over_backgrounds(run, seed),
+            // The words are few and one core looks at them: further turns would do the same.
+            Work::AddressLines => run.turn > 0 || self.address_lines(run, seed),
+            Work::ShiftedCopies => self.copies(run, seed),
+            Work::Computing => self.computing(run, seed),
+            Work::RowDisturbance => self.disturbing(run, seed),
+        }
+    }
+
+    fn over_backgrounds(&mut self, run: &mut TestRun<'_>, seed: u64) -> bool {
+        run.spec.backgrounds(run.pass, seed).into_iter().all(|background| {
+            run.rule = background.into();
+            self.elements(run)
+        })
+    }
+
+    fn address_lines(&mut self, run: &TestRun<'_>, seed: u64) -> bool {
+        self.progress.element = 1;
+        self.progress.notation = "one address bit at a time".to_owned();
+        let nothing =
+            ElementWork { rule: WordRule::Constant(0), down: false, ops: Vec::new(), path: Path::Linear, moved: 0 };
+        let ground = self.ground(run, &nothing, None, 1);
+        let mut sink = Sink::new(&ground, self.setup.workers.first().copied().unwrap_or(0));
+        let finished = address_lines::check(self.setup.memory, seed, self.setup.control, &mut sink);
+        let mut reports = Vec::new();
+        sink.hand_over(&mut Report::default(), &mut |report| reports.push(report));
+        for report in reports {
+            self.take(report);
+        }
+        self.note_changes();
+        finished
+    }
+
+    /// Half of the memory copied into the other half, a few words farther, the end of it to the beginning.
+    fn copies(&mut self, run: &mut TestRun<'_>, seed: u64) -> bool {
+        run.rule = WordRule::Random { seed };
+        let half = self.setup.memory.layout().bytes() / 2;
+        let shift = (pass_seed(seed, 7) % LONGEST_SHIFT + 1) * 8;
+        let work =
+            |op: Op, moved| ElementWork { rule: run.rule, down: false, ops: vec![op], path: Path::Linear, moved };
+        let (write, read) = (Op::Write { inverse: false }, Op::Read { inverse: false });
+        let (fill, check) = (work(write, 0), work(read, 0));
+        let (moved, wrapped) = (work(read, half + shift), work(read, shift));
+        let parts = [(0..half - shift, half + shift), (half - shift..half, half)];
+        self.step(run, "any(w0)", &fill, 0..half)
+            && parts.into_iter().all(|(from, to)| self.copy(run, from, to))
+            && self.step(run, "any(r0) of the copies", &moved, half + shift..2 * half)
+            && self.step(run, "any(r0) of the copies", &wrapped, half..half + shift)
+            && self.step(run, "any(r0)", &check, 0..half)
+    }
+
+    fn step(&mut self, run: &mut TestRun<'_>, words: &str, work: &ElementWork, held: Range<u64>) -> bool {
+        self.progress.element += 1;
+        words.clone_into(&mut self.progress.notation);
+        self.progress.done = 0;
+        // A test of copies goes twice over all of the memory.
+        self.begin_part((held.end - held.start) as f64 / (2 * self.setup.memory.layout().bytes()) as f64);
+        self.sweep_over(run, work, None, held, None);
+        self.end_part();
+        self.note_changes();
+        self.setup.control.order() == Order::Go
+    }
+
+    fn copy(&mut self, run: &TestRun<'_>, from: Range<u64>, to: u64) -> bool {
+        self.progress.element += 1;
+        "copy".clone_into(&mut self.progress.notation);
+        let (memory, control, rule) = (self.setup.memory, self.setup.control, run.rule);
+        let moved = to - from.start;
+        let all: Vec<Range<u64>> = blocks(from.clone(), false).collect();
+        let begin_ns = self.setup.clock.now_ns();
+        let one = |block: &Range<u64>| {
+            if control.order() == Order::Go {
+                memory.copy(block.clone(), block.start + moved, rule);
+            }
+        };
+        if memory.is_concurrent() {
+            let share = all.len().div_ceil(run.sweepers.max(1)).max(1);
+            std::thread::scope(|scope| {
+                for (blocks, core) in all.chunks(share).zip(self.setup.workers) {
+                    scope.spawn(move || {
+                        memory.enter_worker(*core);
+                        blocks.iter().for_each(one);
+                    });
+                }
+            });
+        } else {
+            all.iter().for_each(one);
+        }
+        memory.flush(to + (from.end - from.start).saturating_sub(COPY_TAIL)..to + (from.end - from.start));
+        self.progress.test_ns += self.setup.clock.now_ns() - begin_ns;
+        self.progress.test_done += from.end - from.start;
+        self.begin_part((from.end - from.start) as f64 / (2 * memory.layout().bytes()) as f64);
+        self.end_part();
+        self.check_ends();
+        control.order() == Order::Go
+    }
+
+    /// Half of the cores compute while the others sweep; on a single core both take turns.
+    fn computing(&mut self, run: &mut TestRun<'_>, seed: u64) -> bool {
+        let workers = self.setup.workers;
+        let computing = &workers[workers.len() / 2..];
+        (run.sharing, run.sweepers) = (CoreSharing::Split, (workers.len() / 2).max(1));
+        let (memory, control) = (self.setup.memory, self.setup.control);
+        let (over, wrong) = (AtomicBool::new(false), AtomicU64::new(0));
+        memory.under(Load::Computing);
+        let finished = std::thread::scope(|scope| {
+            if memory.is_concurrent() {
+                for core in computing {
+                    let (over, wrong) = (&over, &wrong);
+                    scope.spawn(move || {
+                        memory.enter_worker(*core);
+                        let mut computer = Computer::new(seed ^ *core as u64);
+                        loop {
+                            wrong.fetch_add(computer.round(), Ordering::SeqCst);
+                            control.wait_while_paused();
+                            if over.load(Ordering::SeqCst) {
+                                break;
+                            }
+                        }
+                    });
+                }
+            }
+            let finished = self.over_backgrounds(run, seed);
+            over.store(true, Ordering::SeqCst);
+            finished
+        });
+        memory.under(Load::Sweeping);
+        let wrong = wrong.load(Ordering::SeqCst);
+        if wrong > 0 {
+            self.count_errors(wrong);
+            self.say(News::Miscalculated { pass: run.pass, test: run.spec.name.to_string(), numbers: wrong });
+        }
+        finished
+    }
+
+    /// Rows are opened often between each write and the read behind it.
+    fn disturbing(&mut self, run: &mut TestRun<'_>, seed: u64) -> bool {
+        run.rule = WordRule::Random { seed };
+        let elements = run.march.0.clone();
+        let mut leaves = None;
+        for (at, element) in elements.iter().enumerate() {
+            if element.reads() && !self.disturb(seed ^ at as u64) {
+                return false;
+            }
+            if !self.one_element(run, element, elements.get(at + 1), leaves) {
+                return false;
+            }
+            leaves = element.leaves().or(leaves);
+        }
+        true
+    }
+
+    fn disturb(&mut self, seed: u64) -> bool {
+        self.progress.element += 1;
+        "opening rows".clone_into(&mut self.progress.notation);
+        let (memory, control) = (self.setup.memory, self.setup.control);
+        for rows in disturbance::rows(memory, self.setup.places, seed) {
+            for _ in 0..disturbance::TIMES / disturbance::AT_A_TIME {
+                memory.activate(&rows, disturbance::AT_A_TIME);
+                self.check_ends();
+                control.wait_while_paused();
+                if control.order() != Order::Go {
+                    return false;
+                }
+            }
+        }
+        true
+    }
+}

@@ -1,0 +1,24 @@
+//! Runs a recipe on leased memory and tells what happens as news.
+//!
+//! The coordinator takes one march element after the other over the whole held range; workers sweep it in blocks of a
+//! few MiB and look at the [`Control`] between blocks. Element by element, never block by block: a block that stays in
+//! the cache between two elements would test the cache.
+
+mod address_lines;
+mod calibrate;
+mod compute;
+mod control;
+mod coordinator;
+mod disturbance;
+mod kinds;
+mod plant;
+mod shares;
+mod sink;
+mod turnaround;
+mod watch;
+mod worker;
+
+pub use calibrate::{CALIBRATION_BYTES, calibrate};
+pub use control::Control;
+pub use coordinator::{RunSetup, expected, run};
+pub use worker::BLOCK_BYTES;

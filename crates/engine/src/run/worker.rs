@@ -1,0 +1,103 @@
+//! One worker: sweeps its share block by block and tallies what reads wrong.
+
+use std::ops::Range;
+
+use super::control::{Control, Order};
+use super::plant::Plant;
+use super::shares::Share;
+use super::sink::Sink;
+use crate::host::Clock;
+use crate::memory::Memory;
+use crate::places::Places;
+use crate::sweep::ElementWork;
+use crate::tally::Tally;
+
+/// Bytes swept between two looks at the control.
+pub const BLOCK_BYTES: u64 = 4 << 20;
+/// Clean progress is reported this often.
+const REPORT_NS: u64 = 100_000_000;
+/// Errors are reported this often: in a flood every report costs the one that adds them up something.
+const NEWS_NS: u64 = 25_000_000;
+
+/// What all workers of one round share.
+pub(super) struct Ground<'a> {
+    pub memory: &'a dyn Memory,
+    pub clock: &'a dyn Clock,
+    pub control: &'a Control,
+    pub places: &'a dyn Places,
+    pub work: &'a ElementWork,
+    pub plant: Option<Plant>,
+    pub test: &'a str,
+    pub pass: u32,
+    pub element: u32,
+    /// Cores by the number that shares have.
+    pub workers: &'a [usize],
+    /// Second looks that each worker may take.
+    pub looks: u32,
+}
+
+/// What a worker did since its last report.
+#[derive(Debug, Default)]
+pub(super) struct Report {
+    pub core: usize,
+    pub bytes: u64,
+    pub busy_ns: u64,
+    pub tally: Tally,
+    pub plant_seen: bool,
+    /// The worker is about to be held by a pause.
+    pub pausing: bool,
+}
+
+/// Sweeps the share to its end, or until told otherwise.
+pub(super) fn sweep_share(ground: &Ground<'_>, share: &Share, send: &mut dyn FnMut(Report)) {
+    let core = ground.workers.get(share.core).copied().unwrap_or(share.core);
+    ground.memory.enter_worker(core);
+    let mut sink = Sink::new(ground, core);
+    let mut report = Report { core: share.core, ..Report::default() };
+    let mut last_ns = ground.clock.now_ns();
+    for block in blocks(share.held.clone(), ground.work.down) {
+        if ground.control.is_paused() {
+            report.pausing = true;
+            sink.hand_over(&mut report, send);
+            ground.control.wait_while_paused();
+        }
+        if ground.control.order() != Order::Go {
+            break;
+        }
+        let begin_ns = ground.clock.now_ns();
+        ground.memory.sweep(block.clone(), ground.work, &mut sink);
+        let now_ns = ground.clock.now_ns();
+        report.busy_ns += now_ns - begin_ns;
+        report.bytes += block.end - block.start;
+        let due_ns = if sink.has_news() { NEWS_NS } else { REPORT_NS };
+        if now_ns - last_ns >= due_ns || sink.has_first_news() {
+            sink.hand_over(&mut report, send);
+            last_ns = now_ns;
+        }
+    }
+    sink.hand_over(&mut report, send);
+}
+
+/// The blocks of a range, in the direction of the sweep.
+pub(super) fn blocks(held: Range<u64>, down: bool) -> impl Iterator<Item = Range<u64>> {
+    let count = (held.end - held.start).div_ceil(BLOCK_BYTES);
+    (0..count).map(move |step| {
+        let index = if down { count - 1 - step } else { step };
+        let start = held.start + index * BLOCK_BYTES;
+        start..(start + BLOCK_BYTES).min(held.end)
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn blocks_cover_the_range_in_either_direction() {
+        let up: Vec<_> = blocks(100..100 + 2 * BLOCK_BYTES + 5, false).collect();
+        let mut down: Vec<_> = blocks(100..100 + 2 * BLOCK_BYTES + 5, true).collect();
+        down.reverse();
+        assert_eq!(up, down);
+        assert_eq!((up.len(), up[0].start, up[2].end), (3, 100, 100 + 2 * BLOCK_BYTES + 5));
+    }
+}

@@ -1,0 +1,135 @@
+//! Counting wrong words: exact under any flood, in bounded memory.
+
+mod buckets;
+mod lanes;
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+
+pub use buckets::Buckets;
+pub use lanes::Lanes;
+
+use crate::places::Certainty;
+use crate::sweep::BadWord;
+use crate::sweep::second_look::Kind;
+use crate::units::{PhysAddr, Word};
+
+/// One wrong word kept in full.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Sample {
+    /// Physical address, where it is known.
+    pub address: Option<PhysAddr>,
+    /// Offset in the held memory.
+    pub offset: u64,
+    /// What should have been read.
+    pub expected: Word,
+    /// What was read.
+    pub actual: Word,
+    /// Second look.
+    pub kind: Kind,
+    /// Test.
+    pub test: String,
+    /// Pass, from 1.
+    pub pass: u32,
+    /// Element within the test, from 1.
+    pub element: u32,
+    /// Core that read it.
+    pub core: u16,
+    /// Slots that it can come from.
+    pub slots: Vec<String>,
+    /// How sure that is.
+    pub certainty: Certainty,
+}
+
+/// Wrong words of one worker since its last report, or of a whole run: tallies add up.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Tally {
+    /// Words that read wrong.
+    pub words: u64,
+    /// Wrong bits by lane.
+    pub lanes: Lanes,
+    /// By physical address, or by offset in the held memory where addresses are unknown.
+    pub places: Buckets,
+    /// By the set of slots that they can come from, joined by spaces; empty when nothing is known.
+    pub slots: BTreeMap<String, u64>,
+    /// By second look.
+    pub kinds: BTreeMap<Kind, u64>,
+    /// By core.
+    #[serde(with = "pairs")]
+    pub cores: BTreeMap<u16, u64>,
+    /// A few words in full.
+    pub samples: Vec<Sample>,
+}
+
+impl Tally {
+    /// Counts one wrong word at a place, with what the second look found.
+    pub fn add(&mut self, word: BadWord, place: u64, slots: &str, kind: Kind, core: u16) {
+        self.lanes.add(word.expected, word.actual);
+        self.places.add(place, 1);
+        self.add_words(1, slots, kind, core);
+    }
+
+    /// Counts wrong words whose lanes and places are counted apart.
+    pub fn add_words(&mut self, words: u64, slots: &str, kind: Kind, core: u16) {
+        self.words += words;
+        *self.kinds.entry(kind).or_default() += words;
+        *self.cores.entry(core).or_default() += words;
+        match self.slots.get_mut(slots) {
+            Some(count) => *count += words,
+            None => {
+                self.slots.insert(slots.to_owned(), words);
+            }
+        }
+    }
+
+    /// Adds all of `other`, keeping at most `most_samples` samples.
+    pub fn merge(&mut self, other: &Tally, most_samples: usize) {
+        self.words = self.words.saturating_add(other.words);
+        self.lanes.merge(&other.lanes);
+        self.places.merge(&other.places);
+        add_all(&mut self.slots, &other.slots);
+        add_all(&mut self.kinds, &other.kinds);
+        add_all(&mut self.cores, &other.cores);
+        let room = most_samples.saturating_sub(self.samples.len());
+        self.samples.extend(other.samples.iter().take(room).cloned());
+    }
+
+    /// True when nothing was counted.
+    pub fn is_empty(&self) -> bool {
+        self.words == 0
+    }
+}
+
+fn add_all<K: Ord + Clone>(into: &mut BTreeMap<K, u64>, from: &BTreeMap<K, u64>) {
+    for (key, count) in from {
+        match into.get_mut(key) {
+            Some(sum) => *sum = sum.saturating_add(*count),
+            None => drop(into.insert(key.clone(), *count)),
+        }
+    }
+}
+
+/// Maps with numbers as keys are written as lists of pairs: JSON has only text as keys, and reading a tagged record does
+/// not turn text back into numbers.
+mod pairs {
+    use std::collections::BTreeMap;
+
+    use serde::{Deserialize, Deserializer, Serialize, Serializer};
+
+    pub fn serialize<K: Serialize, V: Serialize, S: Serializer>(
+        map: &BTreeMap<K, V>,
+        serializer: S,
+    ) -> Result<S::Ok, S::Error> {
+        serializer.collect_seq(map)
+    }
+
+    pub fn deserialize<'de, K, V, D>(deserializer: D) -> Result<BTreeMap<K, V>, D::Error>
+    where
+        K: Deserialize<'de> + Ord,
+        V: Deserialize<'de>,
+        D: Deserializer<'de>,
+    {
+        Ok(Vec::<(K, V)>::deserialize(deserializer)?.into_iter().collect())
+    }
+}

@@ -1,0 +1,237 @@
+//! What a run's journal says.
+
+use serde::{Deserialize, Serialize};
+
+use crate::fitted::{Board, MappedDevice};
+use revisum_engine::news::{EndReason, ErrorReport, News, Progress, TestEnd};
+use revisum_engine::recipe::Recipe;
+use revisum_engine::units::{PhysAddr, RangeSet};
+
+/// Who runs what on which machine.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct Begin {
+    /// Version of the journal format.
+    pub format: u32,
+    /// Program version.
+    pub program: String,
+    /// Machine under test.
+    pub machine: String,
+    /// Job that the run belongs to.
+    pub job: String,
+    /// Everything in this run is simulated.
+    pub simulated: bool,
+    /// Addresses are a virtual machine's own.
+    pub guest: bool,
+    /// Milliseconds since 1970 at the start.
+    pub wall_ms: i64,
+    /// The machine's clock is plainly wrong.
+    pub wall_doubtful: bool,
+    /// Number of this start of a machine among those with these records; 0 when unknown.
+    pub boot: u64,
+    /// The run began after this, whatever the clock says, in milliseconds since 1970; 0 when unknown.
+    pub after_ms: i64,
+    /// Seed of all random words and of the place of the planted words.
+    pub seed: u64,
+    /// What runs.
+    pub recipe: Option<Recipe>,
+    /// What is fitted.
+    pub board: Board,
+    /// Settings in force, by name; empty when unknown.
+    pub settings: String,
+    /// Fitted memory in bytes, where a table tells.
+    pub fitted_bytes: Option<u64>,
+    /// Memory that the firmware hands to the operating system.
+    pub usable_bytes: u64,
+    /// The address map of this fitting as a map file, where one is known.
+    pub map: Option<String>,
+    /// Addresses that devices answer to by the firmware's account.
+    pub mapped: Vec<MappedDevice>,
+    /// Addresses of all memory by the firmware.
+    pub memory: RangeSet,
+    /// Memory is encrypted by the processor.
+    pub encrypted: bool,
+    /// Why attributions to slots are as sure as they are.
+    pub attribution: String,
+}
+
+impl Begin {
+    /// What runs are put in order by: the clock, but never before what was recorded already.
+    pub fn order_ms(&self) -> i64 {
+        if self.after_ms == 0 { self.wall_ms } else { self.wall_ms.max(self.after_ms.saturating_add(1)) }
+    }
+
+    /// Said when a newer program wrote the journal.
+    pub fn newer(&self) -> Option<String> {
+        let format = self.format;
+        (format > super::FORMAT_VERSION).then(|| {
+            format!("A newer program wrote this journal (format {format}): it is shown as far as it is understood.")
+        })
+    }
+}
+
+/// What is held for the run.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct Held {
+    /// Bytes held.
+    pub bytes: u64,
+    /// Physical ranges; empty where addresses are unknown.
+    pub ranges: RangeSet,
+    /// Whether physical addresses are known.
+    pub addresses_known: bool,
+    /// Cores that work.
+    pub cores: usize,
+    /// Seconds that each test is expected to take in one pass, in the order in which they run.
+    pub expected: Vec<(String, f64)>,
+    /// What could not be held and why.
+    pub limits: Vec<String>,
+}
+
+/// Ranges in one record: badly fragmented memory can have millions, and a line has to stay readable.
+const RANGES_IN_A_RECORD: usize = 20_000;
+
+impl Held {
+    /// The records that tell this: one, and more for the ranges that do not fit into it.
+    pub fn into_entries(mut self) -> Vec<Entry> {
+        let all = std::mem::take(&mut self.ranges);
+        let mut pieces = all.ranges().chunks(RANGES_IN_A_RECORD).map(|piece| RangeSet::from(piece.to_vec()));
+        self.ranges = pieces.next().unwrap_or_default();
+        let mut entries = vec![Entry::Held(self)];
+        entries.extend(pieces.map(|ranges| Entry::HeldMore { ranges }));
+        entries
+    }
+}
+
+/// One record of a run's journal.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "record", rename_all = "kebab-case")]
+pub enum Entry {
+    /// First record.
+    Begin(Box<Begin>),
+    /// Memory was leased.
+    Held(Held),
+    /// More held ranges than fit into one record.
+    HeldMore {
+        /// Further physical ranges.
+        ranges: RangeSet,
+    },
+    /// A pass begins.
+    PassBegan {
+        /// Pass, from 1.
+        pass: u32,
+        /// Its seed.
+        seed: u64,
+    },
+    /// A test begins.
+    TestBegan {
+        /// Pass, from 1.
+        pass: u32,
+        /// Test.
+        test: String,
+    },
+    /// How far it has come.
+    Progress(Progress),
+    /// Wrong words.
+    Errors(Box<ErrorReport>),
+    /// A wrong word was planted to prove the checker.
+    Planted {
+        /// Pass, from 1.
+        pass: u32,
+        /// Test that had to find it.
+        test: String,
+        /// Where.
+        address: Option<PhysAddr>,
+        /// Whether it was reported.
+        caught: bool,
+    },
+    /// Held pages moved: their addresses and coverage no longer count.
+    Moved {
+        /// Physical ranges that were held.
+        ranges: RangeSet,
+        /// Bytes.
+        bytes: u64,
+    },
+    /// The hardware reported an uncorrectable memory error in held memory.
+    Uncorrected {
+        /// Where, if it was said.
+        address: Option<PhysAddr>,
+        /// Slots that it can come from.
+        slots: Vec<String>,
+        /// Bytes taken out of the run.
+        bytes: u64,
+    },
+    /// The error-correcting hardware counted errors during the run.
+    Corrected {
+        /// Place as the driver labels it.
+        label: String,
+        /// Corrected errors since the last record.
+        corrected: u64,
+        /// Uncorrected errors since the last record.
+        uncorrected: u64,
+    },
+    /// The run was made longer.
+    Extended {
+        /// Passes added in all.
+        passes: u32,
+    },
+    /// Numbers computed under load came out wrong.
+    Miscalculated {
+        /// Pass, from 1.
+        pass: u32,
+        /// Test.
+        test: String,
+        /// How many numbers.
+        numbers: u64,
+    },
+    /// A temperature.
+    Heat {
+        /// Sensor.
+        sensor: String,
+        /// Degrees Celsius.
+        celsius: f64,
+    },
+    /// Paused.
+    Paused,
+    /// Going on.
+    Resumed,
+    /// A test is over for this pass.
+    TestEnded(TestEnd),
+    /// A pass is over.
+    PassEnded {
+        /// Pass, from 1.
+        pass: u32,
+        /// Every test of it finished.
+        complete: bool,
+        /// Seconds it took, pauses left out.
+        seconds: f64,
+    },
+    /// Last record.
+    Ended {
+        /// Why.
+        reason: EndReason,
+    },
+}
+
+impl From<News> for Entry {
+    fn from(news: News) -> Self {
+        match news {
+            News::PassBegan { pass, seed } => Self::PassBegan { pass, seed },
+            News::TestBegan { pass, test } => Self::TestBegan { pass, test },
+            News::Progress(told) => Self::Progress(told),
+            News::Errors(told) => Self::Errors(told),
+            News::Planted { pass, test, address, caught } => Self::Planted { pass, test, address, caught },
+            News::Moved { ranges, bytes } => Self::Moved { ranges, bytes },
+            News::Uncorrected { address, slots, bytes } => Self::Uncorrected { address, slots, bytes },
+            News::Corrected { label, corrected, uncorrected } => Self::Corrected { label, corrected, uncorrected },
+            News::Extended { passes } => Self::Extended { passes },
+            News::Miscalculated { pass, test, numbers } => Self::Miscalculated { pass, test, numbers },
+            News::Heat { sensor, celsius } => Self::Heat { sensor, celsius },
+            News::Paused => Self::Paused,
+            News::Resumed => Self::Resumed,
+            News::TestEnded(told) => Self::TestEnded(told),
+            News::PassEnded { pass, complete, seconds } => Self::PassEnded { pass, complete, seconds },
+            News::Ended { reason } => Self::Ended { reason },
+        }
+    }
+}

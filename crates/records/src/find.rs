@@ -1,0 +1,54 @@
+//! Finding runs: from the ledger, or where none can be kept from the journals themselves.
+
+use std::path::Path;
+
+use anyhow::Result;
+
+use super::ledger::Ledger;
+use super::runs::{RunSummary, list_runs};
+use crate::DataDir;
+
+/// Runs that were found.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Found {
+    /// The newest of them.
+    pub runs: Vec<RunSummary>,
+    /// How many there are.
+    pub count: u64,
+    /// Journals that could not be read.
+    pub unreadable: Vec<String>,
+    /// Why the journals were read one by one, where they were.
+    pub without_ledger: Option<String>,
+}
+
+/// The newest runs with all of these words, at most `most`.
+///
+/// # Errors
+/// When the records cannot be read.
+pub fn find_runs(data: &DataDir, text: &str, most: usize) -> Result<Found> {
+    let folder = data.runs();
+    if !folder.exists() {
+        return Ok(Found::default());
+    }
+    match Ledger::open(data) {
+        Ok(ledger) => {
+            let (runs, count) = ledger.find(text, most)?;
+            Ok(Found { runs, count, unreadable: ledger.unreadable()?, without_ledger: None })
+        }
+        // A read-only medium has no ledger of its own.
+        Err(error) => Ok(Found { without_ledger: Some(format!("{error:#}")), ..scan_runs(&folder, text, most)? }),
+    }
+}
+
+/// The same by reading every journal in a folder.
+///
+/// # Errors
+/// When the folder cannot be read.
+pub fn scan_runs(folder: &Path, text: &str, most: usize) -> Result<Found> {
+    let (mut runs, unreadable) = list_runs(folder)?;
+    let words: Vec<String> = text.to_lowercase().split_whitespace().map(str::to_owned).collect();
+    runs.retain(|run| words.iter().all(|word| run.text.contains(word)));
+    let count = runs.len() as u64;
+    runs.truncate(most);
+    Ok(Found { runs, count, unreadable, without_ledger: None })
+}

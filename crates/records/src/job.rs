@@ -1,0 +1,467 @@
+//! The journal of a job, and what its runs say about the parts.
+
+use revisum_record::logged::tilt_answers;
+use std::cell::RefCell;
+use std::collections::BTreeMap;
+use std::path::{Path, PathBuf};
+
+use anyhow::{Context, Result};
+use revisum_diagnose::address::{Locator, MapFile};
+use revisum_diagnose::isolate::{
+    Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, moves, one_module_pass_minutes,
+    tilt,
+};
+use revisum_diagnose::locate::{Location, SameCell, locate_run, locator_of, same_cells, trusted_locator, trusted_map};
+use revisum_engine::recipe::Recipe;
+use revisum_linux::JournalFile;
+use revisum_record::fitted::{Before, Board, Module};
+use revisum_record::journal::JournalStore;
+use revisum_record::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, OwnerTold, Step};
+use revisum_record::logged::LogEntry;
+use revisum_record::run_state::RunState;
+use revisum_record::speed::SpeedRecord;
+
+use crate::WrongUse;
+
+use super::jobs::{Which, id_of, job_ids, path_of, read_job};
+use super::logged::MOST_KEPT;
+use super::runs::{Recorded, Standing, read_run};
+
+/// An open job: its journal and its runs.
+pub struct Job {
+    id: String,
+    state: JobState,
+    writer: JournalWriter,
+    runs_folder: PathBuf,
+    runs: BTreeMap<String, Recorded>,
+    /// What the errors of each run looked like, with its map or without: worked out once.
+    looks: RefCell<BTreeMap<(String, bool), Option<Look>>>,
+}
+
+impl Job {
+    /// Opens a job of this machine, or begins it.
+    ///
+    /// # Errors
+    /// When its journal cannot be read or written.
+    pub fn open(jobs: &Path, runs_folder: &Path, machine: &str, which: Which<'_>, wall_ms: i64) -> Result<Self> {
+        let id = id_of(jobs, machine, which);
+        let path = path_of(jobs, &id);
+        // Whatever is missing because of damage is asked of the machine again.
+        let (state, next_seq) = if path.exists() { read_job(&path)? } else { (JobState::default(), 0) };
+        let file = JournalFile::open_to_append(&path).with_context(|| {
+            format!("the job {} cannot be written: another Revisum may have it open", path.display())
+        })?;
+        let writer = JournalWriter::resume(Box::new(file), &id, next_seq);
+        let looks = RefCell::default();
+        let mut job = Self { id, state, writer, looks, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
+        if job.writer.is_empty() {
+            job.note(JobEntry::Opened { format: FORMAT_VERSION, machine: machine.to_owned(), wall_ms })?;
+        }
+        for run in job.state.runs.clone() {
+            job.load(&run);
+        }
+        Ok(job)
+    }
+
+    /// Reads a job without writing to it; by part of its machine's name, or the only one.
+    ///
+    /// # Errors
+    /// When there is none, or several, or it cannot be read.
+    pub fn read_only(jobs: &Path, runs_folder: &Path, machine: Option<&str>) -> Result<Self> {
+        Self::of_id(jobs, runs_folder, &id_named(jobs, machine)?)
+    }
+
+    /// The same to write to.
+    ///
+    /// # Errors
+    /// When there is none, or several, or another program writes to it.
+    pub fn named(jobs: &Path, runs_folder: &Path, machine: Option<&str>) -> Result<Self> {
+        let id = id_named(jobs, machine)?;
+        let (state, _) = read_job(&path_of(jobs, &id))?;
+        Self::open(jobs, runs_folder, &state.machine, Which::Named(&id), state.opened_ms)
+    }
+
+    /// Reads the job with this id without writing to it.
+    ///
+    /// # Errors
+    /// When it cannot be read.
+    pub fn of_id(jobs: &Path, runs_folder: &Path, id: &str) -> Result<Self> {
+        let (state, _) = read_job(&path_of(jobs, id))?;
+        let writer = JournalWriter::resume(Box::new(NoStore), id, 0);
+        let (id, looks) = (id.to_owned(), RefCell::default());
+        let mut job = Self { id, state, writer, looks, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
+        for run in job.state.runs.clone() {
+            job.load(&run);
+        }
+        Ok(job)
+    }
+
+    /// The job as evidence by what is on record alone: the machine itself is not looked at.
+    pub fn case_of_record(&self) -> Case {
+        let board = self.state.looked.as_ref().map(|looked| looked.board.clone()).unwrap_or_default();
+        let last = self.runs().next_back().map(|run| run.state.begin.settings.clone());
+        let settings = self.state.settings.clone().or(last).unwrap_or_default();
+        let mut seen: Vec<String> =
+            self.states().map(|run| run.begin.settings.clone()).chain([settings.clone()]).collect();
+        seen.dedup();
+        seen.retain(|settings| !settings.is_empty());
+        seen.sort_by_key(|settings| settings == "stock");
+        seen.dedup();
+        self.case(&board, &settings, &seen)
+    }
+
+    /// Its id: the name of its file.
+    pub fn id(&self) -> &str {
+        &self.id
+    }
+
+    /// Whether the machine has no later job than this.
+    pub fn is_latest(&self, jobs: &Path) -> bool {
+        id_of(jobs, &self.state.machine, Which::Latest) == self.id
+    }
+
+    /// The file of a run.
+    pub fn journal_of(&self, run: &str) -> PathBuf {
+        self.runs_folder.join(format!("{run}.journal"))
+    }
+
+    /// What was written down so far.
+    pub fn state(&self) -> &JobState {
+        &self.state
+    }
+
+    /// Runs of the job, oldest first; those whose journals can be read.
+    pub fn runs(&self) -> impl DoubleEndedIterator<Item = &Recorded> {
+        self.state.runs.iter().filter_map(|id| self.runs.get(id))
+    }
+
+    /// What each of these runs came to.
+    pub fn states(&self) -> impl DoubleEndedIterator<Item = &RunState> + Clone {
+        self.state.runs.iter().filter_map(|id| self.runs.get(id)).map(|run| &run.state)
+    }
+
+    /// Writes down every module that is here and was not known yet.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn see(&mut self, modules: impl IntoIterator<Item = Module>) -> Result<()> {
+        for module in modules {
+            if !module.serial.is_empty() && !self.state.modules.contains(&module) {
+                self.note(JobEntry::Seen { module })?;
+            }
+        }
+        Ok(())
+    }
+
+    /// Writes down a new fitting.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn fitted(&mut self, placement: Vec<(String, String)>) -> Result<()> {
+        self.note(JobEntry::Fitted { fitting: Fitting { placement } })
+    }
+
+    /// Writes down what was asked when the machine came in.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn take_in(&mut self, intake: Intake) -> Result<()> {
+        self.note(JobEntry::TakenIn { intake })
+    }
+
+    /// Writes down what is there, if it is not as last time.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn look(&mut self, board: &Board, usable_bytes: u64) -> Result<()> {
+        let now = Before { board: board.clone(), usable_bytes };
+        if self.state.looked.as_ref() == Some(&now) {
+            return Ok(());
+        }
+        self.note(JobEntry::Looked { board: now.board, usable_bytes })
+    }
+
+    /// Writes down what the technician calls a module; an empty name takes the mark off.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn mark(&mut self, module: &str, mark: &str) -> Result<()> {
+        self.note(JobEntry::Marked { module: module.to_owned(), mark: mark.to_owned() })
+    }
+
+    /// What the technician calls this module.
+    pub fn mark_of(&self, slot: &str, module: &Module) -> Option<String> {
+        match self.state.marks.get(&module.identity(slot)) {
+            Some(mark) => Some(mark.clone()).filter(|mark| !mark.is_empty()),
+            None if module.serial.is_empty() => None,
+            None => self.module(&module.serial).and_then(|known| known.mark.clone()),
+        }
+    }
+
+    /// Writes down which settings were put in force.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn set(&mut self, settings: &str) -> Result<()> {
+        self.note(JobEntry::Set { settings: settings.to_owned() })
+    }
+
+    /// Writes down that the machine does not start as it is fitted.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn did_not_start(&mut self, sign: String) -> Result<()> {
+        self.note(JobEntry::DidNotStart { sign })
+    }
+
+    /// Writes down how fast memory is.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn measured(&mut self, speed: SpeedRecord) -> Result<()> {
+        self.note(JobEntry::SpeedMeasured { speed: Box::new(speed) })
+    }
+
+    /// Writes down that a run was made.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn ran(&mut self, run: &str) -> Result<()> {
+        self.note(JobEntry::Ran { run: run.to_owned() })?;
+        self.load(run);
+        Ok(())
+    }
+
+    /// Reads a run's journal again, after it has grown.
+    pub fn load(&mut self, run: &str) {
+        // A journal that cannot be read is not evidence; the list of logs says what is wrong with it.
+        if let Ok(recorded) = read_run(&self.runs_folder.join(format!("{run}.journal"))) {
+            self.looks.get_mut().retain(|(id, _), _| id != run);
+            self.runs.insert(run.to_owned(), recorded);
+        }
+    }
+
+    fn note(&mut self, entry: JobEntry) -> Result<()> {
+        self.writer
+            .append(0, entry.clone())
+            .and_then(|_| self.writer.sync())
+            .context("the job's journal cannot be written; what was entered is not kept")?;
+        self.state.apply(&entry);
+        Ok(())
+    }
+
+    /// The module with this serial number, if it was ever seen here.
+    pub fn module(&self, serial: &str) -> Option<&Module> {
+        self.state.modules.iter().find(|module| module.serial == serial)
+    }
+
+    /// What to call a module.
+    pub fn name_of(&self, serial: &str) -> String {
+        let Some(known) = self.module(serial) else { return serial.to_owned() };
+        Module { mark: self.mark_of("", known), ..known.clone() }.name()
+    }
+
+    /// The job as evidence for the odds, with the machine as it is fitted and set now.
+    pub fn case(&self, board: &Board, settings: &str, offered: &[String]) -> Case {
+        let pass_minutes = self.runs().filter_map(|run| one_module_pass_minutes(&run.state)).next_back();
+        let mut modules: Vec<String> = self.state.modules.iter().map(|module| module.serial.clone()).collect();
+        modules.extend(board.modules().map(|(slot, module)| module.identity(&slot.id)));
+        modules.retain(|id| !id.is_empty());
+        modules.sort();
+        modules.dedup();
+        let priors = Priors::default();
+        let logged = |id: &str| {
+            let of_it = |entry: &LogEntry| entry.kind.is_memory_error() && entry.module.as_deref() == Some(id);
+            self.state.logged.iter().any(of_it).then_some(priors.signs.logged)
+        };
+        let known = |id: String| KnownModule {
+            known_good: self.state.good.contains(&id),
+            elsewhere: self.state.elsewhere.get(&id).copied(),
+            weight: logged(&id),
+            ..KnownModule::of(id)
+        };
+        let runs: Vec<RunFact> = self.facts(&priors).into_iter().map(|(_, fact)| fact).collect();
+        let mut picked = self.state.intake.as_ref().map(|intake| intake.picked.clone()).unwrap_or_default();
+        picked.extend(tilt_answers(&self.state.logged).map(str::to_owned));
+        Case {
+            slots: board.slots.iter().map(KnownSlot::from).collect(),
+            modules: modules.into_iter().map(known).collect(),
+            settings: if offered.len() > 1 { offered.to_vec() } else { Vec::new() },
+            map_known: self.places_errors(),
+            present: (!runs.is_empty()).then(|| (board.known_placement(), settings.to_owned())),
+            runs,
+            pass_minutes: pass_minutes.unwrap_or(10.0),
+            tilt: tilt(&picked, &priors),
+            refused: self.state.refused.clone(),
+            needed: Vec::new(),
+            priors,
+        }
+    }
+
+    /// What each run of a case of this job moved most, by its id.
+    pub fn moves(&self, case: &Case) -> BTreeMap<String, Move> {
+        let ids = self.facts(&case.priors).into_iter().map(|(id, _)| id);
+        ids.zip(moves(case)).filter_map(|(id, moved)| Some((id, moved?))).collect()
+    }
+
+    /// The recipe of the run that failed first: a retest repeats what showed the fault.
+    pub fn failing_recipe(&self) -> Option<Recipe> {
+        let mut failed = self.runs().filter(|run| run.state.has_errors() && !self.state.struck.contains_key(&run.id));
+        failed.next()?.state.begin.recipe.clone()
+    }
+
+    /// Whether errors can be placed in slots: by an address map that nothing contradicts, or by error counters.
+    fn places_errors(&self) -> bool {
+        let by_map = |run: &RunState| run.begin.map.is_some() && trusted_map(run, self.states()).is_ok();
+        self.states().any(|run| !run.hardware.places.is_empty() || by_map(run))
+    }
+
+    /// What happened, as evidence, in its order.
+    fn facts(&self, priors: &Priors) -> Vec<(String, RunFact)> {
+        let again = self.moved_cells();
+        let mut facts = Vec::new();
+        let mut reseat = Vec::new();
+        for step in &self.state.steps {
+            let fact = match step {
+                Step::Reseated(modules) => {
+                    reseat.extend(modules.iter().cloned());
+                    None
+                }
+                Step::Dark(fitting) => {
+                    let clean = RunFact::clean(fitting.placement.clone(), DARK_MINUTES, 0.0);
+                    Some((String::new(), RunFact { evidence: Evidence::Dark, ..clean }))
+                }
+                Step::Told(told) => Some((String::new(), at_owner(told).by_owner(priors))),
+                Step::Ran(id) => self.fact(id, &again, priors).map(|fact| (id.clone(), fact)),
+            };
+            facts.extend(fact.map(|(id, fact)| (id, RunFact { reseat: std::mem::take(&mut reseat), ..fact })));
+        }
+        facts
+    }
+
+    fn fact(&self, id: &str, again: &BTreeMap<String, String>, priors: &Priors) -> Option<RunFact> {
+        let run = self.runs.get(id).filter(|run| run.standing != Standing::Running)?;
+        let map = trusted_map(&run.state, self.states());
+        let failed = run.state.end.is_none() && self.state.broke_off.get(id).is_some_and(|how| how.speaks_against_it());
+        let fact = match RunFact::of(&run.state, map.is_ok()) {
+            Some(fact) if failed => fact.broken_off(priors),
+            Some(fact) => fact,
+            // It fell before anything was swept.
+            None if failed && !run.state.begin.board.known_placement().is_empty() => {
+                let minutes = run.state.running_seconds() / 60.0;
+                let fact = RunFact::clean(run.state.begin.board.known_placement(), minutes, 0.0);
+                RunFact { settings: run.state.begin.settings.clone(), ..fact }.broken_off(priors)
+            }
+            None => return None,
+        };
+        let look = if run.state.has_errors() { self.look_of(run, map.ok().flatten()) } else { None };
+        let signs = Signs { look, same_cells: again.get(&run.state.id).cloned(), ..fact.signs };
+        Some(RunFact { struck: self.state.struck.contains_key(id), signs, ..fact })
+    }
+
+    /// What the errors of a run looked like, where that is clear.
+    fn look_of(&self, run: &Recorded, map: Option<MapFile>) -> Option<Look> {
+        let key = (run.id.clone(), map.is_some());
+        if let Some(known) = self.looks.borrow().get(&key) {
+            return *known;
+        }
+        let located = locate_run(&run.state, &locator_of(&run.state.begin, map), &run.state.begin.board);
+        let look = located.signature.and_then(|signature| signature.shape()).map(Look::of);
+        self.looks.borrow_mut().insert(key, look);
+        look
+    }
+
+    /// Where the errors of the run with the most of them were, with its map as far as that is trusted.
+    pub fn located(&self) -> Option<(&Recorded, Location)> {
+        let counting = self.runs().filter(|run| !self.state.struck.contains_key(&run.id));
+        let run = counting.filter(|run| run.state.errors.words > 0).max_by_key(|run| run.state.errors.words)?;
+        let location = locate_run(&run.state, &trusted_locator(&run.state, self.states()), &run.state.begin.board);
+        Some((run, location))
+    }
+
+    /// The latest run, where it broke off and nobody has said yet why.
+    pub fn unexplained(&self) -> Option<&Recorded> {
+        let last = self.runs().next_back()?;
+        let broke_off = last.standing != Standing::Running && last.state.end.is_none();
+        (broke_off && !self.state.broke_off.contains_key(&last.id)).then_some(last)
+    }
+
+    /// Cells that failed in several runs.
+    pub fn same_cells(&self) -> Vec<SameCell> {
+        let failed: Vec<&RunState> = self.states().filter(|run| run.has_errors()).collect();
+        let locators: Vec<Locator> = failed.iter().map(|run| trusted_locator(run, self.states())).collect();
+        same_cells(failed.into_iter().zip(&locators))
+    }
+
+    /// By the journal of a run: the module of which cells failed in it that had failed before while the module sat in another slot.
+    fn moved_cells(&self) -> BTreeMap<String, String> {
+        let cells = self.same_cells();
+        let elsewhere = cells.iter().filter(|cell| cell.slots.len() > 1);
+        elsewhere.filter_map(|cell| Some((cell.runs.last()?.clone(), cell.module.clone()))).collect()
+    }
+
+    /// Writes down what the machine's own system logged, the newest of it, where it is not written down already.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn keep_logged(&mut self, entries: &[LogEntry]) -> Result<()> {
+        let entries = entries[..entries.len().min(MOST_KEPT)].to_vec();
+        if entries == self.state.logged {
+            return Ok(());
+        }
+        self.note(JobEntry::SystemLogged { entries })
+    }
+
+    /// Writes down what the technician decided.
+    ///
+    /// # Errors
+    /// When the journal cannot be written.
+    pub fn decide(&mut self, entry: JobEntry) -> Result<()> {
+        self.note(entry)
+    }
+}
+
+/// The job with this in its name, or the only one.
+fn id_named(jobs: &Path, machine: Option<&str>) -> Result<String> {
+    if !jobs.exists() {
+        let words = format!("there are no jobs in {} yet; --data DIR looks elsewhere", jobs.display());
+        return Err(WrongUse(words).into());
+    }
+    let all = job_ids(jobs)?;
+    let exact = all.iter().find(|id| Some(id.as_str()) == machine);
+    let holding = |id: &&String| machine.is_none_or(|wanted| id.contains(wanted));
+    let found: Vec<&String> = exact.map_or_else(|| all.iter().filter(holding).collect(), |id| vec![id]);
+    let [id] = found[..] else {
+        let asked = machine.map_or_else(String::new, |wanted| format!(" with {wanted} in its name"));
+        let which = if found.is_empty() { "no job" } else { "more than one job" };
+        return Err(WrongUse(format!("there is {which}{asked}; jobs here: {}", all.join(", "))).into());
+    };
+    Ok(id.clone())
+}
+
+/// What the owner told as a run; an hour of it goes through memory about once.
+fn at_owner(told: &OwnerTold) -> RunFact {
+    let minutes = f64::from(told.hours) * 60.0;
+    let evidence = if told.came_back { Evidence::Errors(Place::Unknown) } else { Evidence::Clean };
+    RunFact {
+        evidence,
+        settings: told.settings.clone(),
+        ..RunFact::clean(told.placement.clone(), minutes, f64::from(told.hours))
+    }
+}
+
+/// Where nothing is written.
+struct NoStore;
+
+impl JournalStore for NoStore {
+    fn append(&mut self, _: &[u8]) -> std::io::Result<()> {
+        Err(std::io::Error::other("the job was opened to be read only"))
+    }
+
+    fn sync(&mut self) -> std::io::Result<()> {
+        Ok(())
+    }
+}
+
+/// Minutes after which it is plain that a machine does not start.
+const DARK_MINUTES: f64 = 2.0;

@@ -1,0 +1,30 @@
+//! Journals on disk: finding, reading and writing them.
+
+mod data_dir;
+mod digest;
+mod find;
+mod import;
+mod job;
+mod jobs;
+mod ledger;
+mod logged;
+mod moment;
+mod past;
+mod runs;
+pub mod wall_time;
+mod wrong_use;
+
+pub use data_dir::DataDir;
+pub use digest::Digest;
+pub use find::{Found, find_runs, scan_runs};
+pub use import::{Imported, import};
+pub use job::Job;
+pub use jobs::{JobSummary, Which, list_jobs};
+pub use ledger::{Ledger, Life, SpeedFound};
+pub use logged::{MOST_KEPT, shown_time};
+pub use moment::{Moment, next_moment};
+pub use past::{Past, PastRun};
+pub use runs::{
+    Recorded, RunSummary, Standing, create_run, find_run, list_runs, read_run, read_run_until, runs_of_machine,
+};
+pub use wrong_use::WrongUse;

@@ -1,0 +1,72 @@
+//! What the full screen knows of the drive that it was booted from, and how it is left again: told from child to parent by the exit code.
+
+use std::path::PathBuf;
+
+use revisum_linux::boot::Entry;
+
+/// What the interface knows of the boot drive.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Booted {
+    /// Which entry was booted.
+    pub entry: Entry,
+    /// It was booted by itself after the other one.
+    pub chained: bool,
+    /// Where results go that stay; nothing when there is no room for them on any drive.
+    pub results: Option<PathBuf>,
+    /// How the session before this one ended, where it ended by itself.
+    pub died: Option<String>,
+    /// It ended because the hardware reported a memory error.
+    pub by_memory: bool,
+}
+
+/// What is to become of the machine.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Leave {
+    /// Start it again.
+    Restart,
+    /// Switch it off.
+    PowerOff,
+    /// Start it again into the other entry, which reaches what this one cannot.
+    Other,
+}
+
+impl Leave {
+    /// All of them, in the order in which they are offered.
+    pub const ALL: [Self; 3] = [Self::PowerOff, Self::Restart, Self::Other];
+
+    /// Exit code of the child; beyond those of commands.
+    pub fn code(self) -> u8 {
+        match self {
+            Self::Restart => 40,
+            Self::PowerOff => 41,
+            Self::Other => 42,
+        }
+    }
+
+    /// By the exit code.
+    pub fn of_code(code: i32) -> Option<Self> {
+        Self::ALL.into_iter().find(|leave| i32::from(leave.code()) == code)
+    }
+
+    /// In words.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::Restart => "restart the machine",
+            Self::PowerOff => "switch the machine off",
+            Self::Other => "restart, and test the memory that this start could not reach",
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn codes_are_told_apart() {
+        for leave in Leave::ALL {
+            assert_eq!(Leave::of_code(i32::from(leave.code())), Some(leave));
+        }
+        assert_eq!(Leave::of_code(0), None);
+    }
+}

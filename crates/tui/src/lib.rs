@@ -1,0 +1,109 @@
+//! The full screen.
+//!
+//! One way: an event changes the state (`update`, without input or output), the state asks for effects, the `workshop`
+//! carries them out, the views draw what the state says. Views only read.
+
+mod action;
+mod all_facts;
+mod booted;
+mod bring_in;
+mod canvas;
+mod drives;
+mod effect;
+mod event_loop;
+mod facts;
+mod found;
+mod intake;
+mod keymap;
+mod known;
+mod logs;
+mod mark;
+mod pages;
+mod pick;
+mod recipe_rows;
+mod speed;
+mod state;
+mod step;
+mod terminal;
+mod theme;
+mod typing;
+mod update;
+mod views;
+mod widgets;
+mod workshop;
+
+use std::path::Path;
+use std::sync::Arc;
+
+use anyhow::Result;
+use revisum_sim::{BEGIN_MS, SimOptions, shipped_names};
+
+use self::action::View;
+use self::workshop::{Maker, Workshop};
+use revisum_records::DataDir;
+use revisum_records::{Which, list_runs};
+use revisum_workbench::earlier;
+use revisum_workbench::wire;
+
+pub use self::booted::{Booted, Leave};
+
+/// What the demonstration shows.
+pub struct Demo {
+    /// Simulated machine, by name or as a machine file; all of the workshop when absent.
+    pub machine: Option<String>,
+    /// Seed of all that is random.
+    pub seed: u64,
+    /// Simulated seconds in a real second.
+    pub pace: f64,
+}
+
+/// The machine that is on the bench before one is chosen.
+const FIRST_MACHINE: &str = "dome-1";
+/// What passes between two simulated sittings: a quarter of an hour.
+const BETWEEN_SITTINGS_MS: i64 = 900_000;
+
+/// The full screen on this machine.
+///
+/// # Errors
+/// When there is no terminal, or records cannot be kept.
+pub fn real(data: Option<&Path>) -> Result<()> {
+    let data = DataDir::choose(data, None)?;
+    data.prepare()?;
+    event_loop::run(Workshop::open(wire::real(), data, None, None, Which::Latest)?, View::Board)?;
+    Ok(())
+}
+
+/// The full screen on a machine that was booted from the drive; returns what shall become of it.
+///
+/// # Errors
+/// When the screen cannot be drawn, or records cannot even be kept for now.
+pub fn booted(data: &Path, booted: Booted) -> Result<Leave> {
+    let data = DataDir::choose(Some(data), None)?;
+    data.prepare()?;
+    let mut workshop = Workshop::open(wire::real(), data, None, None, Which::Latest)?;
+    workshop.was_booted(booted)?;
+    Ok(event_loop::run(workshop, View::Board)?.unwrap_or(Leave::Restart))
+}
+
+/// The full screen on a simulated machine.
+///
+/// # Errors
+/// When there is no such machine, no terminal, or records cannot be kept.
+pub fn demo(data: Option<&Path>, demo: &Demo) -> Result<()> {
+    let data = DataDir::choose(data, Some("demo"))?;
+    data.prepare()?;
+    let names: Vec<&str> = match &demo.machine {
+        Some(name) => vec![name.as_str()],
+        None => shipped_names().collect(),
+    };
+    names.iter().try_for_each(|name| earlier::prepare(name, &data, BEGIN_MS))?;
+    // Simulated time goes on where the last sitting ended, so that runs keep their order.
+    let newest = list_runs(&data.runs())?.0.iter().map(|run| run.wall_ms).max();
+    let begin_ms = newest.map(|wall_ms| (wall_ms + BETWEEN_SITTINGS_MS).max(BEGIN_MS));
+    let options = SimOptions { pace: demo.pace, begin_ms, seed: demo.seed, every_word: false };
+    let maker: Maker = Arc::new(move |name| wire::in_workshop(name, options));
+    let machine = maker(demo.machine.as_deref().unwrap_or(FIRST_MACHINE))?;
+    let first = if demo.machine.is_some() { View::Board } else { View::Jobs };
+    event_loop::run(Workshop::open(machine, data, Some(demo.seed), Some(maker), Which::Latest)?, first)?;
+    Ok(())
+}

@@ -1,0 +1,175 @@
+//! 3 Recipe: what to run and how, and what that will take.
+
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+use revisum_engine::catalog::{CATALOG, TestSpec, Work};
+use revisum_engine::grade::grade;
+use revisum_engine::recipe::Recipe;
+use revisum_engine::units::{bytes_text, counted, duration_text};
+
+use crate::canvas::{Canvas, FACT_INDENT};
+use crate::recipe_rows::{RecipeRow, heading, meaning, recipe_rows, test_of, words};
+use crate::state::App;
+
+const RIGHT: u16 = 62;
+const WIDE: u16 = 110;
+/// Rows of the explanation on a narrow screen.
+const BELOW: u16 = 8;
+
+/// Draws the view.
+pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
+    let height = canvas.height();
+    if canvas.width() >= WIDE {
+        list(canvas, app, height);
+        let width = canvas.width().saturating_sub(RIGHT + 2);
+        explain(&mut canvas.part(RIGHT, 0, width, height), app);
+    } else {
+        let room = height.saturating_sub(BELOW + 1).max(3);
+        list(canvas, app, room);
+        explain(&mut canvas.below(room + 1), app);
+    }
+}
+
+fn list(canvas: &mut Canvas<'_>, app: &App, room: u16) {
+    let theme = canvas.theme;
+    let rows = recipe_rows(app);
+    let expected: BTreeMap<String, f64> = each_test(app);
+    let room = usize::from(room).max(1);
+    // The chosen row stays in the middle of a list that does not fit.
+    let first = app.recipe_row.saturating_sub(room / 2).min(rows.len().saturating_sub(room));
+    let mut last = None;
+    for (y, (at, row)) in (0u16..).zip(rows.iter().copied().enumerate().skip(first).take(room)) {
+        if last != Some(heading(row)) {
+            canvas.put(2, y, theme.label(), heading(row));
+            last = Some(heading(row));
+        }
+        if at == app.recipe_row {
+            canvas.put(10, y, theme.attention(), theme.marks.here);
+        }
+        let (on, words) = words(app, row);
+        let mark = match on {
+            Some(true) => theme.marks.on,
+            Some(false) => theme.marks.open,
+            None => "",
+        };
+        canvas.put(12, y, if on == Some(true) { theme.clean() } else { theme.label() }, mark);
+        let style = if on == Some(false) { theme.label() } else { theme.text() };
+        canvas.put(14, y, if at == app.recipe_row { theme.strong() } else { style }, &words);
+        canvas.put_right(RIGHT - 4, y, theme.label(), &aside(app, row, &expected));
+    }
+    if first + room < rows.len() {
+        canvas.put(2, room as u16 - 1, theme.label(), "more");
+    }
+}
+
+/// Seconds that each test takes in one pass here, chosen or not.
+fn each_test(app: &App) -> BTreeMap<String, f64> {
+    let specs = CATALOG.iter().cloned().chain(app.recipe.own.iter().filter_map(|test| test.spec().ok()));
+    let all = Recipe { tests: specs.map(|spec| spec.name.to_string()).collect(), ..app.recipe.clone() };
+    app.facts.measured().expected(&all, app.held_bytes(), app.facts.cores).into_iter().flatten().collect()
+}
+
+/// A few words beside the row: how long a test takes.
+fn aside(app: &App, row: RecipeRow, expected: &BTreeMap<String, f64>) -> String {
+    match row {
+        RecipeRow::Depth(revisum_engine::recipe::Depth::Triage) => "minutes".to_owned(),
+        RecipeRow::Depth(revisum_engine::recipe::Depth::Survey) => "an hour".to_owned(),
+        RecipeRow::Depth(revisum_engine::recipe::Depth::Overnight) => "eight hours".to_owned(),
+        RecipeRow::Test(at) => {
+            let Some(spec) = test_of(app, at) else { return String::new() };
+            match expected.get(spec.name.as_ref()) {
+                Some(seconds) if *seconds < 1.0 => "a moment".to_owned(),
+                Some(seconds) => duration_text(*seconds),
+                None if spec.sweeps() > 0 => counted(spec.sweeps(), "sweep"),
+                None => "a moment".to_owned(),
+            }
+        }
+        _ => String::new(),
+    }
+}
+
+fn explain(canvas: &mut Canvas<'_>, app: &App) {
+    let theme = canvas.theme;
+    let width = canvas.width().saturating_sub(4);
+    let rows = recipe_rows(app);
+    let Some(row) = rows.get(app.recipe_row).copied() else { return };
+    let roomy = canvas.height() > BELOW;
+    let mut y = canvas.paragraph(2, 0, width, theme.text(), &meaning(app, row)) + u16::from(roomy);
+    if let RecipeRow::Test(at) = row
+        && let Some(spec) = test_of(app, at).filter(|_| roomy)
+    {
+        let label = theme.label();
+        if let Work::March { notation, .. } = &spec.work {
+            y += canvas.paragraph(2, y, width, label, notation);
+            y += canvas.paragraph(2, y, width, label, &detects(&spec));
+        }
+        y += canvas.paragraph(2, y, width, label, &format!("Cannot say: {}", spec.limits)) + 1;
+    }
+    let value_width = width.saturating_sub(FACT_INDENT);
+    for (label, value) in plan(app) {
+        canvas.put(2, y, theme.label(), label);
+        y += canvas.paragraph(2 + FACT_INDENT, y, value_width, theme.text(), &value);
+    }
+}
+
+/// Fault models that the test detects completely, computed once for the catalogue.
+fn detects(spec: &TestSpec) -> String {
+    static GRADES: LazyLock<BTreeMap<&'static str, String>> = LazyLock::new(|| {
+        CATALOG.iter().filter(|spec| spec.is_march()).map(|spec| (spec.name.as_ref(), complete(spec))).collect()
+    });
+    GRADES.get(spec.name.as_ref()).cloned().unwrap_or_else(|| complete(spec))
+}
+
+fn complete(spec: &TestSpec) -> String {
+    let grades = grade(&spec.march()).unwrap_or_default();
+    let models = grades.into_iter().filter(|(_, share)| share.detected == share.of);
+    let models: Vec<&str> = models.map(|(model, _)| model.short()).collect();
+    if models.is_empty() {
+        "detects no model completely".to_owned()
+    } else {
+        format!("detects every {}", models.join(" "))
+    }
+}
+
+/// What the recipe will take, as far as that is known.
+fn plan(app: &App) -> Vec<(&'static str, String)> {
+    let recipe = &app.recipe;
+    let held = app.held_bytes();
+    let expected = app.expected();
+    let pass: Option<f64> = expected.as_ref().map(|tests| tests.iter().map(|(_, seconds)| seconds).sum());
+    let pass_text = match (&expected, pass) {
+        (Some(_), Some(pass)) => format!("about {}", duration_text(pass)),
+        _ if app.facts.is_measuring() => "being measured, a second please".to_owned(),
+        _ => "not known: nothing could be measured".to_owned(),
+    };
+    let all = match (recipe.passes, recipe.for_seconds, pass) {
+        (Some(passes), limit, Some(pass)) => {
+            let all = pass * f64::from(passes);
+            format!("about {}", duration_text(limit.map_or(all, |limit| all.min(limit as f64))))
+        }
+        (None, Some(seconds), Some(pass)) if pass > 0.0 => {
+            let fit = seconds as f64 / pass;
+            let fits = if fit < 1.0 { "less than one pass".to_owned() } else { format!("about {fit:.0} passes") };
+            format!("{}: {fits}", duration_text(seconds as f64))
+        }
+        (None, Some(seconds), _) => duration_text(seconds as f64),
+        _ => recipe.end_text(),
+    };
+    let mut plan = vec![("memory", bytes_text(held)), ("one pass", pass_text), ("in all", all)];
+    let taking = app.facts.measured().taking_seconds(held);
+    if taking >= 1.0 {
+        plan.push(("before", format!("about {} to take the memory", duration_text(taking))));
+    }
+    let mut not_tested = app.facts.offer.limits.clone();
+    if recipe.memory.is_some() || recipe.range.is_some() {
+        not_tested.push("The recipe leaves the rest out.".to_owned());
+    }
+    if !not_tested.is_empty() {
+        plan.push(("not tested", not_tested.join(" ")));
+    }
+    if !app.left_out.is_empty() {
+        plan.push(("no time for", app.left_out.join(", ")));
+    }
+    plan
+}

@@ -1,0 +1,406 @@
+//! 4 Run: clean so far or not, readable from across the room; then how far, which test, where the errors are.
+//!
+//! ```text
+//! 5 ERRORS  (four rows high)           triage   pass 1 of 1   split over 4 cores
+//!                                      pass  ████████░░░░  61 %
+//! test             pass 1              now    up(r1,w0)
+//! random           ✗     1             rate   21.5 GB/s
+//! 0 ░████████████████████▼███████████ 17 GiB
+//! errors  where  what                  on second look   first   tests
+//! ```
+
+use revisum_engine::catalog::{TestSpec, find_test};
+use revisum_engine::recipe::Recipe;
+use revisum_engine::units::{bytes_text, count_text, counted, duration_text, short_count};
+use revisum_record::run_state::{CellState, Outcome, RunState, TestState};
+
+use super::super::action::View;
+use super::super::widgets::{big_words, gauge, ribbon};
+use crate::canvas::Canvas;
+use crate::state::App;
+use revisum_records::wall_time;
+
+/// Columns of one pass in the grid.
+const CELL: u16 = 11;
+const TESTS: u16 = 27;
+/// Columns of the rate.
+const RATE: u16 = 6;
+/// Rows kept for what stands below the grid, and tests shown in any case.
+const BELOW_GRID: u16 = 8;
+const LEAST_TESTS: usize = 3;
+/// Column of the right-hand side on a wide screen.
+const RIGHT: u16 = 66;
+const WIDE: u16 = 110;
+
+/// Draws the view.
+pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
+    if let Some(failure) = app.run.as_ref().and_then(|run| run.failure.as_ref()) {
+        return draw_failure(canvas, failure);
+    }
+    match app.run_state() {
+        Some(state) => draw_run(canvas, app, state, app.is_running()),
+        None if app.is_running() => {
+            let (taken, of) = app.run.as_ref().map(|run| run.taken).unwrap_or_default();
+            let words = format!("Taking memory from the system: {} of {}", bytes_text(taken), bytes_text(of));
+            canvas.put(2, 0, canvas.theme.strong(), &words);
+            gauge::draw(&mut canvas.part(2, 2, 60, 1), 0, "", taken as f64 / of.max(1) as f64, 40);
+        }
+        None => draw_nothing(canvas, app),
+    }
+}
+
+fn draw_failure(canvas: &mut Canvas<'_>, failure: &str) {
+    let theme = canvas.theme;
+    canvas.put(2, 0, theme.error(), "The run could not be made");
+    let width = canvas.width().saturating_sub(4).min(100);
+    let rows = canvas.paragraph(2, 2, width, theme.text(), failure);
+    canvas.put(2, 3 + rows, theme.label(), "Nothing was tested. Change the recipe with 3, or try again with Enter.");
+}
+
+fn draw_nothing(canvas: &mut Canvas<'_>, app: &App) {
+    let theme = canvas.theme;
+    canvas.put(2, 0, theme.strong(), "No run yet in this sitting.");
+    let words = app.next_step_words().unwrap_or_default();
+    let x = canvas.put(2, 2, theme.attention(), "Enter");
+    let x = canvas.put(x + 1, 2, theme.text(), &format!("{words}   "));
+    let x = canvas.put(x, 2, theme.attention(), "3");
+    let x = canvas.put(x + 1, 2, theme.text(), "choose what to run   ");
+    let x = canvas.put(x, 2, theme.attention(), "8");
+    canvas.put(x + 1, 2, theme.text(), "earlier runs");
+}
+
+/// Draws a run, live or opened again.
+pub fn draw_run(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bool) {
+    let wide = canvas.width() >= WIDE;
+    let roomy = canvas.height() >= 24;
+    let gap = u16::from(roomy);
+    let mut y = draw_headline(canvas, app, state, live, wide && roomy) + gap;
+    y += draw_statement(canvas, app, state, live, y) + gap;
+    let chosen = (live && app.view == View::Run).then_some(app.test);
+    let grid_rows = draw_grid(canvas, state, chosen, y, wide);
+    if wide {
+        let (width, height) = (canvas.width() - RIGHT, canvas.height().saturating_sub(y));
+        draw_facts(&mut canvas.part(RIGHT, y, width, height), state);
+    }
+    y += grid_rows.max(if wide { 5 } else { 0 }) + gap;
+    if canvas.height() >= y + 2 {
+        ribbon::draw(&mut canvas.below(y), state);
+        y += ribbon::ROWS + gap;
+    }
+    draw_errors(&mut canvas.below(y), state);
+}
+
+/// The large word and how far it is; returns the rows they took.
+fn draw_headline(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bool, tall: bool) -> u16 {
+    let theme = canvas.theme;
+    let outcome = state.outcome(live);
+    let errors = state.errors.words;
+    let count = format!("{} ERROR{}", count_text(errors), if errors == 1 { "" } else { "S" });
+    let short = count_text(errors);
+    let (wordings, style): (Vec<&str>, _) = match outcome {
+        Outcome::ErrorsFound | Outcome::Interrupted if errors > 0 => (vec![&count, &short], theme.error()),
+        Outcome::ErrorsFound if state.miscalculated > 0 => (vec!["COMPUTED WRONG", "WRONG"], theme.error()),
+        Outcome::ErrorsFound => (vec!["HARDWARE ERRORS", "ERRORS"], theme.error()),
+        Outcome::CleanSoFar => (vec!["CLEAN SO FAR", "CLEAN"], theme.clean()),
+        Outcome::Clean => (vec!["CLEAN"], theme.clean()),
+        Outcome::CutShort => (vec!["CUT SHORT", "CUT"], theme.attention()),
+        Outcome::Interrupted => (vec!["INTERRUPTED", "BROKEN OFF"], theme.attention()),
+        Outcome::CheckingFailed => (vec!["CHECKING FAILED", "FAILED"], theme.error()),
+    };
+    if tall {
+        let room = canvas.width().saturating_sub(4);
+        big_words::draw(&mut canvas.part(2, 0, room, big_words::ROWS), &wordings, style);
+        let y = big_words::ROWS + 1;
+        let (width, height) = (canvas.width() - 4, 2);
+        draw_plan_line(&mut canvas.part(2, y, width, height), app, state, live);
+        return y + 1;
+    }
+    let side = (canvas.width() * 5 / 8).min(RIGHT);
+    let room = side.saturating_sub(4);
+    big_words::draw(&mut canvas.part(2, 0, room, big_words::ROWS), &wordings, style);
+    let (width, height) = (canvas.width() - side, big_words::ROWS);
+    draw_plan_beside(&mut canvas.part(side, 0, width, height), app, state, live);
+    big_words::ROWS
+}
+
+/// What runs: depth, pass, core sharing. Returns the column after it.
+fn draw_what(canvas: &mut Canvas<'_>, app: &App, state: &RunState) -> u16 {
+    let theme = canvas.theme;
+    let recipe = state.begin.recipe.clone().unwrap_or_else(|| app.recipe.clone());
+    let x = canvas.put(0, 0, theme.strong(), recipe.depth.word());
+    let of = recipe.passes.map_or(String::new(), |passes| format!(" of {}", passes.saturating_add(state.added_passes)));
+    let x = canvas.put(x + 2, 0, theme.text(), &format!("pass {}{of}", state.pass));
+    canvas.put(x + 2, 0, theme.label(), &format!("{} × {}", recipe.cores.word(), state.held.cores))
+}
+
+/// How long it took or takes, in words.
+fn time_words(app: &App, state: &RunState, live: bool) -> String {
+    let elapsed = duration_text(state.running_seconds());
+    match (live, state.paused, state.seconds_left()) {
+        (true, true, _) => format!("paused after {elapsed}"),
+        (true, false, Some(left)) => {
+            let zone = wall_time::zone(state.begin.simulated);
+            let end_ms = app.facts.wall_ms + (left * 1000.0) as i64;
+            format!("about {} left, ends {}", duration_text(left), wall_time::format(end_ms, &zone, "%H:%M"))
+        }
+        (true, false, None) => format!("{elapsed} so far"),
+        (false, ..) => format!("took {elapsed}"),
+    }
+}
+
+fn draw_plan_line(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bool) {
+    let theme = canvas.theme;
+    let x = draw_what(canvas, app, state) + 3;
+    let style = if state.paused { theme.attention() } else { theme.label() };
+    if !live {
+        canvas.put(x, 0, style, &time_words(app, state, live));
+        return;
+    }
+    let width = canvas.width();
+    let x = x + gauge::draw(&mut canvas.part(x, 0, width - x, 1), 0, "pass", state.pass_ratio(), 20) + 2;
+    let x = match state.plan_ratio() {
+        Some(ratio) => x + gauge::draw(&mut canvas.part(x, 0, width - x, 1), 0, "plan", ratio, 12) + 2,
+        None => x,
+    };
+    canvas.put(x, 0, style, &time_words(app, state, live));
+}
+
+fn draw_plan_beside(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bool) {
+    let theme = canvas.theme;
+    draw_what(canvas, app, state);
+    let mut y = 1;
+    if live {
+        let bar = canvas.width().saturating_sub(14).min(36);
+        gauge::draw(canvas, 1, "pass", state.pass_ratio(), bar);
+        y = 2;
+        if let Some(ratio) = state.plan_ratio() {
+            gauge::draw(canvas, 2, "plan", ratio, bar);
+            y = 3;
+        }
+    }
+    let style = if state.paused { theme.attention() } else { theme.label() };
+    canvas.put(0, y, style, &time_words(app, state, live));
+}
+
+/// The result in words, and who is suspected; returns the rows it took.
+fn draw_statement(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bool, y: u16) -> u16 {
+    let theme = canvas.theme;
+    let width = canvas.width().saturating_sub(4).min(124);
+    let mut rows = 0;
+    let trouble = app.run.as_ref().and_then(|run| run.trouble.clone()).filter(|_| app.opened.is_none());
+    if let Some(trouble) = trouble {
+        rows += canvas.paragraph(2, y, width, theme.error(), &trouble);
+    }
+    let sentence = state.sentence(live);
+    rows += canvas.paragraph(2, y + rows, width, theme.text(), &sentence);
+    let advice = app.facts.advice.as_ref().filter(|_| !live && app.opened.is_none() && app.has_suspicion());
+    if let Some(advice) = advice {
+        let leading = revisum_diagnose::isolate::leading(&advice.odds, &|serial| app.facts.name_of(serial));
+        rows += canvas.paragraph(2, y + rows, width, theme.strong(), &leading);
+    }
+    rows
+}
+
+fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y: u16, wide: bool) -> u16 {
+    let theme = canvas.theme;
+    let begin = if wide { TESTS + RATE } else { TESTS };
+    let room = if wide { RIGHT } else { canvas.width() }.saturating_sub(begin);
+    let columns = usize::from(room / CELL).max(1);
+    let planned = state.begin.recipe.as_ref().and_then(|recipe| recipe.passes);
+    let planned = planned.map(|passes| passes.saturating_add(state.added_passes));
+    let latest = state.pass.max(1);
+    let shown = planned.unwrap_or(latest).min(latest.max(columns as u32)).max(latest);
+    let first = shown.saturating_sub(columns as u32 - 1).max(1);
+    if wide {
+        canvas.put_right(begin - 2, y, theme.label(), "GB/s");
+    }
+    for (column, pass) in (0u16..).zip(first..=shown) {
+        let style = if pass == latest && state.end.is_none() { theme.attention() } else { theme.label() };
+        canvas.put(begin + column * CELL, y, style, &format!("pass {pass}"));
+    }
+    let rows = usize::from(canvas.height().saturating_sub(y + 1 + BELOW_GRID)).max(LEAST_TESTS).min(state.tests.len());
+    let now = state.tests.iter().position(|test| test.name == state.progress.test).unwrap_or(0);
+    let above = now.saturating_sub(rows / 2).min(state.tests.len() - rows);
+    let some = if rows < state.tests.len() {
+        format!("test  {} to {} of {}", above + 1, above + rows, state.tests.len())
+    } else {
+        "test".to_owned()
+    };
+    canvas.put(2, y, theme.label(), &some);
+    for (row, (at, test)) in (y + 1..).zip(state.tests.iter().enumerate().skip(above).take(rows)) {
+        let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &test.name));
+        let title = spec.as_ref().map_or(test.name.as_str(), |spec| spec.title.as_ref());
+        if chosen == Some(at) {
+            canvas.put(0, row, theme.attention(), theme.marks.here);
+        }
+        canvas.put(2, row, theme.text(), &format!("{title:.24}"));
+        if let Some(rate) = rate_of(test).filter(|_| wide) {
+            canvas.put_right(begin - 2, row, theme.label(), &format!("{rate:.1}"));
+        }
+        for (column, pass) in (0u16..).zip(first..=shown) {
+            let cell = test.cells.iter().find(|cell| cell.pass == pass);
+            draw_cell(canvas, state, test, cell, begin + column * CELL, row);
+        }
+    }
+    1 + rows as u16
+}
+
+/// The test of this name in the catalogue or among one's own.
+fn test_named(recipe: &Recipe, name: &str) -> Option<TestSpec> {
+    find_test(name).cloned().or_else(|| recipe.own.iter().find(|test| test.name == name)?.spec().ok())
+}
+
+/// GB a second over all passes of a test.
+fn rate_of(test: &TestState) -> Option<f64> {
+    let running = test.cells.iter().filter(|cell| cell.finished.is_none());
+    let (bytes, ns) = running
+        .fold((test.bytes_swept, test.sweep_ns), |(bytes, ns), cell| (bytes + cell.bytes_swept, ns + cell.sweep_ns));
+    (ns > 0 && bytes > 0).then(|| bytes as f64 / ns as f64)
+}
+
+fn draw_cell(canvas: &mut Canvas<'_>, state: &RunState, test: &TestState, cell: Option<&CellState>, x: u16, y: u16) {
+    let theme = canvas.theme;
+    let marks = &theme.marks;
+    let Some(cell) = cell else {
+        canvas.put(x, y, theme.faint(), marks.open);
+        return;
+    };
+    let seconds = cell.sweep_ns as f64 / 1e9;
+    let here = state.progress.test == test.name && state.progress.pass == cell.pass;
+    let percent = if here { state.progress.test_ppm / 10_000 } else { 0 };
+    let (mark, mark_style, text) = match (cell.errors, cell.finished) {
+        (errors, _) if errors > 0 => (marks.failed, theme.error(), short_count(errors, usize::from(CELL) - 4)),
+        (_, Some(true)) => (marks.passed, theme.clean(), clock(seconds)),
+        (_, Some(false)) => (marks.open, theme.attention(), "skipped".to_owned()),
+        (_, None) => (marks.here, theme.attention(), format!("{percent} %")),
+    };
+    canvas.put(x, y, mark_style, mark);
+    let style = if cell.errors > 0 { theme.error() } else { theme.text() };
+    canvas.put_right(x + CELL - 2, y, style, &text);
+}
+
+/// `0:41`.
+fn clock(seconds: f64) -> String {
+    let whole = seconds.round() as u64;
+    format!("{}:{:02}", whole / 60, whole % 60)
+}
+
+fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
+    let theme = canvas.theme;
+    let mut y = 0;
+    let mut fact = |canvas: &mut Canvas<'_>, label: &str, value: &str, style| {
+        canvas.put(0, y, theme.label(), label);
+        canvas.put(8, y, style, value);
+        y += 1;
+    };
+    if state.end.is_none() {
+        fact(canvas, "now", &state.progress.notation, theme.text());
+    }
+    let (bytes, ns) = sweep_totals(state);
+    if ns > 0 {
+        fact(canvas, "rate", &format!("{:.1} GB/s", bytes as f64 / ns as f64), theme.strong());
+    }
+    if let Some((sensor, celsius)) = &state.heat {
+        fact(canvas, "heat", &format!("{celsius:.0} °C  {sensor}"), theme.text());
+    }
+    let checker = match (state.plants_caught, state.plants_missed) {
+        (_, missed @ 1..) => (format!("planted word missed {missed} times"), theme.error()),
+        (0, 0) => ("no planted word yet".to_owned(), theme.label()),
+        (caught, 0) => (format!("planted word caught, {caught} of {caught}"), theme.clean()),
+    };
+    fact(canvas, "check", &checker.0, checker.1);
+    if state.void_bytes > 0 {
+        let words = format!("{} left the account", bytes_text(state.void_bytes));
+        fact(canvas, "moved", &words, theme.attention());
+    }
+    if state.miscalculated > 0 {
+        fact(canvas, "wrong", &counted(state.miscalculated, "number"), theme.error());
+    }
+    if state.hardware.corrected + state.hardware.uncorrected > 0 {
+        let words = format!("{} corrected, {} not", state.hardware.corrected, state.hardware.uncorrected);
+        fact(canvas, "ECC", &words, theme.error());
+    }
+}
+
+/// Bytes and nanoseconds of all sweeps, the test at hand included.
+fn sweep_totals(state: &RunState) -> (u64, u64) {
+    let running = state.tests.iter().flat_map(|test| &test.cells).filter(|cell| cell.finished.is_none());
+    let (bytes, ns) = running.fold((0, 0), |sum, cell| (sum.0 + cell.bytes_swept, sum.1 + cell.sweep_ns));
+    state.tests.iter().fold((bytes, ns), |sum, test| (sum.0 + test.bytes_swept, sum.1 + test.sweep_ns))
+}
+
+/// Errors that look alike stand in one line.
+struct Group {
+    words: u64,
+    place: String,
+    lanes: String,
+    kinds: Vec<&'static str>,
+    tests: Vec<String>,
+}
+
+fn groups(state: &RunState) -> Vec<Group> {
+    let mut groups: Vec<Group> = Vec::new();
+    for sample in &state.errors.samples {
+        let place = if sample.slots.is_empty() { "slot unknown".to_owned() } else { sample.slots.join(" or ") };
+        let lanes = lanes_words(sample.expected.0, sample.actual.0);
+        let at = groups.iter().position(|group| group.place == place && group.lanes == lanes);
+        let at = at.unwrap_or_else(|| {
+            groups.push(Group { words: 0, place, lanes, kinds: Vec::new(), tests: Vec::new() });
+            groups.len() - 1
+        });
+        let group = &mut groups[at];
+        group.words += 1;
+        if !group.kinds.contains(&sample.kind.word()) {
+            group.kinds.push(sample.kind.word());
+        }
+        if !group.tests.contains(&sample.test) {
+            group.tests.push(sample.test.clone());
+        }
+    }
+    groups.sort_by_key(|group| std::cmp::Reverse(group.words));
+    groups
+}
+
+fn lanes_words(expected: u64, actual: u64) -> String {
+    let wrong = expected ^ actual;
+    match wrong.count_ones() {
+        1 => {
+            let lane = wrong.trailing_zeros();
+            let (reads, for_) = if actual >> lane & 1 == 1 { (1, 0) } else { (0, 1) };
+            format!("lane {lane} reads {reads} for {for_}")
+        }
+        _ if wrong & !(0xff << (wrong.trailing_zeros() / 8 * 8)) == 0 => {
+            format!("several lanes of byte lane {}", wrong.trailing_zeros() / 8)
+        }
+        several => format!("{several} lanes at once"),
+    }
+}
+
+fn draw_errors(canvas: &mut Canvas<'_>, state: &RunState) {
+    let theme = canvas.theme;
+    let groups = groups(state);
+    if groups.is_empty() || canvas.height() < 2 {
+        return;
+    }
+    let columns: [u16; 5] = if canvas.width() >= WIDE { [2, 12, 30, 60, 84] } else { [2, 10, 20, 42, 58] };
+    for (x, label) in columns.iter().zip(["samples", "where", "what", "on second look", "tests"]) {
+        canvas.put(*x, 0, theme.label(), label);
+    }
+    let room = canvas.height().saturating_sub(2).max(1);
+    for (y, group) in (1..=room).zip(&groups) {
+        canvas.put_right(columns[0] + 7, y, theme.error(), &count_text(group.words));
+        canvas.put(columns[1], y, theme.text(), &group.place);
+        canvas.put(columns[2], y, theme.text(), &group.lanes);
+        canvas.put(columns[3], y, theme.text(), &group.kinds.join(", "));
+        let names = group.tests.join(", ");
+        let short = counted(group.tests.len() as u64, "test");
+        let room = usize::from(canvas.width().saturating_sub(columns[4] + 1));
+        canvas.put(columns[4], y, theme.label(), if names.len() <= room { &names } else { &short });
+    }
+    let y = 1 + room.min(groups.len() as u16);
+    if let Some(first) = state.errors.samples.first() {
+        let address = first.address.map_or("an unknown address".to_owned(), |address| address.to_string());
+        let words = format!("{address}  wrote {}  read {}", first.expected, first.actual);
+        canvas.put(2, y, theme.label(), &words);
+    }
+}

@@ -1,0 +1,172 @@
+//! The board, drawn on every view: slots in the mainboard's order, each module as its byte lanes, errors where they are.
+//!
+//! ```text
+//! A1  0  1  2  3  4  5  6  7   8 GiB  3200  Haldry HD8G32J  …0093  green dot   clean so far
+//! A2  empty
+//! B1  0  1  ✗  3  4  5  6  7   8 GiB  3200  Haldry HD8G32J  …0094  red dot     5 errors
+//! ```
+
+use ratatui::style::Style;
+use revisum_diagnose::isolate::{Suspect, band};
+use revisum_engine::units::{bytes_text, counted};
+use revisum_record::fitted::{Module, Slot};
+use revisum_record::run_state::{Outcome, RunState};
+
+use crate::action::View;
+use crate::canvas::Canvas;
+use crate::state::App;
+
+/// More slots than this are folded: the empty ones are left out.
+const MOST_ROWS: usize = 8;
+/// Longest name of a slot that is shown whole.
+const LONGEST_NAME: usize = 14;
+/// From this width on lanes are drawn as cells with air.
+const WIDE: u16 = 112;
+
+/// Rows that the strip takes.
+pub fn rows(app: &App) -> u16 {
+    let slots = shown(app).len().max(1);
+    let table = usize::from(!app.facts.table.is_empty());
+    (slots + table) as u16
+}
+
+fn shown(app: &App) -> Vec<&Slot> {
+    let slots = &app.shown_board().slots;
+    let fold = slots.len() > MOST_ROWS;
+    slots.iter().filter(|slot| !fold || slot.module.is_some()).take(MOST_ROWS).collect()
+}
+
+/// Draws the strip.
+pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
+    let theme = canvas.theme;
+    let slots = shown(app);
+    if slots.is_empty() {
+        let words =
+            format!("{} seen. Slots and modules are unknown: no firmware tables.", bytes_text(app.facts.seen_bytes));
+        canvas.put(2, 0, theme.label(), &words);
+        return;
+    }
+    let choosing = matches!(app.view, View::Board | View::Swap);
+    for (y, slot) in (0u16..).zip(&slots) {
+        let chosen = choosing && app.facts.board.slots.get(app.slot).is_some_and(|chosen| chosen.id == slot.id);
+        draw_slot(canvas, app, slot, (y, name_width(&slots)), chosen);
+    }
+    if !app.facts.table.is_empty() {
+        draw_table(canvas, app, slots.len() as u16);
+    }
+}
+
+/// Columns of the slots' names with a gap after them; what a mainboard calls them can be long.
+fn name_width(slots: &[&Slot]) -> usize {
+    let longest = slots.iter().map(|slot| slot.id.chars().count()).max().unwrap_or(0);
+    longest.clamp(2, LONGEST_NAME) + 2
+}
+
+fn draw_slot(canvas: &mut Canvas<'_>, app: &App, slot: &Slot, (y, names): (u16, usize), chosen: bool) {
+    let theme = canvas.theme;
+    let (status, status_style) = status(app, slot, canvas);
+    let bad = status_style == theme.error();
+    if chosen {
+        canvas.put(0, y, theme.attention(), theme.marks.here);
+    }
+    let id_style = if bad { theme.error() } else { theme.strong() };
+    let x = canvas.put(2, y, id_style, &format!("{:<names$.1$}", slot.id, names - 1)).max(2 + names as u16);
+    let Some(module) = &slot.module else {
+        canvas.put(x, y, theme.faint(), "empty");
+        return;
+    };
+    // Longer names must not push what is said of a slot off the screen.
+    let wide = canvas.width() >= WIDE + (names as u16 - 4);
+    let x = draw_lanes(canvas, app, slot, module, x, y, wide);
+    let speed = module.speed.map_or("     ".to_owned(), |speed| format!("{speed:<5}"));
+    let x = canvas.put(x + 2, y, theme.text(), &format!("{:>7}", bytes_text(module.bytes)));
+    let mut x = x + 2;
+    if wide {
+        let x_part = canvas.put(x, y, theme.label(), &format!("{speed} "));
+        x = canvas.put(x_part, y, theme.label(), &format!("{:<18.18} ", format!("{} {}", module.maker, module.part)));
+    }
+    let x = canvas.put(x, y, theme.text(), &format!("{:<7.7}", module.short_serial()));
+    let x = canvas.put(x, y, theme.label(), &format!("{:<12.12}", module.mark.as_deref().unwrap_or("")));
+    canvas.put(x + 1, y, status_style, &status);
+}
+
+fn draw_lanes(canvas: &mut Canvas<'_>, app: &App, slot: &Slot, module: &Module, x: u16, y: u16, wide: bool) -> u16 {
+    let theme = canvas.theme;
+    let mut x = x;
+    for lane in 0..module.byte_lanes {
+        let bad = shown_here(app).is_some_and(|state| lane_is_bad(state, &slot.id, lane));
+        let label = if bad { theme.marks.failed.to_owned() } else { lane.to_string() };
+        let style = if bad { theme.bad_lane() } else { theme.lane() };
+        x = canvas.put(x, y, style, &if wide { format!(" {label} ") } else { label });
+        if wide {
+            x = canvas.put(x, y, theme.ground(), " ");
+        }
+    }
+    x
+}
+
+/// A byte lane is bad when a word placed in this slot alone has a wrong bit in it.
+fn lane_is_bad(state: &RunState, slot: &str, lane: u8) -> bool {
+    lane < 8
+        && state.errors.samples.iter().any(|sample| {
+            sample.slots.len() == 1
+                && sample.slots[0] == slot
+                && (sample.expected.0 ^ sample.actual.0) >> (lane * 8) & 0xff != 0
+        })
+}
+
+fn draw_table(canvas: &mut Canvas<'_>, app: &App, y: u16) {
+    let theme = canvas.theme;
+    let mut x = canvas.put(2, y, theme.label(), "on the table  ");
+    for (at, module) in app.facts.table.iter().enumerate() {
+        let chosen = app.view == View::Swap && at == app.loose && app.facts.table.len() > 1;
+        let style = if chosen { theme.attention() } else { theme.text() };
+        x = canvas.put(x, y, style, &format!("{} {}", module.name(), module.short_serial()));
+        x = canvas.put(
+            x,
+            y,
+            theme.label(),
+            &suspicion(app, &module.serial).map_or_else(String::new, |s| format!("  {s}")),
+        );
+        x = canvas.put(x, y, theme.label(), "   ");
+    }
+}
+
+/// The run that belongs to the drawn board, this one or an earlier one of the job: a run with another fitting says nothing
+/// about this one.
+fn shown_here(app: &App) -> Option<&RunState> {
+    let here = |state: &&RunState| state.begin.board.placement() == app.shown_board().placement();
+    let shown = app.shown_run().map(|(state, _)| state);
+    shown.or(app.facts.last_run.as_deref()).filter(here)
+}
+
+fn suspicion(app: &App, serial: &str) -> Option<String> {
+    let odds = &app.facts.advice.as_ref().filter(|_| app.has_suspicion())?.odds;
+    let own = odds.iter().find(|odds| odds.suspect == Suspect::Module(serial.to_owned()))?;
+    let leads = odds.first()?.suspect == own.suspect;
+    (leads && own.probability >= 0.5).then(|| format!("suspect, {}", band(own.probability)))
+}
+
+/// What is known of a slot, in words; the worst first.
+fn status(app: &App, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style) {
+    let theme = canvas.theme;
+    let Some(module) = &slot.module else { return (String::new(), theme.label()) };
+    let in_question = app.view == View::Swap && !app.is_running();
+    if let Some(words) = suspicion(app, &module.serial).filter(|_| in_question) {
+        return (words, theme.error());
+    }
+    let Some(state) = shown_here(app) else { return ("not tested as fitted now".to_owned(), theme.label()) };
+    let live = app.shown_run().is_some_and(|(_, live)| live);
+    let alone: u64 = state.errors.slots.get(&slot.id).copied().unwrap_or(0);
+    let shared =
+        state.errors.slots.iter().any(|(slots, _)| slots.contains(' ') && slots.split(' ').any(|s| s == slot.id));
+    let earlier = if app.shown_run().is_none() { ", earlier run" } else { "" };
+    match state.outcome(live) {
+        _ if alone > 0 => (format!("{}{earlier}", counted(alone, "error")), theme.error()),
+        _ if shared => ("errors here or in another slot".to_owned(), theme.attention()),
+        Outcome::ErrorsFound if state.errors.is_empty() => ("hardware errors".to_owned(), theme.error()),
+        Outcome::ErrorsFound => ("no errors placed here".to_owned(), theme.label()),
+        Outcome::Clean | Outcome::CleanSoFar => (format!("{}{earlier}", state.outcome(live).words()), theme.clean()),
+        other => (format!("{}{earlier}", other.words()), theme.attention()),
+    }
+}

@@ -1,0 +1,175 @@
+//! What there is to show of the machine and its job.
+
+use std::sync::{Arc, LazyLock};
+
+use revisum_diagnose::isolate::{Case, advise, differences};
+use revisum_diagnose::locate::{locate_run, locator_of, stopgap, trusted_map, words_of_again};
+use revisum_engine::recipe::Depth;
+use revisum_engine::units::RangeSet;
+use revisum_record::fitted::Board;
+use revisum_record::journal::Plan;
+use revisum_record::run_state::{Outcome, RunState};
+use revisum_sim::{shipped, shipped_names};
+
+use super::Workshop;
+use crate::state::{App, BenchMachine, Facts, Located, Trial};
+use revisum_records::{Past, Recorded, Standing};
+use revisum_workbench::look::Look;
+
+impl Workshop {
+    /// Everything that the interface shows of machine and job.
+    pub fn facts(&self) -> Facts {
+        let mut look = Look::at(&self.machine);
+        self.put_marks(&mut look.inventory.board);
+        let findings = look.findings(self.before.as_ref(), self.job.state().speeds.last().map(Arc::as_ref));
+        let (system, board) = (look.system, look.inventory.board.clone());
+        // Where no program can set anything, the modules tell whether there is a profile to switch off.
+        let shown = board.settings_shown();
+        let by_hand = || if shown.is_some() { vec!["profile".to_owned(), "stock".to_owned()] } else { Vec::new() };
+        let offered = self.machine.hands.as_ref().map_or_else(by_hand, |hands| hands.settings());
+        let settings = if system.settings.is_empty() { shown.unwrap_or_default().to_owned() } else { system.settings };
+        let case = Arc::new(self.job.case(&board, &settings, &offered));
+        let known = case.modules.iter().map(|module| module.id.clone());
+        let past = Past::open(&self.data);
+        let mut table = self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default();
+        table.iter_mut().for_each(|module| module.mark = self.job.mark_of("", module));
+        Facts {
+            machine: system.machine,
+            title: system.title,
+            complaint: self.machine.hands.as_ref().map(|hands| hands.complaint()).unwrap_or_default(),
+            booted: self.booted.clone(),
+            tested_in_job: self.tested_in_job(),
+            simulated: self.machine.is_simulated(),
+            guest: system.guest,
+            processor: system.processor,
+            cores: system.cores,
+            seen_bytes: system.seen_bytes,
+            table,
+            offer: look.offer,
+            advice: (!case.runs.is_empty()).then(|| advise(&case)),
+            history: known.clone().map(|serial| (serial.clone(), past.of_module(&serial))).collect(),
+            ends: known.clone().map(|serial| (serial.clone(), past.ends(&serial))).collect(),
+            last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
+            trials: self.trials(&case),
+            failing_recipe: self.job.failing_recipe(),
+            speed: self.job.state().speeds.last().cloned(),
+            plan: self.plan(&board),
+            closed: self.job.state().closed.clone(),
+            intake: self.job.state().intake.clone().unwrap_or_default(),
+            laptop: laptop(&board),
+            modules: self.job.state().modules.iter().map(|module| (module.serial.clone(), module.clone())).collect(),
+            located: self.job.runs().next_back().and_then(|run| self.located(&run.state)),
+            findings,
+            coverage: look.coverage.unwrap_or_default(),
+            temperatures: look.temperatures,
+            counters: look.counters,
+            inventory: Arc::new(look.inventory),
+            dark: self.dark(),
+            settings,
+            offered,
+            case: case.clone(),
+            can_move: self.machine.hands.is_some(),
+            names: known.map(|serial| (serial.clone(), self.job.name_of(&serial))).collect(),
+            rated: self.rated.clone(),
+            wall_ms: self.machine.clock.wall_ms(),
+            job: self.job.id().to_owned(),
+            unexplained: self.job.unexplained().map(|run| (run.id.clone(), run.state.sentence(false))),
+            refused: self.job.state().refused.clone(),
+            bench: if self.maker.is_some() { bench_machines() } else { Vec::new() },
+            board,
+        }
+    }
+
+    /// Memory that finished runs of this job covered, all taken together, of what the firmware gives.
+    pub(super) fn tested_in_job(&self) -> Option<(u64, u64)> {
+        let finished = self.job.states().filter(|run| run.tested_bytes() > 0 && run.held.addresses_known);
+        let all: RangeSet = finished.flat_map(|run| run.held.ranges.minus(&run.moved).ranges().to_vec()).collect();
+        let usable = self.machine.firmware.usable().bytes();
+        (usable > 0 && all.bytes() > 0).then(|| (all.bytes(), usable))
+    }
+
+    /// The step that was written down before the machine was off, with what is fitted otherwise.
+    pub(super) fn plan(&self, board: &Board) -> Option<(Plan, Vec<String>)> {
+        let plan = self.job.state().plan.clone()?;
+        let now = board.known_placement();
+        let differences = differences(&plan.placement, &now, &|id| self.job.name_of(id));
+        Some((plan, differences))
+    }
+
+    /// What was tried, oldest first.
+    pub(super) fn trials(&self, case: &Case) -> Vec<Trial> {
+        let moves = self.job.moves(case);
+        let struck = &self.job.state().struck;
+        let of = |run: &Recorded| {
+            Some(Trial { struck: struck.get(&run.id).cloned(), moved: moves.get(&run.id).cloned(), ..trial(run)? })
+        };
+        self.job.runs().filter_map(of).collect()
+    }
+
+    /// What the machine does instead of starting.
+    pub(super) fn dark(&self) -> Option<String> {
+        self.machine.hands.as_ref().and_then(|hands| hands.starts().err())
+    }
+
+    /// Where the errors of the run of this sitting are, as far as it has come; else of the latest one of the job.
+    pub(super) fn locate(&self, app: &mut App) {
+        let live = app.run_state().and_then(|state| self.located(state));
+        app.facts.located = live.or_else(|| self.job.runs().next_back().and_then(|run| self.located(&run.state)));
+    }
+
+    pub(super) fn located(&self, state: &RunState) -> Option<Arc<Located>> {
+        if !state.has_errors() {
+            return None;
+        }
+        let map = trusted_map(state, self.job.states());
+        let refuted = map.is_err();
+        let locator = locator_of(&state.begin, map.unwrap_or_default());
+        let mut board = state.begin.board.clone();
+        self.put_marks(&mut board);
+        let mut location = locate_run(state, &locator, &board);
+        if refuted {
+            let words = "The address map of this run is wrong: runs with one module alone, or error counters, contradict it. It is not used.";
+            location.limits.insert(0, words.to_owned());
+        }
+        let stopgap = stopgap(state, &location);
+        let again = words_of_again(&self.job.same_cells(), &|serial| self.job.name_of(serial));
+        Some(Arc::new(Located { state: Arc::new(state.clone()), again, location, stopgap }))
+    }
+}
+
+/// Modules of the large form do not fit into a laptop; of the small one it is not known.
+fn laptop(board: &Board) -> Option<bool> {
+    let large = |form: &str| matches!(form, "DIMM" | "UDIMM" | "RDIMM" | "LRDIMM");
+    board.modules().any(|(_, module)| large(&module.form)).then_some(false)
+}
+
+/// The machines of the workshop: their files are read once, not at every look at the facts.
+fn bench_machines() -> Vec<BenchMachine> {
+    static MACHINES: LazyLock<Vec<BenchMachine>> = LazyLock::new(|| {
+        let specs = shipped_names().filter_map(|name| shipped(name)?.ok());
+        specs.map(|spec| BenchMachine { name: spec.name, title: spec.title, complaint: spec.complaint }).collect()
+    });
+    MACHINES.clone()
+}
+
+fn trial(recorded: &Recorded) -> Option<Trial> {
+    let outcome = match recorded.standing {
+        Standing::Running => return None,
+        Standing::Over(outcome) => outcome,
+    };
+    let state = &recorded.state;
+    let shown = if state.has_errors() && outcome != Outcome::Interrupted { Outcome::ErrorsFound } else { outcome };
+    Some(Trial {
+        run: recorded.id.clone(),
+        struck: None,
+        moved: None,
+        placement: state.begin.board.known_placement(),
+        settings: state.begin.settings.clone(),
+        depth: state.begin.recipe.as_ref().map_or(Depth::Triage, |recipe| recipe.depth),
+        outcome: shown,
+        errors: state.errors.words,
+        slots: state.errors.slots.keys().cloned().collect(),
+        seconds: state.running_seconds(),
+        passes: state.full_passes,
+    })
+}

@@ -1,0 +1,89 @@
+//! Modules: moved, set, marked, and looked at again.
+
+use anyhow::Result;
+use revisum_record::fitted::Board;
+use revisum_record::journal::JobEntry;
+
+use super::Workshop;
+use crate::state::App;
+
+impl Workshop {
+    pub(super) fn refit(&mut self, app: &mut App, placement: &[(String, String)]) -> Result<()> {
+        if let Some(hands) = &self.machine.hands {
+            hands.refit(placement).map_err(|reason| anyhow::anyhow!("The modules cannot be put so: {reason}."))?;
+            self.job.fitted(placement.to_vec())?;
+            // What was moved on purpose is not a finding.
+            self.note_look()?;
+            self.before = self.job.state().looked.clone();
+            if let Some(sign) = self.dark() {
+                self.job.did_not_start(sign)?;
+            }
+        }
+        app.facts = self.facts();
+        Ok(())
+    }
+
+    pub(super) fn set(&mut self, app: &mut App, settings: &str) -> Result<()> {
+        if let Some(hands) = &self.machine.hands {
+            hands.set(settings).map_err(|reason| anyhow::anyhow!("The settings stay as they are: {reason}."))?;
+            self.job.set(settings)?;
+        }
+        app.facts = self.facts();
+        Ok(())
+    }
+
+    pub(super) fn reseat(&mut self, app: &mut App, modules: Vec<String>) -> Result<()> {
+        if let Some(hands) = &self.machine.hands {
+            hands.reseat(&modules).map_err(|reason| anyhow::anyhow!("The modules stay where they are: {reason}."))?;
+        }
+        self.decide(app, JobEntry::Reseated { modules })
+    }
+
+    /// Writes something down; a module that is borrowed lies on the table from now on.
+    pub(super) fn decide(&mut self, app: &mut App, entry: JobEntry) -> Result<()> {
+        if let (JobEntry::Borrowed { module, .. }, Some(hands)) = (&entry, &self.machine.hands) {
+            hands.lend(&module.serial).map_err(|reason| anyhow::anyhow!("It cannot be borrowed: {reason}."))?;
+        }
+        self.job.decide(entry)?;
+        app.facts = self.facts();
+        Ok(())
+    }
+
+    pub(super) fn mark(&mut self, app: &mut App, module: &str, mark: &str) -> Result<()> {
+        self.job.mark(module, mark)?;
+        app.facts = self.facts();
+        Ok(())
+    }
+
+    pub(super) fn see_modules(&mut self) -> Result<()> {
+        let marks = self.machine.hands.as_ref().map(|hands| hands.marks()).unwrap_or_default();
+        let mut modules: Vec<_> = self.board().modules().map(|(_, module)| module.clone()).collect();
+        modules.extend(self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default());
+        for module in &mut modules {
+            if module.mark.is_none() {
+                module.mark = marks.iter().find(|(serial, _)| *serial == module.serial).map(|(_, mark)| mark.clone());
+            }
+        }
+        self.job.see(modules)
+    }
+
+    /// What is there now is what the next look is compared with.
+    pub(super) fn note_look(&mut self) -> Result<()> {
+        let board = self.board();
+        self.job.look(&board, self.machine.firmware.usable().bytes())
+    }
+
+    pub(super) fn board(&self) -> Board {
+        let mut board = revisum_diagnose::board::board_of(self.machine.firmware.as_ref());
+        self.put_marks(&mut board);
+        board
+    }
+
+    pub(super) fn put_marks(&self, board: &mut Board) {
+        for slot in &mut board.slots {
+            if let Some(module) = &mut slot.module {
+                module.mark = self.job.mark_of(&slot.id, module);
+            }
+        }
+    }
+}

@@ -1,0 +1,39 @@
+//! The runs that machines of the workshop had before they came to the bench, made by simulating them.
+
+use std::sync::Arc;
+
+use anyhow::Result;
+use revisum_engine::recipe::{Depth, Recipe};
+
+use crate::rates::{Measured, Rated};
+use crate::runner::{Order, start};
+use crate::wire;
+use revisum_records::DataDir;
+use revisum_records::{Job, Which};
+
+/// Opens the job of a machine that has none yet, with its intake and its earlier runs.
+///
+/// # Errors
+/// When there is no such machine, or records cannot be kept.
+pub fn prepare(name: &str, data: &DataDir, opens_ms: i64) -> Result<()> {
+    for earlier in wire::earlier_runs(name, opens_ms)? {
+        let machine = Arc::new(earlier.machine);
+        let facts = machine.firmware.facts();
+        let mut job = Job::open(&data.jobs(), &data.runs(), &facts.machine, Which::First, machine.clock.wall_ms())?;
+        if job.state().runs.len() >= earlier.number {
+            continue;
+        }
+        let board = revisum_diagnose::board::board_of(machine.firmware.as_ref());
+        job.see(board.modules().map(|(_, module)| module.clone()))?;
+        job.fitted(board.placement())?;
+        let recipe = Recipe { passes: Some(earlier.passes), for_seconds: None, ..Recipe::of_depth(Depth::Triage) };
+        let rated = Rated::default();
+        rated.get_or_init(|| Measured::of(&machine, None));
+        let order = Order { machine, board, recipe, rated, seed: earlier.seed, data: data.clone(), job: facts.machine };
+        if let Some(run) = start(order, || ()).wait() {
+            job.ran(&run)?;
+        }
+        job.fitted(earlier.found)?;
+    }
+    Ok(())
+}

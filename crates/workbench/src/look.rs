@@ -1,0 +1,107 @@
+//! One look at a machine: what is fitted, whether it is right, and what of it can be tested.
+
+use std::path::Path;
+
+use anyhow::{Context, Result};
+use revisum_diagnose::board::SystemFacts;
+use revisum_diagnose::board::{Coverage, Finding, Inventory, Known, RawFirmware, coverage, findings};
+use revisum_diagnose::machine::Machine;
+use revisum_engine::host::{EccCount, Reading};
+use revisum_engine::memory::MemoryOffer;
+use revisum_record::fitted::Before;
+use revisum_record::speed::SpeedRecord;
+
+use revisum_records::WrongUse;
+
+/// What a look shows.
+pub struct Look {
+    /// Everything raw.
+    pub raw: RawFirmware,
+    /// What the system knows.
+    pub system: SystemFacts,
+    /// What was read out of it.
+    pub inventory: Inventory,
+    /// What of the memory can be tested; nothing where only saved facts are looked at.
+    pub coverage: Option<Coverage>,
+    /// What could be tested.
+    pub offer: MemoryOffer,
+    /// What the error-correcting hardware counted.
+    pub counters: Vec<EccCount>,
+    /// Temperatures.
+    pub temperatures: Vec<Reading>,
+    /// Everything is simulated.
+    pub simulated: bool,
+    /// Milliseconds since 1970; nothing when the clock is plainly wrong.
+    wall_ms: Option<i64>,
+}
+
+impl Look {
+    /// Looks at a machine.
+    pub fn at(machine: &Machine) -> Self {
+        let (raw, system, offer) = (machine.firmware.raw(), machine.firmware.facts(), machine.memory.offer());
+        let inventory = Inventory::read(&raw);
+        let coverage = coverage(&inventory, &offer, system.seen_bytes, system.guest);
+        Self {
+            coverage: Some(coverage),
+            inventory,
+            raw,
+            system,
+            offer,
+            counters: machine.counters.read(),
+            temperatures: machine.sensors.temperatures(),
+            simulated: machine.is_simulated(),
+            wall_ms: Some(machine.clock.wall_ms()).filter(|_| !machine.clock.wall_is_doubtful()),
+        }
+    }
+
+    /// Looks at facts that were saved on some machine.
+    ///
+    /// # Errors
+    /// When the folder holds none.
+    pub fn of_folder(folder: &Path, wall_ms: i64) -> Result<Self> {
+        let raw = revisum_linux::read_folder(folder).map_err(|error| WrongUse(error.to_string()))?;
+        let system = SystemFacts { machine: folder.display().to_string(), guest: raw.guest, ..SystemFacts::default() };
+        Ok(Self {
+            inventory: Inventory::read(&raw),
+            raw,
+            system,
+            coverage: None,
+            offer: MemoryOffer::default(),
+            counters: Vec::new(),
+            temperatures: Vec::new(),
+            simulated: false,
+            wall_ms: Some(wall_ms),
+        })
+    }
+
+    /// The same without serial numbers and without the machine's name.
+    #[must_use]
+    pub fn masked(mut self) -> Self {
+        revisum_diagnose::board::mask(&mut self.raw);
+        self.inventory = Inventory::read(&self.raw);
+        self.system.machine = "masked".to_owned();
+        self
+    }
+
+    /// Writes everything raw into a folder.
+    ///
+    /// # Errors
+    /// When a file cannot be written.
+    pub fn save(&self, folder: &Path) -> Result<()> {
+        let raw = RawFirmware { guest: self.system.guest, ..self.raw.clone() };
+        revisum_linux::save_folder(folder, &raw)
+            .with_context(|| format!("the facts are not, or not all, in {}", folder.display()))
+    }
+
+    /// What is not as it should be, worst first; with how it was last time, and how fast, where that is known.
+    pub fn findings(&self, before: Option<&Before>, speed: Option<&SpeedRecord>) -> Vec<Finding> {
+        findings(&Known {
+            inventory: &self.inventory,
+            system: &self.system,
+            counters: &self.counters,
+            before,
+            wall_ms: self.wall_ms,
+            speed,
+        })
+    }
+}

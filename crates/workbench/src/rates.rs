@@ -1,0 +1,77 @@
+//! What the sweeps reach on this machine, measured once and known to whoever wants to tell how long something takes.
+
+use std::sync::{Arc, OnceLock};
+use std::time::Instant;
+
+use revisum_diagnose::machine::Machine;
+use revisum_engine::depth::{Chosen, chosen};
+use revisum_engine::estimate::Rates;
+use revisum_engine::memory::LeaseRequest;
+use revisum_engine::recipe::{CoreSharing, Depth, Recipe};
+use revisum_engine::run::{CALIBRATION_BYTES, calibrate, expected};
+
+/// Less cannot be measured.
+const LEAST_BYTES: u64 = 4 << 20;
+
+/// Rates with all cores and with one, where they could be measured.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Measured {
+    split: Option<Rates>,
+    solo: Option<Rates>,
+}
+
+impl Measured {
+    /// Measures a machine; takes about a second of its time, less on so little memory as is to be tested.
+    pub fn of(machine: &Machine, most_bytes: Option<u64>) -> Self {
+        let cores: Vec<usize> = (0..machine.firmware.facts().cores.max(1)).collect();
+        let begin = Instant::now();
+        let least = CALIBRATION_BYTES.min(most_bytes.unwrap_or(u64::MAX)).max(LEAST_BYTES);
+        let bytes = least.min(machine.memory.offer().reachable_bytes);
+        let lease = machine.memory.lease(&LeaseRequest { bytes: Some(bytes), ..LeaseRequest::default() }, &|_, _| true);
+        let taking = bytes as f64 / begin.elapsed().as_secs_f64().max(1e-9);
+        let Ok(memory) = lease else { return Self::default() };
+        let measure = |workers: &[usize], sharing| {
+            let rates = calibrate(memory.as_ref(), machine.clock.as_ref(), workers, sharing);
+            Rates { taking: if machine.is_simulated() { 0.0 } else { taking }, ..rates }
+        };
+        let split = measure(&cores, CoreSharing::Split);
+        let solo = if cores.len() > 1 { measure(&cores[..1], CoreSharing::Solo) } else { split };
+        Self { split: Some(split), solo: Some(solo) }
+    }
+
+    /// The rates of a recipe's core sharing.
+    pub fn rates(&self, sharing: CoreSharing) -> Option<Rates> {
+        if sharing == CoreSharing::Split { self.split } else { self.solo }
+    }
+
+    /// Seconds that each test of a recipe takes in one pass over this many bytes; nothing where nothing was measured.
+    pub fn expected(&self, recipe: &Recipe, bytes: u64, cores: usize) -> Option<Vec<(String, f64)>> {
+        let rates = self.rates(recipe.cores)?;
+        Some(expected(&recipe.specs().ok()?, recipe, &rates, bytes, recipe.workers(cores).ok()?.len()))
+    }
+
+    /// The tests of a depth on this machine.
+    pub fn tests_of(&self, depth: Depth, bytes: u64) -> Chosen {
+        let Some(rates) = self.split else { return chosen(depth, &revisum_engine::depth::ordinary) };
+        let recipe = Recipe::with_tests(depth, Vec::new());
+        chosen(depth, &|test| rates.test_seconds(test, &recipe, bytes, 1))
+    }
+
+    /// Seconds until this much memory is taken.
+    pub fn taking_seconds(&self, bytes: u64) -> f64 {
+        self.split.filter(|rates| rates.taking > 0.0).map_or(0.0, |rates| bytes as f64 / rates.taking)
+    }
+}
+
+/// Measured in the background; whoever needs it waits.
+pub type Rated = Arc<OnceLock<Measured>>;
+
+/// Begins to measure a machine.
+pub fn measure_in_background(machine: Arc<Machine>) -> Rated {
+    let rated = Rated::default();
+    let result = rated.clone();
+    std::thread::spawn(move || {
+        result.get_or_init(|| Measured::of(&machine, None));
+    });
+    rated
+}

@@ -1,0 +1,218 @@
+//! Reports of jobs: gathering what they are made from, and writing them in all their forms.
+
+use std::path::Path;
+
+use anyhow::{Context, Result};
+use revisum_diagnose::isolate::{Advice, Case, answer_case, dispositions};
+use revisum_diagnose::isolate::{Reason, Verdict};
+use revisum_engine::text::cleaned;
+use revisum_record::run_state::Outcome;
+use revisum_record::speed::SpeedRecord;
+use revisum_report::{Block, Document, Figure, Input, Language, Ran, Shop, Texts, checksum, compose, markdown, pdf};
+use revisum_view::location_drawing;
+use serde_json::{Value, json};
+
+use revisum_records::WrongUse;
+use revisum_records::wall_time;
+use revisum_records::{Job, Recorded, Standing, shown_time};
+
+/// What a report is about.
+pub struct Source<'a> {
+    /// The job.
+    pub job: &'a Job,
+    /// It as evidence.
+    pub case: &'a Case,
+    /// What follows; nothing while no run was made.
+    pub advice: Option<&'a Advice>,
+}
+
+/// A report in all its forms but the last ones, which are made when it is written.
+pub struct Report {
+    /// The report.
+    pub document: Document,
+    /// Drawings that are not in it.
+    pub further: Vec<Figure>,
+    /// Wrong words one by one, as far as they were kept.
+    pub errors: Vec<[String; 6]>,
+    /// Everything, for machines.
+    pub json: Value,
+}
+
+/// Reads the shop's settings; where there is no such file, and none was named, they are empty.
+///
+/// # Errors
+/// When it cannot be read.
+pub fn read_shop(file: &Path, named: bool) -> Result<Shop> {
+    match std::fs::read_to_string(file) {
+        Ok(text) => Ok(Shop::parse(&text).map_err(|error| WrongUse(format!("{}: {error}", file.display())))?),
+        Err(error) if error.kind() == std::io::ErrorKind::NotFound && !named => Ok(Shop::default()),
+        Err(error) => Err(error).with_context(|| format!("{} cannot be read", file.display())),
+    }
+}
+
+/// Puts a report together.
+///
+/// # Errors
+/// When a journal cannot be read.
+pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms: i64) -> Result<Report> {
+    let job = source.job;
+    let runs: Vec<&Recorded> = job.runs().collect();
+    let simulated = runs.iter().any(|run| run.state.begin.simulated);
+    let zone = wall_time::zone(simulated);
+    let when: Vec<String> = runs.iter().map(|run| wall_time::date_and_time(run.state.begin.wall_ms, &zone)).collect();
+    let ran: Vec<Ran<'_>> = runs
+        .iter()
+        .zip(&when)
+        .map(|(run, when)| Ran {
+            id: &run.id,
+            state: &run.state,
+            outcome: outcome(run),
+            when,
+            struck: job.state().struck.get(&run.id).map(String::as_str),
+        })
+        .collect();
+    let located = job.located();
+    let sum = checksum_of(job)?;
+    let name = |id: &str| cleaned(&job.name_of(id), 60);
+    let texts = Texts::new(language.unwrap_or(shop.language));
+    // Simulated time may be ahead of the real one.
+    let latest = runs.iter().map(|run| run.state.begin.wall_ms + run.state.t_ms as i64).max().filter(|_| simulated);
+    let made = wall_time::date_and_time(latest.map_or(now_ms, |latest| latest.max(now_ms)), &zone);
+    let program = format!("{} {}", env!("CARGO_PKG_NAME"), env!("CARGO_PKG_VERSION"));
+    let logged: Vec<_> = job.state().logged.iter().map(|entry| (shown_time(entry, &zone), entry)).collect();
+    let speed_time = |speed: &SpeedRecord| wall_time::date_and_time(speed.wall_ms, &wall_time::zone(speed.simulated));
+    let speeds: Vec<_> = job.state().speeds.iter().map(|speed| (speed_time(speed), speed.as_ref())).collect();
+    let document = compose(
+        &Input {
+            job: job.state(),
+            id: job.id(),
+            case: source.case,
+            advice: source.advice,
+            runs: &ran,
+            speeds: &speeds,
+            logged: &logged,
+            located: located.as_ref().map(|(run, location)| (&run.state, location)),
+            name: &name,
+            shop,
+            made: &made,
+            program: &program,
+            checksum: &sum,
+        },
+        &texts,
+    );
+    let further = located.iter().map(|(run, location)| Figure {
+        name: "errors-located".to_owned(),
+        caption: run.id.clone(),
+        svg: location_drawing(location),
+    });
+    Ok(Report {
+        document,
+        further: further.collect(),
+        errors: runs.iter().flat_map(|run| errors(run)).collect(),
+        json: everything(source, &runs, &sum),
+    })
+}
+
+/// Checksum of the journals that a job's report follows from.
+///
+/// # Errors
+/// When one cannot be read.
+pub fn checksum_of(job: &Job) -> Result<String> {
+    let read = |run: &Recorded| {
+        let path = job.journal_of(&run.id);
+        let bytes = std::fs::read(&path).with_context(|| format!("{} cannot be read", path.display()))?;
+        Ok((run.id.clone(), bytes))
+    };
+    let mut journals = job.runs().map(read).collect::<Result<Vec<_>>>()?;
+    Ok(checksum(&mut journals))
+}
+
+fn outcome(run: &Recorded) -> Outcome {
+    match run.standing {
+        Standing::Running => Outcome::CleanSoFar,
+        Standing::Over(outcome) => outcome,
+    }
+}
+
+fn errors(run: &Recorded) -> Vec<[String; 6]> {
+    let row = |sample: &revisum_engine::tally::Sample| {
+        [
+            sample.address.map(|address| address.plain()).unwrap_or_default(),
+            format!("{:#018x}", sample.expected.0),
+            format!("{:#018x}", sample.actual.0),
+            sample.slots.join(" "),
+            format!("{:#018x}", sample.expected.0 ^ sample.actual.0),
+            run.id.clone(),
+        ]
+    };
+    run.state.errors.samples.iter().map(row).collect()
+}
+
+fn everything(source: &Source<'_>, runs: &[&Recorded], sum: &str) -> Value {
+    let job = source.job;
+    let run = |run: &&Recorded| {
+        let state = &run.state;
+        json!({
+            "id": run.id,
+            "outcome": run.standing.word(),
+            "started": wall_time::machine_form(state.begin.wall_ms),
+            "simulated": state.begin.simulated,
+            "placement": state.begin.board.known_placement().into_iter().collect::<std::collections::BTreeMap<_, _>>(),
+            "settings": state.begin.settings,
+            "seconds": state.running_seconds(),
+            "full_passes": state.full_passes,
+            "tested_bytes": state.tested_bytes(),
+            "fitted_bytes": state.begin.fitted_bytes,
+            "wrong_words": state.errors.words,
+            "wrong_words_by_slots": state.errors.slots,
+            "struck_out": job.state().struck.get(&run.id),
+        })
+    };
+    let ends = match source.advice.map(|advice| &advice.verdict) {
+        Some(Verdict::Done { named, reason }) => dispositions(source.case, named, *reason),
+        Some(Verdict::NothingToFind) => dispositions(source.case, &[], Reason::Confident),
+        _ => Vec::new(),
+    };
+    let module = |module: &revisum_record::fitted::Module| {
+        let end = ends.iter().find(|(id, _)| *id == module.serial).map(|(_, end)| end.words());
+        json!({ "facts": module, "name": job.name_of(&module.serial), "disposition": end })
+    };
+    json!({
+        "version": 1,
+        "job": job.id(),
+        "machine": job.state().machine,
+        "closed": job.state().closed,
+        "answer": source.advice.map(|_| answer_case(source.case)),
+        "modules": job.state().modules.iter().map(module).collect::<Vec<_>>(),
+        "runs": runs.iter().map(run).collect::<Vec<_>>(),
+        "journals_sha256": sum,
+    })
+}
+
+/// Writes a report in all its forms into a folder; returns the files' names.
+///
+/// # Errors
+/// When the PDF cannot be made or a file cannot be written.
+pub fn write(report: &Report, folder: &Path) -> Result<Vec<String>> {
+    std::fs::create_dir_all(folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
+    let mut table = csv::Writer::from_writer(Vec::new());
+    table.write_record(["address", "expected", "actual", "slots", "wrong_bits", "run"])?;
+    report.errors.iter().try_for_each(|row| table.write_record(row))?;
+    let mut files: Vec<(String, Vec<u8>)> = vec![
+        ("report.pdf".to_owned(), pdf(&report.document)?),
+        ("report.md".to_owned(), markdown(&report.document).into_bytes()),
+        ("errors.csv".to_owned(), table.into_inner().map_err(|error| anyhow::anyhow!("{error}"))?),
+        ("job.json".to_owned(), serde_json::to_vec_pretty(&report.json)?),
+    ];
+    let in_text = report.document.blocks.iter().filter_map(|block| match block {
+        Block::Figure(figure) => Some(figure),
+        _ => None,
+    });
+    let figures = in_text.chain(&report.further);
+    files.extend(figures.map(|figure| (format!("{}.svg", figure.name), figure.svg.clone().into_bytes())));
+    for (name, bytes) in &files {
+        let path = folder.join(name);
+        std::fs::write(&path, bytes).with_context(|| format!("{} cannot be written", path.display()))?;
+    }
+    Ok(files.into_iter().map(|(name, _)| name).collect())
+}

@@ -1,0 +1,210 @@
+//! One run from lease to last record.
+
+use std::sync::Arc;
+use std::sync::mpsc::{SyncSender, sync_channel};
+use std::thread::JoinHandle;
+use std::time::Instant;
+
+use anyhow::{Context, Result};
+use revisum_diagnose::address::{FittingKey, Locator, MapFile, MapStatus};
+use revisum_diagnose::board::Inventory;
+use revisum_diagnose::board::SystemFacts;
+use revisum_diagnose::machine::Machine;
+use revisum_engine::estimate::Rates;
+use revisum_engine::memory::{LeaseRequest, Memory};
+use revisum_engine::recipe::{Caches, Recipe};
+use revisum_engine::run::{Control, RunSetup, expected, run};
+use revisum_record::fitted::Board;
+use revisum_record::journal::{Begin, Entry, FORMAT_VERSION, Held};
+
+use crate::rates::Rated;
+use crate::recorder::{Live, Recorder};
+use revisum_records::DataDir;
+use revisum_records::{Moment, create_run, next_moment};
+
+/// Bytes a second that are assumed where nothing could be measured; only progress bars depend on it.
+const GUESSED_RATE: f64 = 5e9;
+/// Records that may wait for the recorder before the engine waits for it.
+const QUEUE: usize = 4096;
+
+/// What to run and where to record it.
+pub struct Order {
+    /// The machine.
+    pub machine: Arc<Machine>,
+    /// What is fitted, with the technician's marks.
+    pub board: Board,
+    /// What to run.
+    pub recipe: Recipe,
+    /// Seed.
+    pub seed: u64,
+    /// What the sweeps reach here, once it is known.
+    pub rated: Rated,
+    /// Where records go.
+    pub data: DataDir,
+    /// Job that the run belongs to.
+    pub job: String,
+}
+
+/// A run that is going on.
+pub struct RunHandle {
+    /// Pause, skip, stop.
+    pub control: Arc<Control>,
+    /// What it has come to.
+    pub live: Arc<Live>,
+    thread: JoinHandle<Option<String>>,
+}
+
+impl RunHandle {
+    /// Waits for the end and returns the id of the run, if it came to have one.
+    pub fn wait(self) -> Option<String> {
+        self.thread.join().ok().flatten()
+    }
+}
+
+/// Begins a run on threads of its own; `published` is called whenever there is something new to show.
+pub fn start(order: Order, published: impl Fn() + Send + Sync + 'static) -> RunHandle {
+    let (control, live) = (Arc::new(Control::default()), Arc::new(Live::default()));
+    let (thread_control, thread_live) = (control.clone(), live.clone());
+    let thread = std::thread::spawn(move || {
+        let ran = make(&order, &thread_control, &thread_live, &published);
+        let id = ran.unwrap_or_else(|error| {
+            thread_live.fail(format!("{error:#}"));
+            None
+        });
+        thread_live.finish();
+        published();
+        id
+    });
+    RunHandle { control, live, thread }
+}
+
+fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + Sync)) -> Result<Option<String>> {
+    let machine = &order.machine;
+    let facts = machine.firmware.facts();
+    let specs = order.recipe.specs()?;
+    let workers = order.recipe.workers(facts.cores)?;
+    // While rates are being measured some of the memory is taken.
+    let rates = order.rated.wait().rates(order.recipe.cores).unwrap_or(Rates::uniform(GUESSED_RATE));
+    let request = LeaseRequest {
+        bytes: order.recipe.memory,
+        range: order.recipe.range,
+        uncached: order.recipe.caches == Caches::Bypass,
+    };
+    let memory = machine.memory.lease(&request, &|taken, of| {
+        live.taking(taken, of);
+        published();
+        !control.is_stopping()
+    })?;
+    let _awake = machine.awake.hold();
+    let inventory = Inventory::read(&machine.firmware.raw());
+    let locator = locator(order, &facts, &inventory);
+    // Simulated time has no dead batteries, and must not disorder real records.
+    let moment = match machine.is_simulated() {
+        true => Moment::default(),
+        false => next_moment(&order.data.moments(), machine.clock.wall_ms()),
+    };
+    let (id, writer) = create_run(&order.data.runs(), &facts.machine, machine.clock.wall_ms())?;
+    let (sender, entries) = sync_channel::<(u64, Entry)>(QUEUE);
+    let begin_ns = machine.clock.now_ns();
+    std::thread::scope(|scope| {
+        scope.spawn(move || {
+            let begin = Instant::now();
+            Recorder::new(writer, live, &|| published(), &|| begin.elapsed()).record(&entries);
+        });
+        // The sender moves in: when it is dropped the recorder writes its last and ends, and the scope with it.
+        let mut tell = teller(sender, machine, begin_ns);
+        tell(Entry::Begin(Box::new(begin(order, moment, &facts, &locator, inventory))));
+        let plan = expected(&specs, &order.recipe, &rates, memory.layout().bytes(), workers.len());
+        held(order, memory.as_ref(), workers.len(), plan).into_entries().into_iter().for_each(&mut tell);
+        let setup = RunSetup {
+            memory: memory.as_ref(),
+            clock: machine.clock.as_ref(),
+            counters: machine.counters.as_ref(),
+            sensors: machine.sensors.as_ref(),
+            places: &locator,
+            recipe: &order.recipe,
+            seed: order.seed,
+            workers: &workers,
+            rates,
+            cache_bytes: facts.cache_bytes,
+            control,
+        };
+        run(&setup, &mut |news| tell(news.into()))
+    })
+    .context("the run could not begin")?;
+    Ok(Some(id))
+}
+
+fn teller(sender: SyncSender<(u64, Entry)>, machine: &Machine, begin_ns: u64) -> impl FnMut(Entry) + '_ {
+    move |entry| {
+        let t_ms = (machine.clock.now_ns() - begin_ns) / 1_000_000;
+        // A recorder that is gone has panicked; the scope passes that on, so nothing is lost silently.
+        let _ = sender.send((t_ms, entry));
+    }
+}
+
+/// By the map of this fitting where one is known, else by what the firmware says of each device's addresses; a virtual machine's
+/// tables are its host's invention.
+fn locator(order: &Order, facts: &SystemFacts, inventory: &Inventory) -> Locator {
+    let mapped = if facts.guest { &[][..] } else { &inventory.mapped };
+    Locator::new(&order.board, order.machine.firmware.address_map()).with_firmware_ranges(mapped)
+}
+
+/// The map as a file, for the journal.
+fn map_text(order: &Order, facts: &SystemFacts) -> Option<String> {
+    let map = order.machine.firmware.address_map()?;
+    let slots = order.board.modules().map(|(slot, module)| (slot.id.clone(), module.bytes)).collect();
+    let of = FittingKey {
+        mainboard: order.board.mainboard.clone(),
+        firmware: order.board.firmware.clone(),
+        settings: facts.settings.clone(),
+        slots,
+    };
+    // A map that was checked can always be written; a journal without one says less, and nothing wrong.
+    MapFile { of, status: MapStatus::Confirmed, map }.text().ok()
+}
+
+fn begin(order: &Order, moment: Moment, facts: &SystemFacts, locator: &Locator, inventory: Inventory) -> Begin {
+    let clock = &order.machine.clock;
+    Begin {
+        format: FORMAT_VERSION,
+        program: env!("CARGO_PKG_VERSION").to_owned(),
+        machine: facts.machine.clone(),
+        job: order.job.clone(),
+        simulated: order.machine.is_simulated(),
+        guest: facts.guest,
+        wall_ms: clock.wall_ms(),
+        wall_doubtful: clock.wall_is_doubtful() || moment.doubtful,
+        boot: moment.boot,
+        after_ms: moment.after_ms,
+        seed: order.seed,
+        recipe: Some(order.recipe.clone()),
+        board: order.board.clone(),
+        settings: facts.settings.clone(),
+        fitted_bytes: order.board.fitted_bytes(),
+        usable_bytes: inventory.usable.bytes(),
+        map: map_text(order, facts),
+        mapped: inventory.mapped,
+        memory: inventory.arrays,
+        encrypted: inventory.encrypted == Some(true),
+        attribution: locator.reason().to_owned(),
+    }
+}
+
+fn held(order: &Order, memory: &dyn Memory, cores: usize, expected: Vec<(String, f64)>) -> Held {
+    let layout = memory.layout();
+    Held {
+        bytes: layout.bytes(),
+        ranges: layout.ranges_of(0..layout.bytes()),
+        addresses_known: layout.addresses_known(),
+        cores,
+        expected,
+        limits: order.machine.memory.offer().limits,
+    }
+}
+
+/// A seed that no other run has.
+pub fn fresh_seed() -> u64 {
+    use std::hash::{BuildHasher, Hasher};
+    std::hash::RandomState::new().build_hasher().finish()
+}

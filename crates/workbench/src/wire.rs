@@ -1,0 +1,122 @@
+//! The only place that chooses between real and simulated hardware.
+
+use std::path::Path;
+use std::sync::Arc;
+
+use anyhow::{Context, Result};
+use revisum_diagnose::machine::Machine;
+use revisum_drive::Drives;
+use revisum_drive::ImageSource;
+use revisum_linux::{ImageFile, LinuxDrives};
+use revisum_sim::{
+    EarlierRun, MachineSpec, SimDrives, SimImage, SimOptions, shipped, shipped_names, simulated_machine,
+};
+
+use revisum_records::WrongUse;
+
+/// Longest machine file that is read.
+const LONGEST_FILE: u64 = 1 << 20;
+
+/// The machine that this program runs on.
+pub fn real() -> Machine {
+    revisum_linux::this_machine()
+}
+
+/// Drives of this machine, or the simulated ones.
+pub fn drives(simulated: bool) -> Arc<dyn Drives> {
+    if simulated { Arc::new(SimDrives) } else { Arc::new(LinuxDrives) }
+}
+
+/// The image of the boot drive: beside the records, beside the program, or where it is made; the simulated one in the demonstration.
+pub fn image(simulated: bool, data: &Path) -> Option<(String, Box<dyn ImageSource + Send>)> {
+    if simulated {
+        return Some(("a simulated image".to_owned(), Box::new(SimImage)));
+    }
+    let beside = std::env::current_exe().ok().and_then(|exe| exe.parent().map(Path::to_owned));
+    let folders = [Some(data.to_owned()), beside, Some("target".into()), Some(".".into())];
+    let mut files = folders.into_iter().flatten().map(|folder| folder.join(IMAGE));
+    files.find_map(|file| {
+        let open: Box<dyn ImageSource + Send> = Box::new(ImageFile::open(&file).ok()?);
+        Some((file.display().to_string(), open))
+    })
+}
+
+/// Name of the image.
+const IMAGE: &str = "revisum-boot.img";
+
+/// A run that a simulated machine had before it came to the bench.
+pub struct Earlier {
+    /// The machine as it was then.
+    pub machine: Machine,
+    /// Which of its runs this is, from 1.
+    pub number: usize,
+    /// Passes.
+    pub passes: u32,
+    /// Seed.
+    pub seed: u64,
+    /// How it came to the bench: `(slot, serial number)`.
+    pub found: Vec<(String, String)>,
+}
+
+/// The earlier runs of a simulated machine, oldest first; `opens_ms` is when the workshop opens.
+///
+/// # Errors
+/// As for [`simulated`].
+pub fn earlier_runs(name_or_file: &str, opens_ms: i64) -> Result<Vec<Earlier>> {
+    let spec = spec(name_or_file)?;
+    let one = |(at, earlier): (usize, &EarlierRun)| {
+        let begin_ms = Some(opens_ms - i64::from(earlier.hours_ago) * 3_600_000);
+        let machine =
+            simulated_machine(spec.clone(), SimOptions { begin_ms, seed: earlier.seed, ..SimOptions::default() });
+        let fitting: Vec<_> = earlier.fitting.clone().into_iter().collect();
+        if let Some(hands) = &machine.hands {
+            if !fitting.is_empty() {
+                hands.refit(&fitting).map_err(anyhow::Error::msg)?;
+            }
+            if let Some(setting) = &earlier.setting {
+                hands.set(setting).map_err(anyhow::Error::msg)?;
+            }
+        }
+        Ok(Earlier { machine, number: at + 1, passes: earlier.passes, seed: earlier.seed, found: spec.placement() })
+    };
+    spec.earlier.iter().enumerate().map(one).collect()
+}
+
+/// A simulated machine by name, or from a machine file.
+///
+/// # Errors
+/// When there is neither, or the file is wrong.
+pub fn simulated(name_or_file: &str, options: SimOptions) -> Result<Machine> {
+    Ok(simulated_machine(spec(name_or_file)?, options))
+}
+
+/// A simulated machine of the workshop: modules of the others can be lent to it.
+///
+/// # Errors
+/// As [`simulated`].
+pub fn in_workshop(name_or_file: &str, options: SimOptions) -> Result<Machine> {
+    let mut spec = spec(name_or_file)?;
+    shipped_names().filter_map(|name| shipped(name)?.ok()).for_each(|other| spec.neighbour(&other));
+    Ok(simulated_machine(spec, options))
+}
+
+fn spec(name_or_file: &str) -> Result<MachineSpec> {
+    if let Some(spec) = shipped(name_or_file) {
+        return Ok(spec?);
+    }
+    let path = Path::new(name_or_file);
+    if !path.is_file() {
+        let names: Vec<&str> = shipped_names().collect();
+        return Err(WrongUse(format!(
+            "there is no simulated machine and no machine file named {name_or_file:?}. The machines are: {}",
+            names.join(", ")
+        ))
+        .into());
+    }
+    let size = std::fs::metadata(path).map_or(0, |data| data.len());
+    if size > LONGEST_FILE {
+        return Err(WrongUse(format!("{name_or_file} is larger than any machine file")).into());
+    }
+    let text = std::fs::read_to_string(path).with_context(|| format!("{name_or_file} cannot be read"))?;
+    Ok(MachineSpec::parse(&text).map_err(|error| WrongUse(format!("{name_or_file}: {error}")))?)
+}
