@@ -94,7 +94,7 @@ mod tests {
     use revisum_engine::units::PhysAddr;
 
     use super::*;
-    use crate::spec::{shipped, shipped_names};
+    use crate::machine_file::{shipped, shipped_names};
 
     proptest! {
         #[test]

@@ -1,7 +1,7 @@
 //! How the address inside a stack of memory becomes slot, rank, bank, row and column: parities of its bits.
 
+use super::cell::{Cell, MapError};
 use super::linear::BitMatrix;
-use super::map::{Cell, MapError};
 
 /// For each bit of each coordinate, lowest first: which bits of the byte address inside the stack it is the parity of.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]

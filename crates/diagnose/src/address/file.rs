@@ -5,8 +5,9 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 use thiserror::Error;
 
+use super::cell::MapError;
 use super::cells::{CellMap, CellMasks};
-use super::map::{AddressMap, MapError, Region, Stack, Way};
+use super::map::{AddressMap, Region, Stack, Way};
 use revisum_engine::units::ByteRange;
 
 /// Version of the format.

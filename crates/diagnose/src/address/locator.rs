@@ -1,7 +1,8 @@
 //! Which slots an address can belong to, and how sure that is.
 
+use super::cell::{Cell, Placed};
 use super::coarse::Coarse;
-use super::map::{AddressMap, Cell, Placed};
+use super::map::AddressMap;
 use revisum_engine::places::{Certainty, Places};
 use revisum_engine::units::{ByteRange, PhysAddr};
 use revisum_record::fitted::{Board, MappedDevice};

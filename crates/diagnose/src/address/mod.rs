@@ -1,5 +1,6 @@
 //! From physical addresses to slots and the coordinates inside a module.
 
+mod cell;
 mod cells;
 mod coarse;
 mod file;
@@ -9,10 +10,11 @@ mod linear;
 mod locator;
 mod map;
 
+pub use cell::{Cell, MapError, Placed};
 pub use cells::{CellMap, CellMasks};
 pub use file::{FittingKey, MapFile, MapFileError, MapStatus};
 pub use layout::{Layout, Sharing, learn_layout};
 pub use learn::{KnownWord, Learned, learn};
 pub use linear::BitMatrix;
 pub use locator::{Attribution, Locator};
-pub use map::{AddressMap, Cell, MapError, Placed, Region, Stack, Way};
+pub use map::{AddressMap, Region, Stack, Way};

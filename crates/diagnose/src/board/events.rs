@@ -1,13 +1,14 @@
 //! Memory errors that somebody logged: the kernel, a crash, the firmware at boot. Each is placed on a slot where it names one.
 
+use std::collections::BTreeMap;
+
 use serde::Serialize;
 
 use super::boot_errors;
-use super::inventory::Inventory;
 use super::raw::RawFirmware;
 use revisum_engine::text::cleaned;
 use revisum_engine::units::PhysAddr;
-use revisum_record::fitted::Board;
+use revisum_record::fitted::{Board, MappedDevice};
 
 /// Who logged it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
@@ -57,11 +58,16 @@ const MOST_LINES: usize = 20_000;
 const LONGEST: usize = 240;
 
 /// All of them, each placed as far as it can be.
-pub(super) fn read_events(raw: &RawFirmware, inventory: &Inventory) -> Vec<MemoryEvent> {
+pub(super) fn read_events(
+    raw: &RawFirmware,
+    board: &Board,
+    mapped: &[MappedDevice],
+    handles: &BTreeMap<u16, String>,
+) -> Vec<MemoryEvent> {
     let mut all = in_log(&raw.kernel_log, EventSource::KernelLog);
     all.extend(in_log(&raw.crash_log, EventSource::Crash));
     for record in boot_errors::read(&raw.boot_errors) {
-        let by_handle = record.module_handle.and_then(|handle| inventory.handles.get(&handle)).cloned();
+        let by_handle = record.module_handle.and_then(|handle| handles.get(&handle)).cloned();
         all.push(MemoryEvent {
             source: EventSource::BootRecord,
             corrected: record.corrected,
@@ -73,7 +79,7 @@ pub(super) fn read_events(raw: &RawFirmware, inventory: &Inventory) -> Vec<Memor
         });
     }
     for event in all.iter_mut().filter(|event| event.slots.is_empty()) {
-        event.slots = placed(&event.place, event.address, inventory);
+        event.slots = placed(&event.place, event.address, board, mapped);
     }
     all
 }
@@ -170,16 +176,16 @@ pub(crate) fn hex(text: &str) -> Option<u64> {
 
 /// By the name of a slot in the log's own words, else by the address: the addresses that the firmware gives for each
 /// device, or the only module there is.
-pub(crate) fn placed(place: &str, address: Option<PhysAddr>, inventory: &Inventory) -> Vec<String> {
-    if let Some(slot) = slot_named(place, &inventory.board) {
+pub(crate) fn placed(place: &str, address: Option<PhysAddr>, board: &Board, mapped: &[MappedDevice]) -> Vec<String> {
+    if let Some(slot) = slot_named(place, board) {
         return vec![slot.to_owned()];
     }
     let mut slots = Vec::new();
     if let Some(address) = address {
-        let here = inventory.mapped.iter().filter(|device| device.range.contains(address.0));
+        let here = mapped.iter().filter(|device| device.range.contains(address.0));
         slots = here.map(|device| device.slot.clone()).collect();
     }
-    let fitted: Vec<String> = inventory.board.modules().map(|(slot, _)| slot.id.clone()).collect();
+    let fitted: Vec<String> = board.modules().map(|(slot, _)| slot.id.clone()).collect();
     match (slots.is_empty(), fitted.len()) {
         (true, 1) => fitted,
         _ => slots,
@@ -208,11 +214,11 @@ mod tests {
     use super::*;
     use revisum_record::fitted::{Module, Slot};
 
-    fn inventory() -> Inventory {
+    fn board() -> Board {
         let slot =
             |id: &str, fitted: bool| Slot { id: id.into(), module: fitted.then(Module::default), ..Slot::default() };
         let slots = vec![slot("DIMM_A1", true), slot("DIMM_A2", false), slot("DIMM_B1", true)];
-        Inventory { board: Board { slots, ..Board::default() }, ..Inventory::default() }
+        Board { slots, ..Board::default() }
     }
 
     #[rstest]
@@ -250,14 +256,14 @@ mod tests {
     #[case("mc#0channel#1", &[])]
     #[case("", &[])]
     fn places(#[case] place: &str, #[case] expected: &[&str]) {
-        assert_eq!(placed(place, None, &inventory()), expected);
+        assert_eq!(placed(place, None, &board(), &[]), expected);
     }
 
     #[test]
     fn with_one_module_there_is_no_doubt() {
-        let mut alone = inventory();
-        alone.board.slots[0].module = None;
+        let mut alone = board();
+        alone.slots[0].module = None;
         let event = &in_log(&["Memory failure: 0x10: recovery action for x".to_owned()], EventSource::KernelLog)[0];
-        assert_eq!(placed(&event.place, event.address, &alone), ["DIMM_B1"]);
+        assert_eq!(placed(&event.place, event.address, &alone, &[]), ["DIMM_B1"]);
     }
 }

@@ -67,7 +67,7 @@ impl Inventory {
         }
         inventory.take_spd(&raw.spd);
         inventory.tell_map(raw);
-        inventory.events = read_events(raw, &inventory);
+        inventory.events = read_events(raw, &inventory.board, &inventory.mapped, &inventory.handles);
         inventory.say_what_is_unknown(raw);
         inventory
     }

@@ -2,9 +2,10 @@
 
 use std::collections::BTreeSet;
 
-use super::case::{Case, Experiment, KnownModule, Load, Place, Placement, RunFact, Tilt};
+use super::case::{Case, Experiment, KnownModule, Load, Place, Placement, RunFact};
 use super::priors::Priors;
 use super::signs::tilt_of_looks;
+use super::tilt::Tilt;
 
 /// A fitting with settings, by index.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]

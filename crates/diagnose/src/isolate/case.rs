@@ -2,10 +2,9 @@
 
 use std::collections::BTreeSet;
 
-use serde::{Deserialize, Serialize};
-
 use super::priors::Priors;
 use super::signs::Signs;
+use super::tilt::Tilt;
 use revisum_record::fitted::Slot;
 
 /// Which module sits in which slot: `(slot, module)`.
@@ -189,52 +188,6 @@ pub struct Case {
     pub needed: Vec<String>,
     /// Weights, rates and costs.
     pub priors: Priors,
-}
-
-/// Factors on the weights of causes; 1 says nothing.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(default, deny_unknown_fields)]
-pub struct Tilt {
-    /// Modules themselves.
-    pub module: f64,
-    /// Seats.
-    pub seating: f64,
-    /// Settings.
-    pub settings: f64,
-    /// Slots.
-    pub slot: f64,
-    /// Modules that fail beside others, and pairs.
-    pub together: f64,
-    /// Controller, mainboard, processor.
-    pub controller: f64,
-}
-
-impl Default for Tilt {
-    fn default() -> Self {
-        Self { module: 1.0, seating: 1.0, settings: 1.0, slot: 1.0, together: 1.0, controller: 1.0 }
-    }
-}
-
-impl Tilt {
-    /// All factors.
-    pub fn all(&self) -> [f64; 6] {
-        [self.module, self.seating, self.settings, self.slot, self.together, self.controller]
-    }
-}
-
-impl std::ops::Mul for Tilt {
-    type Output = Self;
-
-    fn mul(self, other: Self) -> Self {
-        Self {
-            module: self.module * other.module,
-            seating: self.seating * other.seating,
-            settings: self.settings * other.settings,
-            slot: self.slot * other.slot,
-            together: self.together * other.together,
-            controller: self.controller * other.controller,
-        }
-    }
 }
 
 impl Default for Case {

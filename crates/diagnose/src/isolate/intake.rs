@@ -2,8 +2,8 @@
 
 use std::collections::BTreeSet;
 
-use super::case::Tilt;
 use super::priors::Priors;
+use super::tilt::Tilt;
 
 /// A question with answers to pick from; several may be picked.
 #[derive(Debug)]

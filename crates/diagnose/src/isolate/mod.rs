@@ -20,10 +20,11 @@ mod priors;
 mod signs;
 #[cfg(test)]
 mod tests;
+mod tilt;
 mod words;
 
 pub use card::{Scene, differences, forecast_words, headline, steps};
-pub use case::{Case, Evidence, Experiment, KnownModule, KnownSlot, Load, Place, Placement, RunFact, Suspect, Tilt};
+pub use case::{Case, Evidence, Experiment, KnownModule, KnownSlot, Load, Place, Placement, RunFact, Suspect};
 pub use evidence::one_module_pass_minutes;
 pub use exchange::{Answer, CaseError, answer, answer_case, answer_with};
 pub use intake::{QUESTIONS, Question, answer_named, tilt};
@@ -35,4 +36,5 @@ pub use plan::{Advice, Forecast, Proposal, Reason, Verdict, advise, forecast};
 pub use posterior::{Odds, odds};
 pub use priors::{Priors, PriorsError};
 pub use signs::{Look, Signs};
+pub use tilt::Tilt;
 pub use words::{band, leading, suspect_words};

@@ -6,7 +6,7 @@ use std::sync::LazyLock;
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use super::case::Tilt;
+use super::tilt::Tilt;
 
 /// Everything that the odds start from. The units stand in the shipped file, `priors.toml`.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]

@@ -2,8 +2,8 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::case::Tilt;
 use super::priors::Signs as Weights;
+use super::tilt::Tilt;
 use crate::signature::Shape;
 
 /// What errors looked like, as coarsely as it says something about the cause.

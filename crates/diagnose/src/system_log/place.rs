@@ -10,7 +10,7 @@ const MOST_ENTRIES: usize = 2_000;
 pub fn place(entries: &mut [LogEntry], inventory: &Inventory) {
     for entry in entries.iter_mut() {
         if entry.slots.is_empty() && entry.kind.is_memory_error() {
-            entry.slots = placed(&entry.place, entry.address, inventory);
+            entry.slots = placed(&entry.place, entry.address, &inventory.board, &inventory.mapped);
         }
         let [slot] = &entry.slots[..] else { continue };
         let module =

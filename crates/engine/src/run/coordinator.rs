@@ -5,11 +5,12 @@ use std::sync::mpsc;
 use std::time::Duration;
 
 use super::control::{Control, Order};
+use super::ground::{Ground, Report};
 use super::plant::{self, Plant};
 use super::shares::{Round, rounds, turns};
 use super::turnaround::flush_after;
 use super::watch::Watch;
-use super::worker::{BLOCK_BYTES, Ground, Report, sweep_share};
+use super::worker::{BLOCK_BYTES, sweep_share};
 use crate::catalog::TestSpec;
 use crate::estimate::Rates;
 use crate::host::{Clock, Counters, Sensors};

@@ -10,6 +10,7 @@ mod compute;
 mod control;
 mod coordinator;
 mod disturbance;
+mod ground;
 mod kinds;
 mod plant;
 mod shares;

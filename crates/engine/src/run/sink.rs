@@ -2,7 +2,8 @@
 
 use std::ops::Range;
 
-use super::worker::{Ground, Report};
+use super::ground::{Ground, Report};
+
 use crate::memory::{BadStretch, MismatchSink};
 use crate::sweep::second_look::{Kind, WordAccess, second_look};
 use crate::sweep::{BadLine, BadWord, LineCounts};

@@ -2,15 +2,10 @@
 
 use std::ops::Range;
 
-use super::control::{Control, Order};
-use super::plant::Plant;
+use super::control::Order;
+use super::ground::{Ground, Report};
 use super::shares::Share;
 use super::sink::Sink;
-use crate::host::Clock;
-use crate::memory::Memory;
-use crate::places::Places;
-use crate::sweep::ElementWork;
-use crate::tally::Tally;
 
 /// Bytes swept between two looks at the control.
 pub const BLOCK_BYTES: u64 = 4 << 20;
@@ -18,35 +13,6 @@ pub const BLOCK_BYTES: u64 = 4 << 20;
 const REPORT_NS: u64 = 100_000_000;
 /// Errors are reported this often: in a flood every report costs the one that adds them up something.
 const NEWS_NS: u64 = 25_000_000;
-
-/// What all workers of one round share.
-pub(super) struct Ground<'a> {
-    pub memory: &'a dyn Memory,
-    pub clock: &'a dyn Clock,
-    pub control: &'a Control,
-    pub places: &'a dyn Places,
-    pub work: &'a ElementWork,
-    pub plant: Option<Plant>,
-    pub test: &'a str,
-    pub pass: u32,
-    pub element: u32,
-    /// Cores by the number that shares have.
-    pub workers: &'a [usize],
-    /// Second looks that each worker may take.
-    pub looks: u32,
-}
-
-/// What a worker did since its last report.
-#[derive(Debug, Default)]
-pub(super) struct Report {
-    pub core: usize,
-    pub bytes: u64,
-    pub busy_ns: u64,
-    pub tally: Tally,
-    pub plant_seen: bool,
-    /// The worker is about to be held by a pause.
-    pub pausing: bool,
-}
 
 /// Sweeps the share to its end, or until told otherwise.
 pub(super) fn sweep_share(ground: &Ground<'_>, share: &Share, send: &mut dyn FnMut(Report)) {

@@ -5,7 +5,7 @@ mod logs;
 pub(crate) mod memory_map;
 mod pci;
 mod processor;
-mod spd;
+pub(crate) mod spd;
 
 use std::path::Path;
 use std::sync::OnceLock;
@@ -17,7 +17,6 @@ use revisum_engine::text::cleaned;
 
 pub use folder::{FolderError, read_folder, save_folder};
 pub(crate) use processor::caches;
-pub(crate) use spd::by_hand as spd_bus;
 
 use crate::reserve::meminfo_bytes;
 use crate::sys::affinity::usable_cores;

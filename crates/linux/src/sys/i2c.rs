@@ -4,7 +4,7 @@ use std::fs::{File, OpenOptions};
 use std::io;
 use std::os::fd::AsRawFd;
 
-use crate::firmware::spd_bus::{PageSelect, SpdBus};
+use crate::firmware::spd::bus::{PageSelect, SpdBus};
 
 /// Chooses the address that the next transfer goes to; refused while a driver of the kernel has it.
 const I2C_SLAVE: libc::c_ulong = 0x0703;

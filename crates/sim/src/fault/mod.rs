@@ -5,12 +5,14 @@ mod check;
 mod coupling;
 mod decoder;
 mod disturbance;
+mod home;
 mod noise;
 mod scatter;
 mod schedule;
 
 use std::ops::Range;
 
+pub(crate) use home::Conditions;
 use revisum_diagnose::address::Cell;
 use serde::Deserialize;
 
@@ -20,9 +22,6 @@ pub(crate) use decoder::Decoder;
 pub(crate) use disturbance::Disturbance;
 pub(crate) use noise::Noise;
 pub(crate) use scatter::Scatter;
-
-use crate::mapping;
-use crate::spec::{MachineSpec, ModuleSpec};
 
 /// How a fault behaves. Names as in the literature (van de Goor and Al-Ars, VTS 2000).
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
@@ -207,17 +206,6 @@ fn half() -> f64 {
     0.5
 }
 
-/// What of a machine decides whether a fault shows.
-#[derive(Clone, Copy, Debug)]
-pub(crate) struct Conditions<'a> {
-    /// `(slot, serial number)`.
-    pub placement: &'a [(String, String)],
-    /// Channels with at least one module.
-    pub channels: usize,
-    /// Settings in force.
-    pub setting: &'a str,
-}
-
 impl FaultSpec {
     /// A fault of one bit without any condition, not yet of a module or a slot.
     pub fn plain(kind: FaultKind, cell: Cell, lane: u8, value: u8) -> Self {
@@ -264,33 +252,5 @@ impl FaultSpec {
             (None, Some(package)) => package.saturating_mul(width)..package.saturating_add(1).saturating_mul(width),
             (None, None) => 0..64,
         }
-    }
-
-    /// Every word that the fault is in.
-    pub(crate) fn cells(&self, module: &ModuleSpec) -> Vec<Cell> {
-        let Some(cell) = self.cell else { return Vec::new() };
-        let size = mapping::size(module);
-        match self.extent {
-            Extent::Word => vec![cell],
-            Extent::Row => (0..size.column).map(|column| Cell { column, ..cell }).collect(),
-            Extent::Column => (0..size.row).map(|row| Cell { row, ..cell }).collect(),
-            Extent::Module => Vec::new(),
-        }
-    }
-
-    /// The slots that it shows in under these conditions.
-    pub(crate) fn homes<'a>(&self, machine: &MachineSpec, now: Conditions<'a>) -> Vec<&'a str> {
-        let fitted = |serial: &String| now.placement.iter().any(|(_, fitted)| fitted == serial);
-        let shows = now.channels >= self.channels
-            && self.beside.as_ref().is_none_or(fitted)
-            && self.setting.as_ref().is_none_or(|setting| setting == now.setting);
-        let is_home = |(slot, serial): &&(String, String)| {
-            let of_channel = |channel: &String| machine.slot(slot).is_some_and(|slot| slot.channel == *channel);
-            self.mainboard
-                || self.module.as_ref() == Some(serial)
-                || self.slot.as_ref() == Some(slot)
-                || self.channel.as_ref().is_some_and(of_channel)
-        };
-        now.placement.iter().filter(|place| shows && is_home(place)).map(|(slot, _)| slot.as_str()).collect()
     }
 }

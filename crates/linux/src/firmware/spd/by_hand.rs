@@ -1,9 +1,9 @@
 //! Reading SPD over the bus by hand. Only page selections are ever written, and only where the answers say of which kind the
 //! memory is: on older kinds the same address means write protection that can never be undone.
 
-use std::io;
-
 use revisum_diagnose::board::SpdImage;
+
+use super::bus::{PageSelect, SpdBus};
 
 /// Addresses that modules answer at.
 const ADDRESSES: std::ops::RangeInclusive<u8> = 0x50..=0x57;
@@ -15,28 +15,6 @@ const DDR3: u8 = 0x0b;
 const HUB: [u8; 2] = [0x51, 0x18];
 /// Reads of the hub's memory have this bit set; below are its registers.
 const HUB_MEMORY: u8 = 0x80;
-
-/// The only things that may be written.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum PageSelect {
-    /// Half of every DDR4 module on the bus, 0 or 1 (EE1004: a write to the address of that page).
-    Ddr4(u8),
-    /// One of eight pages of 128 bytes of one DDR5 module (JESD300-5, register MR11).
-    Ddr5 {
-        /// The module.
-        address: u8,
-        /// Page, 0 to 7.
-        page: u8,
-    },
-}
-
-/// A bus with modules on it.
-pub(crate) trait SpdBus {
-    /// One byte of the device at this address.
-    fn read(&mut self, address: u8, command: u8) -> io::Result<u8>;
-    /// Selects a page.
-    fn select(&mut self, page: PageSelect) -> io::Result<()>;
-}
 
 /// Images of all modules that answer; what a module does not give is left out at its end.
 pub(super) fn read(bus: &mut dyn SpdBus, number: u32) -> Vec<SpdImage> {

@@ -1,6 +1,7 @@
 //! SPD images: through the kernel's drivers where there are some, else by hand over the bus.
 
-pub(crate) mod by_hand;
+pub(crate) mod bus;
+mod by_hand;
 
 use std::path::Path;
 

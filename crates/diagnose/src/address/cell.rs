@@ -1,0 +1,53 @@
+//! One place inside a module, and why a map of such places cannot be.
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+
+/// Where a word sits inside a module. JEDEC coordinates; the column counts 64-bit words here.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Cell {
+    /// Rank.
+    #[serde(default)]
+    pub rank: u32,
+    /// Bank, bank group included.
+    pub bank: u32,
+    /// Row.
+    pub row: u32,
+    /// Word within the row.
+    pub column: u32,
+}
+
+/// A word's place: slot and cell.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Placed {
+    /// Slot.
+    pub slot: String,
+    /// Place inside the module.
+    pub cell: Cell,
+}
+
+/// Why a map cannot be used.
+#[derive(Debug, Error, PartialEq, Eq)]
+pub enum MapError {
+    /// Two addresses would reach the same cell.
+    #[error("the address map is not one-to-one: {0} would send two addresses to the same cell")]
+    NotOneToOne(&'static str),
+    /// A stack names another number of slots than its masks choose from.
+    #[error("a stack of the address map names another number of slots than its slot masks can tell apart")]
+    Slots,
+    /// A channel has less memory than is mapped to it.
+    #[error("a channel of the address map holds less memory than its region sends there")]
+    Channel,
+    /// Not enough masks for the number of channels.
+    #[error("the address map needs at least {0} way masks for this many channels")]
+    TooFewMasks(usize),
+    /// Physical ranges do not fit the regions.
+    #[error("the address map's physical ranges hold {ranges} bytes, but its regions hold {regions}")]
+    Size {
+        /// Bytes in the physical ranges.
+        ranges: u64,
+        /// Bytes in the regions.
+        regions: u64,
+    },
+}
