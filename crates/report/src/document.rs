@@ -1,5 +1,7 @@
 //! A report without its form: blocks in reading order.
 
+use revisum_drawing::Scene;
+
 /// A drawing with its words.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Figure {
@@ -7,8 +9,8 @@ pub struct Figure {
     pub name: String,
     /// What it shows.
     pub caption: String,
-    /// SVG.
-    pub svg: String,
+    /// The drawing.
+    pub scene: Scene,
 }
 
 /// A table.

@@ -5,11 +5,11 @@ use std::path::Path;
 use anyhow::{Context, Result};
 use revisum_diagnose::isolate::{Advice, Case, answer_case, dispositions};
 use revisum_diagnose::isolate::{Reason, Verdict};
+use revisum_drawing::{location_scene, svg};
 use revisum_engine::text::cleaned;
 use revisum_record::run_state::Outcome;
 use revisum_record::speed::SpeedRecord;
 use revisum_report::{Block, Document, Figure, Input, Language, Ran, Shop, Texts, checksum, compose, markdown, pdf};
-use revisum_view::location_drawing;
 use serde_json::{Value, json};
 
 use revisum_records::WrongUse;
@@ -78,7 +78,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
     // Simulated time may be ahead of the real one.
     let latest = runs.iter().map(|run| run.state.begin.wall_ms + run.state.t_ms as i64).max().filter(|_| simulated);
     let made = wall_time::date_and_time(latest.map_or(now_ms, |latest| latest.max(now_ms)), &zone);
-    let program = format!("{} {}", env!("CARGO_PKG_NAME"), env!("CARGO_PKG_VERSION"));
+    let program = concat!("revisum ", env!("CARGO_PKG_VERSION"));
     let logged: Vec<_> = job.state().logged.iter().map(|entry| (shown_time(entry, &zone), entry)).collect();
     let speed_time = |speed: &SpeedRecord| wall_time::date_and_time(speed.wall_ms, &wall_time::zone(speed.simulated));
     let speeds: Vec<_> = job.state().speeds.iter().map(|speed| (speed_time(speed), speed.as_ref())).collect();
@@ -95,7 +95,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
             name: &name,
             shop,
             made: &made,
-            program: &program,
+            program,
             checksum: &sum,
         },
         &texts,
@@ -103,7 +103,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
     let further = located.iter().map(|(run, location)| Figure {
         name: "errors-located".to_owned(),
         caption: run.id.clone(),
-        svg: location_drawing(location),
+        scene: location_scene(location),
     });
     Ok(Report {
         document,
@@ -209,7 +209,7 @@ pub fn write(report: &Report, folder: &Path) -> Result<Vec<String>> {
         _ => None,
     });
     let figures = in_text.chain(&report.further);
-    files.extend(figures.map(|figure| (format!("{}.svg", figure.name), figure.svg.clone().into_bytes())));
+    files.extend(figures.map(|figure| (format!("{}.svg", figure.name), svg(&figure.scene).into_bytes())));
     for (name, bytes) in &files {
         let path = folder.join(name);
         std::fs::write(&path, bytes).with_context(|| format!("{} cannot be written", path.display()))?;

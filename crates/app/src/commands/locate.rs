@@ -10,6 +10,7 @@ use revisum_diagnose::locate::{
     Ground, Group, Judgement, Location, Refusal, Stopgap, judge, known_words, locate, locate_run, locator_of, map_of,
     read_foreign, same_cells, stopgap, trusted_locator, words_of_again,
 };
+use revisum_drawing::{location_scene, svg};
 use revisum_engine::units::{bytes_text, counted};
 use revisum_record::fitted::{Board, Slot};
 use revisum_record::run_state::RunState;
@@ -56,7 +57,7 @@ pub fn run(data: Option<&Path>, args: &LocateArgs) -> Result<Exit> {
         write!(out, "{}", text(&location, gap.as_ref(), again.as_deref())?)?;
     }
     if let Some(file) = &args.svg {
-        let drawing = revisum_view::location_drawing(&location);
+        let drawing = svg(&location_scene(&location));
         std::fs::write(file, drawing).with_context(|| format!("{} cannot be written", file.display()))?;
     }
     Ok(Exit::Clean)

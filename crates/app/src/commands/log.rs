@@ -8,6 +8,7 @@ use anyhow::{Context, Result};
 use super::result::{RunResult, text};
 use crate::cli::LogArgs;
 use crate::exit::Exit;
+use revisum_drawing::{board_scene, svg};
 use revisum_records::DataDir;
 use revisum_records::{Standing, find_run, read_run};
 
@@ -30,7 +31,7 @@ pub fn log(data: Option<&Path>, args: &LogArgs) -> Result<Exit> {
         write!(out, "{}", text(&recorded.state, live))?;
     }
     if let Some(file) = &args.svg {
-        let drawing = revisum_view::board_drawing(&recorded.state);
+        let drawing = svg(&board_scene(&recorded.state));
         std::fs::write(file, drawing).with_context(|| format!("{} cannot be written", file.display()))?;
     }
     Ok(Exit::Clean)

@@ -10,10 +10,11 @@ use std::time::Duration;
 use anyhow::{Context, Result, anyhow};
 use revisum_diagnose::machine::Machine;
 use revisum_diagnose::speed::{expected, speed_findings, speed_sentence};
+use revisum_drawing::{speed_scene, svg};
 use revisum_engine::speed::{Kind, Reach, Wanted};
 use revisum_engine::units::{bytes_text, cores_text, latency_text, rate_text};
 use revisum_record::speed::SpeedRecord;
-use revisum_report::{pdf, speed_document, speed_drawing, spread_text};
+use revisum_report::{pdf, speed_document, spread_text};
 use revisum_sim::SimOptions;
 use serde_json::json;
 use signal_hook::consts::{SIGINT, SIGTERM};
@@ -128,7 +129,7 @@ fn tell(record: &SpeedRecord, args: &SpeedArgs) -> Result<()> {
         write(file, &table(record)?)?;
     }
     if let Some(file) = &args.svg {
-        write(file, speed_drawing(record, None).as_bytes())?;
+        write(file, svg(&speed_scene(record, None)).as_bytes())?;
     }
     if let Some(file) = &args.pdf {
         let when = wall_time::format(record.wall_ms, &wall_time::zone(record.simulated), "%Y-%m-%d %H:%M");

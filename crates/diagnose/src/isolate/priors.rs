@@ -154,10 +154,15 @@ const SHIPPED: &str = include_str!("priors.toml");
 
 impl Default for Priors {
     fn default() -> Self {
-        static PRIORS: LazyLock<Option<Priors>> = LazyLock::new(|| toml::from_str(SHIPPED).ok());
+        static PRIORS: LazyLock<Option<Priors>> = LazyLock::new(|| read(toml::from_str(SHIPPED).ok()?).ok());
         // A test reads the shipped file; it cannot be damaged in a built program.
         PRIORS.clone().unwrap_or_else(|| unreachable!("the shipped priors are read by a test"))
     }
+}
+
+/// The one way from a file's content to priors: each way is a great deal of code.
+fn read(all: toml::Table) -> Result<Priors, toml::de::Error> {
+    all.try_into()
 }
 
 impl Priors {
@@ -176,7 +181,7 @@ impl Priors {
                 _ => return Err(PriorsError::Unreadable(format!("there is no section [{section}]"))),
             }
         }
-        let priors: Self = all.try_into().map_err(unreadable)?;
+        let priors = read(all).map_err(unreadable)?;
         priors.check()?;
         Ok(priors)
     }

@@ -2,9 +2,9 @@
 
 use revisum_diagnose::isolate::{Disposition, Verdict, dispositions};
 use revisum_diagnose::signature::Shape;
+use revisum_drawing::board_scene;
 use revisum_engine::places::Certainty;
 use revisum_engine::units::bytes_text;
-use revisum_view::board_drawing;
 
 use crate::document::{Block, Figure, Table};
 use crate::input::Input;
@@ -44,7 +44,7 @@ fn located(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     blocks.push(Block::Figure(Figure {
         name: "board".to_owned(),
         caption: texts.put("chart-board", &[("run", number.into())]),
-        svg: board_drawing(state),
+        scene: board_scene(state),
     }));
     blocks
 }

@@ -71,6 +71,8 @@ fn ddr5(bus: &mut dyn SpdBus, address: u8) -> Vec<u8> {
 
 #[cfg(test)]
 mod tests {
+    use std::io;
+
     use rstest::rstest;
 
     use super::*;

@@ -3,48 +3,48 @@
 use revisum_engine::units::{bytes_text, counted};
 use revisum_record::fitted::{Module, Slot};
 use revisum_record::run_state::RunState;
-use svg::Document;
-use svg::node::element::{Rectangle, Text};
 
-use crate::palette::{CLEAN, ERROR, FAINT, LABEL, TEXT};
+use crate::fonts::Weight;
+use crate::palette::{CLEAN, ERROR, FAINT, INK, LABEL, PAPER};
+use crate::scene::{Colour, Scene};
 
-const LINE: usize = 30;
-const MARGIN: usize = 24;
-const LANE: usize = 26;
-const LANES_AT: usize = 80;
-const FACTS_AT: usize = 330;
-const STATE_AT: usize = 700;
-const WIDTH: usize = 940;
+const LINE: f32 = 30.0;
+const MARGIN: f32 = 24.0;
+const LANE: f32 = 26.0;
+const LANES_AT: f32 = 80.0;
+const FACTS_AT: f32 = 330.0;
+const STATE_AT: f32 = 700.0;
+const WIDTH: f32 = 940.0;
+const SIZE: f32 = 14.0;
+const SMALL: f32 = 12.0;
 
-/// The board as an SVG document.
-pub fn board_drawing(state: &RunState) -> String {
+/// The board with what sits in it.
+pub fn board_scene(state: &RunState) -> Scene {
     let slots = &state.begin.board.slots;
-    let height = 2 * MARGIN + LINE * (slots.len() + 1);
-    let mut document = Document::new().set("viewBox", (0, 0, WIDTH, height)).set("font-family", "sans-serif");
+    let mut scene = Scene::new(WIDTH, 2.0 * MARGIN + LINE * (slots.len() + 1) as f32);
     let simulated = if state.begin.simulated { ", simulated" } else { "" };
     let title = format!("{}{simulated}: {}", state.begin.machine, state.outcome(false).words());
-    document = document.add(text(MARGIN, MARGIN, TEXT, &title).set("font-weight", "bold"));
+    scene.text((MARGIN, MARGIN), SIZE, Weight::Semibold, INK, &title);
     for (index, slot) in slots.iter().enumerate() {
-        document = draw_slot(document, state, slot, MARGIN + LINE * (index + 1));
+        draw_slot(&mut scene, state, slot, MARGIN + LINE * (index + 1) as f32);
     }
-    document.to_string()
+    scene
 }
 
-fn draw_slot(mut document: Document, state: &RunState, slot: &Slot, y: usize) -> Document {
-    document = document.add(text(MARGIN, y, TEXT, &slot.id).set("font-weight", "bold"));
+fn draw_slot(scene: &mut Scene, state: &RunState, slot: &Slot, y: f32) {
+    scene.text((MARGIN, y), SIZE, Weight::Semibold, INK, &slot.id);
     let Some(module) = &slot.module else {
-        return document.add(text(LANES_AT, y, LABEL, "empty"));
+        return text(scene, LANES_AT, y, LABEL, "empty");
     };
     for lane in 0..module.byte_lanes {
-        document = draw_lane(document, usize::from(lane), y, lane_is_bad(state, slot, lane));
+        draw_lane(scene, lane, y, lane_is_bad(state, slot, lane));
     }
-    document = document.add(text(FACTS_AT, y, TEXT, &facts(module)));
+    text(scene, FACTS_AT, y, INK, &facts(module));
     let errors: u64 = state.errors.slots.iter().filter(|(slots, _)| **slots == slot.id).map(|(_, words)| words).sum();
-    let (colour, words) = match errors {
-        0 => (CLEAN, "no errors placed here".to_owned()),
-        errors => (ERROR, counted(errors, "error")),
-    };
-    document.add(text(STATE_AT, y, colour, &words))
+    match errors {
+        0 => text(scene, STATE_AT, y, CLEAN, "no errors placed here"),
+        errors => text(scene, STATE_AT, y, ERROR, &counted(errors, "error")),
+    }
 }
 
 /// A byte lane is bad when a sample placed in this slot alone has a wrong bit in it.
@@ -55,16 +55,12 @@ fn lane_is_bad(state: &RunState, slot: &Slot, lane: u8) -> bool {
         })
 }
 
-fn draw_lane(document: Document, lane: usize, y: usize, bad: bool) -> Document {
-    let x = LANES_AT + lane * LANE;
-    let cell = Rectangle::new()
-        .set("x", x)
-        .set("y", y - 16)
-        .set("width", LANE - 4)
-        .set("height", 22)
-        .set("fill", if bad { ERROR } else { FAINT });
+fn draw_lane(scene: &mut Scene, lane: u8, y: f32, bad: bool) {
+    let x = LANES_AT + f32::from(lane) * LANE;
+    let (fill, ink) = if bad { (ERROR, PAPER) } else { (FAINT, INK) };
+    scene.rectangle((x, y - 16.0), (LANE - 4.0, 22.0), fill);
     let label = if bad { format!("{lane}×") } else { lane.to_string() };
-    document.add(cell).add(text(x + 5, y, if bad { "#ffffff" } else { TEXT }, &label).set("font-size", 12))
+    scene.text((x + 5.0, y), SMALL, Weight::Regular, ink, &label);
 }
 
 fn facts(module: &Module) -> String {
@@ -73,8 +69,8 @@ fn facts(module: &Module) -> String {
     format!("{} {speed}{} {} {} {mark}", bytes_text(module.bytes), module.maker, module.part, module.short_serial())
 }
 
-fn text(x: usize, y: usize, colour: &str, words: &str) -> Text {
-    Text::new(words).set("x", x).set("y", y).set("fill", colour).set("font-size", 14)
+fn text(scene: &mut Scene, x: f32, y: f32, colour: Colour, words: &str) {
+    scene.text((x, y), SIZE, Weight::Regular, colour, words);
 }
 
 #[cfg(test)]
@@ -83,6 +79,7 @@ mod tests {
     use revisum_record::journal::Begin;
 
     use super::*;
+    use crate::svg::svg;
 
     #[test]
     fn errors_are_drawn_at_their_slot_and_firmware_text_cannot_break_the_document() {
@@ -96,8 +93,9 @@ mod tests {
         errors.slots.insert("A1".into(), 2);
         let mut state = RunState::default();
         (state.begin, state.errors) = (Begin { board, ..Begin::default() }, errors);
-        let drawing = board_drawing(&state);
-        assert!(drawing.contains("2 errors") && drawing.contains("empty"));
+        let scene = board_scene(&state);
+        assert!(scene.says("2 errors") && scene.says("empty"));
+        let drawing = svg(&scene);
         assert!(drawing.contains("&lt;b&gt;&amp;") && !drawing.contains("<b>"));
     }
 }

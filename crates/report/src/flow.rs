@@ -1,0 +1,266 @@
+//! A document flowed onto A4 pages, each of them a scene: tables go on over pages with their titles, titles stay with what follows.
+
+use revisum_drawing::{Colour, Fonts, Scene, Weight};
+use thiserror::Error;
+
+use crate::document::{Block, Document, Figure, Table};
+use crate::paper;
+
+/// A4 in points.
+const PAGE: (f32, f32) = (595.0, 842.0);
+const LEFT: f32 = 56.0;
+const TOP: f32 = 56.0;
+const BOTTOM: f32 = 780.0;
+const WIDTH: f32 = PAGE.0 - 2.0 * LEFT;
+const FOOT: f32 = 810.0;
+const GAP: f32 = 8.0;
+/// Space between the columns of a table.
+const GUTTER: f32 = 8.0;
+
+const INK: Colour = Colour::solid(0x23, 0x26, 0x2a);
+const LABEL: Colour = Colour::solid(0x6a, 0x67, 0x60);
+const RULE: Colour = Colour::solid(0xd5, 0xd1, 0xc6);
+const GROUND: Colour = Colour::solid(0xf3, 0xf1, 0xeb);
+const BAD: Colour = Colour::solid(0xc7, 0x43, 0x2c);
+const CLEAN: Colour = Colour::solid(0x1f, 0x82, 0x75);
+
+/// Why no PDF could be made.
+#[derive(Debug, Error)]
+pub enum PdfError {
+    /// A font cannot be read.
+    #[error("a font of the report cannot be read")]
+    Font,
+    /// A font cannot be cut down to the letters that are used.
+    #[error("a font of the report cannot be cut down to the letters that are used")]
+    Subset,
+}
+
+/// The document as PDF.
+///
+/// # Errors
+/// When a font cannot be read or cut down.
+pub fn pdf(document: &Document) -> Result<Vec<u8>, PdfError> {
+    let fonts = Fonts::read().ok_or(PdfError::Font)?;
+    let mut flow = Flow { fonts: &fonts, pages: vec![page()], y: TOP };
+    flow.head(document);
+    for (at, block) in document.blocks.iter().enumerate() {
+        flow.block(block, document.blocks.get(at + 1));
+    }
+    flow.number(&document.foot);
+    let pages = flow.pages;
+    paper::write(&pages, &fonts, &document.title, document.language)
+}
+
+fn page() -> Scene {
+    Scene::new(PAGE.0, PAGE.1)
+}
+
+/// Lines that fit; a word that is wider than the whole line is cut.
+fn wrapped(fonts: &Fonts, text: &str, weight: Weight, size: f32, width: f32) -> Vec<String> {
+    let mut lines = vec![String::new()];
+    for word in text.split_whitespace().flat_map(|word| pieces(fonts, word, weight, size, width)) {
+        let last = lines.last().map(String::as_str).unwrap_or_default();
+        let longer = if last.is_empty() { word.clone() } else { format!("{last} {word}") };
+        let fits = last.is_empty() || fonts.width(&longer, weight, size) <= width;
+        match lines.last_mut().filter(|_| fits) {
+            Some(last) => *last = longer,
+            None => lines.push(word),
+        }
+    }
+    lines
+}
+
+fn pieces(fonts: &Fonts, word: &str, weight: Weight, size: f32, width: f32) -> Vec<String> {
+    let mut pieces = vec![String::new()];
+    for letter in word.chars() {
+        let last = pieces.last().map(String::as_str).unwrap_or_default();
+        if !last.is_empty() && fonts.width(&format!("{last}{letter}"), weight, size) > width {
+            pieces.push(String::new());
+        }
+        if let Some(piece) = pieces.last_mut() {
+            piece.push(letter);
+        }
+    }
+    pieces
+}
+
+struct Flow<'a> {
+    fonts: &'a Fonts,
+    pages: Vec<Scene>,
+    y: f32,
+}
+
+impl Flow<'_> {
+    /// The page at hand: there is always one.
+    fn page(&mut self) -> &mut Scene {
+        if self.pages.is_empty() {
+            self.pages.push(page());
+        }
+        let last = self.pages.len() - 1;
+        &mut self.pages[last]
+    }
+
+    fn fill(&mut self, at: (f32, f32), size: (f32, f32), colour: Colour) {
+        self.page().rectangle(at, size, colour);
+    }
+
+    /// A new page when this much does not fit.
+    fn make_room(&mut self, height: f32) {
+        if self.y + height > BOTTOM && self.y > TOP {
+            self.pages.push(page());
+            self.y = TOP;
+        }
+    }
+
+    fn line(&mut self, x: f32, words: &str, weight: Weight, size: f32, colour: Colour) {
+        let height = size * 1.4;
+        self.make_room(height);
+        self.put(x, self.y + size, words, weight, size, colour);
+        self.y += height;
+    }
+
+    fn put(&mut self, x: f32, y: f32, words: &str, weight: Weight, size: f32, colour: Colour) {
+        self.page().text((x, y), size, weight, colour, words);
+    }
+
+    fn paragraph(&mut self, x: f32, words: &str, weight: Weight, size: f32, colour: Colour) {
+        for line in wrapped(self.fonts, words, weight, size, LEFT + WIDTH - x) {
+            self.line(x, &line, weight, size, colour);
+        }
+    }
+
+    fn head(&mut self, document: &Document) {
+        for (at, line) in document.letterhead.iter().enumerate() {
+            let (weight, size) = if at == 0 { (Weight::Semibold, 11.0) } else { (Weight::Regular, 9.0) };
+            let x = LEFT + WIDTH - self.fonts.width(line, weight, size);
+            self.put(x, TOP + size + 13.0 * at as f32, line, weight, size, LABEL);
+        }
+        self.paragraph(LEFT, &document.title, Weight::Semibold, 20.0, INK);
+        self.y = self.y.max(TOP + 13.0 * document.letterhead.len() as f32) + GAP;
+        for (name, value) in &document.facts {
+            let top = self.y;
+            self.put(LEFT, top + 9.5, name, Weight::Regular, 9.5, LABEL);
+            self.paragraph(LEFT + 110.0, value, Weight::Regular, 9.5, INK);
+        }
+        self.y += GAP;
+    }
+
+    fn block(&mut self, block: &Block, next: Option<&Block>) {
+        match block {
+            Block::Answer { words, bad, beneath } => self.answer(words, *bad, beneath),
+            Block::Heading(words) => {
+                // A title stays with what follows it.
+                let follows = if matches!(next, Some(Block::Figure(_))) { 170.0 } else { 60.0 };
+                self.make_room(34.0 + follows);
+                self.y += 14.0;
+                self.paragraph(LEFT, words, Weight::Semibold, 13.0, INK);
+                self.y += 3.0;
+            }
+            Block::SubHeading(words) => {
+                self.make_room(80.0);
+                self.y += 6.0;
+                self.paragraph(LEFT, words, Weight::Semibold, 10.5, INK);
+                self.y += 2.0;
+            }
+            Block::Paragraph(words) => {
+                self.paragraph(LEFT, words, Weight::Regular, 10.0, INK);
+                self.y += 4.0;
+            }
+            Block::Small(words) => {
+                self.paragraph(LEFT, words, Weight::Regular, 8.5, LABEL);
+                self.y += 4.0;
+            }
+            Block::Numbered(lines) => self.list((1..).map(|number: u32| format!("{number}")).zip(lines)),
+            Block::Bullets(lines) => self.list(std::iter::repeat_with(|| "•".to_owned()).zip(lines)),
+            Block::Table(table) => self.table(table),
+            Block::Figure(figure) => self.figure(figure),
+        }
+    }
+
+    fn answer(&mut self, words: &str, bad: bool, beneath: &[String]) {
+        let inner = WIDTH - 32.0;
+        let large = wrapped(self.fonts, words, Weight::Semibold, 15.0, inner);
+        let small: Vec<Vec<String>> =
+            beneath.iter().map(|line| wrapped(self.fonts, line, Weight::Regular, 10.0, inner)).collect();
+        let lines = small.iter().map(Vec::len).sum::<usize>();
+        let height = 20.0 + 21.0 * large.len() as f32 + 14.0 * lines as f32;
+        self.make_room(height);
+        let (top, colour) = (self.y, if bad { BAD } else { CLEAN });
+        self.fill((LEFT, top), (WIDTH, height), GROUND);
+        self.fill((LEFT, top), (5.0, height), colour);
+        self.y = top + 10.0;
+        large.iter().for_each(|line| self.line(LEFT + 18.0, line, Weight::Semibold, 15.0, colour));
+        small.iter().flatten().for_each(|line| self.line(LEFT + 18.0, line, Weight::Regular, 10.0, INK));
+        self.y = top + height + GAP;
+    }
+
+    fn list<'b>(&mut self, lines: impl Iterator<Item = (String, &'b String)>) {
+        for (mark, words) in lines {
+            let rows = wrapped(self.fonts, words, Weight::Regular, 10.0, WIDTH - 20.0).len();
+            self.make_room(14.0 * rows as f32);
+            self.put(LEFT, self.y + 10.0, &mark, Weight::Semibold, 10.0, LABEL);
+            self.paragraph(LEFT + 20.0, words, Weight::Regular, 10.0, INK);
+            self.y += 3.0;
+        }
+    }
+
+    fn table(&mut self, table: &Table) {
+        let total: f32 = table.shares.iter().sum::<f32>().max(0.01);
+        let widths: Vec<f32> = table.shares.iter().map(|share| WIDTH * share / total).collect();
+        self.row(&table.columns, &widths, Weight::Regular, LABEL, 8.5);
+        for cells in &table.rows {
+            let page = self.pages.len();
+            let height = self.row_height(cells, &widths, 9.0);
+            self.make_room(height);
+            if self.pages.len() > page {
+                self.row(&table.columns, &widths, Weight::Regular, LABEL, 8.5);
+            }
+            self.fill((LEFT, self.y), (WIDTH, 0.6), RULE);
+            self.row(cells, &widths, Weight::Regular, INK, 9.0);
+        }
+        self.y += 6.0;
+    }
+
+    fn row_height(&self, cells: &[String], widths: &[f32], size: f32) -> f32 {
+        let lines = cells
+            .iter()
+            .zip(widths)
+            .map(|(cell, width)| wrapped(self.fonts, cell, Weight::Regular, size, width - GUTTER).len());
+        lines.max().unwrap_or(1) as f32 * size * 1.35 + 5.0
+    }
+
+    fn row(&mut self, cells: &[String], widths: &[f32], weight: Weight, colour: Colour, size: f32) {
+        let height = self.row_height(cells, widths, size);
+        self.make_room(height);
+        let mut x = LEFT;
+        for (cell, width) in cells.iter().zip(widths) {
+            for (at, line) in wrapped(self.fonts, cell, weight, size, width - GUTTER).iter().enumerate() {
+                let y = self.y + 2.5 + size + size * 1.35 * at as f32;
+                self.put(x, y, line, weight, size, colour);
+            }
+            x += width;
+        }
+        self.y += height;
+    }
+
+    fn figure(&mut self, figure: &Figure) {
+        let scene = &figure.scene;
+        let scale = (WIDTH / scene.width).min((BOTTOM - TOP - 30.0) / scene.height);
+        let height = scene.height * scale;
+        self.make_room(height + 22.0);
+        let top = self.y;
+        self.page().place(scene, (LEFT, top), scale);
+        self.y += height + 2.0;
+        self.paragraph(LEFT, &figure.caption, Weight::Regular, 8.5, LABEL);
+        self.y += 6.0;
+    }
+
+    /// The foot of every page, now that their number is known.
+    fn number(&mut self, foot: &str) {
+        let count = self.pages.len().to_string();
+        for (number, page) in (1..).zip(&mut self.pages) {
+            let foot = foot.replace("{page}", &format!("{number}")).replace("{pages}", &count);
+            page.text((LEFT, FOOT), 8.0, Weight::Regular, LABEL, &foot);
+        }
+    }
+}
