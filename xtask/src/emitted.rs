@@ -2,9 +2,10 @@
 //! knows what was just written could leave that out, and no test on good memory would notice.
 
 use std::collections::BTreeMap;
-use std::process::Command;
+use std::process::{Command, Stdio};
 
 use anyhow::{Context, Result, bail};
+use serde::Deserialize;
 
 /// Kernels of one instruction set: four kinds of words, two directions, and fill, verify, read-write.
 const KERNELS: usize = 24;
@@ -21,17 +22,41 @@ struct Kernel {
     streams: usize,
 }
 
-/// Builds the program as it ships and checks its kernels.
+/// Builds the sweeps as they are in the optimised program and checks their kernels.
+///
+/// # Errors
+/// When they cannot be built, or one of them does not do what it should.
 pub fn check() -> Result<()> {
     crate::packages::install(&[("objdump", "binutils")])?;
-    let program = revisum_image::build_program()?;
-    let output = Command::new("objdump").args(["--disassemble", "--no-show-raw-insn"]).arg(&program).output();
+    let output = Command::new("objdump").args(["--disassemble", "--no-show-raw-insn"]).arg(engine()?).output();
     let listing = String::from_utf8_lossy(&output.context("objdump cannot be started")?.stdout).into_owned();
     for (name, registers_in_a_line) in [("lines_sse2", 4), ("lines_avx2", 2)] {
         judge(name, &kernels(&listing, name), registers_in_a_line)?;
         println!("{name}: {KERNELS} kernels, every one that reads does");
     }
     Ok(())
+}
+
+/// The engine's object code: nothing is optimised any further when the program is linked.
+fn engine() -> Result<String> {
+    let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
+    let mut build = Command::new(cargo);
+    build.args(["build", "--release", "--package", "revisum-engine", "--message-format", "json"]);
+    let output = build.stderr(Stdio::inherit()).output().context("cargo cannot be started")?;
+    if !output.status.success() {
+        bail!("the engine cannot be built");
+    }
+    let messages = String::from_utf8_lossy(&output.stdout);
+    let files = messages.lines().filter_map(|line| serde_json::from_str::<Message>(line).ok()).flat_map(|one| one.filenames);
+    let mut engines = files.filter(|file| file.ends_with(".rlib") && file.contains("librevisum_engine"));
+    engines.next_back().context("cargo does not say where the engine is")
+}
+
+/// What cargo says of something that it built.
+#[derive(Deserialize)]
+struct Message {
+    #[serde(default)]
+    filenames: Vec<String>,
 }
 
 /// The kernels of this name, by their place in the listing.

@@ -1,7 +1,10 @@
 //! The tests that boot virtual computers, with everything they need.
 
+use std::path::{Path, PathBuf};
+
 use anyhow::Result;
 use clap::Args;
+use revisum_image::BUILT_ALREADY;
 
 use crate::image::PACKAGES;
 use crate::packages::install;
@@ -9,12 +12,15 @@ use crate::packages::install;
 /// Arguments of `guests`.
 #[derive(Args, Default)]
 pub struct GuestsArgs {
-    /// Every kind of firmware, chipset and memory size, power cuts and many bad cells too: more than half an hour
+    /// Every kind of firmware, chipset and memory size, power cuts and many bad cells too, with the program as it ships: more than half an hour
     #[arg(long)]
     pub all: bool,
     /// Only tests with this in their name
     #[arg(long, value_name = "TEXT")]
     pub only: Option<String>,
+    /// Boot the program as it ships, which takes a build of its own, instead of the one that the tests built
+    #[arg(long)]
+    pub shipped: bool,
 }
 
 /// The guest that boots from the drive in every test.
@@ -35,14 +41,21 @@ pub fn run(args: &GuestsArgs) -> Result<()> {
         println!("SKIPPED: no virtual computer was booted. {error:#}");
         return Ok(());
     }
+    let program = if args.all || args.shipped { None } else { Some(built_for_tests()?) };
     // One at a time: each guest has the cores of a small machine to itself.
     let tests = |test: &str, only: Option<&str>| {
         let mut arguments = vec!["test", "--package", "revisum-guest", "--test", test, "--"];
         arguments.extend(["--ignored", "--test-threads", "1", "--nocapture"]);
         arguments.extend(only);
-        crate::cargo(&arguments)
+        crate::cargo_with(&arguments, program.iter().map(|file| (BUILT_ALREADY, file.as_path())))
     };
     let only = args.only.as_deref();
     tests("board", only)?;
     tests("boot", only.or(if args.all { None } else { Some(ONE) }))
+}
+
+/// The program that the tests run, which is built where it is not.
+fn built_for_tests() -> Result<PathBuf> {
+    crate::cargo(&["build", "--quiet", "--package", "revisum"])?;
+    Ok(Path::new(env!("CARGO_MANIFEST_DIR")).join("../target/debug/revisum").canonicalize()?)
 }

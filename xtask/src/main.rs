@@ -1,5 +1,6 @@
 //! One entry for contributors: `cargo xtask test`, `cargo xtask guests`, `cargo xtask fuzz`, `cargo xtask screenshots`, `cargo xtask speed`.
 
+mod build_report;
 mod emitted;
 mod fuzz;
 mod guests;
@@ -10,7 +11,9 @@ mod packages;
 mod pictures;
 mod speed;
 
+use std::path::Path;
 use std::process::{Command, ExitCode};
+use std::time::Instant;
 
 use anyhow::{Context, Result, bail};
 use clap::{Parser, Subcommand};
@@ -35,6 +38,8 @@ struct TestArgs {
 enum Task {
     /// Formatting, lints and all tests: what has to pass before a change is accepted
     Test(TestArgs),
+    /// Builds the program in an empty folder and prints where the time goes
+    BuildReport(build_report::BuildReportArgs),
     /// Looks at the machine code of the sweeps: whether every kernel that reads really does
     Emitted,
     /// Takes the pictures in docs/screenshots from the demonstration
@@ -66,6 +71,7 @@ fn main() -> ExitCode {
 fn perform(task: Task) -> Result<()> {
     match task {
         Task::Test(args) => test(&args),
+        Task::BuildReport(args) => build_report::report(&args),
         Task::Emitted => emitted::check(),
         Task::Screenshots => pictures::take_all(),
         Task::Image(args) => image::make(&args),
@@ -97,20 +103,40 @@ fn again_in_release() -> Result<()> {
 /// How long foreign bytes are thrown at each reader in every test.
 const FUZZ_SECONDS: u32 = 60;
 
+/// The program is built once, for its tests; guests boot that one. Guests mostly wait, so the programs that throw foreign bytes are
+/// built and run beside them.
 fn test(args: &TestArgs) -> Result<()> {
-    packages::install(&[("tmux", "tmux"), ("pdftotext", "poppler-utils")])?;
-    cargo(&["fmt", "--all", "--check"])?;
-    cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
-    cargo(&["test", "--workspace"])?;
-    guests::run(&guests::GuestsArgs { all: args.guests, only: None })?;
-    fuzz::fuzz(&fuzz::FuzzArgs { seconds: FUZZ_SECONDS })?;
-    emitted::check()
+    packages::install(&[("tmux", "tmux"), ("pdftotext", "poppler-utils"), ("objdump", "binutils")])?;
+    timed("formatting", || cargo(&["fmt", "--all", "--check"]))?;
+    timed("lints", || cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"]))?;
+    timed("tests", || cargo(&["test", "--workspace"]))?;
+    std::thread::scope(|scope| {
+        let beside = scope.spawn(|| {
+            timed("foreign bytes", || fuzz::fuzz(&fuzz::FuzzArgs { seconds: FUZZ_SECONDS }))?;
+            timed("machine code", emitted::check)
+        });
+        let booted = timed("guests", || guests::run(&guests::GuestsArgs { all: args.guests, only: None, shipped: false }));
+        booted.and(beside.join().unwrap_or_else(|_| bail!("the foreign bytes ended in a panic")))
+    })
+}
+
+/// Does it and says how long it took.
+fn timed(what: &str, work: impl FnOnce() -> Result<()>) -> Result<()> {
+    let begin = Instant::now();
+    let done = work();
+    println!("{what}: {} s", begin.elapsed().as_secs());
+    done
 }
 
 fn cargo(arguments: &[&str]) -> Result<()> {
+    cargo_with(arguments, std::iter::empty())
+}
+
+/// With these variables.
+fn cargo_with<'a>(arguments: &[&str], variables: impl Iterator<Item = (&'a str, &'a Path)>) -> Result<()> {
     println!("cargo {}", arguments.join(" "));
     let program = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
-    let status = Command::new(program).args(arguments).status().context("cargo cannot be started")?;
+    let status = Command::new(program).args(arguments).envs(variables).status().context("cargo cannot be started")?;
     if !status.success() {
         bail!("cargo {} failed", arguments.join(" "));
     }

@@ -4,7 +4,7 @@ use std::io::Cursor;
 
 use anyhow::{Context, Result};
 use cpio::NewcBuilder;
-use revisum_image::{KernelModule, Parts};
+use revisum_image::{KernelModule, Parts, beside};
 
 const EXECUTABLE: u32 = 0o100_755;
 const PLAIN: u32 = 0o100_644;
@@ -24,7 +24,8 @@ pub(crate) fn archive(
         FOLDERS.iter().map(|name| ((*name).to_owned(), FOLDER, Vec::new())).collect();
     let read = |path: &std::path::Path| std::fs::read(path).with_context(|| format!("{} is missing", path.display()));
     entries.push(("bin/busybox".into(), EXECUTABLE, read(&parts.busybox)?));
-    entries.push(("bin/revisum".into(), EXECUTABLE, read(&parts.program)?));
+    entries.push(("bin/revisum".into(), EXECUTABLE, read(&parts.program.file)?));
+    entries.extend(beside(&parts.program)?);
     let mut load = String::new();
     for (at, module) in modules.iter().enumerate() {
         entries.push((format!("modules/{at}.ko"), PLAIN, read(&parts.module(module))?));

@@ -8,10 +8,13 @@ mod loader;
 mod optical;
 mod partitions;
 mod parts;
+mod program;
 mod whole;
 
 pub use fat::{read_file, read_files, write_file};
 pub use optical::make_optical;
 pub use partitions::{BOOT, LOADER, Place, RESULTS};
-pub use parts::{KernelModule, Parts, build_program};
+pub use first_files::beside;
+pub use parts::{KernelModule, Parts};
+pub use program::{BUILT_ALREADY, Program};
 pub use whole::{Made, make};

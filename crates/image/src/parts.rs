@@ -1,5 +1,4 @@
-//! What is booted, on a real computer or as a guest: Debian's kernel with some of its modules, our program as a static binary; a guest for
-//! tests also has a shell.
+//! What is booted, on a real computer or as a guest: Debian's kernel with some of its modules, our program; a guest for tests also has a shell.
 
 use std::path::{Path, PathBuf};
 use std::process::Command;
@@ -7,9 +6,10 @@ use std::sync::OnceLock;
 
 use anyhow::{Context, Result, bail};
 
+use crate::program::Program;
+
 /// The package whose dependency names the present kernel.
 const KERNEL: &str = "linux-image-amd64";
-const TARGET: &str = "x86_64-unknown-linux-gnu";
 
 /// Files to boot from.
 #[derive(Clone, Debug)]
@@ -19,7 +19,7 @@ pub struct Parts {
     /// Its modules, unpacked.
     modules: PathBuf,
     /// The program.
-    pub program: PathBuf,
+    pub program: Program,
     /// A shell with the usual small tools.
     pub busybox: PathBuf,
 }
@@ -54,7 +54,7 @@ impl Parts {
         }
         let kernel = one_in(&unpacked.join("boot"), "vmlinuz-").context("the package holds no kernel")?;
         let modules = one_in(&unpacked.join("lib/modules"), "").context("the package holds no modules")?.join("kernel");
-        Ok(Self { kernel, modules, program: build_program()?, busybox: PathBuf::from("/bin/busybox") })
+        Ok(Self { kernel, modules, program: Program::get()?, busybox: PathBuf::from("/bin/busybox") })
     }
 
     /// The file of a module.
@@ -102,23 +102,6 @@ fn fetch_kernel(folder: &Path, unpacked: &Path) -> Result<()> {
     output(Command::new("dpkg").arg("-x").arg(&package).arg(unpacked))?;
     std::fs::remove_file(package)?;
     Ok(())
-}
-
-/// Builds our program as it ships: optimised, and statically linked, so that it runs without anything beside it.
-///
-/// # Errors
-/// When it cannot be built.
-pub fn build_program() -> Result<PathBuf> {
-    let root = workspace();
-    let folder = root.join("target/static");
-    let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
-    let mut build = Command::new(cargo);
-    build
-        .args(["build", "--quiet", "--release", "--package", "revisum", "--target", TARGET, "--target-dir"])
-        .arg(&folder);
-    build.env("RUSTFLAGS", "-C target-feature=+crt-static").current_dir(&root);
-    output(&mut build)?;
-    Ok(folder.join(TARGET).join("release/revisum"))
 }
 
 pub(crate) fn output(command: &mut Command) -> Result<String> {

@@ -3,7 +3,6 @@
 use std::collections::BTreeMap;
 use std::fs::File;
 use std::path::{Path, PathBuf};
-use std::process::Command;
 
 use anyhow::{Context, Result};
 
@@ -12,7 +11,7 @@ use crate::first_files::archive;
 use crate::kernel_modules::in_order;
 use crate::loader::{MENU, efi_files, install_for_bios, versions, work_folder};
 use crate::partitions::{BOOT, RESULTS, WHOLE, write_table};
-use crate::parts::{Parts, output, workspace};
+use crate::parts::{Parts, workspace};
 
 /// The guide that lies beside the results.
 const GUIDE: &str = include_str!("guide.txt");
@@ -40,7 +39,7 @@ pub fn make(image: &Path) -> Result<Made> {
     let folder = work_folder()?;
     let (root, version) = parts.unpacked();
     let modules = in_order(&root, &version)?;
-    let program = stripped(&parts.program, &folder)?;
+    let program = parts.program.stripped(&folder)?;
     let versions = versions(&workspace().join("target/guest/kernel-package"))?;
     let mut boot = efi_files(&folder)?;
     boot.insert("boot/vmlinuz".into(), std::fs::read(&parts.kernel)?);
@@ -62,12 +61,4 @@ pub fn make(image: &Path) -> Result<Made> {
     install_for_bios(&part, &folder)?;
     std::fs::rename(&part, image)?;
     Ok(Made { image: image.to_owned(), boot, versions })
-}
-
-/// Without names that only a debugger reads.
-fn stripped(program: &Path, folder: &Path) -> Result<PathBuf> {
-    let to = folder.join("revisum");
-    output(Command::new("strip").arg("--strip-all").arg("-o").arg(&to).arg(program))
-        .context("the package binutils has strip")?;
-    Ok(to)
 }

@@ -1,0 +1,93 @@
+//! Our program as it is booted: built as it ships, or the one that a test has built already, with the libraries that it needs.
+
+use std::path::{Path, PathBuf};
+use std::process::Command;
+
+use anyhow::{Context, Result};
+
+use crate::parts::{output, workspace};
+
+const TARGET: &str = "x86_64-unknown-linux-gnu";
+/// Names a program that is built already, to be booted in place of the one that ships.
+pub const BUILT_ALREADY: &str = "REVISUM_PROGRAM";
+
+/// The program and what has to lie beside it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Program {
+    /// The program.
+    pub file: PathBuf,
+    /// Shared libraries and the loader, which are found under the same paths when it is booted; none when it is static.
+    pub libraries: Vec<PathBuf>,
+}
+
+impl Program {
+    /// The program that [`BUILT_ALREADY`] names, else the one that ships, which is built.
+    ///
+    /// # Errors
+    /// When it cannot be built, or its libraries cannot be told.
+    pub fn get() -> Result<Self> {
+        match std::env::var_os(BUILT_ALREADY) {
+            Some(file) => Self::of_file(Path::new(&file)),
+            None => Ok(Self { file: build_static()?, libraries: Vec::new() }),
+        }
+    }
+
+    fn of_file(file: &Path) -> Result<Self> {
+        let told = Command::new("ldd").arg(file).output().context("ldd cannot be started: it comes with the C library")?;
+        // Of a static program it says so, and fails.
+        let libraries = if told.status.success() { libraries(&String::from_utf8_lossy(&told.stdout)) } else { Vec::new() };
+        Ok(Self { file: file.to_owned(), libraries })
+    }
+
+    /// The same without names that only a debugger reads.
+    ///
+    /// # Errors
+    /// When `strip` is missing or fails.
+    pub(crate) fn stripped(&self, folder: &Path) -> Result<Self> {
+        let file = folder.join("revisum");
+        output(Command::new("strip").arg("--strip-all").arg("-o").arg(&file).arg(&self.file))
+            .context("the package binutils has strip")?;
+        Ok(Self { file, libraries: self.libraries.clone() })
+    }
+}
+
+/// The files that the loader's own list names.
+fn libraries(list: &str) -> Vec<PathBuf> {
+    let file = |line: &str| {
+        let found = line.split_once("=>").map_or(line, |(_, file)| file);
+        let path = found.split_whitespace().next()?;
+        path.starts_with('/').then(|| PathBuf::from(path))
+    };
+    list.lines().filter_map(file).collect()
+}
+
+/// Builds our program as it ships: optimised, and statically linked, so that it runs without anything beside it.
+///
+/// # Errors
+/// When it cannot be built.
+fn build_static() -> Result<PathBuf> {
+    let root = workspace();
+    let folder = root.join("target/static");
+    let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
+    let mut build = Command::new(cargo);
+    build
+        .args(["build", "--quiet", "--release", "--package", "revisum", "--target", TARGET, "--target-dir"])
+        .arg(&folder);
+    build.env("RUSTFLAGS", "-C target-feature=+crt-static").current_dir(&root);
+    output(&mut build)?;
+    Ok(folder.join(TARGET).join("release/revisum"))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_loaders_list_is_read() {
+        let list = "\tlinux-vdso.so.1 (0x00007ffd)\n\tlibgcc_s.so.1 => /lib/x86_64-linux-gnu/libgcc_s.so.1 (0x00007f)\n\
+                    \tlibc.so.6 => /lib/x86_64-linux-gnu/libc.so.6 (0x00007f)\n\t/lib64/ld-linux-x86-64.so.2 (0x00007f)\n";
+        let expected = ["/lib/x86_64-linux-gnu/libgcc_s.so.1", "/lib/x86_64-linux-gnu/libc.so.6", "/lib64/ld-linux-x86-64.so.2"];
+        assert_eq!(libraries(list), expected.map(PathBuf::from));
+        assert!(libraries("\tstatically linked\n").is_empty());
+    }
+}
