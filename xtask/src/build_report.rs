@@ -110,7 +110,9 @@ fn print(units: &[Unit], most: usize) {
 fn critical_path(units: &[Unit]) -> Vec<&Unit> {
     let waited_for = |at: usize| {
         let frees = |unit: &Unit| unit.unblocked_units.contains(&at) || unit.unblocked_rmeta_units.contains(&at);
-        (0..units.len()).filter(|other| frees(&units[*other])).max_by(|a, b| units[*a].end().total_cmp(&units[*b].end()))
+        (0..units.len())
+            .filter(|other| frees(&units[*other]))
+            .max_by(|a, b| units[*a].end().total_cmp(&units[*b].end()))
     };
     let last = (0..units.len()).max_by(|a, b| units[*a].end().total_cmp(&units[*b].end()));
     let mut path: Vec<usize> = last.into_iter().collect();

@@ -47,7 +47,8 @@ fn engine() -> Result<String> {
         bail!("the engine cannot be built");
     }
     let messages = String::from_utf8_lossy(&output.stdout);
-    let files = messages.lines().filter_map(|line| serde_json::from_str::<Message>(line).ok()).flat_map(|one| one.filenames);
+    let files =
+        messages.lines().filter_map(|line| serde_json::from_str::<Message>(line).ok()).flat_map(|one| one.filenames);
     let mut engines = files.filter(|file| file.ends_with(".rlib") && file.contains("librevisum_engine"));
     engines.next_back().context("cargo does not say where the engine is")
 }

@@ -115,7 +115,8 @@ fn test(args: &TestArgs) -> Result<()> {
             timed("foreign bytes", || fuzz::fuzz(&fuzz::FuzzArgs { seconds: FUZZ_SECONDS }))?;
             timed("machine code", emitted::check)
         });
-        let booted = timed("guests", || guests::run(&guests::GuestsArgs { all: args.guests, only: None, shipped: false }));
+        let booted =
+            timed("guests", || guests::run(&guests::GuestsArgs { all: args.guests, only: None, shipped: false }));
         booted.and(beside.join().unwrap_or_else(|_| bail!("the foreign bytes ended in a panic")))
     })
 }

@@ -1,9 +1,6 @@
 //! Our two fonts: how wide text is in them, and which glyphs it consists of.
 
-use std::collections::BTreeSet;
-
-use ttf_parser::gpos::{PairAdjustment, PositioningSubtable};
-use ttf_parser::{Face, GlyphId, Tag};
+use ttf_parser::{Face, GlyphId};
 
 /// Open Sans, weight 400.
 const REGULAR: &[u8] = include_bytes!("../fonts/OpenSans-Regular.ttf");
@@ -46,74 +43,31 @@ pub struct Glyph {
     pub kerning: i16,
 }
 
-/// One font, read.
-struct Font {
-    face: Face<'static>,
-    /// Where it says which pairs are moved together (OpenType 1.9, GPOS lookup type 2, feature `kern`).
-    pairs: Vec<PairAdjustment<'static>>,
-}
-
-impl Font {
-    fn read(weight: Weight) -> Option<Self> {
-        let face = Face::parse(weight.file(), 0).ok()?;
-        let pairs = pairs(&face);
-        Some(Self { face, pairs })
-    }
-
-    fn kerning(&self, first: GlyphId, second: GlyphId) -> i16 {
-        self.pairs.iter().find_map(|pairs| of_pair(pairs, first, second)).unwrap_or(0)
-    }
-}
-
-fn pairs(face: &Face<'static>) -> Vec<PairAdjustment<'static>> {
-    let Some(table) = face.tables().gpos else { return Vec::new() };
-    let kern = table.features.into_iter().filter(|feature| feature.tag == Tag::from_bytes(b"kern"));
-    let lookups: BTreeSet<u16> = kern.flat_map(|feature| feature.lookup_indices.into_iter()).collect();
-    let subtables = lookups.into_iter().filter_map(|index| table.lookups.get(index)).flat_map(|lookup| {
-        let subtables = lookup.subtables;
-        (0..subtables.len()).filter_map(move |at| subtables.get::<PositioningSubtable<'_>>(at))
-    });
-    subtables
-        .filter_map(|subtable| match subtable {
-            PositioningSubtable::Pair(pairs) => Some(pairs),
-            _ => None,
-        })
-        .collect()
-}
-
-fn of_pair(pairs: &PairAdjustment<'_>, first: GlyphId, second: GlyphId) -> Option<i16> {
-    let at = pairs.coverage().get(first)?;
-    let (moved, _) = match pairs {
-        PairAdjustment::Format1 { sets, .. } => sets.get(at)?.get(second)?,
-        PairAdjustment::Format2 { classes, matrix, .. } => matrix.get((classes.0.get(first), classes.1.get(second)))?,
-    };
-    Some(moved.x_advance)
-}
-
 /// Both fonts, read.
-pub struct Fonts([Font; 2]);
+pub struct Fonts([Face<'static>; 2]);
 
 impl Fonts {
     /// Reads both; nothing when one of them is no font.
     pub fn read() -> Option<Self> {
-        Some(Self([Font::read(Weight::Regular)?, Font::read(Weight::Semibold)?]))
+        let face = |weight: Weight| Face::parse(weight.file(), 0).ok();
+        Some(Self([face(Weight::Regular)?, face(Weight::Semibold)?]))
     }
 
     /// The font itself.
     pub fn face(&self, weight: Weight) -> &Face<'static> {
-        &self.0[weight as usize].face
+        &self.0[weight as usize]
     }
 
     /// The glyphs of a text.
     pub fn glyphs(&self, text: &str, weight: Weight) -> Vec<Glyph> {
-        let font = &self.0[weight as usize];
+        let face = self.face(weight);
         let letters: Vec<(char, GlyphId)> =
-            text.chars().map(|letter| (letter, font.face.glyph_index(letter).unwrap_or_default())).collect();
+            text.chars().map(|letter| (letter, face.glyph_index(letter).unwrap_or_default())).collect();
         let one = |(at, (letter, id)): (usize, &(char, GlyphId))| Glyph {
             letter: *letter,
             id: id.0,
-            advance: font.face.glyph_hor_advance(*id).unwrap_or_default(),
-            kerning: letters.get(at + 1).map_or(0, |(_, next)| font.kerning(*id, *next)),
+            advance: face.glyph_hor_advance(*id).unwrap_or_default(),
+            kerning: letters.get(at + 1).map_or(0, |(_, next)| kerning(face, *id, *next)),
         };
         letters.iter().enumerate().map(one).collect()
     }
@@ -124,6 +78,12 @@ impl Fonts {
             self.glyphs(text, weight).iter().map(|glyph| i32::from(glyph.advance) + i32::from(glyph.kerning)).sum();
         units as f32 * size / f32::from(self.face(weight).units_per_em())
     }
+}
+
+/// By how much a pair is moved together (OpenType 1.9, table `kern`).
+fn kerning(face: &Face<'_>, first: GlyphId, second: GlyphId) -> i16 {
+    let pairs = face.tables().kern.into_iter().flat_map(|table| table.subtables);
+    pairs.filter(|pairs| pairs.horizontal).find_map(|pairs| pairs.glyphs_kerning(first, second)).unwrap_or(0)
 }
 
 #[cfg(test)]

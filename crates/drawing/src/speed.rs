@@ -306,7 +306,8 @@ mod tests {
         }
         assert!(charts[1].scene.texts().any(|text| text.words == "ns"), "the unit stands by itself");
         let one = speed_scene(&record, Some(&record));
-        assert_eq!(one.texts().filter(|text| text.words == "working set of each core").count(), 3);
+        assert_eq!(one.texts().filter(|text| text.words == "working set of each core").count(), 2);
+        assert!(one.says("Bandwidth over the working set of each core, one core"));
         assert!(one.says("read, compared"));
     }
 

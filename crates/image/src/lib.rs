@@ -12,9 +12,9 @@ mod program;
 mod whole;
 
 pub use fat::{read_file, read_files, write_file};
+pub use first_files::beside;
 pub use optical::make_optical;
 pub use partitions::{BOOT, LOADER, Place, RESULTS};
-pub use first_files::beside;
 pub use parts::{KernelModule, Parts};
 pub use program::{BUILT_ALREADY, Program};
 pub use whole::{Made, make};

@@ -33,9 +33,11 @@ impl Program {
     }
 
     fn of_file(file: &Path) -> Result<Self> {
-        let told = Command::new("ldd").arg(file).output().context("ldd cannot be started: it comes with the C library")?;
+        let told =
+            Command::new("ldd").arg(file).output().context("ldd cannot be started: it comes with the C library")?;
         // Of a static program it says so, and fails.
-        let libraries = if told.status.success() { libraries(&String::from_utf8_lossy(&told.stdout)) } else { Vec::new() };
+        let libraries =
+            if told.status.success() { libraries(&String::from_utf8_lossy(&told.stdout)) } else { Vec::new() };
         Ok(Self { file: file.to_owned(), libraries })
     }
 
@@ -86,7 +88,8 @@ mod tests {
     fn the_loaders_list_is_read() {
         let list = "\tlinux-vdso.so.1 (0x00007ffd)\n\tlibgcc_s.so.1 => /lib/x86_64-linux-gnu/libgcc_s.so.1 (0x00007f)\n\
                     \tlibc.so.6 => /lib/x86_64-linux-gnu/libc.so.6 (0x00007f)\n\t/lib64/ld-linux-x86-64.so.2 (0x00007f)\n";
-        let expected = ["/lib/x86_64-linux-gnu/libgcc_s.so.1", "/lib/x86_64-linux-gnu/libc.so.6", "/lib64/ld-linux-x86-64.so.2"];
+        let expected =
+            ["/lib/x86_64-linux-gnu/libgcc_s.so.1", "/lib/x86_64-linux-gnu/libc.so.6", "/lib64/ld-linux-x86-64.so.2"];
         assert_eq!(libraries(list), expected.map(PathBuf::from));
         assert!(libraries("\tstatically linked\n").is_empty());
     }

@@ -8,6 +8,7 @@ mod compose;
 mod document;
 mod flow;
 mod input;
+mod keys;
 mod markdown;
 mod paper;
 mod speed;

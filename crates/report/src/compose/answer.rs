@@ -8,25 +8,26 @@ use revisum_record::run_state::Outcome;
 
 use crate::document::Block;
 use crate::input::Input;
+use crate::keys::Key;
 use crate::texts::Texts;
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let words = Words { input, texts };
     let (answer, bad, beneath, to_do) = match input.advice.map(|advice| (&advice.verdict, &advice.odds)) {
-        None => (texts.say("verdict-nothing"), false, Vec::new(), vec![texts.say("do-begin")]),
+        None => (texts.say(Key::VerdictNothing), false, Vec::new(), vec![texts.say(Key::DoBegin)]),
         Some(_) if last(input) == Some(Outcome::CheckingFailed) => {
-            (texts.say("verdict-believe"), true, Vec::new(), vec![texts.say("do-begin")])
+            (texts.say(Key::VerdictBelieve), true, Vec::new(), vec![texts.say(Key::DoBegin)])
         }
         Some((Verdict::NothingToFind, _)) => {
             let worth: Vec<String> = words.worth().into_iter().collect();
-            let key = if worth.is_empty() { "verdict-unfinished" } else { "verdict-clean" };
-            (texts.say(key), false, worth, vec![texts.say("do-clean-next")])
+            let key = if worth.is_empty() { Key::VerdictUnfinished } else { Key::VerdictClean };
+            (texts.say(key), false, worth, vec![texts.say(Key::DoCleanNext)])
         }
         Some((Verdict::Done { named, reason }, _)) => words.done(named, *reason),
         Some((Verdict::Open(step), odds)) => words.going_on(odds, &step.next),
     };
     let mut blocks = vec![Block::Answer { words: answer, bad, beneath }];
-    blocks.push(Block::Heading(texts.say("next")));
+    blocks.push(Block::Heading(texts.say(Key::Next)));
     blocks.push(Block::Numbered(to_do));
     blocks.extend(words.order());
     blocks
@@ -47,46 +48,46 @@ impl Words<'_> {
     fn done(&self, named: &[Odds], reason: Reason) -> Said {
         let texts = self.texts;
         let Some(first) = named.first() else {
-            return (texts.say("verdict-other"), true, Vec::new(), vec![texts.say("do-other")]);
+            return (texts.say(Key::VerdictOther), true, Vec::new(), vec![texts.say(Key::DoOther)]);
         };
         let no_part = first.suspect == Suspect::NoPart;
         if reason == Reason::Confident {
-            let sure = format!("{}: {}.", texts.say("sure"), self.band(first.probability));
+            let sure = format!("{}: {}.", texts.say(Key::Sure), self.band(first.probability));
             let mut to_do = self.to_do(&first.suspect);
             to_do.extend(self.afterwards(!no_part));
             return (self.verdict(&first.suspect), !no_part, vec![sure, self.why(&first.suspect)], to_do);
         }
-        let mut to_do = vec![texts.say("do-open-good")];
+        let mut to_do = vec![texts.say(Key::DoOpenGood)];
         let together = |odds: &Odds| matches!(odds.suspect, Suspect::Pair(..) | Suspect::Combination(_));
         if named.iter().any(together) {
-            to_do.push(texts.say("do-open-set"));
+            to_do.push(texts.say(Key::DoOpenSet));
         }
         to_do.extend(self.afterwards(true));
         if let [one] = named {
-            let sure = format!("{}: {}.", texts.say("sure"), self.band(one.probability));
-            let words = texts.put("verdict-unproved", &[("part", self.part(&one.suspect).into())]);
-            let why = texts.put("why-alone", &[("failed", self.failures().into())]);
+            let sure = format!("{}: {}.", texts.say(Key::Sure), self.band(one.probability));
+            let words = texts.put(Key::VerdictUnproved, &[("part", self.part(&one.suspect).into())]);
+            let why = texts.put(Key::WhyAlone, &[("failed", self.failures().into())]);
             return (words, true, vec![sure, why], to_do);
         }
         let parts: Vec<String> = named.iter().map(|odds| self.part(&odds.suspect)).collect();
-        (texts.put("verdict-open", &[("parts", parts.join("; ").into())]), true, Vec::new(), to_do)
+        (texts.put(Key::VerdictOpen, &[("parts", parts.join("; ").into())]), true, Vec::new(), to_do)
     }
 
     fn going_on(&self, odds: &[Odds], next: &Experiment) -> Said {
         let texts = self.texts;
         let leader = odds.first();
         let part = leader.map_or_else(String::new, |odds| self.part(&odds.suspect));
-        let sure = leader.map(|odds| format!("{}: {}.", texts.say("sure"), self.band(odds.probability)));
+        let sure = leader.map(|odds| format!("{}: {}.", texts.say(Key::Sure), self.band(odds.probability)));
         let fitted = |(slot, id): &(String, String)| {
-            texts.put("fitted-in", &[("module", (self.input.name)(id).into()), ("slot", slot.as_str().into())])
+            texts.put(Key::FittedIn, &[("module", (self.input.name)(id).into()), ("slot", slot.as_str().into())])
         };
         let fitting: Vec<String> = next.placement.iter().map(fitted).collect();
         let time = duration_text(next.minutes * 60.0);
-        let step = texts.put("next-run", &[("fitting", fitting.join(", ").into()), ("time", time.into())]);
-        let mut to_do = vec![texts.put("do-going-on", &[("step", step.into())])];
+        let step = texts.put(Key::NextRun, &[("fitting", fitting.join(", ").into()), ("time", time.into())]);
+        let mut to_do = vec![texts.put(Key::DoGoingOn, &[("step", step.into())])];
         to_do.extend(self.afterwards(true));
-        let beneath = sure.into_iter().chain([texts.say("open-note")]).collect();
-        (texts.put("verdict-going-on", &[("part", part.into())]), true, beneath, to_do)
+        let beneath = sure.into_iter().chain([texts.say(Key::OpenNote)]).collect();
+        (texts.put(Key::VerdictGoingOn, &[("part", part.into())]), true, beneath, to_do)
     }
 
     fn names(&self, suspect: &Suspect) -> (String, String, String) {
@@ -95,24 +96,29 @@ impl Words<'_> {
         (module, other, suspect.slot().unwrap_or_default().to_owned())
     }
 
-    fn keyed(&self, prefix: &str, suspect: &Suspect) -> String {
+    fn keyed(&self, key: Key, suspect: &Suspect) -> String {
         let (module, other, slot) = self.names(suspect);
-        let key = format!("{prefix}-{}", kind(suspect));
-        self.texts.put(&key, &[("module", module.into()), ("other", other.into()), ("slot", slot.into())])
+        self.texts.put(key, &[("module", module.into()), ("other", other.into()), ("slot", slot.into())])
     }
 
     fn verdict(&self, suspect: &Suspect) -> String {
-        self.keyed("verdict", suspect)
+        self.keyed(verdict_key(suspect), suspect)
     }
 
     fn part(&self, suspect: &Suspect) -> String {
-        self.keyed("part", suspect)
+        self.keyed(part_key(suspect), suspect)
     }
 
     fn band(&self, probability: f64) -> String {
-        let bands = [(0.99, "099"), (0.95, "095"), (0.8, "080"), (0.5, "050"), (0.05, "005")];
-        let key = bands.iter().find(|(least, _)| probability >= *least).map_or("000", |(_, key)| key);
-        self.texts.say(&format!("band-{key}"))
+        let bands = [
+            (0.99, Key::Band099),
+            (0.95, Key::Band095),
+            (0.8, Key::Band080),
+            (0.5, Key::Band050),
+            (0.05, Key::Band005),
+        ];
+        let key = bands.iter().find(|(least, _)| probability >= *least).map_or(Key::Band000, |(_, key)| *key);
+        self.texts.say(key)
     }
 
     fn failures(&self) -> u64 {
@@ -124,18 +130,18 @@ impl Words<'_> {
         let texts = self.texts;
         let Shown { failed, clean_passes: longest } = shown(self.input.case, suspect);
         match suspect {
-            Suspect::NoPart => texts.say("why-touched"),
-            Suspect::Settings => texts.say("why-settings"),
-            Suspect::Controller | Suspect::Other => texts.say("why-best"),
+            Suspect::NoPart => texts.say(Key::WhyTouched),
+            Suspect::Settings => texts.say(Key::WhySettings),
+            Suspect::Controller | Suspect::Other => texts.say(Key::WhyBest),
             Suspect::Combination(_) if longest.is_some() => {
                 let passes = longest.unwrap_or_default().floor() as u64;
-                texts.put("why-beside", &[("failed", failed.into()), ("passes", passes.into())])
+                texts.put(Key::WhyBeside, &[("failed", failed.into()), ("passes", passes.into())])
             }
             _ => match longest {
                 Some(passes) => {
-                    texts.put("why-with", &[("failed", failed.into()), ("passes", (passes.floor() as u64).into())])
+                    texts.put(Key::WhyWith, &[("failed", failed.into()), ("passes", (passes.floor() as u64).into())])
                 }
-                None => texts.put("why-alone", &[("failed", failed.into())]),
+                None => texts.put(Key::WhyAlone, &[("failed", failed.into())]),
             },
         }
     }
@@ -145,17 +151,17 @@ impl Words<'_> {
         let elsewhere =
             |id: &String| self.input.case.modules.iter().any(|known| known.id == *id && known.elsewhere.is_some());
         match suspect {
-            Suspect::Module(id) if !elsewhere(id) => vec![texts.say("do-replace"), texts.say("do-elsewhere")],
-            Suspect::Module(_) | Suspect::TwoModules(..) => vec![texts.say("do-replace")],
-            Suspect::Unfit(_) => vec![texts.say("do-use-elsewhere")],
-            Suspect::Combination(_) => vec![texts.say("do-combination")],
-            Suspect::Pair(..) => vec![texts.say("do-pair")],
-            Suspect::Slot(_) => vec![texts.say("do-slot")],
-            Suspect::ModuleAndSlot(..) => vec![texts.say("do-module-slot")],
-            Suspect::Settings => vec![texts.say("do-settings")],
-            Suspect::NoPart => vec![texts.say("do-no-part")],
-            Suspect::Controller => vec![texts.say("do-controller")],
-            Suspect::Other => vec![texts.say("do-other")],
+            Suspect::Module(id) if !elsewhere(id) => vec![texts.say(Key::DoReplace), texts.say(Key::DoElsewhere)],
+            Suspect::Module(_) | Suspect::TwoModules(..) => vec![texts.say(Key::DoReplace)],
+            Suspect::Unfit(_) => vec![texts.say(Key::DoUseElsewhere)],
+            Suspect::Combination(_) => vec![texts.say(Key::DoCombination)],
+            Suspect::Pair(..) => vec![texts.say(Key::DoPair)],
+            Suspect::Slot(_) => vec![texts.say(Key::DoSlot)],
+            Suspect::ModuleAndSlot(..) => vec![texts.say(Key::DoModuleSlot)],
+            Suspect::Settings => vec![texts.say(Key::DoSettings)],
+            Suspect::NoPart => vec![texts.say(Key::DoNoPart)],
+            Suspect::Controller => vec![texts.say(Key::DoController)],
+            Suspect::Other => vec![texts.say(Key::DoOther)],
         }
     }
 
@@ -174,8 +180,8 @@ impl Words<'_> {
             true => duration_text(time_to_show_help(failing.len() as u32, seconds)),
             false => "none".to_owned(),
         };
-        let proof = self.texts.put("do-proof", &[("time", time.into())]);
-        if bad { vec![self.texts.say("do-files"), proof] } else { vec![proof] }
+        let proof = self.texts.put(Key::DoProof, &[("time", time.into())]);
+        if bad { vec![self.texts.say(Key::DoFiles), proof] } else { vec![proof] }
     }
 
     /// What the longest clean run is worth.
@@ -187,7 +193,7 @@ impl Words<'_> {
             ("passes", u64::from(best.passes).into()),
             ("interval", duration_text(best.ruled_out_interval_s()).into()),
         ];
-        Some(self.texts.put("clean-worth", &values))
+        Some(self.texts.put(Key::CleanWorth, &values))
     }
 
     /// What to order in place of modules that have to go.
@@ -203,16 +209,16 @@ impl Words<'_> {
         lines.dedup();
         let part = format!("{} {}", first.maker, first.part);
         if !first.part.is_empty() {
-            lines.push(texts.put("order-part", &[("part", part.trim().into())]));
+            lines.push(texts.put(Key::OrderPart, &[("part", part.trim().into())]));
         }
         if !kept.is_empty() {
-            lines.push(texts.say("order-beside"));
+            lines.push(texts.say(Key::OrderBeside));
         }
-        lines.push(texts.say("order-new"));
+        lines.push(texts.say(Key::OrderNew));
         if let Some(looked) = self.input.job.looked.as_ref().filter(|looked| !looked.board.mainboard.is_empty()) {
-            lines.push(texts.put("order-board", &[("board", looked.board.mainboard.as_str().into())]));
+            lines.push(texts.put(Key::OrderBoard, &[("board", looked.board.mainboard.as_str().into())]));
         }
-        vec![Block::Heading(texts.say("order")), Block::Bullets(lines)]
+        vec![Block::Heading(texts.say(Key::Order)), Block::Bullets(lines)]
     }
 
     fn specification(&self, module: &Module) -> String {
@@ -231,22 +237,40 @@ impl Words<'_> {
             ("timings", Some(module.timings.clone()).filter(|timings| !timings.is_empty()).unwrap_or_else(none).into()),
             ("ecc", if module.byte_lanes > 8 { "yes" } else { "no" }.into()),
         ];
-        self.texts.put("order-module", &values)
+        self.texts.put(Key::OrderModule, &values)
     }
 }
 
-fn kind(suspect: &Suspect) -> &'static str {
+/// A sentence that says what it is.
+fn verdict_key(suspect: &Suspect) -> Key {
     match suspect {
-        Suspect::Module(_) => "module",
-        Suspect::Unfit(_) => "unfit",
-        Suspect::Slot(_) => "slot",
-        Suspect::NoPart => "no-part",
-        Suspect::Combination(_) => "combination",
-        Suspect::Pair(..) => "pair",
-        Suspect::Settings => "settings",
-        Suspect::Controller => "controller",
-        Suspect::TwoModules(..) => "two",
-        Suspect::ModuleAndSlot(..) => "module-slot",
-        Suspect::Other => "other",
+        Suspect::Module(_) => Key::VerdictModule,
+        Suspect::Unfit(_) => Key::VerdictUnfit,
+        Suspect::Slot(_) => Key::VerdictSlot,
+        Suspect::NoPart => Key::VerdictNoPart,
+        Suspect::Combination(_) => Key::VerdictCombination,
+        Suspect::Pair(..) => Key::VerdictPair,
+        Suspect::Settings => Key::VerdictSettings,
+        Suspect::Controller => Key::VerdictController,
+        Suspect::TwoModules(..) => Key::VerdictTwo,
+        Suspect::ModuleAndSlot(..) => Key::VerdictModuleSlot,
+        Suspect::Other => Key::VerdictOther,
+    }
+}
+
+/// The part by itself.
+fn part_key(suspect: &Suspect) -> Key {
+    match suspect {
+        Suspect::Module(_) => Key::PartModule,
+        Suspect::Unfit(_) => Key::PartUnfit,
+        Suspect::Slot(_) => Key::PartSlot,
+        Suspect::NoPart => Key::PartNoPart,
+        Suspect::Combination(_) => Key::PartCombination,
+        Suspect::Pair(..) => Key::PartPair,
+        Suspect::Settings => Key::PartSettings,
+        Suspect::Controller => Key::PartController,
+        Suspect::TwoModules(..) => Key::PartTwo,
+        Suspect::ModuleAndSlot(..) => Key::PartModuleSlot,
+        Suspect::Other => Key::PartOther,
     }
 }

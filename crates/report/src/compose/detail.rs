@@ -9,26 +9,27 @@ use revisum_record::run_state::RunState;
 use crate::charts::charts;
 use crate::document::{Block, Table};
 use crate::input::Input;
+use crate::keys::Key;
 use crate::texts::Texts;
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let mut blocks = Vec::new();
     if input.counting().any(|run| run.state.has_errors()) {
-        blocks.push(Block::Heading(texts.say("files")));
-        blocks.push(Block::Paragraph(texts.say("files-words")));
+        blocks.push(Block::Heading(texts.say(Key::Files)));
+        blocks.push(Block::Paragraph(texts.say(Key::FilesWords)));
     }
     if !input.runs.is_empty() {
-        blocks.push(Block::Heading(texts.say("detail")));
+        blocks.push(Block::Heading(texts.say(Key::Detail)));
         blocks.extend(tested(input, texts));
         blocks.extend(tests(input, texts));
     }
-    blocks.push(Block::Heading(texts.say("kept")));
+    blocks.push(Block::Heading(texts.say(Key::Kept)));
     let values = [("program", input.program.into()), ("sum", input.checksum.into())];
-    blocks.push(Block::Paragraph(texts.put("kept-words", &values)));
+    blocks.push(Block::Paragraph(texts.put(Key::KeptWords, &values)));
     if !input.runs.is_empty() {
         blocks.push(Block::Small(input.runs.iter().map(|run| run.id).collect::<Vec<_>>().join("   ")));
     }
-    blocks.push(Block::Small(texts.say("signed")));
+    blocks.push(Block::Small(texts.say(Key::Signed)));
     blocks
 }
 
@@ -45,29 +46,29 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
                 ("fitted", bytes_text(fitted).into()),
                 ("percent", texts.decimal(percent, 1).into()),
             ];
-            texts.put("tested-words", &values)
+            texts.put(Key::TestedWords, &values)
         }
-        None => texts.put("tested-unknown", &[("bytes", bytes_text(bytes).into())]),
+        None => texts.put(Key::TestedUnknown, &[("bytes", bytes_text(bytes).into())]),
     };
     let computing = input.case.runs.iter().any(|run| run.load != Load::Patterns);
     let mut blocks = vec![
-        Block::SubHeading(texts.say("tested")),
+        Block::SubHeading(texts.say(Key::Tested)),
         Block::Paragraph(words),
-        Block::Paragraph(texts.say(if computing { "loads-both" } else { "loads-patterns" })),
+        Block::Paragraph(texts.say(if computing { Key::LoadsBoth } else { Key::LoadsPatterns })),
     ];
     let hottest = input.case.runs.iter().filter_map(|run| run.signs.celsius).reduce(f64::max);
     if let Some(celsius) = hottest {
-        blocks.push(Block::Paragraph(texts.put("hottest", &[("celsius", texts.decimal(celsius, 0).into())])));
+        blocks.push(Block::Paragraph(texts.put(Key::Hottest, &[("celsius", texts.decimal(celsius, 0).into())])));
     }
     let mut never = Vec::new();
     if let Some(rest) = fitted.map(|fitted| fitted.saturating_sub(bytes)).filter(|rest| *rest > 0) {
-        never.push(texts.put("never-rest", &[("bytes", bytes_text(rest).into())]));
+        never.push(texts.put(Key::NeverRest, &[("bytes", bytes_text(rest).into())]));
     }
     if !computing {
-        never.push(texts.say("never-computing"));
+        never.push(texts.say(Key::NeverComputing));
     }
     if hottest.is_none() {
-        never.push(texts.say("never-hot"));
+        never.push(texts.say(Key::NeverHot));
     }
     let finished: BTreeSet<String> = states()
         .filter(|state| state.tested_bytes() > 0)
@@ -82,10 +83,10 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         .map(|known| (input.name)(&known.id))
         .collect();
     if !missed.is_empty() {
-        never.push(texts.put("never-modules", &[("modules", missed.join(", ").into())]));
+        never.push(texts.put(Key::NeverModules, &[("modules", missed.join(", ").into())]));
     }
-    never.push(texts.say("never-overnight"));
-    blocks.extend([Block::SubHeading(texts.say("never")), Block::Bullets(never)]);
+    never.push(texts.say(Key::NeverOvernight));
+    blocks.extend([Block::SubHeading(texts.say(Key::Never)), Block::Bullets(never)]);
     blocks
 }
 
@@ -99,13 +100,13 @@ fn tests(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let row = |test: &revisum_record::run_state::TestState| {
         vec![test.name.clone(), test.passes.to_string(), count_text(test.errors), bytes_text(test.bytes_swept)]
     };
-    let columns = ["col-test", "col-finished", "col-wrong", "col-swept"];
+    let columns = [Key::ColTest, Key::ColFinished, Key::ColWrong, Key::ColSwept];
     let table = Table {
-        columns: columns.iter().map(|key| texts.say(key)).collect(),
+        columns: columns.iter().map(|key| texts.say(*key)).collect(),
         shares: vec![0.4, 0.2, 0.2, 0.2],
         rows: run.state.tests.iter().map(row).collect(),
     };
-    let mut blocks = vec![Block::SubHeading(texts.put("tests", &[("run", (at + 1).into())])), Block::Table(table)];
+    let mut blocks = vec![Block::SubHeading(texts.put(Key::Tests, &[("run", (at + 1).into())])), Block::Table(table)];
     let drawn = charts(run.state, at + 1, texts);
     // The board is drawn further up where there is something to see on it.
     let skip = usize::from(input.located.is_some());

@@ -5,6 +5,7 @@ use revisum_record::logged::LogKind;
 
 use crate::document::{Block, Table};
 use crate::input::Input;
+use crate::keys::Key;
 use crate::texts::Texts;
 
 /// Entries in the table; the newest come first.
@@ -15,34 +16,34 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         return Vec::new();
     }
     let rows = input.logged.iter().take(MOST).map(|(when, entry)| {
-        let kind = texts.say(&format!("log-{}", key(entry.kind)));
+        let kind = texts.say(key(entry.kind));
         let address = entry.address.map(|address| address.to_string()).unwrap_or_default();
         vec![when.clone(), kind, count_text(entry.count), entry.slots.join(", "), address]
     });
-    let columns = ["col-last", "col-logged", "col-count", "col-slot", "col-address"];
+    let columns = [Key::ColLast, Key::ColLogged, Key::ColCount, Key::ColSlot, Key::ColAddress];
     let mut blocks = vec![
-        Block::Heading(texts.say("logged")),
+        Block::Heading(texts.say(Key::Logged)),
         Block::Table(Table {
-            columns: columns.iter().map(|key| texts.say(key)).collect(),
+            columns: columns.iter().map(|key| texts.say(*key)).collect(),
             shares: vec![0.2, 0.36, 0.1, 0.14, 0.2],
             rows: rows.collect(),
         }),
     ];
     if input.logged.len() > MOST {
         let more = (input.logged.len() - MOST) as u64;
-        blocks.push(Block::Small(texts.put("logged-more", &[("count", more.into())])));
+        blocks.push(Block::Small(texts.put(Key::LoggedMore, &[("count", more.into())])));
     }
     blocks
 }
 
-fn key(kind: LogKind) -> &'static str {
+fn key(kind: LogKind) -> Key {
     match kind {
-        LogKind::Uncorrected => "uncorrected",
-        LogKind::CheckFound => "check-found",
-        LogKind::PageRetired => "page-retired",
-        LogKind::Corrected => "corrected",
-        LogKind::MachineCheck => "machine-check",
-        LogKind::StopScreen => "stop-screen",
-        LogKind::CheckClean => "check-clean",
+        LogKind::Uncorrected => Key::LogUncorrected,
+        LogKind::CheckFound => Key::LogCheckFound,
+        LogKind::PageRetired => Key::LogPageRetired,
+        LogKind::Corrected => Key::LogCorrected,
+        LogKind::MachineCheck => Key::LogMachineCheck,
+        LogKind::StopScreen => Key::LogStopScreen,
+        LogKind::CheckClean => Key::LogCheckClean,
     }
 }

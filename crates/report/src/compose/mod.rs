@@ -9,19 +9,8 @@ mod story;
 
 use crate::document::{Block, Document};
 use crate::input::Input;
+use crate::keys::Key;
 use crate::texts::Texts;
-
-/// The sources of this part, for the test that looks for their keys.
-#[cfg(test)]
-pub(crate) const SOURCES: [&str; 7] = [
-    include_str!("mod.rs"),
-    include_str!("answer.rs"),
-    include_str!("detail.rs"),
-    include_str!("logged.rs"),
-    include_str!("parts.rs"),
-    include_str!("speed.rs"),
-    include_str!("story.rs"),
-];
 
 /// The report of a job.
 pub fn compose(input: &Input<'_>, texts: &Texts) -> Document {
@@ -30,7 +19,7 @@ pub fn compose(input: &Input<'_>, texts: &Texts) -> Document {
     letterhead.retain(|line| !line.is_empty());
     let mut blocks = Vec::new();
     if input.is_simulated() {
-        blocks.push(Block::Small(texts.say("simulated")));
+        blocks.push(Block::Small(texts.say(Key::Simulated)));
     }
     blocks.extend(answer::blocks(input, texts));
     blocks.extend(story::blocks(input, texts));
@@ -39,39 +28,39 @@ pub fn compose(input: &Input<'_>, texts: &Texts) -> Document {
     blocks.extend(parts::blocks(input, texts));
     blocks.extend(detail::blocks(input, texts));
     Document {
-        title: texts.say("report"),
+        title: texts.say(Key::Report),
         letterhead,
         facts: facts(input, texts),
         blocks,
         foot: format!(
             "{}   {}",
             input.id,
-            texts.put("page", &[("page", "{page}".into()), ("pages", "{pages}".into())])
+            texts.put(Key::Page, &[("page", "{page}".into()), ("pages", "{pages}".into())])
         ),
         language: texts.language.tag(),
     }
 }
 
 fn facts(input: &Input<'_>, texts: &Texts) -> Vec<(String, String)> {
-    let mut made = texts.put("made", &[("when", input.made.into())]);
+    let mut made = texts.put(Key::Made, &[("when", input.made.into())]);
     if !input.shop.technician.is_empty() {
-        made.push_str(&format!(" {}", texts.put("by", &[("technician", input.shop.technician.as_str().into())])));
+        made.push_str(&format!(" {}", texts.put(Key::By, &[("technician", input.shop.technician.as_str().into())])));
     }
     let board = input.job.looked.as_ref().map(|looked| looked.board.mainboard.as_str()).unwrap_or_default();
     let machine = match board {
         "" => input.job.machine.clone(),
         board => format!("{}, {board}", input.job.machine),
     };
-    let mut facts = vec![(texts.say("machine"), machine)];
+    let mut facts = vec![(texts.say(Key::Machine), machine)];
     if let Some(intake) = &input.job.intake {
         let told = [&intake.symptom, &intake.words];
         let told: Vec<&str> = told.iter().map(|part| part.trim()).filter(|part| !part.is_empty()).collect();
-        facts.push((texts.say("owner"), intake.owner.clone()));
-        facts.push((texts.say("told"), told.join(" ")));
-        facts.push((texts.say("changed"), intake.changed.clone()));
-        facts.push((texts.say("tried"), intake.tried.clone()));
+        facts.push((texts.say(Key::Owner), intake.owner.clone()));
+        facts.push((texts.say(Key::Told), told.join(" ")));
+        facts.push((texts.say(Key::Changed), intake.changed.clone()));
+        facts.push((texts.say(Key::Tried), intake.tried.clone()));
     }
-    facts.push((texts.say("job"), format!("{}. {made}", input.id)));
+    facts.push((texts.say(Key::Job), format!("{}. {made}", input.id)));
     facts.retain(|(_, value)| !value.trim().is_empty());
     facts
 }

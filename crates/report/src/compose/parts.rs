@@ -8,6 +8,7 @@ use revisum_engine::units::bytes_text;
 
 use crate::document::{Block, Figure, Table};
 use crate::input::Input;
+use crate::keys::Key;
 use crate::texts::Texts;
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
@@ -19,53 +20,52 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
 fn located(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let Some((state, location)) = input.located else { return Vec::new() };
     let number = input.runs.iter().position(|run| std::ptr::eq(run.state, state)).map_or(0, |at| at + 1);
-    let mut blocks = vec![Block::Heading(texts.say("where"))];
+    let mut blocks = vec![Block::Heading(texts.say(Key::Where))];
     if let Some(signature) = &location.signature {
-        let shapes: Vec<String> =
-            signature.shapes.iter().take(3).map(|shape| texts.say(&format!("shape-{}", word(*shape)))).collect();
+        let shapes: Vec<String> = signature.shapes.iter().take(3).map(|shape| texts.say(words_of(*shape))).collect();
         let shape = match &shapes[..] {
             [one] => one.clone(),
-            several => texts.put("shape-several", &[("shapes", several.join("; ").into())]),
+            several => texts.put(Key::ShapeSeveral, &[("shapes", several.join("; ").into())]),
         };
         let slots: Vec<&str> = location.slots.keys().map(String::as_str).filter(|slots| !slots.is_empty()).collect();
         let lanes: Vec<String> = signature.lanes.iter().map(u8::to_string).collect();
         let lanes = if lanes.is_empty() || lanes.len() > 8 { "none".to_owned() } else { lanes.join(", ") };
         let slots = if slots.is_empty() { "?".to_owned() } else { slots.join("; ") };
         let values = [("shape", shape.into()), ("slots", slots.into()), ("lanes", lanes.into())];
-        blocks.push(Block::Paragraph(texts.put("where-words", &values)));
+        blocks.push(Block::Paragraph(texts.put(Key::WhereWords, &values)));
     }
     let certainty = match location.certainty {
-        Some(Certainty::Certain) => "certain",
-        Some(Certainty::Assumed) => "assumed",
-        Some(Certainty::OneOf) => "one-of",
-        Some(Certainty::Unknown) | None => "unknown",
+        Some(Certainty::Certain) => Key::CertaintyCertain,
+        Some(Certainty::Assumed) => Key::CertaintyAssumed,
+        Some(Certainty::OneOf) => Key::CertaintyOneOf,
+        Some(Certainty::Unknown) | None => Key::CertaintyUnknown,
     };
-    blocks.push(Block::Paragraph(texts.say(&format!("certainty-{certainty}"))));
+    blocks.push(Block::Paragraph(texts.say(certainty)));
     blocks.push(Block::Figure(Figure {
         name: "board".to_owned(),
-        caption: texts.put("chart-board", &[("run", number.into())]),
+        caption: texts.put(Key::ChartBoard, &[("run", number.into())]),
         scene: board_scene(state),
     }));
     blocks
 }
 
-/// The word of a shape in keys.
-fn word(shape: Shape) -> &'static str {
+/// What a shape is called.
+fn words_of(shape: Shape) -> Key {
     match shape {
-        Shape::Cell => "cell",
-        Shape::Column => "column",
-        Shape::Row => "row",
-        Shape::Bank => "bank",
-        Shape::Lane => "lane",
-        Shape::LanePair => "lane-pair",
-        Shape::ByteLane => "byte-lane",
-        Shape::AddressLine => "address-line",
-        Shape::HalfModule => "half-module",
-        Shape::WholeModule => "whole-module",
-        Shape::Channel => "channel",
-        Shape::DecoderDoubles => "decoder-doubles",
-        Shape::Scattered => "scattered",
-        Shape::Machine => "machine",
+        Shape::Cell => Key::ShapeCell,
+        Shape::Column => Key::ShapeColumn,
+        Shape::Row => Key::ShapeRow,
+        Shape::Bank => Key::ShapeBank,
+        Shape::Lane => Key::ShapeLane,
+        Shape::LanePair => Key::ShapeLanePair,
+        Shape::ByteLane => Key::ShapeByteLane,
+        Shape::AddressLine => Key::ShapeAddressLine,
+        Shape::HalfModule => Key::ShapeHalfModule,
+        Shape::WholeModule => Key::ShapeWholeModule,
+        Shape::Channel => Key::ShapeChannel,
+        Shape::DecoderDoubles => Key::ShapeDecoderDoubles,
+        Shape::Scattered => Key::ShapeScattered,
+        Shape::Machine => Key::ShapeMachine,
     }
 }
 
@@ -82,25 +82,25 @@ fn modules(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         let module = input.module(&known.id).cloned().unwrap_or_default();
         let end = ends.iter().find(|(id, _)| *id == known.id).map(|(_, end)| *end);
         let mut end = texts.say(match end {
-            Some(Disposition::Replace) => "end-replace",
-            Some(Disposition::Elsewhere) => "end-elsewhere",
-            Some(Disposition::InQuestion) => "end-in-question",
-            Some(Disposition::Keep) => "end-keep",
-            Some(Disposition::Untested) => "end-untested",
-            None => "end-unknown",
+            Some(Disposition::Replace) => Key::EndReplace,
+            Some(Disposition::Elsewhere) => Key::EndElsewhere,
+            Some(Disposition::InQuestion) => Key::EndInQuestion,
+            Some(Disposition::Keep) => Key::EndKeep,
+            Some(Disposition::Untested) => Key::EndUntested,
+            None => Key::EndUnknown,
         });
         if known.known_good {
-            end = format!("{end}; {}", texts.say("good"));
+            end = format!("{end}; {}", texts.say(Key::Good));
         }
-        let serial = if module.serial.is_empty() { texts.say("unnamed") } else { module.serial.clone() };
+        let serial = if module.serial.is_empty() { texts.say(Key::Unnamed) } else { module.serial.clone() };
         let kind = format!("{} {}", module.maker, module.part);
         vec![(input.name)(&known.id), kind.trim().to_owned(), bytes_text(module.bytes), serial, end]
     };
-    let columns = ["col-module", "col-kind", "col-size", "col-serial", "col-outcome"];
+    let columns = [Key::ColModule, Key::ColKind, Key::ColSize, Key::ColSerial, Key::ColOutcome];
     let table = Table {
-        columns: columns.iter().map(|key| texts.say(key)).collect(),
+        columns: columns.iter().map(|key| texts.say(*key)).collect(),
         shares: vec![0.2, 0.25, 0.1, 0.17, 0.28],
         rows: input.case.modules.iter().map(row).collect(),
     };
-    vec![Block::Heading(texts.say("modules")), Block::Table(table)]
+    vec![Block::Heading(texts.say(Key::Modules)), Block::Table(table)]
 }

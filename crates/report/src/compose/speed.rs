@@ -7,6 +7,7 @@ use revisum_record::speed::SpeedRecord;
 
 use crate::document::{Block, Table};
 use crate::input::Input;
+use crate::keys::Key;
 use crate::texts::Texts;
 
 /// Measurements in the table: the latest ones.
@@ -14,20 +15,20 @@ const MOST: usize = 6;
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let Some((_, latest)) = input.speeds.last() else { return Vec::new() };
-    let mut blocks = vec![Block::Heading(texts.say("speed"))];
+    let mut blocks = vec![Block::Heading(texts.say(Key::Speed))];
     let signs = speed_signs(latest);
     blocks.extend(signs.iter().map(|sign| Block::Paragraph(words(sign, texts))));
     if signs.is_empty() && latest.guest {
-        blocks.push(Block::Paragraph(texts.say("speed-guest")));
+        blocks.push(Block::Paragraph(texts.say(Key::SpeedGuest)));
     }
     let shown = &input.speeds[input.speeds.len().saturating_sub(MOST)..];
-    let columns = ["col-measured", "col-speeds", "col-read", "col-latency"];
+    let columns = [Key::ColMeasured, Key::ColSpeeds, Key::ColRead, Key::ColLatency];
     blocks.push(Block::Table(Table {
-        columns: columns.iter().map(|key| texts.say(key)).collect(),
+        columns: columns.iter().map(|key| texts.say(*key)).collect(),
         shares: vec![0.24, 0.4, 0.18, 0.18],
         rows: shown.iter().map(|(when, record)| row(when, record)).collect(),
     }));
-    blocks.push(Block::Small(texts.say("speed-small")));
+    blocks.push(Block::Small(texts.say(Key::SpeedSmall)));
     blocks
 }
 
@@ -45,10 +46,10 @@ fn row(when: &str, record: &SpeedRecord) -> Vec<String> {
 
 fn words(sign: &SpeedSign, texts: &Texts) -> String {
     let share_words =
-        |share: f64| if is_about_half(share) { texts.say("half") } else { format!("{:.0} %", share * 100.0) };
+        |share: f64| if is_about_half(share) { texts.say(Key::Half) } else { format!("{:.0} %", share * 100.0) };
     match sign {
         SpeedSign::OneChannel { rate, share, could_fill, free } => texts.put(
-            "speed-one-channel",
+            Key::SpeedOneChannel,
             &[
                 ("rate", rate_text(*rate).into()),
                 ("share", share_words(*share).into()),
@@ -57,7 +58,7 @@ fn words(sign: &SpeedSign, texts: &Texts) -> String {
             ],
         ),
         SpeedSign::LostChannel { rate, share, channels } => texts.put(
-            "speed-lost-channel",
+            Key::SpeedLostChannel,
             &[
                 ("rate", rate_text(*rate).into()),
                 ("share", share_words(*share).into()),
@@ -69,13 +70,13 @@ fn words(sign: &SpeedSign, texts: &Texts) -> String {
             match sold_for {
                 Some(sold) => {
                     let sold = ("sold", sold.to_string().into());
-                    texts.put("speed-profile-off", &[common[0].clone(), common[1].clone(), sold])
+                    texts.put(Key::SpeedProfileOff, &[common[0].clone(), common[1].clone(), sold])
                 }
-                None => texts.put("speed-profile-stored", &common),
+                None => texts.put(Key::SpeedProfileStored, &common),
             }
         }
         SpeedSign::TablesAreWrong { rate, speed, .. } => {
-            texts.put("speed-tables", &[("rate", rate_text(*rate).into()), ("speed", speed.to_string().into())])
+            texts.put(Key::SpeedTables, &[("rate", rate_text(*rate).into()), ("speed", speed.to_string().into())])
         }
     }
 }

@@ -5,24 +5,25 @@ use revisum_record::run_state::Outcome;
 
 use crate::document::{Block, Table};
 use crate::input::{Input, Ran};
+use crate::keys::Key;
 use crate::texts::Texts;
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
-    let heading = Block::Heading(texts.say("story"));
+    let heading = Block::Heading(texts.say(Key::Story));
     if input.runs.is_empty() {
-        return vec![heading, Block::Paragraph(texts.say("story-none"))];
+        return vec![heading, Block::Paragraph(texts.say(Key::StoryNone))];
     }
     let settings = input.runs.iter().any(|run| run.state.begin.settings != input.runs[0].state.begin.settings);
-    let mut columns = vec![("col-run", 0.05), ("col-when", 0.18), ("col-fitted", 0.3)];
+    let mut columns = vec![(Key::ColRun, 0.05), (Key::ColWhen, 0.18), (Key::ColFitted, 0.3)];
     if settings {
-        columns.push(("col-settings", 0.1));
+        columns.push((Key::ColSettings, 0.1));
     }
-    columns.extend([("col-long", 0.12), ("col-passes", 0.09), ("col-result", 0.26)]);
+    columns.extend([(Key::ColLong, 0.12), (Key::ColPasses, 0.09), (Key::ColResult, 0.26)]);
     let rows = (1..).zip(input.runs).map(|(number, run)| row(input, texts, number, run, settings));
     vec![
         heading,
         Block::Table(Table {
-            columns: columns.iter().map(|(key, _)| texts.say(key)).collect(),
+            columns: columns.iter().map(|(key, _)| texts.say(*key)).collect(),
             shares: columns.iter().map(|(_, share)| *share).collect(),
             rows: rows.collect(),
         }),
@@ -36,9 +37,9 @@ fn row(input: &Input<'_>, texts: &Texts, number: u32, run: &Ran<'_>, settings: b
         .board
         .known_placement()
         .into_iter()
-        .map(|(slot, id)| texts.put("fitted-in", &[("module", (input.name)(&id).into()), ("slot", slot.into())]));
+        .map(|(slot, id)| texts.put(Key::FittedIn, &[("module", (input.name)(&id).into()), ("slot", slot.into())]));
     let when = match state.begin.wall_doubtful {
-        true => texts.put("doubtful-clock", &[("when", run.when.into())]),
+        true => texts.put(Key::DoubtfulClock, &[("when", run.when.into())]),
         false => run.when.to_owned(),
     };
     let mut cells = vec![number.to_string(), when, fitted.collect::<Vec<_>>().join(", ")];
@@ -46,7 +47,7 @@ fn row(input: &Input<'_>, texts: &Texts, number: u32, run: &Ran<'_>, settings: b
         cells.push(state.begin.settings.clone());
     }
     let result = match run.struck {
-        Some(reason) => texts.put("struck-out", &[("result", result(texts, run).into()), ("reason", reason.into())]),
+        Some(reason) => texts.put(Key::StruckOut, &[("result", result(texts, run).into()), ("reason", reason.into())]),
         None => result(texts, run),
     };
     cells.extend([duration_text(state.running_seconds()), state.full_passes.to_string(), result]);
@@ -56,15 +57,15 @@ fn row(input: &Input<'_>, texts: &Texts, number: u32, run: &Ran<'_>, settings: b
 fn result(texts: &Texts, run: &Ran<'_>) -> String {
     let state = run.state;
     let ended = match run.outcome {
-        Outcome::Clean => "clean",
-        Outcome::CleanSoFar => "running",
-        Outcome::CutShort => "cut-short",
-        Outcome::Interrupted => "interrupted",
-        Outcome::CheckingFailed => "checking-failed",
-        Outcome::ErrorsFound => "",
+        Outcome::Clean => Some(Key::Clean),
+        Outcome::CleanSoFar => Some(Key::Running),
+        Outcome::CutShort => Some(Key::CutShort),
+        Outcome::Interrupted => Some(Key::Interrupted),
+        Outcome::CheckingFailed => Some(Key::CheckingFailed),
+        Outcome::ErrorsFound => None,
     };
-    let mut parts: Vec<String> = Some(ended)
-        .filter(|key| !key.is_empty() && (*key != "cut-short" || !state.has_errors()))
+    let mut parts: Vec<String> = ended
+        .filter(|key| *key != Key::CutShort || !state.has_errors())
         .map(|key| texts.say(key))
         .into_iter()
         .collect();
@@ -74,13 +75,13 @@ fn result(texts: &Texts, run: &Ran<'_>) -> String {
         let slots = if slots.is_empty() { "none".to_owned() } else { slots.join("; ") };
         let shown = count_text(state.errors.words);
         let values = [("count", state.errors.words.into()), ("shown", shown.into()), ("slots", slots.into())];
-        parts.push(texts.put("errors-found", &values));
+        parts.push(texts.put(Key::ErrorsFound, &values));
     }
     if state.miscalculated > 0 {
-        parts.push(texts.say("errors-load"));
+        parts.push(texts.say(Key::ErrorsLoad));
     }
     if state.hardware.corrected + state.hardware.uncorrected > 0 {
-        parts.push(texts.say("errors-hardware"));
+        parts.push(texts.say(Key::ErrorsHardware));
     }
     parts.join("; ")
 }
