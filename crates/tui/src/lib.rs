@@ -21,6 +21,7 @@ mod mark;
 mod pages;
 mod pick;
 mod recipe_rows;
+mod session;
 mod speed;
 mod state;
 mod step;
@@ -46,6 +47,7 @@ use revisum_workbench::earlier;
 use revisum_workbench::wire;
 
 pub use self::booted::{Booted, Leave};
+pub use self::session::{Session, Told, Wish};
 
 /// What the demonstration shows.
 pub struct Demo {
@@ -90,6 +92,21 @@ pub fn booted(data: &Path, booted: Booted) -> Result<Leave> {
 /// # Errors
 /// When there is no such machine, no terminal, or records cannot be kept.
 pub fn demo(data: Option<&Path>, demo: &Demo) -> Result<()> {
+    let (workshop, first) = demonstration(data, demo)?;
+    event_loop::run(workshop, first)?;
+    Ok(())
+}
+
+/// The same without a terminal: keys are given to the session, and its pictures are asked for.
+///
+/// # Errors
+/// When there is no such machine, or records cannot be kept.
+pub fn demo_session(data: Option<&Path>, demo: &Demo, size: (u16, u16), told: Told) -> Result<Session> {
+    let (workshop, first) = demonstration(data, demo)?;
+    Ok(Session::open(workshop, first, size, told))
+}
+
+fn demonstration(data: Option<&Path>, demo: &Demo) -> Result<(Workshop, View)> {
     let data = DataDir::choose(data, Some("demo"))?;
     data.prepare()?;
     let names: Vec<&str> = match &demo.machine {
@@ -104,6 +121,5 @@ pub fn demo(data: Option<&Path>, demo: &Demo) -> Result<()> {
     let maker: Maker = Arc::new(move |name| wire::in_workshop(name, options));
     let machine = maker(demo.machine.as_deref().unwrap_or(FIRST_MACHINE))?;
     let first = if demo.machine.is_some() { View::Board } else { View::Jobs };
-    event_loop::run(Workshop::open(machine, data, Some(demo.seed), Some(maker), Which::Latest)?, first)?;
-    Ok(())
+    Ok((Workshop::open(machine, data, Some(demo.seed), Some(maker), Which::Latest)?, first))
 }

@@ -1,6 +1,8 @@
 //! What the tests of the whole program share: running it, and driving its full screen in tmux.
 #![allow(dead_code)]
 
+pub mod driven;
+
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Output, Stdio};
 use std::time::{Duration, Instant};

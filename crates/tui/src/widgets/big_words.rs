@@ -68,8 +68,8 @@ mod tests {
     use super::*;
 
     #[rstest]
-    #[case('L', Pixel::Square, ["▀██▀    ", " ██     ", " ██  ▄▀ ", "▀▀▀▀▀▀▀ "])]
-    #[case('L', Pixel::Narrow, ["▜▛  ", "▐▌  ", "▐▌▗▘", "▀▀▀▘"])]
+    #[case('L', Pixel::Square, ["▀██▀    ", " ██     ", " ██  ▄█ ", "▀▀▀▀▀▀▀ "])]
+    #[case('L', Pixel::Narrow, ["▜▛  ", "▐▌  ", "▐▌▗▌", "▀▀▀▘"])]
     #[case('\u{4e2d}', Pixel::Narrow, ["    "; 4])]
     fn letters(#[case] letter: char, #[case] pixel: Pixel, #[case] expected: [&str; 4]) {
         let rows: Vec<String> = (0..ROWS).map(|row| cells(letter, row, pixel)).collect();

@@ -1,0 +1,179 @@
+//! What is open on the screen, and who carries out what it asks for. Needs no terminal: keys go in, pictures come out.
+
+use crossterm::event::KeyEvent;
+use ratatui::backend::TestBackend;
+use ratatui::{Frame, Terminal};
+use revisum_engine::recipe::Depth;
+use revisum_records::wall_time;
+
+use super::action::View;
+use super::effect::Effect;
+use super::pick;
+use super::state::{App, Pick};
+use super::theme::Theme;
+use super::workshop::Workshop;
+use super::{step, update, views};
+use crate::booted::Leave;
+
+/// Seconds after a boot until testing begins by itself; less when it goes on from the other entry.
+const BOOTED_BEGINS_IN_SECONDS: u32 = 20;
+const CHAINED_BEGINS_IN_SECONDS: u32 = 5;
+/// Seconds in which a key holds a planned run.
+const BEGINS_IN_SECONDS: u32 = 30;
+/// Makes what is called, on any thread, when a run has something new.
+pub type Told = Box<dyn Fn() -> Box<dyn Fn() + Send + Sync>>;
+
+/// What only a terminal can do.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Wish {
+    /// Draw everything anew.
+    Wipe,
+    /// Make a sound.
+    Ring,
+}
+
+/// The state of the screen and the workshop behind it.
+pub struct Session {
+    app: App,
+    workshop: Workshop,
+    told: Told,
+}
+
+impl Session {
+    /// Opens it on a view, with what is open from the last time.
+    pub(crate) fn open(mut workshop: Workshop, first: View, size: (u16, u16), told: Told) -> Self {
+        let mut app = App::new(workshop.facts(), size);
+        app.view = first;
+        if app.planned_matches() {
+            app.view = View::Swap;
+            app.begins_in = Some(BEGINS_IN_SECONDS);
+        } else if app.facts.plan.is_some() {
+            app.view = View::Swap;
+        }
+        workshop.perform(&mut app, Effect::ListJobs, || {});
+        app.job = app.own_row();
+        if app.facts.unexplained.is_some() && first != View::Jobs {
+            app.begins_in = None;
+            pick::open(&mut app, Pick::BrokeOff);
+        }
+        if let Some(booted) = &app.facts.booted {
+            app.unattended = true;
+            app.begins_in = Some(if booted.chained { CHAINED_BEGINS_IN_SECONDS } else { BOOTED_BEGINS_IN_SECONDS });
+        }
+        if first == View::Jobs {
+            workshop.perform(&mut app, Effect::ListLogs, || {});
+        }
+        Self { app, workshop, told }
+    }
+
+    /// Whether somebody left it.
+    pub fn is_over(&self) -> bool {
+        self.app.quit
+    }
+
+    /// Ends what still runs and says what shall become of a booted machine.
+    pub fn close(mut self) -> Option<Leave> {
+        self.workshop.close();
+        self.app.leave
+    }
+
+    /// Takes the time for the header.
+    pub fn look_at_the_clock(&mut self) {
+        let app = &mut self.app;
+        app.facts.wall_ms = self.workshop.wall_ms();
+        app.minute_of_day = wall_time::minute_of_day(app.facts.wall_ms, &wall_time::zone(app.facts.simulated));
+    }
+
+    /// What is on the screen as text, line by line, as a terminal with many colours shows it.
+    pub fn text(&self) -> String {
+        let (width, height) = self.app.size;
+        let Ok(mut terminal) = Terminal::new(TestBackend::new(width, height));
+        let Ok(_) = terminal.draw(|frame| views::draw(frame, &self.app, &Theme::full()));
+        let buffer = terminal.backend().buffer();
+        let cells = |row: u16| (0..width).map(|column| buffer[(column, row)].symbol()).collect::<String>();
+        (0..height).map(|row| cells(row).trim_end().to_owned() + "\n").collect()
+    }
+
+    /// Draws it.
+    pub(crate) fn draw(&self, frame: &mut Frame<'_>, theme: &Theme) {
+        views::draw(frame, &self.app, theme);
+    }
+
+    /// Takes a key.
+    pub fn key(&mut self, key: KeyEvent) -> Option<Wish> {
+        let effects = update::key(&mut self.app, key);
+        let wipe = effects.contains(&Effect::Redraw);
+        self.perform(effects);
+        wipe.then_some(Wish::Wipe)
+    }
+
+    /// The terminal has another size.
+    pub fn resized(&mut self, width: u16, height: u16) -> Option<Wish> {
+        self.app.size = (width, height);
+        None
+    }
+
+    /// A run has something new.
+    pub fn published(&mut self) -> Option<Wish> {
+        let before = heard(&self.app);
+        self.workshop.follow_run(&mut self.app);
+        let now = heard(&self.app);
+        if !before.1 && now.1 && self.app.facts.booted.is_some() {
+            self.after_a_booted_run();
+        }
+        (self.app.sound && now != before && self.app.run.is_some()).then_some(Wish::Ring)
+    }
+
+    /// The system asks the program to end.
+    pub fn end(&mut self) -> Option<Wish> {
+        self.app.quit = true;
+        None
+    }
+
+    /// A second has passed: a planned run begins by itself when the machine is fitted as planned and nobody touches a key.
+    pub fn second(&mut self) {
+        let app = &mut self.app;
+        let Some(left) = app.begins_in else { return };
+        app.begins_in = Some(left.saturating_sub(1)).filter(|left| *left > 0);
+        if app.begins_in.is_none() {
+            app.overlay = None;
+            let effects =
+                if app.planned_matches() { step::begin_planned(app) } else { update::begin_depth(app, Depth::Triage) };
+            self.perform(effects);
+        }
+    }
+
+    fn perform(&mut self, effects: Vec<Effect>) {
+        for effect in effects {
+            let told = (self.told)();
+            self.workshop.perform(&mut self.app, effect, move || told());
+        }
+    }
+
+    /// Its report is kept beside the results; and where nobody is there, the next thing is done.
+    fn after_a_booted_run(&mut self) {
+        self.perform(vec![Effect::KeepReport]);
+        let app = &mut self.app;
+        let Some(state) = app.run_state().filter(|_| app.unattended) else { return };
+        let depth = state.begin.recipe.as_ref().map(|recipe| recipe.depth);
+        if state.has_errors() {
+            return;
+        }
+        match depth {
+            Some(Depth::Triage) => {
+                let effects = update::begin_depth(app, Depth::Survey);
+                self.perform(effects);
+            }
+            Some(_) if app.can_test_the_rest() && app.facts.booted.as_ref().is_some_and(|booted| !booted.chained) => {
+                app.leave = Some(Leave::Other);
+                app.quit = true;
+            }
+            _ => {}
+        }
+    }
+}
+
+/// What a sound tells: whether there were errors, and whether the run is over.
+fn heard(app: &App) -> (bool, bool) {
+    (app.run_state().is_some_and(|state| state.has_errors()), !app.is_running())
+}
