@@ -146,7 +146,7 @@ impl Session {
     fn perform(&mut self, effects: Vec<Effect>) {
         for effect in effects {
             let told = (self.told)();
-            self.workshop.perform(&mut self.app, effect, move || told());
+            self.workshop.perform(&mut self.app, effect, told);
         }
     }
 
