@@ -106,9 +106,10 @@ fn seed(folder: &Path) -> Result<()> {
     std::fs::write(folder.join("corpus/logs/exported"), EXPORTED)?;
     std::fs::write(folder.join("corpus/journal/run"), RUN)?;
     std::fs::write(folder.join("corpus/journal/job"), JOB)?;
+    let program = crate::guests::built_for_tests()?;
     for machine in ["dome-1", "stacker", "radio"] {
         let saved = folder.join("saved").join(machine);
-        save(machine, &saved)?;
+        save(&program, machine, &saved)?;
         std::fs::copy(saved.join("DMI"), folder.join("corpus/tables").join(machine))?;
         for image in std::fs::read_dir(saved.join("spd"))?.flatten() {
             let name = format!("{machine}-{}", image.file_name().to_string_lossy());
@@ -118,11 +119,10 @@ fn seed(folder: &Path) -> Result<()> {
     Ok(())
 }
 
-fn save(machine: &str, folder: &Path) -> Result<()> {
-    let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
-    let mut command = Command::new(cargo);
-    command.args(["run", "--quiet", "--package", "revisum", "--", "board", "--sim", machine, "--save"]).arg(folder);
-    let output = command.output().context("cargo cannot be started")?;
+fn save(program: &Path, machine: &str, folder: &Path) -> Result<()> {
+    let mut command = Command::new(program);
+    command.args(["board", "--sim", machine, "--save"]).arg(folder);
+    let output = command.output().context("the program cannot be started")?;
     if !output.status.success() {
         bail!("the board of {machine} cannot be saved: {}", String::from_utf8_lossy(&output.stderr));
     }

@@ -44,7 +44,7 @@ pub fn run(args: &GuestsArgs) -> Result<()> {
     let program = if args.all || args.shipped { None } else { Some(built_for_tests()?) };
     // One at a time: each guest has the cores of a small machine to itself.
     let tests = |test: &str, only: Option<&str>| {
-        let mut arguments = vec!["test", "--package", "revisum-guest", "--test", test, "--"];
+        let mut arguments = vec!["test", "--workspace", "--test", test, "--"];
         arguments.extend(["--ignored", "--test-threads", "1", "--nocapture"]);
         arguments.extend(only);
         crate::cargo_with(&arguments, program.iter().map(|file| (BUILT_ALREADY, file.as_path())))
@@ -54,8 +54,8 @@ pub fn run(args: &GuestsArgs) -> Result<()> {
     tests("boot", only.or(if args.all { None } else { Some(ONE) }))
 }
 
-/// The program that the tests run, which is built where it is not.
-fn built_for_tests() -> Result<PathBuf> {
-    crate::cargo(&["build", "--quiet", "--package", "revisum"])?;
+/// The program that the tests run, which is built where it is not: of the whole workspace, as the tests are, so that nothing is built twice.
+pub fn built_for_tests() -> Result<PathBuf> {
+    crate::cargo(&["build", "--quiet", "--workspace", "--bin", "revisum"])?;
     Ok(Path::new(env!("CARGO_MANIFEST_DIR")).join("../target/debug/revisum").canonicalize()?)
 }

@@ -143,3 +143,73 @@ impl DrawingBackend for Ground<'_> {
         Ok(if turned { (height, width) } else { (width, height) })
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use plotters::prelude::*;
+    use rstest::rstest;
+
+    use super::*;
+
+    fn drawn(draw: impl FnOnce(&DrawingArea<Ground<'_>, plotters::coord::Shift>)) -> Vec<Shape> {
+        let (mut scene, fonts) = (Scene::new(100.0, 80.0), Fonts::read().unwrap());
+        draw(&Ground { scene: &mut scene, fonts: &fonts }.into_drawing_area());
+        scene.shapes
+    }
+
+    const RED: RGBColor = RGBColor(200, 0, 0);
+    const OURS: Colour = Colour::solid(200, 0, 0);
+
+    #[test]
+    fn shapes_come_through_with_their_places_and_colours() {
+        let shapes = drawn(|area| {
+            area.draw(&Rectangle::new([(1, 2), (4, 6)], RED.filled())).unwrap();
+            area.draw(&Rectangle::new([(1, 2), (4, 6)], RED)).unwrap();
+            area.draw(&PathElement::new(vec![(0, 0), (5, 5)], Color::stroke_width(&RED, 3))).unwrap();
+            area.draw(&Circle::new((9, 9), 4, RED.filled())).unwrap();
+            area.draw(&Circle::new((9, 9), 4, Color::stroke_width(&RED, 2))).unwrap();
+            area.draw(&Polygon::new(vec![(0, 0), (1, 0), (0, 1)], RED.mix(0.5))).unwrap();
+            area.draw_pixel((7, 8), &RED).unwrap();
+        });
+        let half = Colour { opacity: 0.5, ..OURS };
+        let expected = [
+            Shape::Rectangle { x: 1.0, y: 2.0, width: 3.0, height: 4.0, fill: OURS },
+            Shape::Frame { x: 1.0, y: 2.0, width: 3.0, height: 4.0, line: OURS },
+            Shape::Line { points: vec![(0.0, 0.0), (5.0, 5.0)], line: OURS, width: 3.0 },
+            Shape::Disc { middle: (9.0, 9.0), radius: 4.0, fill: OURS },
+            Shape::Circle { middle: (9.0, 9.0), radius: 4.0, line: OURS, width: 2.0 },
+            Shape::Polygon { points: vec![(0.0, 0.0), (1.0, 0.0), (0.0, 1.0)], fill: half },
+            Shape::Rectangle { x: 7.0, y: 8.0, width: 1.0, height: 1.0, fill: OURS },
+        ];
+        assert_eq!(shapes, expected);
+    }
+
+    #[test]
+    fn what_cannot_be_seen_is_left_out() {
+        let shapes = drawn(|area| {
+            area.draw(&Rectangle::new([(1, 2), (4, 6)], TRANSPARENT.filled())).unwrap();
+            area.draw(&PathElement::new(vec![(0, 0), (5, 5)], TRANSPARENT)).unwrap();
+            area.draw(&Circle::new((9, 9), 4, TRANSPARENT.filled())).unwrap();
+        });
+        assert!(shapes.is_empty(), "{shapes:?}");
+    }
+
+    #[rstest]
+    #[case(FontTransform::None, HPos::Left, false, Anchor::Start)]
+    #[case(FontTransform::None, HPos::Right, false, Anchor::End)]
+    #[case(FontTransform::Rotate270, HPos::Center, true, Anchor::Middle)]
+    fn text_keeps_its_anchor_and_its_turn(
+        #[case] turn: FontTransform,
+        #[case] anchor: HPos,
+        #[case] upwards: bool,
+        #[case] expected: Anchor,
+    ) {
+        let pos = plotters::style::text_anchor::Pos::new(anchor, VPos::Top);
+        let style = TextStyle::from((FONT, 17).into_font().transform(turn)).color(&RED).pos(pos);
+        let shapes = drawn(|area| area.draw(&plotters::element::Text::new("GB/s", (50, 40), style)).unwrap());
+        let [Shape::Text(text)] = &shapes[..] else { panic!("{shapes:?}") };
+        assert_eq!((text.words.as_str(), text.upwards, text.anchor, text.colour), ("GB/s", upwards, expected, OURS));
+        // Hung by its top: the base line lies below, or to the right where it runs upwards.
+        assert_eq!((text.x > 50.0, text.y > 40.0), (upwards, !upwards));
+    }
+}

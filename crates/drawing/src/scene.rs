@@ -191,3 +191,60 @@ impl Scene {
         self.texts().any(|text| text.words.contains(words))
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    const INK: Colour = Colour::solid(0, 0, 0);
+
+    fn text(x: f32, y: f32, size: f32) -> Shape {
+        let (weight, anchor, words) = (Weight::Regular, Anchor::End, "A1".to_owned());
+        Shape::Text(Text { x, y, size, weight, colour: INK, anchor, upwards: false, words })
+    }
+
+    #[rstest]
+    #[case(
+        Shape::Rectangle { x: 1.0, y: 2.0, width: 3.0, height: 4.0, fill: INK },
+        Shape::Rectangle { x: 12.0, y: 24.0, width: 6.0, height: 8.0, fill: INK }
+    )]
+    #[case(
+        Shape::Frame { x: 1.0, y: 2.0, width: 3.0, height: 4.0, line: INK },
+        Shape::Frame { x: 12.0, y: 24.0, width: 6.0, height: 8.0, line: INK }
+    )]
+    #[case(
+        Shape::Line { points: vec![(0.0, 0.0), (1.0, 1.0)], line: INK, width: 1.5 },
+        Shape::Line { points: vec![(10.0, 20.0), (12.0, 22.0)], line: INK, width: 3.0 }
+    )]
+    #[case(
+        Shape::Polygon { points: vec![(0.0, 1.0)], fill: INK },
+        Shape::Polygon { points: vec![(10.0, 22.0)], fill: INK }
+    )]
+    #[case(
+        Shape::Disc { middle: (1.0, 1.0), radius: 2.0, fill: INK },
+        Shape::Disc { middle: (12.0, 22.0), radius: 4.0, fill: INK }
+    )]
+    #[case(
+        Shape::Circle { middle: (1.0, 1.0), radius: 2.0, line: INK, width: 0.5 },
+        Shape::Circle { middle: (12.0, 22.0), radius: 4.0, line: INK, width: 1.0 }
+    )]
+    #[case(text(1.0, 2.0, 9.0), text(12.0, 24.0, 18.0))]
+    fn a_placed_drawing_is_moved_and_scaled(#[case] shape: Shape, #[case] expected: Shape) {
+        let (mut inner, mut outer) = (Scene::new(5.0, 5.0), Scene::new(100.0, 100.0));
+        inner.add(shape);
+        outer.place(&inner, (10.0, 20.0), 2.0);
+        assert_eq!(outer.shapes, [expected]);
+        assert_eq!((outer.width, outer.height), (100.0, 100.0));
+    }
+
+    #[test]
+    fn words_are_found_in_any_line() {
+        let mut scene = Scene::new(10.0, 10.0);
+        scene.text((0.0, 0.0), 9.0, Weight::Semibold, INK, "2 errors in B1");
+        scene.rectangle((0.0, 0.0), (1.0, 1.0), INK);
+        assert!(scene.says("errors") && !scene.says("clean"));
+        assert_eq!(scene.texts().count(), 1);
+    }
+}

@@ -434,4 +434,21 @@ mod tests {
             prop_assert!(a.ranges().windows(2).all(|pair| pair[0].end < pair[1].start));
         }
     }
+
+    #[rstest]
+    #[case("4G..6G", Some((4 << 30, 6 << 30)))]
+    #[case("0..1M", Some((0, 1 << 20)))]
+    #[case("0x1000..0x2000", Some((0x1000, 0x2000)))]
+    #[case("6G..4G", None)]
+    #[case("4G..4G", None)]
+    #[case("4G", None)]
+    #[case("4G-6G", None)]
+    #[case("a..b", None)]
+    fn ranges(#[case] text: &str, #[case] expected: Option<(u64, u64)>) {
+        let read = parse_range(text);
+        assert_eq!(read.clone().ok().map(|range| (range.start, range.end)), expected, "{read:?}");
+        if let Err(error) = read {
+            assert!(!error.is_empty());
+        }
+    }
 }

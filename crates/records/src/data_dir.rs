@@ -100,3 +100,30 @@ impl DataDir {
         Ok(())
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_named_folder_is_taken_as_it_is_and_made_ready() {
+        let folder = tempfile::tempdir().unwrap();
+        let data = DataDir::choose(Some(&folder.path().join("kept")), Some("demo")).unwrap();
+        assert_eq!(data.root(), folder.path().join("kept"));
+        data.prepare().unwrap();
+        assert!(data.runs().is_dir() && data.jobs().is_dir());
+        assert_eq!(std::fs::read_dir(data.runs()).unwrap().count(), 0, "the probe is gone again");
+        assert!(data.reports("job 1").unwrap().is_dir() && data.recipes().unwrap().is_dir());
+    }
+
+    #[test]
+    fn a_folder_that_cannot_be_made_is_said_with_what_to_do() {
+        let folder = tempfile::tempdir().unwrap();
+        let file = folder.path().join("file");
+        std::fs::write(&file, b"").unwrap();
+        let data = DataDir::choose(Some(&file), None).unwrap();
+        let told = format!("{:#}", data.prepare().unwrap_err());
+        assert!(told.contains("file/runs") && told.contains("--data DIR"), "{told}");
+        assert!(data.reports("j").is_err() && data.recipes().is_err());
+    }
+}

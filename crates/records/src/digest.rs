@@ -72,3 +72,45 @@ impl Digest {
             .with_context(|| format!("the digest {} cannot be written", file.display()))
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    fn digest() -> Digest {
+        let module = ModuleDigest { kind: "Haldry HD8G32J".into(), ..ModuleDigest::default() };
+        Digest { digest: FORMAT, modules: [("4A220094".to_owned(), module)].into() }
+    }
+
+    #[test]
+    fn what_is_written_is_read_again_and_nothing_is_left_beside_it() {
+        let folder = tempfile::tempdir().unwrap();
+        let file = folder.path().join("digest.json");
+        digest().write(&file).unwrap();
+        assert_eq!(Digest::read(&file), digest());
+        assert_eq!(std::fs::read_dir(folder.path()).unwrap().count(), 1);
+    }
+
+    /// It is only a copy: what cannot be read tells nothing, and stops nothing.
+    #[rstest]
+    #[case::empty(b"")]
+    #[case::not_json(b"{")]
+    #[case::something_else(b"[1, 2]")]
+    #[case::binary(b"\xff\xfe\x00")]
+    fn a_digest_that_is_none_tells_nothing(#[case] bytes: &[u8]) {
+        let folder = tempfile::tempdir().unwrap();
+        let file = folder.path().join("digest.json");
+        std::fs::write(&file, bytes).unwrap();
+        assert_eq!(Digest::read(&file), Digest::default());
+        assert_eq!(Digest::read(folder.path()), Digest::default(), "a folder is no digest");
+        assert_eq!(Digest::read(&folder.path().join("absent")), Digest::default());
+    }
+
+    #[test]
+    fn where_it_cannot_be_written_that_is_said() {
+        let told = digest().write(Path::new("/proc/none/digest.json")).unwrap_err().to_string();
+        assert!(told.contains("/proc/none/digest.json"), "{told}");
+    }
+}

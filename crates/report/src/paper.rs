@@ -327,3 +327,119 @@ fn embed(
     pdf.cmap(to_unicode, &packed(&map.finish())).filter(Filter::FlateDecode);
     Ok(())
 }
+
+#[cfg(test)]
+mod tests {
+    use std::io::Read;
+
+    use flate2::read::ZlibDecoder;
+    use rstest::rstest;
+
+    use super::*;
+
+    const INK: Colour = Colour::solid(0x23, 0x26, 0x2a);
+
+    fn page(words: &[&str]) -> Scene {
+        let mut scene = Scene::new(595.0, 842.0);
+        for (at, words) in words.iter().enumerate() {
+            scene.text((56.0, 60.0 + 14.0 * at as f32), 10.0, Weight::Regular, INK, words);
+        }
+        scene
+    }
+
+    fn written(pages: &[Scene]) -> Vec<u8> {
+        write(pages, &Fonts::read().unwrap(), "A report", "de").unwrap()
+    }
+
+    /// Every stream, unpacked.
+    fn streams(pdf: &[u8]) -> Vec<Vec<u8>> {
+        let find = |from: usize, what: &[u8]| {
+            pdf[from..].windows(what.len()).position(|part| part == what).map(|at| from + at)
+        };
+        let (mut all, mut at) = (Vec::new(), 0);
+        while let Some(begin) = find(at, b"\nstream\n") {
+            let begin = begin + b"\nstream\n".len();
+            let end = find(begin, b"\nendstream").unwrap();
+            let mut bytes = Vec::new();
+            ZlibDecoder::new(&pdf[begin..end]).read_to_end(&mut bytes).unwrap();
+            all.push(bytes);
+            at = end;
+        }
+        all
+    }
+
+    fn text_streams(pdf: &[u8]) -> String {
+        streams(pdf).iter().map(|bytes| String::from_utf8_lossy(bytes).into_owned()).collect::<Vec<_>>().join("\n")
+    }
+
+    fn has(pdf: &[u8], words: &str) -> bool {
+        pdf.windows(words.len()).any(|part| part == words.as_bytes())
+    }
+
+    #[rstest]
+    #[case(1)]
+    #[case(3)]
+    fn pages_are_counted_and_named(#[case] count: usize) {
+        let pdf = written(&vec![page(&["Memory report"]); count]);
+        assert!(pdf.starts_with(b"%PDF-1.") && pdf.trim_ascii_end().ends_with(b"%%EOF"));
+        assert!(has(&pdf, &format!("/Count {count}")) && has(&pdf, "/Lang (de)") && has(&pdf, "/Title (A report)"));
+        // A content for each page; the fonts, and how their glyphs are read, once.
+        assert_eq!(streams(&pdf).len(), count + 4);
+    }
+
+    /// Each letter that is used, and no other, can be copied out again.
+    #[test]
+    fn text_stays_text() {
+        let map = text_streams(&written(&[page(&["B1 ü", "1B"])]));
+        for letter in ["0042", "0031", "0020", "00FC"] {
+            assert!(map.contains(&format!("<{letter}>")), "{letter}");
+        }
+        assert!(!map.contains("<0041>"), "a letter that is not used was embedded");
+    }
+
+    #[test]
+    fn letters_that_the_font_lacks_can_still_be_copied() {
+        assert!(text_streams(&written(&[page(&["\u{4e2d}"])])).contains("/ActualText"));
+        assert!(!text_streams(&written(&[page(&["plain"])])).contains("/ActualText"));
+    }
+
+    #[test]
+    fn every_shape_is_drawn_and_opacity_is_set_only_where_it_changes() {
+        let half = Colour { opacity: 0.5, ..INK };
+        let mut scene = Scene::new(100.0, 100.0);
+        scene.rectangle((1.0, 2.0), (3.0, 4.004), INK);
+        scene.rectangle((1.0, 2.0), (3.0, 4.0), half);
+        scene.add(Shape::Frame { x: 0.0, y: 0.0, width: 9.0, height: 9.0, line: half });
+        scene.add(Shape::Line { points: vec![(0.0, 0.0), (1.5, 2.0)], line: INK, width: 2.0 });
+        scene.add(Shape::Polygon { points: vec![(0.0, 0.0), (1.0, 2.0), (3.0, 1.0)], fill: INK });
+        scene.add(Shape::Disc { middle: (5.0, 5.0), radius: 4.0, fill: INK });
+        scene.add(Shape::Circle { middle: (5.0, 5.0), radius: 4.0, line: INK, width: 1.0 });
+        let pdf = written(&[scene]);
+        let content = String::from_utf8(streams(&pdf).swap_remove(0)).unwrap();
+        assert!(content.contains("1 2 3 4 re\nf"), "hundredths are fine enough: {content}");
+        assert_eq!(content.matches("/G50 gs").count(), 1);
+        assert_eq!(content.matches("/G100 gs").count(), 1);
+        assert!(has(&pdf, "/ca 0.5") && has(&pdf, "/CA 0.5"));
+        assert_eq!(content.matches(" c\n").count(), 8, "two circles of four quarters: {content}");
+        assert!(content.contains("1.5 2 l") && content.contains("2 w"));
+    }
+
+    #[test]
+    fn turned_and_anchored_text_stands_where_it_should() {
+        let text = |anchor, upwards| {
+            let mut scene = Scene::new(100.0, 100.0);
+            let (weight, words) = (Weight::Semibold, "00".to_owned());
+            scene.add(Shape::Text(Text { x: 50.0, y: 40.0, size: 10.0, weight, colour: INK, anchor, upwards, words }));
+            String::from_utf8(streams(&written(&[scene])).swap_remove(0)).unwrap()
+        };
+        let width = Fonts::read().unwrap().width("00", Weight::Semibold, 10.0);
+        assert!(text(Anchor::Start, false).contains("1 0 0 -1 50 40 Tm"));
+        assert!(text(Anchor::End, false).contains(&format!("1 0 0 -1 {} 40 Tm", short(50.0 - width))));
+        assert!(text(Anchor::Middle, true).contains(&format!("0 -1 -1 0 50 {} Tm", short(40.0 + width / 2.0))));
+    }
+
+    #[test]
+    fn the_same_pages_give_the_same_bytes() {
+        assert_eq!(written(&[page(&["To be the same"])]), written(&[page(&["To be the same"])]));
+    }
+}

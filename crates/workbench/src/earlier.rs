@@ -37,3 +37,30 @@ pub fn prepare(name: &str, data: &DataDir, opens_ms: i64) -> Result<()> {
     }
     Ok(())
 }
+
+#[cfg(test)]
+mod tests {
+    use revisum_records::list_runs;
+    use revisum_sim::BEGIN_MS;
+
+    use super::*;
+
+    /// Made once, however often the workshop opens: another start must not add runs that nobody made.
+    #[test]
+    fn earlier_runs_are_made_once() {
+        let folder = tempfile::tempdir().unwrap();
+        let data = DataDir::choose(Some(folder.path()), None).unwrap();
+        data.prepare().unwrap();
+        prepare("meteo", &data, BEGIN_MS).unwrap();
+        let (first, _) = list_runs(&data.runs()).unwrap();
+        prepare("meteo", &data, BEGIN_MS).unwrap();
+        let (second, _) = list_runs(&data.runs()).unwrap();
+        let ids = |runs: &[revisum_records::RunSummary]| runs.iter().map(|run| run.id.clone()).collect::<Vec<_>>();
+        assert!(!first.is_empty());
+        assert_eq!(ids(&first), ids(&second));
+        for run in &first {
+            assert!(run.simulated && run.outcome != "running", "{}", run.id);
+            assert!(run.wall_ms < BEGIN_MS);
+        }
+    }
+}

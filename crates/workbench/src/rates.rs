@@ -75,3 +75,46 @@ pub fn measure_in_background(machine: Arc<Machine>) -> Rated {
     });
     rated
 }
+
+#[cfg(test)]
+mod tests {
+    use revisum_sim::SimOptions;
+    use rstest::rstest;
+
+    use super::*;
+
+    fn measured(machine: &str) -> Measured {
+        let machine = crate::wire::simulated(machine, SimOptions { pace: 0.0, ..SimOptions::default() }).unwrap();
+        Measured::of(&machine, None)
+    }
+
+    #[rstest]
+    #[case(CoreSharing::Solo)]
+    #[case(CoreSharing::Split)]
+    #[case(CoreSharing::Relay)]
+    fn every_way_of_sharing_has_rates_once_they_were_measured(#[case] sharing: CoreSharing) {
+        let rates = measured("dome-1").rates(sharing).unwrap();
+        assert!(rates.write > 0.0 && rates.read > 0.0 && rates.read_write > 0.0 && rates.flushed > 0.0);
+        assert_eq!(rates.taking, 0.0, "taking simulated memory costs nothing");
+        assert_eq!(Measured::default().rates(sharing), None);
+    }
+
+    #[test]
+    fn twice_the_memory_takes_longer_and_unknown_tests_nothing() {
+        let (measured, recipe) = (measured("dome-1"), Recipe::of_depth(Depth::Triage));
+        let seconds = |bytes: u64| measured.expected(&recipe, bytes, 4).unwrap().iter().map(|(_, s)| s).sum::<f64>();
+        assert!(seconds(2 << 30) > 1.5 * seconds(1 << 30));
+        let wrong = Recipe::with_tests(Depth::Triage, vec!["no such test".into()]);
+        assert_eq!(measured.expected(&wrong, 1 << 30, 4), None);
+    }
+
+    /// What was never measured is judged by an ordinary machine, not by none.
+    #[test]
+    fn depths_choose_tests_with_and_without_a_measurement() {
+        for measured in [measured("dome-1"), Measured::default()] {
+            for depth in Depth::ALL {
+                assert!(measured.tests_of(depth, 8 << 30).tests.contains(&"random".to_owned()), "{depth:?}");
+            }
+        }
+    }
+}

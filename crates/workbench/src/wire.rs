@@ -120,3 +120,81 @@ fn spec(name_or_file: &str) -> Result<MachineSpec> {
     let text = std::fs::read_to_string(path).with_context(|| format!("{name_or_file} cannot be read"))?;
     Ok(MachineSpec::parse(&text).map_err(|error| WrongUse(format!("{name_or_file}: {error}")))?)
 }
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    fn fast() -> SimOptions {
+        SimOptions { pace: 0.0, ..SimOptions::default() }
+    }
+
+    #[rstest]
+    #[case::no_such_machine("nobody", "no simulated machine and no machine file")]
+    #[case::no_such_file("/nowhere/machine.toml", "no simulated machine and no machine file")]
+    fn a_machine_that_is_not_there_is_said_with_those_that_are(#[case] name: &str, #[case] words: &str) {
+        let Err(error) = simulated(name, fast()) else { panic!("there is a machine {name}") };
+        let told = error.to_string();
+        assert!(error.is::<WrongUse>() && told.contains(words) && told.contains("dome-1"), "{told}");
+    }
+
+    #[rstest]
+    #[case::not_toml("name = ", "line 1")]
+    #[case::impossible("name = \"a b\"\ntitle = \"x\"\n", "")]
+    fn a_machine_file_that_is_wrong_is_said_with_its_name(#[case] text: &str, #[case] words: &str) {
+        let folder = tempfile::tempdir().unwrap();
+        let file = folder.path().join("mine.toml");
+        std::fs::write(&file, text).unwrap();
+        let Err(error) = simulated(file.to_str().unwrap(), fast()) else { panic!("{text:?} is a machine") };
+        let told = format!("{error:#}");
+        assert!(error.is::<WrongUse>() && told.contains("mine.toml") && told.contains(words), "{told}");
+    }
+
+    #[test]
+    fn a_file_that_is_too_large_is_not_read() {
+        let folder = tempfile::tempdir().unwrap();
+        let file = folder.path().join("huge.toml");
+        std::fs::File::create(&file).unwrap().set_len(LONGEST_FILE + 1).unwrap();
+        let Err(error) = simulated(file.to_str().unwrap(), fast()) else { panic!("a huge file is a machine") };
+        assert!(error.to_string().contains("larger than any machine file"));
+    }
+
+    #[test]
+    fn what_is_simulated_says_so_and_what_is_real_does_not() {
+        assert!(simulated("dome-1", fast()).unwrap().is_simulated());
+        assert!(!real().is_simulated());
+    }
+
+    /// Machines of the workshop lend each other modules; a machine by itself knows none but its own.
+    #[test]
+    fn modules_of_other_machines_can_be_lent_in_the_workshop_only() {
+        let serial = |machine: &Machine| machine.hands.as_ref().unwrap().on_the_table().len();
+        let foreign = revisum_diagnose::board::board_of(simulated("stacker", fast()).unwrap().firmware.as_ref());
+        let (_, module) = foreign.modules().next().unwrap();
+        let alone = simulated("dome-1", fast()).unwrap();
+        assert!(alone.hands.as_ref().unwrap().lend(&module.serial).is_err());
+        let among = in_workshop("dome-1", fast()).unwrap();
+        let before = serial(&among);
+        among.hands.as_ref().unwrap().lend(&module.serial).unwrap();
+        assert_eq!(serial(&among), before + 1);
+    }
+
+    #[test]
+    fn runs_from_before_are_as_the_machine_was_then() {
+        let earlier = earlier_runs("stacker", 1_933_766_160_000).unwrap();
+        assert!(!earlier.is_empty());
+        for (at, run) in earlier.iter().enumerate() {
+            assert_eq!(run.number, at + 1);
+            assert!(run.machine.is_simulated() && run.machine.clock.wall_ms() < 1_933_766_160_000);
+            assert!(!run.found.is_empty() && run.passes > 0);
+        }
+    }
+
+    #[test]
+    fn the_simulated_image_is_named_as_such() {
+        let (name, _) = image(true, Path::new("/nowhere")).unwrap();
+        assert!(name.contains("simulated"));
+    }
+}

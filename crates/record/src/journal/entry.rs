@@ -235,3 +235,79 @@ impl From<News> for Entry {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use revisum_engine::units::ByteRange;
+    use rstest::rstest;
+    use serde_json::{Value, json};
+
+    use super::*;
+
+    /// What the engine tells is written down under the word and with the members that journals have had from the start.
+    #[rstest]
+    #[case(News::PassBegan { pass: 2, seed: 7 }, json!({"record": "pass-began", "pass": 2, "seed": 7}))]
+    #[case(News::TestBegan { pass: 1, test: "random".into() }, json!({"record": "test-began", "pass": 1, "test": "random"}))]
+    #[case(
+        News::Planted { pass: 1, test: "random".into(), address: Some(PhysAddr(0x1000)), caught: true },
+        json!({"record": "planted", "pass": 1, "test": "random", "address": "0x1000", "caught": true})
+    )]
+    #[case(
+        News::Moved { ranges: [ByteRange::new(0x1000, 0x2000)].into_iter().collect(), bytes: 4096 },
+        json!({"record": "moved", "ranges": [["0x1000", "0x2000"]], "bytes": 4096})
+    )]
+    #[case(
+        News::Uncorrected { address: None, slots: vec!["A1".into()], bytes: 4096 },
+        json!({"record": "uncorrected", "address": null, "slots": ["A1"], "bytes": 4096})
+    )]
+    #[case(
+        News::Corrected { label: "mc0".into(), corrected: 3, uncorrected: 0 },
+        json!({"record": "corrected", "label": "mc0", "corrected": 3, "uncorrected": 0})
+    )]
+    #[case(News::Extended { passes: 1 }, json!({"record": "extended", "passes": 1}))]
+    #[case(
+        News::Miscalculated { pass: 1, test: "computing".into(), numbers: 2 },
+        json!({"record": "miscalculated", "pass": 1, "test": "computing", "numbers": 2})
+    )]
+    #[case(News::Heat { sensor: "spd".into(), celsius: 41.5 }, json!({"record": "heat", "sensor": "spd", "celsius": 41.5}))]
+    #[case(News::Paused, json!({"record": "paused"}))]
+    #[case(News::Resumed, json!({"record": "resumed"}))]
+    #[case(
+        News::TestEnded(TestEnd { pass: 1, test: "random".into(), finished: true, errors: 0, bytes_swept: 8, sweep_ns: 9 }),
+        json!({"record": "test-ended", "pass": 1, "test": "random", "finished": true, "errors": 0, "bytes_swept": 8, "sweep_ns": 9})
+    )]
+    #[case(
+        News::PassEnded { pass: 1, complete: true, seconds: 0.5 },
+        json!({"record": "pass-ended", "pass": 1, "complete": true, "seconds": 0.5})
+    )]
+    #[case(News::Ended { reason: EndReason::TimeUp }, json!({"record": "ended", "reason": "time-up"}))]
+    fn news_become_records(#[case] news: News, #[case] expected: Value) {
+        let entry = Entry::from(news);
+        let written = serde_json::to_value(&entry).unwrap();
+        assert_eq!(written, expected);
+        assert_eq!(serde_json::from_value::<Entry>(written).unwrap(), entry);
+    }
+
+    #[rstest]
+    #[case(0, 5, 5)]
+    #[case(9, 5, 10)]
+    #[case(9, 50, 50)]
+    fn a_run_is_never_put_before_what_was_recorded_already(#[case] after: i64, #[case] wall: i64, #[case] order: i64) {
+        assert_eq!(Begin { after_ms: after, wall_ms: wall, ..Begin::default() }.order_ms(), order);
+    }
+
+    #[test]
+    fn many_ranges_are_told_in_several_records_and_none_is_lost() {
+        let ranges: RangeSet = (0..50_000u64).map(|at| ByteRange::new(at * 8192, at * 8192 + 4096)).collect();
+        let entries = Held { ranges: ranges.clone(), ..Held::default() }.into_entries();
+        let told: Vec<usize> = entries
+            .iter()
+            .map(|entry| match entry {
+                Entry::Held(held) => held.ranges.ranges().len(),
+                Entry::HeldMore { ranges } => ranges.ranges().len(),
+                other => panic!("{other:?}"),
+            })
+            .collect();
+        assert_eq!(told, [20_000, 20_000, 10_000]);
+    }
+}
