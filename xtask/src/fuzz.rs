@@ -106,7 +106,7 @@ fn seed(folder: &Path) -> Result<()> {
     std::fs::write(folder.join("corpus/logs/exported"), EXPORTED)?;
     std::fs::write(folder.join("corpus/journal/run"), RUN)?;
     std::fs::write(folder.join("corpus/journal/job"), JOB)?;
-    let program = crate::guests::built_for_tests()?;
+    let program = crate::guests::optimised()?;
     for machine in ["dome-1", "stacker", "radio"] {
         let saved = folder.join("saved").join(machine);
         save(&program, machine, &saved)?;

@@ -18,7 +18,7 @@ pub struct GuestsArgs {
     /// Only tests with this in their name
     #[arg(long, value_name = "TEXT")]
     pub only: Option<String>,
-    /// Boot the program as it ships, which takes a build of its own, instead of the one that the tests built
+    /// Boot the program as it ships, which takes a build of its own, instead of the optimised one with shared libraries
     #[arg(long)]
     pub shipped: bool,
 }
@@ -41,7 +41,7 @@ pub fn run(args: &GuestsArgs) -> Result<()> {
         println!("SKIPPED: no virtual computer was booted. {error:#}");
         return Ok(());
     }
-    let program = if args.all || args.shipped { None } else { Some(built_for_tests()?) };
+    let program = if args.all || args.shipped { None } else { Some(optimised()?) };
     // One at a time: each guest has the cores of a small machine to itself.
     let tests = |test: &str, only: Option<&str>| {
         let mut arguments = vec!["test", "--workspace", "--test", test, "--"];
@@ -54,8 +54,8 @@ pub fn run(args: &GuestsArgs) -> Result<()> {
     tests("boot", only.or(if args.all { None } else { Some(ONE) }))
 }
 
-/// The program that the tests run, which is built where it is not: of the whole workspace, as the tests are, so that nothing is built twice.
-pub fn built_for_tests() -> Result<PathBuf> {
-    crate::cargo(&["build", "--quiet", "--workspace", "--bin", "revisum"])?;
-    Ok(Path::new(env!("CARGO_MANIFEST_DIR")).join("../target/debug/revisum").canonicalize()?)
+/// The optimised program as anybody builds it, with shared libraries. The one of the tests is too slow where a processor is emulated.
+pub fn optimised() -> Result<PathBuf> {
+    crate::cargo(&["build", "--quiet", "--release", "--package", "revisum"])?;
+    Ok(Path::new(env!("CARGO_MANIFEST_DIR")).join("../target/release/revisum").canonicalize()?)
 }
