@@ -47,17 +47,35 @@ fn engine() -> Result<String> {
         bail!("the engine cannot be built");
     }
     let messages = String::from_utf8_lossy(&output.stdout);
-    let files =
-        messages.lines().filter_map(|line| serde_json::from_str::<Message>(line).ok()).flat_map(|one| one.filenames);
-    let mut engines = files.filter(|file| file.ends_with(".rlib") && file.contains("librevisum_engine"));
-    engines.next_back().context("cargo does not say where the engine is")
+    optimised_engine(messages.lines())
+}
+
+/// The file of the engine among cargo's messages, which also tell how it was optimised: less than in full is slower by a multiple, and
+/// the machine code still reads and compares.
+fn optimised_engine<'a>(messages: impl Iterator<Item = &'a str>) -> Result<String> {
+    let built = messages.filter_map(|line| serde_json::from_str::<Message>(line).ok());
+    let engines = built.filter_map(|built| {
+        let is_engine = |file: &String| file.ends_with(".rlib") && file.contains("librevisum_engine");
+        Some((built.filenames.into_iter().find(is_engine)?, built.profile.opt_level))
+    });
+    let (file, level) = engines.last().context("cargo does not say where the engine is")?;
+    if level != "3" {
+        bail!("the engine is built with opt-level {level}, not 3: Cargo.toml has to name it in the release profile");
+    }
+    Ok(file)
 }
 
 /// What cargo says of something that it built.
 #[derive(Deserialize)]
 struct Message {
-    #[serde(default)]
     filenames: Vec<String>,
+    profile: Profile,
+}
+
+/// How it was built.
+#[derive(Deserialize)]
+struct Profile {
+    opt_level: String,
 }
 
 /// The kernels of this name, by their place in the listing.
@@ -137,5 +155,18 @@ mod tests {
         assert!(judge("x", &all(KERNELS - FILLS), 2).is_ok());
         assert!(judge("x", &all(KERNELS - FILLS - 1), 2).is_err());
         assert!(judge("x", &all(KERNELS - FILLS), 4).is_err());
+    }
+
+    #[test]
+    fn an_engine_that_is_not_optimised_in_full_is_refused() {
+        let message = |level: &str| {
+            format!(
+                r#"{{"reason":"compiler-artifact","profile":{{"opt_level":"{level}"}},"filenames":["/t/librevisum_engine-1.rlib"]}}"#
+            )
+        };
+        let of = |level: &str| optimised_engine([r#"{"reason":"build-finished"}"#, &message(level)].into_iter());
+        assert_eq!(of("3").unwrap(), "/t/librevisum_engine-1.rlib");
+        assert!(of("1").unwrap_err().to_string().contains("opt-level 1"));
+        assert!(optimised_engine(std::iter::empty()).is_err());
     }
 }
