@@ -1,5 +1,6 @@
-//! Where the time of a clean build goes: units, seconds, and the chain of units that none of it could have been shorter than.
+//! Where the time of a clean build goes: units, seconds, and the chain of packages that no number of cores could build faster.
 
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::process::Command;
 use std::time::Instant;
@@ -23,27 +24,60 @@ pub struct BuildReportArgs {
 #[derive(Clone, Debug, PartialEq, Deserialize)]
 struct Unit {
     name: String,
-    #[serde(default)]
+    version: String,
+    /// What of the package it is, where it is not the library.
     target: String,
-    /// Seconds from the beginning of the build.
-    start: f64,
     /// Seconds.
     duration: f64,
-    /// Which units could begin once this one was done, by their place in the list.
-    #[serde(default, alias = "unlocked_units")]
-    unblocked_units: Vec<usize>,
-    /// Which could begin once its types were known.
-    #[serde(default, alias = "unlocked_rmeta_units")]
-    unblocked_rmeta_units: Vec<usize>,
 }
 
 impl Unit {
-    fn end(&self) -> f64 {
-        self.start + self.duration
-    }
-
     fn label(&self) -> String {
         format!("{}{}", self.name, self.target)
+    }
+}
+
+/// What cargo says of the packages.
+#[derive(Deserialize)]
+struct Metadata {
+    packages: Vec<Package>,
+    resolve: Resolve,
+}
+
+#[derive(Deserialize)]
+struct Package {
+    id: String,
+    name: String,
+    version: String,
+}
+
+#[derive(Deserialize)]
+struct Resolve {
+    nodes: Vec<Node>,
+}
+
+/// A package and what it is built upon.
+#[derive(Deserialize)]
+struct Node {
+    id: String,
+    deps: Vec<Dependency>,
+}
+
+#[derive(Deserialize)]
+struct Dependency {
+    pkg: String,
+    dep_kinds: Vec<DependencyKind>,
+}
+
+#[derive(Deserialize)]
+struct DependencyKind {
+    kind: Option<String>,
+}
+
+impl Dependency {
+    /// Whether it is needed for more than tests.
+    fn is_built(&self) -> bool {
+        self.dep_kinds.iter().any(|kind| kind.kind.as_deref() != Some("dev"))
     }
 }
 
@@ -69,6 +103,10 @@ pub fn report(args: &BuildReportArgs) -> Result<()> {
     let (wall, processor) = (begin.elapsed().as_secs_f64(), children_seconds()? - before);
     let units = read_timings(&std::fs::read_to_string(newest(&folder.join("cargo-timings"))?)?)?;
     print(&units, args.most);
+    println!("\n{:>8}  critical path, last to first: no number of cores would be faster", "seconds");
+    for (name, seconds) in critical_path(&units, &metadata()?, "revisum") {
+        println!("{seconds:>8.1}  {name}");
+    }
     println!("\n{} units, {wall:.0} s by the clock, {:.1} processor minutes", units.len(), processor / 60.0);
     Ok(())
 }
@@ -100,26 +138,62 @@ fn print(units: &[Unit], most: usize) {
     let all: f64 = units.iter().map(|unit| unit.duration).sum();
     println!("{:>8}  unit ({all:.0} unit-seconds in all)", "seconds");
     longest.iter().take(most).for_each(|unit| println!("{:>8.1}  {}", unit.duration, unit.label()));
-    println!("\n{:>8}  {:>8}  critical path, last to first", "begin", "seconds");
-    for unit in critical_path(units) {
-        println!("{:>8.1}  {:>8.1}  {}", unit.start, unit.duration, unit.label());
+}
+
+/// The packages as they are resolved for this system.
+fn metadata() -> Result<Metadata> {
+    let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
+    let mut command = Command::new(cargo);
+    command.args(["metadata", "--format-version", "1", "--filter-platform", "x86_64-unknown-linux-gnu"]);
+    let output = command.output().context("cargo cannot be started")?;
+    serde_json::from_slice(&output.stdout).context("cargo's account of the packages is not understood")
+}
+
+/// The chain of packages from this one down that takes longest when each waits for what it is built upon, and the seconds of each.
+fn critical_path(units: &[Unit], metadata: &Metadata, top: &str) -> Vec<(String, f64)> {
+    let mut seconds: BTreeMap<(&str, &str), f64> = BTreeMap::new();
+    for unit in units {
+        *seconds.entry((&unit.name, &unit.version)).or_default() += unit.duration;
+    }
+    let packages: BTreeMap<&str, &Package> =
+        metadata.packages.iter().map(|package| (package.id.as_str(), package)).collect();
+    let own = |id: &str| {
+        packages.get(id).and_then(|package| seconds.get(&(&*package.name, &*package.version))).copied().unwrap_or(0.0)
+    };
+    let nodes: BTreeMap<&str, &Node> = metadata.resolve.nodes.iter().map(|node| (node.id.as_str(), node)).collect();
+    let mut known = BTreeMap::new();
+    let Some(mut at) = packages.values().find(|package| package.name == top).map(|package| package.id.as_str()) else {
+        return Vec::new();
+    };
+    let mut path = Vec::new();
+    loop {
+        path.push((packages[at].name.clone(), own(at)));
+        let below = nodes.get(at).into_iter().flat_map(|node| &node.deps).filter(|dependency| dependency.is_built());
+        let longest = below
+            .map(|dependency| (longest_below(&dependency.pkg, &nodes, &own, &mut known), dependency.pkg.as_str()))
+            .max_by(|a, b| a.0.total_cmp(&b.0));
+        match longest {
+            Some((_, next)) => at = next,
+            None => return path,
+        }
     }
 }
 
-/// The unit that ended last, the one that it waited for longest, and so on.
-fn critical_path(units: &[Unit]) -> Vec<&Unit> {
-    let waited_for = |at: usize| {
-        let frees = |unit: &Unit| unit.unblocked_units.contains(&at) || unit.unblocked_rmeta_units.contains(&at);
-        (0..units.len())
-            .filter(|other| frees(&units[*other]))
-            .max_by(|a, b| units[*a].end().total_cmp(&units[*b].end()))
-    };
-    let last = (0..units.len()).max_by(|a, b| units[*a].end().total_cmp(&units[*b].end()));
-    let mut path: Vec<usize> = last.into_iter().collect();
-    while let Some(before) = path.last().and_then(|at| waited_for(*at)).filter(|before| !path.contains(before)) {
-        path.push(before);
+/// Seconds of a package together with the longest chain under it.
+fn longest_below<'a>(
+    id: &'a str,
+    nodes: &BTreeMap<&'a str, &'a Node>,
+    own: &dyn Fn(&str) -> f64,
+    known: &mut BTreeMap<&'a str, f64>,
+) -> f64 {
+    if let Some(seconds) = known.get(id) {
+        return *seconds;
     }
-    path.into_iter().map(|at| &units[at]).collect()
+    let below = nodes.get(id).into_iter().flat_map(|node| &node.deps).filter(|dependency| dependency.is_built());
+    let longest = below.map(|dependency| longest_below(&dependency.pkg, nodes, own, known)).fold(0.0, f64::max);
+    let seconds = own(id) + longest;
+    known.insert(id, seconds);
+    seconds
 }
 
 #[cfg(test)]
@@ -128,26 +202,38 @@ mod tests {
 
     const PAGE: &str = r#"<script>
 const UNIT_DATA = [
-  {"i":0,"name":"a","version":"1","mode":"todo","target":"","start":0.0,"duration":4.0,"rmeta_time":1.0,"unblocked_units":[2],"unblocked_rmeta_units":[1],"sections":null},
-  {"i":1,"name":"b","version":"1","mode":"todo","target":" build-script","start":1.0,"duration":2.0,"rmeta_time":null,"unblocked_units":[2],"unblocked_rmeta_units":[],"sections":null},
-  {"i":2,"name":"c","version":"1","mode":"todo","target":"","start":4.0,"duration":3.5,"rmeta_time":null,"unblocked_units":[],"unblocked_rmeta_units":[],"sections":null}
+  {"i":7,"name":"top","version":"1","mode":"todo","target":" bin","start":9.0,"duration":1.0,"sections":null},
+  {"i":5,"name":"long","version":"1","mode":"todo","target":"","start":0.0,"duration":4.0,"sections":null},
+  {"i":3,"name":"long","version":"1","mode":"todo","target":" build-script","start":4.0,"duration":2.0,"sections":null},
+  {"i":2,"name":"short","version":"1","mode":"todo","target":"","start":4.0,"duration":5.0,"sections":null},
+  {"i":1,"name":"for-tests","version":"1","mode":"todo","target":"","start":4.0,"duration":50.0,"sections":null},
+  {"i":0,"name":"ground","version":"1","mode":"todo","target":"","start":0.0,"duration":1.5,"sections":null}
 ];
 const CONCURRENCY_DATA = [];
 </script>"#;
 
+    /// `top` stands on `long`, `short` and, in tests, `for-tests`; `long` stands on `ground`.
+    const PACKAGES: &str = r#"{"packages": [{"id": "t", "name": "top", "version": "1"}, {"id": "l", "name": "long", "version": "1"},
+        {"id": "s", "name": "short", "version": "1"}, {"id": "f", "name": "for-tests", "version": "1"},
+        {"id": "g", "name": "ground", "version": "1"}],
+        "resolve": {"nodes": [{"id": "t", "deps": [{"pkg": "s", "dep_kinds": [{"kind": null}]},
+        {"pkg": "l", "dep_kinds": [{"kind": "build"}]}, {"pkg": "f", "dep_kinds": [{"kind": "dev"}]}]},
+        {"id": "l", "deps": [{"pkg": "g", "dep_kinds": [{"kind": null}]}]}, {"id": "s", "deps": []}, {"id": "f", "deps": []},
+        {"id": "g", "deps": []}]}}"#;
+
     #[test]
-    fn units_and_the_chain_that_took_longest_are_read() {
-        let units = read_timings(PAGE).unwrap();
-        let path: Vec<String> = critical_path(&units).into_iter().map(Unit::label).collect();
-        assert_eq!(path, ["c", "a"]);
-        assert_eq!(units[1].label(), "b build-script");
+    fn the_chain_that_takes_longest_is_found_without_what_only_tests_need() {
+        let (units, metadata) = (read_timings(PAGE).unwrap(), serde_json::from_str(PACKAGES).unwrap());
+        let path = critical_path(&units, &metadata, "top");
+        assert_eq!(path, [("top".to_owned(), 1.0), ("long".to_owned(), 6.0), ("ground".to_owned(), 1.5)]);
+        assert!(critical_path(&units, &metadata, "absent").is_empty());
+        assert_eq!(units[2].label(), "long build-script");
     }
 
     #[test]
     fn a_page_without_units_is_refused() {
         assert!(read_timings("<html></html>").is_err());
         assert!(read_timings("const UNIT_DATA = [{\"name\":1}];").is_err());
-        assert_eq!(critical_path(&[]).len(), 0);
     }
 
     #[test]
