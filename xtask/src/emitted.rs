@@ -7,12 +7,13 @@ use std::process::{Command, Stdio};
 use anyhow::{Context, Result, bail};
 use serde::Deserialize;
 
-/// Kernels of one instruction set: four kinds of words, two directions, and fill, verify, read-write.
-const KERNELS: usize = 24;
-const FILLS: usize = 8;
+/// Kernels of one instruction set: four kinds of words, two directions, and fill, verify, read-write in two ways.
+const KERNELS: usize = 32;
+/// Kernels for each combination of what they read and how they write.
+const OF_A_SHAPE: usize = 8;
 
 /// What one kernel's code does.
-#[derive(Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
 struct Kernel {
     /// Loads of vector registers from memory that is not the stack.
     loads: usize,
@@ -20,6 +21,33 @@ struct Kernel {
     tests: usize,
     /// Stores past the cache.
     streams: usize,
+    /// Lines put back into the memory.
+    put_back: usize,
+}
+
+/// What a kernel is for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+enum Shape {
+    Fill,
+    Verify,
+    /// Reads, writes, and puts its lines back behind it.
+    PutBack,
+    /// Reads, and writes past the cache.
+    Streamed,
+}
+
+impl Kernel {
+    /// Nothing where it does not do what any of them should.
+    fn shape(&self, registers_in_a_line: usize) -> Option<Shape> {
+        let compares = self.tests > 0 && self.loads >= registers_in_a_line;
+        match (compares, self.streams > 0, self.put_back > 0) {
+            (false, true, false) => Some(Shape::Fill),
+            (true, false, false) => Some(Shape::Verify),
+            (true, false, true) => Some(Shape::PutBack),
+            (true, true, false) => Some(Shape::Streamed),
+            _ => None,
+        }
+    }
 }
 
 /// Builds the sweeps as they are in the optimised program and checks their kernels.
@@ -32,7 +60,9 @@ pub fn check() -> Result<()> {
     let listing = String::from_utf8_lossy(&output.context("objdump cannot be started")?.stdout).into_owned();
     for (name, registers_in_a_line) in [("lines_sse2", 4), ("lines_avx2", 2)] {
         judge(name, &kernels(&listing, name), registers_in_a_line)?;
-        println!("{name}: {KERNELS} kernels, every one that reads does");
+        println!(
+            "{name}: {KERNELS} kernels, every one that reads does, every one that reads and writes puts its lines back"
+        );
     }
     Ok(())
 }
@@ -102,6 +132,9 @@ fn take(kernel: &mut Kernel, line: &str) {
     if operation.starts_with("movntdq") || operation.starts_with("movntp") {
         kernel.streams += 1;
     }
+    if operation.starts_with("clflushopt") {
+        kernel.put_back += 1;
+    }
     if operation.starts_with("ptest") || operation.starts_with("pmovmskb") {
         kernel.tests += 1;
     }
@@ -118,13 +151,12 @@ fn judge(name: &str, kernels: &[Kernel], registers_in_a_line: usize) -> Result<(
     if kernels.len() != KERNELS {
         bail!("{name}: {} kernels are in the program, {KERNELS} should be", kernels.len());
     }
-    let fills = kernels.iter().filter(|kernel| kernel.streams > 0).count();
-    let readers = kernels.iter().filter(|kernel| kernel.tests > 0 && kernel.loads >= registers_in_a_line).count();
-    if fills != FILLS || readers != KERNELS - FILLS {
-        bail!(
-            "{name}: {fills} kernels write past the cache and {readers} read and compare; {FILLS} and {} should: {kernels:?}",
-            KERNELS - FILLS
-        );
+    let mut shapes: Vec<Option<Shape>> = kernels.iter().map(|kernel| kernel.shape(registers_in_a_line)).collect();
+    shapes.sort_unstable();
+    let wanted = [Shape::Fill, Shape::Verify, Shape::PutBack, Shape::Streamed];
+    let wanted: Vec<Option<Shape>> = wanted.iter().flat_map(|shape| [Some(*shape); OF_A_SHAPE]).collect();
+    if shapes != wanted {
+        bail!("{name}: {OF_A_SHAPE} kernels of each shape should be there, these are: {shapes:?}, from {kernels:?}");
     }
     Ok(())
 }
@@ -134,27 +166,34 @@ mod tests {
     use super::*;
 
     const READS: &str = "0000000000001000 <_ZN5sweep10lines_avx2E>:\n    1000:\tvmovdqa (%rdi),%ymm0\n    1004:\tvpxor \
-                         0x20(%rdi),%ymm1,%ymm2\n    1009:\tvptest %ymm0,%ymm0\n    100e:\tvmovdqa %ymm0,(%rdi)\n";
+                         0x20(%rdi),%ymm1,%ymm2\n    1009:\tvptest %ymm0,%ymm0\n    100e:\tvmovdqa %ymm0,(%rdi)\n    1012:\tclflushopt -0x200(%rdi)\n";
     const FORGETS: &str = "0000000000002000 <_ZN5sweep10lines_avx2E>:\n    2000:\tvmovdqu 0x20(%rsp),%ymm0\n    2009:\tvmovdqa \
                            %ymm0,(%rdi)\n    2010:\tret\n\n0000000000003000 <other>:\n    3000:\tvptest %ymm0,%ymm0\n";
 
     #[test]
     fn loads_and_tests_are_seen_and_stores_and_the_stack_are_not() {
-        assert_eq!(kernels(READS, "lines_avx2"), [Kernel { loads: 2, tests: 1, streams: 0 }]);
+        assert_eq!(kernels(READS, "lines_avx2"), [Kernel { loads: 2, tests: 1, streams: 0, put_back: 1 }]);
         assert_eq!(kernels(FORGETS, "lines_avx2"), [Kernel::default()]);
     }
 
-    #[test]
-    fn a_kernel_that_forgets_to_read_is_refused() {
-        let good = || Kernel { loads: 2, tests: 1, streams: 0 };
-        let fill = || Kernel { loads: 0, tests: 0, streams: 2 };
-        let all = |readers: usize| -> Vec<Kernel> {
-            let kernels = (0..FILLS).map(|_| fill()).chain((0..readers).map(|_| good()));
-            kernels.chain((readers..KERNELS - FILLS).map(|_| Kernel::default())).collect()
-        };
-        assert!(judge("x", &all(KERNELS - FILLS), 2).is_ok());
-        assert!(judge("x", &all(KERNELS - FILLS - 1), 2).is_err());
-        assert!(judge("x", &all(KERNELS - FILLS), 4).is_err());
+    const FILL: Kernel = Kernel { loads: 0, tests: 0, streams: 2, put_back: 0 };
+    const VERIFY: Kernel = Kernel { loads: 2, tests: 1, streams: 0, put_back: 0 };
+    const PUTS_BACK: Kernel = Kernel { loads: 2, tests: 1, streams: 0, put_back: 2 };
+    const STREAMED: Kernel = Kernel { loads: 2, tests: 1, streams: 2, put_back: 0 };
+
+    #[rstest::rstest]
+    #[case::all_there([FILL, VERIFY, PUTS_BACK, STREAMED], 2, true)]
+    #[case::one_forgets_to_read([FILL, Kernel { loads: 0, tests: 0, ..VERIFY }, PUTS_BACK, STREAMED], 2, false)]
+    #[case::one_reads_half_a_line([FILL, VERIFY, PUTS_BACK, STREAMED], 4, false)]
+    #[case::one_leaves_its_lines_in_the_cache([FILL, VERIFY, Kernel { put_back: 0, ..PUTS_BACK }, STREAMED], 2, false)]
+    fn a_kernel_that_does_less_than_it_should_is_refused(
+        #[case] shapes: [Kernel; 4],
+        #[case] registers: usize,
+        #[case] good: bool,
+    ) {
+        let all: Vec<Kernel> = (0..OF_A_SHAPE).flat_map(|_| shapes.clone()).collect();
+        assert_eq!(judge("x", &all, registers).is_ok(), good);
+        assert!(judge("x", &all[1..], registers).is_err());
     }
 
     #[test]

@@ -12,14 +12,18 @@ pub struct FuzzArgs {
     /// Seconds for each target
     #[arg(long, default_value_t = 60)]
     pub seconds: u32,
+    /// Files too: event logs and packed logs, whose readers take long to build
+    #[arg(long)]
+    pub archives: bool,
 }
 
 const TARGETS: [&str; 4] = ["tables", "spd", "logs", "journal"];
+const ARCHIVES: &str = "archives";
 const TRIPLE: &str = "x86_64-unknown-linux-gnu";
 /// What lets the driver see which code an input reaches; the stable compiler has it under these names.
 const COVERAGE: &str = "--cfg fuzzing -Cpasses=sancov-module -Cllvm-args=-sanitizer-coverage-level=4 \
     -Cllvm-args=-sanitizer-coverage-inline-8bit-counters -Cllvm-args=-sanitizer-coverage-pc-table \
-    -Cllvm-args=-sanitizer-coverage-trace-compares -Ccodegen-units=1";
+    -Cllvm-args=-sanitizer-coverage-trace-compares";
 /// Longest input: more than a mainboard's tables and any SPD image.
 const LONGEST: u32 = 8192;
 /// An input that takes longer has found a hang.
@@ -54,17 +58,18 @@ const JOB: &str = r#"{"journal":"j","seq":0,"t_ms":0,"record":"opened","format":
 {"journal":"j","seq":3,"t_ms":0,"record":"struck","run":"r","reason":"x"}
 "#;
 
-/// Builds the targets and runs them.
+/// Builds the targets and runs them. `built_with` are variables with which the program is built that gives the first inputs.
 ///
 /// # Errors
 /// When one cannot be built, or finds an input that does harm.
-pub fn fuzz(args: &FuzzArgs) -> Result<()> {
+pub fn fuzz(args: &FuzzArgs, built_with: &[(&str, &Path)]) -> Result<()> {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
     let folder = root.join("target/fuzz");
-    build(&root, &folder)?;
-    seed(&folder)?;
+    build(&root, &folder, args.archives)?;
+    seed(&folder, built_with)?;
+    let targets = TARGETS.into_iter().chain(args.archives.then_some(ARCHIVES));
     let running: Vec<(&str, PathBuf, Child)> =
-        TARGETS.iter().map(|target| start(&folder, target, args.seconds)).collect::<Result<_>>()?;
+        targets.map(|target| start(&folder, target, args.seconds)).collect::<Result<_>>()?;
     let mut harmful = Vec::new();
     for (target, log, mut child) in running {
         let status = child.wait()?;
@@ -81,11 +86,12 @@ pub fn fuzz(args: &FuzzArgs) -> Result<()> {
     Ok(())
 }
 
-fn build(root: &Path, folder: &Path) -> Result<()> {
+fn build(root: &Path, folder: &Path, archives: bool) -> Result<()> {
     let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
     let status = Command::new(cargo)
         .args(["build", "--quiet", "--release", "--target", TRIPLE, "--target-dir"])
         .arg(folder)
+        .args(archives.then_some(["--features", ARCHIVES]).into_iter().flatten())
         .current_dir(root.join("fuzz"))
         .env("RUSTFLAGS", COVERAGE)
         .status()
@@ -97,16 +103,21 @@ fn build(root: &Path, folder: &Path) -> Result<()> {
 }
 
 /// What the simulated machines tell is where the inputs begin.
-fn seed(folder: &Path) -> Result<()> {
-    for target in TARGETS {
+fn seed(folder: &Path, built_with: &[(&str, &Path)]) -> Result<()> {
+    for target in TARGETS.into_iter().chain([ARCHIVES]) {
         std::fs::create_dir_all(folder.join("corpus").join(target))?;
     }
     std::fs::write(folder.join("corpus/logs/lines"), LOG)?;
     std::fs::write(folder.join("corpus/logs/event"), EVENT)?;
+    for (kind, text) in
+        [("binary", "\0\x0f\x01\x01\0"), ("packed", "\x02"), ("twice", "\x03"), ("wide", "\x04"), ("plain", "\x05")]
+    {
+        std::fs::write(folder.join("corpus/archives").join(kind), format!("{text}{EVENT}\n{LOG}\n{EXPORTED}"))?;
+    }
     std::fs::write(folder.join("corpus/logs/exported"), EXPORTED)?;
     std::fs::write(folder.join("corpus/journal/run"), RUN)?;
     std::fs::write(folder.join("corpus/journal/job"), JOB)?;
-    let program = crate::guests::optimised()?;
+    let program = crate::guests::of_the_tests(built_with)?;
     for machine in ["dome-1", "stacker", "radio"] {
         let saved = folder.join("saved").join(machine);
         save(&program, machine, &saved)?;

@@ -27,11 +27,11 @@ pub struct GuestsArgs {
 const ONE: &str = "case_1_bios";
 
 /// Installs an emulator, firmware, a shell and what the boot drive is made from, and runs the tests. Where they cannot be installed that is
-/// said, and nothing is booted.
+/// said, and nothing is booted. `built_with` are variables with which the program and its tests are built.
 ///
 /// # Errors
 /// When a test fails.
-pub fn run(args: &GuestsArgs) -> Result<()> {
+pub fn run(args: &GuestsArgs, built_with: &[(&str, &Path)]) -> Result<()> {
     let emulator = [
         ("qemu-system-x86_64", "qemu-system-x86"),
         ("/usr/share/ovmf/OVMF.fd", "ovmf"),
@@ -41,21 +41,24 @@ pub fn run(args: &GuestsArgs) -> Result<()> {
         println!("SKIPPED: no virtual computer was booted. {error:#}");
         return Ok(());
     }
-    let program = if args.all || args.shipped { None } else { Some(optimised()?) };
+    let program = if args.all || args.shipped { None } else { Some(of_the_tests(built_with)?) };
     // One at a time: each guest has the cores of a small machine to itself.
     let tests = |test: &str, only: Option<&str>| {
         let mut arguments = vec!["test", "--workspace", "--test", test, "--"];
         arguments.extend(["--ignored", "--test-threads", "1", "--nocapture"]);
         arguments.extend(only);
-        crate::cargo_with(&arguments, program.iter().map(|file| (BUILT_ALREADY, file.as_path())))
+        crate::cargo_with(
+            &arguments,
+            program.iter().map(|file| (BUILT_ALREADY, file.as_path())).chain(built_with.iter().copied()),
+        )
     };
     let only = args.only.as_deref();
     tests("board", only)?;
     tests("boot", only.or(if args.all { None } else { Some(ONE) }))
 }
 
-/// The optimised program as anybody builds it, with shared libraries. The one of the tests is too slow where a processor is emulated.
-pub fn optimised() -> Result<PathBuf> {
-    crate::cargo(&["build", "--quiet", "--release", "--package", "revisum"])?;
-    Ok(Path::new(env!("CARGO_MANIFEST_DIR")).join("../target/release/revisum").canonicalize()?)
+/// The program of the tests, with shared libraries.
+pub fn of_the_tests(built_with: &[(&str, &Path)]) -> Result<PathBuf> {
+    crate::cargo_with(&["build", "--quiet", "--package", "revisum"], built_with.iter().copied())?;
+    Ok(Path::new(env!("CARGO_MANIFEST_DIR")).join("../target/debug/revisum").canonicalize()?)
 }

@@ -5,11 +5,8 @@ mod emitted;
 mod fuzz;
 mod guests;
 mod image;
-mod isolation;
-mod ledger;
 mod packages;
 mod pictures;
-mod speed;
 
 use std::path::Path;
 use std::process::{Command, ExitCode};
@@ -34,6 +31,14 @@ struct TestArgs {
     guests: bool,
 }
 
+/// Arguments of a study, which it takes apart itself.
+#[derive(clap::Args)]
+struct StudyArgs {
+    /// See --help of the study
+    #[arg(trailing_var_arg = true, allow_hyphen_values = true)]
+    arguments: Vec<String>,
+}
+
 #[derive(Subcommand)]
 enum Task {
     /// Formatting, lints and all tests: what has to pass before a change is accepted
@@ -51,11 +56,14 @@ enum Task {
     /// Throws foreign bytes at everything that reads firmware
     Fuzz(fuzz::FuzzArgs),
     /// Simulates repair cases and tells how often and with how much work the part at fault is found
-    Isolation(isolation::IsolationArgs),
+    #[command(disable_help_flag = true)]
+    Isolation(StudyArgs),
     /// Finding and taking in fifty thousand journals, beside a scan and a copy of the same files
-    Ledger(ledger::LedgerArgs),
+    #[command(disable_help_flag = true)]
+    Ledger(StudyArgs),
     /// Measures the sweeps against the machine's limit, in pairs, and prints a table
-    Speed(speed::SpeedArgs),
+    #[command(disable_help_flag = true)]
+    Speed(StudyArgs),
 }
 
 fn main() -> ExitCode {
@@ -75,48 +83,46 @@ fn perform(task: Task) -> Result<()> {
         Task::Emitted => emitted::check(),
         Task::Screenshots => pictures::take_all(),
         Task::Image(args) => image::make(&args),
-        Task::Guests(args) => guests::run(&args),
-        Task::Fuzz(args) => fuzz::fuzz(&args),
-        Task::Isolation(_) if cfg!(debug_assertions) => again_in_release(),
-        Task::Isolation(args) => isolation::study(&args),
-        Task::Ledger(args) => ledger::measure(&args),
-        Task::Speed(args) if args.is_redraw() => redraw(),
-        Task::Speed(_) if cfg!(debug_assertions) => again_in_release(),
-        Task::Speed(args) => speed::measure(&args),
+        Task::Guests(args) => guests::run(&args, &[]),
+        Task::Fuzz(args) => fuzz::fuzz(&args, &[]),
+        Task::Isolation(args) => study("isolation", &args),
+        Task::Ledger(args) => study("ledger", &args),
+        Task::Speed(args) => study("speed", &args),
     }
 }
 
-/// How long the view of where errors are takes to draw after ten million distinct failing words.
-fn redraw() -> Result<()> {
-    let of_app = ["test", "--quiet", "--release", "--package", "revisum", "redraw_of_a_flood", "--"];
-    cargo(&[&of_app[..], &["--ignored", "--nocapture"]].concat())
-}
-
-/// Measuring code that was not optimised would say nothing: the same task again, optimised.
-fn again_in_release() -> Result<()> {
-    let mut arguments: Vec<String> =
-        ["run", "--quiet", "--release", "--package", "xtask", "--"].map(str::to_owned).into();
-    arguments.extend(std::env::args().skip(1));
-    cargo(&arguments.iter().map(String::as_str).collect::<Vec<_>>())
+/// A study, in a program of its own: this one is built before every test, and has to be small.
+fn study(name: &str, args: &StudyArgs) -> Result<()> {
+    let mut arguments = vec!["run", "--quiet", "--release", "--package", "revisum-studies", "--", name];
+    arguments.extend(args.arguments.iter().map(String::as_str));
+    cargo(&arguments)
 }
 
 /// How long foreign bytes are thrown at each reader in every test.
 const FUZZ_SECONDS: u32 = 60;
 
-/// The program is built once, for its tests; guests boot that one. Guests mostly wait, so the programs that throw foreign bytes are
-/// built and run beside them.
+/// What makes cargo build our own packages with the compiler that lints as well, every warning an error: checking all of them once more
+/// before they are built takes minutes. These are the variables by which `cargo clippy` itself asks for it.
+const LINTED: [(&str, &str); 2] = [
+    ("RUSTC_WORKSPACE_WRAPPER", "clippy-driver"),
+    ("CLIPPY_ARGS", "--deny__CLIPPY_HACKERY__warnings__CLIPPY_HACKERY__"),
+];
+
+/// The program is built once, for its tests, and linted as it is built; guests boot that one. Guests mostly wait, so the programs that throw
+/// foreign bytes are built and run beside them.
 fn test(args: &TestArgs) -> Result<()> {
     packages::install(&[("tmux", "tmux"), ("pdftotext", "poppler-utils"), ("objdump", "binutils")])?;
     timed("formatting", || cargo(&["fmt", "--all", "--check"]))?;
-    timed("lints", || cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"]))?;
-    timed("tests", || cargo(&["test", "--workspace"]))?;
+    let linted = LINTED.map(|(name, value)| (name, Path::new(value)));
+    timed("lints and tests", || cargo_with(&["test", "--workspace"], linted.into_iter()))?;
     std::thread::scope(|scope| {
         let beside = scope.spawn(|| {
-            timed("foreign bytes", || fuzz::fuzz(&fuzz::FuzzArgs { seconds: FUZZ_SECONDS }))?;
+            timed("foreign bytes", || fuzz::fuzz(&fuzz::FuzzArgs { seconds: FUZZ_SECONDS, archives: false }, &linted))?;
             timed("machine code", emitted::check)
         });
-        let booted =
-            timed("guests", || guests::run(&guests::GuestsArgs { all: args.guests, only: None, shipped: false }));
+        let booted = timed("guests", || {
+            guests::run(&guests::GuestsArgs { all: args.guests, only: None, shipped: false }, &linted)
+        });
         booted.and(beside.join().unwrap_or_else(|_| bail!("the foreign bytes ended in a panic")))
     })
 }

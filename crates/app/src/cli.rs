@@ -17,6 +17,9 @@ pub struct Cli {
     /// Folder for records [default: the platform's data folder]
     #[arg(long, global = true, value_name = "DIR")]
     pub data: Option<PathBuf>,
+    /// Let other users of this computer read what is written
+    #[arg(long, global = true)]
+    pub share: bool,
     /// What to do
     #[command(subcommand)]
     pub command: Option<Command>,
@@ -116,6 +119,12 @@ pub struct SessionArgs {
     /// There is room for results
     #[arg(long)]
     pub results: bool,
+    /// What is not right with the room for results
+    #[arg(long)]
+    pub doubt: Option<String>,
+    /// Why results cannot be kept
+    #[arg(long)]
+    pub not_kept: Option<String>,
     /// How the session before ended
     #[arg(long)]
     pub died: Option<String>,
@@ -196,6 +205,24 @@ pub struct DemoArgs {
     pub pace: f64,
 }
 
+/// What says what a run of its own is to do; a run that is gone on with or repeated brings all of it along.
+const RECIPE_ARGS: [&str; 14] = [
+    "memory",
+    "depth",
+    "recipe",
+    "save_recipe",
+    "tests",
+    "passes",
+    "until",
+    "for_time",
+    "range",
+    "cores",
+    "which_cores",
+    "caches",
+    "idle",
+    "stop_after",
+];
+
 /// Arguments of `check`.
 #[derive(Debug, Args)]
 pub struct CheckArgs {
@@ -241,6 +268,12 @@ pub struct CheckArgs {
     /// End once this many words have read wrong
     #[arg(long, value_name = "N")]
     pub stop_after: Option<u64>,
+    /// Go on with a run that was stopped or broke off, where it was
+    #[arg(long = "continue", id = "continues", value_name = "RUN", conflicts_with_all = RECIPE_ARGS)]
+    pub continues: Option<String>,
+    /// Show again what a run showed, in a fraction of its time
+    #[arg(long = "repeat", id = "repeats", value_name = "RUN", conflicts_with = "continues", conflicts_with_all = RECIPE_ARGS)]
+    pub repeats: Option<String>,
     /// A simulated machine by name, or a machine file
     #[arg(long, value_name = "NAME|FILE")]
     pub sim: Option<String>,

@@ -3,7 +3,7 @@
 use std::process::ExitCode;
 
 use revisum_engine::recipe::RecipeError;
-use revisum_record::run_state::Outcome;
+use revisum_record::outcome::{Grade, Judgement};
 use revisum_records::WrongUse;
 
 use revisum_tui::Leave;
@@ -11,15 +11,15 @@ use revisum_tui::Leave;
 /// How the program ends.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Exit {
-    /// Done, or a clean run.
+    /// Done, or a run in which all that was planned was done and nothing found.
     Clean,
-    /// Errors were found, however the run ended.
+    /// Errors were found, those that the hardware corrected too, however the run ended.
     ErrorsFound,
     /// Wrong use.
     WrongUse,
     /// It could not run, or nothing that it found can be believed.
     CouldNotRun,
-    /// Stopped with nothing found.
+    /// Ended before all that was planned was done, with nothing found.
     CutShort,
     /// A session on a booted machine is over.
     Leave(Leave),
@@ -38,13 +38,13 @@ impl From<Exit> for ExitCode {
     }
 }
 
-impl From<Outcome> for Exit {
-    fn from(outcome: Outcome) -> Self {
-        match outcome {
-            Outcome::Clean => Self::Clean,
-            Outcome::ErrorsFound => Self::ErrorsFound,
-            Outcome::CheckingFailed => Self::CouldNotRun,
-            Outcome::CleanSoFar | Outcome::CutShort | Outcome::Interrupted => Self::CutShort,
+impl From<&Judgement> for Exit {
+    fn from(judgement: &Judgement) -> Self {
+        match judgement.grade {
+            Grade::Errors | Grade::Corrected => Self::ErrorsFound,
+            Grade::Void => Self::CouldNotRun,
+            Grade::Clean | Grade::Reduced | Grade::Open if judgement.complete => Self::Clean,
+            Grade::Clean | Grade::Reduced | Grade::Open => Self::CutShort,
         }
     }
 }

@@ -10,11 +10,16 @@ mod exit;
 mod plain;
 
 use std::process::ExitCode;
+use std::sync::Arc;
+
+use signal_hook::consts::signal::SIGXFSZ;
 
 fn main() -> ExitCode {
     if boot::is_first_process() {
         boot::supervise();
     }
+    // A limit on the length of files is told by the write that it refuses. Where the signal cannot be caught the limit ends the program.
+    let _ = signal_hook::flag::register(SIGXFSZ, Arc::default());
     match commands::dispatch(cli::parse()) {
         Ok(exit) => exit.into(),
         Err(error) => {

@@ -2,15 +2,14 @@
 
 use std::io::{self, StdoutLock, Write};
 
+use revisum_engine::text::shown_as;
+
 /// A writer that lets through text, line ends and nothing else that a terminal would act on.
 pub struct Plain<W> {
     inner: W,
-    /// The first byte of a control character of two bytes (U+0080 to U+009F in UTF-8), held back until the second is seen.
-    held: bool,
+    /// The beginning of a character whose other bytes are yet to come.
+    begun: Vec<u8>,
 }
-
-/// First byte of U+0080 to U+00BF.
-const LEAD: u8 = 0xc2;
 
 /// Standard output.
 pub fn stdout() -> Plain<StdoutLock<'static>> {
@@ -30,27 +29,29 @@ macro_rules! tell {
 
 impl<W: Write> Plain<W> {
     fn new(inner: W) -> Self {
-        Self { inner, held: false }
+        Self { inner, begun: Vec::new() }
     }
 }
 
 impl<W: Write> Write for Plain<W> {
     fn write(&mut self, bytes: &[u8]) -> io::Result<usize> {
-        let mut clean = Vec::with_capacity(bytes.len() + 1);
-        for byte in bytes {
-            let held = std::mem::take(&mut self.held);
-            match byte {
-                0x80..=0x9f if held => clean.push(b' '),
-                &LEAD => self.held = true,
-                b'\n' => clean.push(b'\n'),
-                byte if byte.is_ascii_control() => clean.push(b' '),
-                byte => {
-                    clean.extend(held.then_some(LEAD));
-                    clean.push(*byte);
-                }
+        let mut all = std::mem::take(&mut self.begun);
+        all.extend_from_slice(bytes);
+        let mut clean = String::with_capacity(all.len());
+        let mut chunks = all.utf8_chunks().peekable();
+        while let Some(chunk) = chunks.next() {
+            clean.extend(chunk.valid().chars().filter_map(|c| if c == '\n' { Some(c) } else { shown_as(c) }));
+            let invalid = chunk.invalid();
+            // The end may be half a character; anything else is none.
+            let may_go_on =
+                chunks.peek().is_none() && std::str::from_utf8(invalid).is_err_and(|error| error.error_len().is_none());
+            if may_go_on {
+                self.begun = invalid.to_vec();
+            } else if !invalid.is_empty() {
+                clean.push('?');
             }
         }
-        self.inner.write_all(&clean)?;
+        self.inner.write_all(clean.as_bytes())?;
         Ok(bytes.len())
     }
 
@@ -70,6 +71,7 @@ mod tests {
     #[case("\u{1b}[2Jgone\u{7}\r\n", " [2Jgone  \n")]
     #[case("a\u{9b}2Jb\u{a0}c", "a 2Jb\u{a0}c")]
     #[case("tab\there", "tab here")]
+    #[case("a\u{202e}b\u{2028}c\u{e0041}d\u{61c}\u{feff}", "ab cd")]
     fn only_text_comes_through(#[case] text: &str, #[case] expected: &str) {
         let mut plain = Plain::new(Vec::new());
         // In single bytes: characters may be split between calls.

@@ -81,9 +81,7 @@ fn reported(data: &std::path::Path, machine: &str) {
     assert_eq!(common::run(data, &["report", machine, "--verify", sum]).status.code(), Some(0));
     assert_eq!(common::run(data, &["report", machine, "--verify", "00"]).status.code(), Some(1));
     for run in json["runs"].as_array().unwrap() {
-        let words = run["wrong_words"].as_u64().unwrap();
-        let shown = revisum_engine::units::count_text(words);
-        assert!(words < 2 || text.contains(&format!("{shown} wrong words")), "{run}: {text}");
+        assert!(text.contains(run["headline"].as_str().unwrap()), "{run}: {text}");
     }
     let files = std::fs::read_dir(&folder).unwrap().flatten().map(|file| file.path());
     let drawings: Vec<_> = files.filter(|path| path.extension().is_some_and(|ending| ending == "svg")).collect();

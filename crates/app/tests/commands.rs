@@ -149,7 +149,7 @@ fn errors_are_located() {
     let (code, told) = run_json(data.path(), &["locate", "last", "--json", "--save-map", map.to_str().unwrap()]);
     let location = &told["location"];
     assert_eq!((code, &location["certainty"], &location["signature"]["lanes"]), (0, &json!("certain"), &json!([19])));
-    assert!(location["statement"].as_str().unwrap().starts_with("B1 (…0094): a single cell"), "{location}");
+    assert!(location["statement"].as_str().unwrap().starts_with("B1 (red dot): a single cell"), "{location}");
     assert_eq!(told["stopgap"]["costs"], 4096);
     let text = std::fs::read_to_string(&map).unwrap().replace("\"confirmed\"", "\"assumed\"");
     std::fs::write(&map, text).unwrap();
@@ -292,11 +292,11 @@ fn the_same_seed_gives_the_same_journal_to_the_byte() {
 #[case::no_pass(&["check", "--passes", "0"], 2, "0 passes would test nothing")]
 #[case::silly_size(&["check", "--memory", "-5"], 2, "")]
 #[case::not_a_size(&["check", "--memory", "lots"], 2, "\"lots\" is not an amount")]
-#[case::too_much(&["check", "--memory", "900T"], 3, "900 TiB of memory were asked for, but only")]
+#[case::too_much(&["check", "--memory", "900T"], 2, "900 TiB were asked for, and at most")]
 #[case::no_such_machine(&["check", "--sim", "nowhere"], 2, "there is no simulated machine and no machine file")]
 #[case::not_a_time(&["check", "--until", "noon"], 2, "\"noon\" is not a time of day")]
 #[case::range_without_memory(
-    &["check", "--sim", "dome-1", "--range", "3G..4G"], 3, "none of the memory in 0x0000 c000 0000 to"
+    &["check", "--sim", "dome-1", "--range", "3G..4G"], 2, "there is no usable memory from 3 GiB to 4 GiB: this machine's memory ends at 17 GiB"
 )]
 #[case::no_such_run(&["log", "never"], 2, "there is no run \"never\"")]
 #[case::notation(&["tests", "--grade", "any(w0); up(r0,x1)"], 2, "column 16: expected r0, r1, w0 or w1")]
@@ -332,12 +332,12 @@ fn damaged_and_foreign_files_among_the_journals_are_said_and_the_rest_is_listed(
     let output = run(data.path(), &["logs"]);
     let (list, words) = (String::from_utf8_lossy(&output.stdout), String::from_utf8_lossy(&output.stderr));
     assert_eq!(output.status.code(), Some(0));
-    assert!(list.contains("errors found") && list.contains("interrupted"), "{list}");
+    assert!(list.contains("24 memory errors\n") && list.contains("broken off by power loss"), "{list}");
     assert!(words.contains("foreign.journal") && words.contains("folder.journal"), "{words}");
     assert!(!list.contains('\x1b') && !words.contains('\x1b'));
     let torn = run(data.path(), &["log", "torn"]);
     assert!(String::from_utf8_lossy(&torn.stderr).contains("torn off"), "the cut is said");
-    assert!(String::from_utf8_lossy(&torn.stdout).contains("INTERRUPTED"));
+    assert!(String::from_utf8_lossy(&torn.stdout).contains("broken off by power loss"));
     assert_eq!(run(data.path(), &["log", "foreign"]).status.code(), Some(3));
 }
 
@@ -455,69 +455,4 @@ fn a_job_is_told_from_its_records() {
     let output = run(data.path(), &["swap", "nothing"]);
     assert_eq!(output.status.code(), Some(2));
     assert!(String::from_utf8_lossy(&output.stderr).contains("jobs here: radio"));
-}
-
-/// A boot drive's image is not at hand here: a file with its partition table is enough to be written.
-fn small_image(folder: &std::path::Path) -> std::path::PathBuf {
-    let mut image = vec![3u8; 9 << 20];
-    image[..4096].fill(0);
-    image[512..520].copy_from_slice(b"EFI PART");
-    image[584..592].copy_from_slice(&2u64.to_le_bytes());
-    image[592..596].copy_from_slice(&2u32.to_le_bytes());
-    image[596..600].copy_from_slice(&128u32.to_le_bytes());
-    for (entry, (name, first, last)) in
-        [("REVISUM-BOOT", 4096u64, 8191u64), ("REVISUM-RESULTS", 8192, 12287)].into_iter().enumerate()
-    {
-        let entry = &mut image[1024 + entry * 128..1152 + entry * 128];
-        entry[0] = 1;
-        entry[32..40].copy_from_slice(&first.to_le_bytes());
-        entry[40..48].copy_from_slice(&last.to_le_bytes());
-        for (at, letter) in name.encode_utf16().enumerate() {
-            entry[56 + at * 2..58 + at * 2].copy_from_slice(&letter.to_le_bytes());
-        }
-    }
-    let path = folder.join("image");
-    std::fs::write(&path, image).unwrap();
-    path
-}
-
-#[test]
-fn drives_are_written_proven_and_confirmed_by_name() {
-    let folder = tempfile::tempdir().unwrap();
-    let image = small_image(folder.path());
-    let drive = folder.path().join("stick");
-    std::fs::write(&drive, vec![9; 10 << 20]).unwrap();
-    let other = folder.path().join("photos");
-    std::fs::write(&other, vec![5; 1 << 20]).unwrap();
-    let [image, drive, other] = [&image, &drive, &other].map(|path| path.to_str().unwrap().to_owned());
-    let told = |arguments: &[&str]| {
-        let done = run(folder.path(), arguments);
-        (done.status.code().unwrap(), String::from_utf8_lossy(&[done.stdout, done.stderr].concat()).into_owned())
-    };
-    let cases: [(&[&str], i32, &str); 8] = [
-        (&["drive", "write", &image, &drive], 2, "--name"),
-        (&["drive", "write", &image, &drive, "--name", "stck"], 2, "not its name"),
-        (&["drive", "write", &image, &drive, "--name", "stick", "--keep-results"], 3, "no results to keep"),
-        (&["drive", "write", &other, &drive, "--name", "stick"], 3, "not the image"),
-        (&["drive", "write", &image, "/dev/null", "--name", "null"], 2, "neither a drive"),
-        (&["drive", "write", &image, "/sim/three", "--sim", "--name", "Kestrel Pocket 32"], 2, "in use"),
-        (&["drive", "write", &image, "/sim/two", "--sim", "--name", "Lantern Worn 8"], 0, "written"),
-        (&["drive", "boot-once"], 2, "Save all work"),
-    ];
-    for (arguments, code, words) in cases {
-        let (got, text) = told(arguments);
-        // The worn drive fails behind the end of so small an image.
-        assert!(got == code && text.contains(words), "{arguments:?}: {got} {text}");
-    }
-    assert_eq!(std::fs::read(&drive).unwrap(), vec![9; 10 << 20], "nothing was written without its name");
-    assert_eq!(told(&["drive", "write", &image, &drive, "--name", "stick"]).0, 0);
-    assert_eq!(std::fs::read(&drive).unwrap()[..9 << 20], std::fs::read(&image).unwrap());
-    assert_eq!(told(&["drive", "verify", &image, &drive]).0, 0);
-    let mut spoiled = std::fs::read(&drive).unwrap();
-    spoiled[3 << 20] ^= 1;
-    std::fs::write(&drive, spoiled).unwrap();
-    let (code, text) = told(&["drive", "verify", &image, &drive]);
-    assert!(code == 3 && text.contains("0x300000"), "{code} {text}");
-    let (code, drives) = run_json(folder.path(), &["drive", "list", "--sim", "--json"]);
-    assert_eq!((code, drives["drives"].as_array().unwrap().len()), (0, 3));
 }

@@ -11,7 +11,7 @@ use common::{command, run, run_json};
 use rstest::rstest;
 
 /// Memory that the program may take for any of it, in KiB.
-const MOST_KIB: u32 = 1 << 20;
+const MOST_KIB: u32 = 256 << 10;
 
 fn put(folder: &Path, name: &[u8], bytes: &[u8]) {
     std::fs::write(folder.join(std::ffi::OsStr::from_bytes(name)), bytes).unwrap();

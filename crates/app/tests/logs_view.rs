@@ -48,9 +48,9 @@ fn a_modules_life_is_shown_and_a_run_stepped_through() {
     screen.keys(&["Enter"]);
     screen.wait_all(&["took", "Most suspect: module red dot"]);
     screen.keys(&["2", "Down", "Down", "h"]);
-    screen.wait_all(&["the life of red dot", "4A220094", "errors found", "not decided yet"]);
+    screen.wait_all(&["the life of red dot", "4A220094", "memory errors", "not decided yet"]);
     screen.keys(&["Enter"]);
-    screen.wait_all(&["log of", "words read wrong"]);
+    screen.wait_all(&["log of", "memory errors"]);
     screen.keys(&["Left", "Left"]);
     screen.wait("as it was after");
     // To the very beginning: nothing was found yet.
@@ -58,7 +58,7 @@ fn a_modules_life_is_shown_and_a_run_stepped_through() {
     screen.wait_all(&["as it was after 0", "clean so far"]);
     (0..41).for_each(|_| screen.keys(&["Right"]));
     screen.wait_gone("as it was after");
-    screen.wait("words read wrong");
+    screen.wait("memory errors");
     screen.keys(&["Escape"]);
     screen.wait("the life of");
     screen.keys(&["Escape"]);
@@ -139,7 +139,7 @@ fn a_boot_drive_is_made_on_the_screen() {
     screen.wait("left-0");
 }
 
-/// Records of another drive come into the list; what cannot be read is said, and nothing that is here is lost.
+/// Records of another drive, a run and its job, come into the list; what cannot be read is said, and nothing that is here is lost.
 #[rstest::rstest]
 #[case(SIZE)]
 #[case((80, 25))]
@@ -158,13 +158,13 @@ fn records_are_brought_in_from_a_folder(#[case] size: (u16, u16)) {
     screen.keys(&["i"]);
     screen.wait("type a folder");
     screen.type_line(&drive.path().display().to_string());
-    screen.wait("Brought in: 1 copied, 0 had grown, 0 were here already.");
+    screen.wait("Brought in: 2 copied, 0 had grown, 0 were here already.");
     screen.keys(&["Space"]);
-    screen.wait_all(&["stacker", "errors found"]);
+    screen.wait_all(&["stacker", "memory error"]);
     screen.keys(&["i"]);
     screen.wait("type a folder");
     screen.type_line(&drive.path().display().to_string());
-    screen.wait("Brought in: 0 copied, 0 had grown, 1 were here already.");
+    screen.wait("Brought in: 0 copied, 0 had grown, 2 were here already.");
     screen.keys(&["Space", "q"]);
     screen.wait("left-0");
 }

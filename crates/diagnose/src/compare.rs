@@ -3,7 +3,8 @@
 use crate::address::Locator;
 use crate::isolate::one_module_pass_minutes;
 use crate::locate::same_cells;
-use revisum_engine::units::{bytes_text, count_text, counted, duration_text};
+use revisum_engine::units::{count_text, counted, duration_text};
+use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
 
 /// A line of a comparison.
@@ -39,13 +40,13 @@ pub fn compare(runs: &[&RunState]) -> Vec<Line> {
         line("firmware", &|run| run.begin.board.firmware.clone()),
         line("depth", &recipe),
         line("tests", &|run| run.tests.len().to_string()),
-        line("full passes", &|run| run.full_passes.to_string()),
-        line("ran", &|run| duration_text(run.running_seconds())),
-        line("tested", &|run| bytes_text(run.tested_bytes())),
+        line("full passes", &|run| Judgement::of(run, false).done.passes.to_string()),
+        line("ran", &|run| duration_text(Judgement::of(run, false).times.ran)),
+        line("tested", &|run| Judgement::of(run, false).coverage.words()),
         line("pass of one module", &|run| {
             one_module_pass_minutes(run).map_or_else(String::new, |minutes| duration_text(minutes * 60.0))
         }),
-        line("outcome", &|run| run.outcome(false).words().to_owned()),
+        line("result", &|run| Judgement::of(run, false).headline()),
         line("wrong words", &|run| count_text(run.errors.words)),
         line("in slots", &|run| run.errors.slots.keys().cloned().collect::<Vec<_>>().join("; ")),
     ]);
@@ -114,7 +115,7 @@ mod tests {
         let of = |label: &str| lines.iter().find(|line| line.label == label).unwrap();
         assert!(!of("machine").differs());
         assert_eq!(of("A1").values, ["S1, 3 errors", "S2"]);
-        assert!(of("wrong words").differs() && of("outcome").differs());
+        assert!(of("wrong words").differs() && of("result").differs());
         assert!(!lines.iter().any(|line| line.label == "settings"), "nothing known of either is not shown");
         let none = Locator::default();
         assert!(in_common(&[(&before, &none), (&after, &none)]).starts_with("No failing cell"));

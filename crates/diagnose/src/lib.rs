@@ -9,6 +9,7 @@ pub mod hands;
 pub mod isolate;
 pub mod locate;
 pub mod machine;
+pub mod repeat;
 pub mod signature;
 pub mod speed;
 pub mod system_log;

@@ -2,6 +2,7 @@
 
 use revisum_engine::units::{bytes_text, counted};
 use revisum_record::fitted::{Module, Slot};
+use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
 
 use crate::fonts::Weight;
@@ -23,7 +24,7 @@ pub fn board_scene(state: &RunState) -> Scene {
     let slots = &state.begin.board.slots;
     let mut scene = Scene::new(WIDTH, 2.0 * MARGIN + LINE * (slots.len() + 1) as f32);
     let simulated = if state.begin.simulated { ", simulated" } else { "" };
-    let title = format!("{}{simulated}: {}", state.begin.machine, state.outcome(false).words());
+    let title = format!("{}{simulated}: {}", state.begin.machine, Judgement::of(state, false).headline());
     scene.text((MARGIN, MARGIN), SIZE, Weight::Semibold, INK, &title);
     for (index, slot) in slots.iter().enumerate() {
         draw_slot(&mut scene, state, slot, MARGIN + LINE * (index + 1) as f32);

@@ -1,6 +1,10 @@
 //! A drawing as shapes and text, in the order in which they are painted. Coordinates are points of the drawing's own size, from its
 //! top left corner, to the right and downwards.
 
+use std::borrow::Cow;
+
+use revisum_engine::text::shown;
+
 use crate::fonts::Weight;
 
 /// A colour, and how much of what lies under it it hides.
@@ -138,8 +142,13 @@ impl Scene {
         Self { width, height, shapes: Vec::new() }
     }
 
-    /// Adds one.
-    pub fn add(&mut self, shape: Shape) {
+    /// Adds one. Of text only what can be shown.
+    pub fn add(&mut self, mut shape: Shape) {
+        if let Shape::Text(text) = &mut shape
+            && let Cow::Owned(words) = shown(&text.words)
+        {
+            text.words = words;
+        }
         self.shapes.push(shape);
     }
 

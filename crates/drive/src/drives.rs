@@ -40,4 +40,9 @@ pub trait Drives: Send + Sync {
     /// # Errors
     /// With what is different, or why it cannot be opened.
     fn open(&self, drive: &Drive) -> io::Result<Box<dyn DriveMedium + Send>>;
+    /// Opens one only to be read.
+    ///
+    /// # Errors
+    /// When it is not there any more or cannot be opened.
+    fn open_to_read(&self, drive: &Drive) -> io::Result<Box<dyn DriveMedium + Send>>;
 }

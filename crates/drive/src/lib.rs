@@ -6,6 +6,7 @@ mod image;
 #[cfg(test)]
 mod tests;
 
+use std::collections::BTreeMap;
 use std::io;
 use std::ops::Range;
 
@@ -14,6 +15,7 @@ use thiserror::Error;
 pub use content::{Content, content_of};
 pub use drives::{Drive, Drives};
 pub use image::ImageSource;
+pub use revisum_seal::{SEAL_AT, Seal};
 
 use revisum_engine::units::bytes_text;
 
@@ -41,6 +43,8 @@ pub trait DriveMedium {
 /// What is being done.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Stage {
+    /// The image is read, and its checksum compared with the one that it carries.
+    Checking,
     /// The image is written.
     Writing,
     /// What was written is read back and compared.
@@ -74,6 +78,42 @@ pub enum DriveError {
         "this file is not the image of a boot drive: it has no partition table with the names of one. Nothing was written"
     )]
     NotAnImage,
+    /// It does not say how long it is.
+    #[error(
+        "this image carries no checksum: an older program made it, or it was damaged. Nothing was written: make the image again"
+    )]
+    NoSeal,
+    /// It is not as it was made.
+    #[error(
+        "this image is not whole: it was cut short or damaged after it was made. Nothing was written: copy it again, or make it again"
+    )]
+    ImageDamaged,
+    /// It became another one while it was written.
+    #[error(
+        "the image changed while it was being written, first noticed at {at:#x}. The drive is not finished, and not to blame: write it again from \
+         an image that nobody changes"
+    )]
+    ImageChanged {
+        /// Offset in bytes.
+        at: u64,
+    },
+    /// The drive that is compared was not finished.
+    #[error("the writing of this drive broke off: it is not finished. The drive is not to blame: write it again")]
+    Unfinished,
+    /// The drive that is compared holds something else.
+    #[error(
+        "this drive holds another image than this one, or none: there is nothing to compare. Write it, or name the image that it was written from"
+    )]
+    OtherImage,
+    /// The drive that is compared is not as it was written.
+    #[error(
+        "the drive differs from the image, first at {at:#x}: something wrote to it since, or it does not keep what it is given. Write it again; \
+         if it differs again, take another drive"
+    )]
+    NotAsWritten {
+        /// Offset in bytes.
+        at: u64,
+    },
     /// The drive has no room for results to be kept.
     #[error("this drive has no results to keep: it is no boot drive, or one of another layout. Nothing was written")]
     NothingToKeep,
@@ -101,6 +141,9 @@ pub enum DriveError {
         /// Offset in bytes.
         at: u64,
     },
+    /// Somebody changed their mind before anything was written.
+    #[error("given up. Nothing was written")]
+    GivenUpBefore,
     /// Somebody changed their mind.
     #[error(
         "writing was given up. The drive is not finished, and what was on it is gone: write it again before using it"
@@ -133,6 +176,7 @@ pub fn write(
     let Content::BootDrive { results } = content_of(&mut |bytes, at| image.read_at(bytes, at)) else {
         return Err(DriveError::NotAnImage);
     };
+    let seal = sound(image, watch)?;
     let there = content_of(&mut |bytes, at| drive.read_back(bytes, at));
     let kept = match there {
         Content::BootDrive { results: theirs } if keep && theirs == results => Some(results),
@@ -145,13 +189,17 @@ pub fn write(
     let mut mark = UNFINISHED.to_vec();
     mark.resize(HEAD.min(length) as usize, 0);
     drive.write_at(&mark, 0).and_then(|()| drive.sync()).map_err(|source| DriveError::Drive { at: 0, source })?;
-    let mut job = Job { image, drive, watch, done: 0, of };
+    let mut job = Job { image, drive, watch, done: 0, of, written: BTreeMap::new() };
     job.each(Stage::Writing, &body, Job::put)?;
     job.drive.sync().map_err(|source| DriveError::Drive { at: 0, source })?;
     job.done = 0;
     job.each(Stage::Verifying, &body, Job::prove)?;
     // Only now does it become something that boots.
-    let finished = job.finish(&head);
+    let finished = job.finish(&head).and_then(|()| match sound(job.image, &mut |_| true) {
+        // All of it came from the one image that was checked, its beginning too.
+        Ok(now) if now == seal => Ok(()),
+        _ => Err(DriveError::ImageChanged { at: 0 }),
+    });
     if finished.is_err() {
         // What is not proven must not boot. A drive that refuses this too does not have a whole beginning.
         let _ = job.drive.write_at(&mark, 0).and_then(|()| job.drive.sync());
@@ -175,10 +223,40 @@ pub fn verify(
     if drive.bytes() < length {
         return Err(DriveError::TooSmall { image: bytes_text(length), drive: bytes_text(drive.bytes()) });
     }
+    if content_of(&mut |bytes, at| drive.read_back(bytes, at)) == Content::Unfinished {
+        return Err(DriveError::Unfinished);
+    }
+    let seal = sound(image, watch)?;
+    if Seal::read(&mut |bytes, at| drive.read_back(bytes, at)) != Some(seal) {
+        return Err(DriveError::OtherImage);
+    }
     let all = pieces(0..length, Some(&results));
     let of = all.iter().map(|piece| piece.end - piece.start).sum();
-    Job { image, drive, watch, done: 0, of }.each(Stage::Verifying, &all, Job::prove)?;
-    Ok(of)
+    let compared =
+        Job { image, drive, watch, done: 0, of, written: BTreeMap::new() }.each(Stage::Verifying, &all, Job::prove);
+    match compared {
+        Err(DriveError::Differs { at }) => Err(DriveError::NotAsWritten { at }),
+        compared => compared.map(|()| of),
+    }
+}
+
+/// The seal of an image that is as it was made.
+fn sound(image: &mut dyn ImageSource, watch: &mut dyn FnMut(Progress) -> bool) -> Result<Seal, DriveError> {
+    let of = image.bytes();
+    let said = Seal::read(&mut |bytes, at| image.read_at(bytes, at)).ok_or(DriveError::NoSeal)?;
+    if said.bytes != of {
+        return Err(DriveError::ImageDamaged);
+    }
+    let mut at = 0;
+    let found = Seal::of(of, &mut |bytes, at| image.read_at(bytes, at), &mut |done| {
+        at = done;
+        watch(Progress { stage: Stage::Checking, done, of })
+    });
+    match found.map_err(|source| DriveError::Image { at, source })? {
+        None => Err(DriveError::GivenUpBefore),
+        Some(found) if found != said => Err(DriveError::ImageDamaged),
+        Some(found) => Ok(found),
+    }
 }
 
 /// Cuts a range into pieces, without what is kept.
@@ -200,6 +278,8 @@ struct Job<'a> {
     watch: &'a mut dyn FnMut(Progress) -> bool,
     done: u64,
     of: u64,
+    /// Checksums of what was written, by where.
+    written: BTreeMap<u64, u32>,
 }
 
 impl Job<'_> {
@@ -233,12 +313,20 @@ impl Job<'_> {
     }
 
     fn put(&mut self, bytes: &[u8], at: u64) -> Result<(), DriveError> {
+        self.written.insert(at, crc32c::crc32c(bytes));
         self.drive.write_at(bytes, at).map_err(|source| DriveError::Drive { at, source })
     }
 
     fn prove(&mut self, bytes: &[u8], at: u64) -> Result<(), DriveError> {
+        // An image that is another one by now says nothing of the drive.
+        if self.written.get(&at).is_some_and(|sum| *sum != crc32c::crc32c(bytes)) {
+            return Err(DriveError::ImageChanged { at });
+        }
         let mut back = vec![0; bytes.len()];
         self.drive.read_back(&mut back, at).map_err(|source| DriveError::Drive { at, source })?;
+        if bytes == back {
+            return Ok(());
+        }
         match bytes.iter().zip(&back).position(|(written, read)| written != read) {
             Some(first) => Err(DriveError::Differs { at: at + first as u64 }),
             None => Ok(()),

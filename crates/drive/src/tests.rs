@@ -1,9 +1,16 @@
+use std::sync::Mutex;
+
 use rstest::rstest;
 
 use super::*;
 
 /// A small image with a partition table as a boot drive has it.
 fn image(fill: u8) -> Vec<u8> {
+    static MADE: Mutex<BTreeMap<u8, Vec<u8>>> = Mutex::new(BTreeMap::new());
+    MADE.lock().unwrap().entry(fill).or_insert_with(|| made(fill)).clone()
+}
+
+fn made(fill: u8) -> Vec<u8> {
     const LENGTH: usize = 12 << 20;
     let mut image = vec![fill; LENGTH];
     image[..64 << 10].fill(0);
@@ -22,7 +29,30 @@ fn image(fill: u8) -> Vec<u8> {
             entry[56 + at * 2..58 + at * 2].copy_from_slice(&letter.to_le_bytes());
         }
     }
-    image
+    sealed(image)
+}
+
+fn sealed(image: Vec<u8>) -> Vec<u8> {
+    let mut image = Source(image);
+    let seal = Seal::of(image.bytes(), &mut |bytes, at| image.read_at(bytes, at), &mut |_| true).unwrap().unwrap();
+    image.0[SEAL_AT as usize..HEAD as usize].copy_from_slice(&seal.sector());
+    image.0
+}
+
+/// Another image after so many reads.
+struct Changing(Source, u32);
+
+impl ImageSource for Changing {
+    fn bytes(&self) -> u64 {
+        self.0.bytes()
+    }
+    fn read_at(&mut self, bytes: &mut [u8], at: u64) -> io::Result<()> {
+        self.1 = self.1.saturating_sub(1);
+        if self.1 == 0 {
+            self.0 = Source(image(4));
+        }
+        self.0.read_at(bytes, at)
+    }
 }
 
 const RESULTS: Range<u64> = 8192 * 512..16384 * 512;
@@ -115,7 +145,7 @@ fn breaking_off_anywhere_leaves_a_drive_that_is_known_as_unfinished() {
 #[test]
 fn giving_up_leaves_it_unfinished() {
     let mut drive = stick(image(7));
-    let mut left = 2;
+    let mut left = 7;
     let done = write(&mut Source(image(3)), &mut drive, false, &mut |_| {
         left -= 1;
         left > 0
@@ -150,6 +180,55 @@ fn what_goes_wrong_is_said(
     let error = write(&mut Source(image), &mut drive, keep, &mut |_| true).unwrap_err().to_string();
     assert!(error.contains(words), "{error}");
     assert_eq!(content(&mut drive), left);
+}
+
+/// An image that changes is to blame, not the drive; and what was written of it does not boot.
+#[test]
+fn an_image_that_changes_at_any_read_is_noticed_and_the_drive_is_not_blamed() {
+    for reads in 1..46 {
+        let mut drive = stick(vec![0; 12 << 20]);
+        let done = write(&mut Changing(Source(image(3)), reads), &mut drive, false, &mut |_| true);
+        match done {
+            Ok(_) => assert!(drive.bytes == image(3) || drive.bytes == image(4), "{reads}: a mixture"),
+            Err(error) => {
+                assert!(
+                    matches!(error, DriveError::ImageDamaged | DriveError::ImageChanged { .. }),
+                    "{reads}: {error}"
+                );
+                assert_ne!(content(&mut drive), Content::BootDrive { results: RESULTS }, "{reads}");
+            }
+        }
+    }
+}
+
+fn spoiled(change: impl FnOnce(&mut Vec<u8>)) -> Vec<u8> {
+    let mut image = image(3);
+    change(&mut image);
+    image
+}
+
+#[rstest]
+#[case::cut_short(spoiled(|image| image.truncate(11 << 20)), "not whole")]
+#[case::longer(spoiled(|image| image.extend([0; 512])), "not whole")]
+#[case::a_bit(spoiled(|image| image[9 << 20] ^= 1), "not whole")]
+#[case::a_bit_of_the_beginning(spoiled(|image| image[5000] ^= 1), "not whole")]
+#[case::no_seal(spoiled(|image| image[SEAL_AT as usize] ^= 1), "carries no checksum")]
+#[case::another_sum(spoiled(|image| image[SEAL_AT as usize + 50] ^= 1), "")]
+fn an_image_that_is_not_as_it_was_made_is_not_written(#[case] image: Vec<u8>, #[case] words: &str) {
+    let mut drive = stick(vec![9; 20 << 20]);
+    let error = write(&mut Source(image), &mut drive, false, &mut |_| true).unwrap_err();
+    assert!(error.to_string().contains(words) && error.to_string().contains("Nothing was written"), "{error}");
+    assert!(drive.bytes.iter().all(|byte| *byte == 9));
+}
+
+#[rstest]
+#[case::another_image(stick(image(4)), "holds another image")]
+#[case::nothing(stick(vec![0; 12 << 20]), "holds another image")]
+#[case::not_finished(stick([UNFINISHED, &vec![0; 12 << 20]].concat()), "not to blame")]
+#[case::changed_since(stick(spoiled(|image| image[3 << 20] ^= 1)), "something wrote to it since")]
+fn what_a_comparison_finds_is_put_down_to_the_right_cause(#[case] mut drive: Stick, #[case] words: &str) {
+    let error = verify(&mut Source(image(3)), &mut drive, &mut |_| true).unwrap_err().to_string();
+    assert!(error.contains(words) && !error.contains("cannot be trusted"), "{error}");
 }
 
 #[test]

@@ -16,7 +16,7 @@ pub struct Rates {
     pub read: f64,
     /// Reading, comparing and writing.
     pub read_write: f64,
-    /// One operation where several work on 256 KiB that go back to the memory in between.
+    /// One operation where several work on a small block that goes back to the memory in between.
     pub flushed: f64,
     /// Any sweep from row to row.
     pub hopping: f64,

@@ -12,6 +12,11 @@ pub trait Clock: Send + Sync {
     fn wall_is_doubtful(&self) -> bool;
     /// Waits.
     fn sleep(&self, wait: Duration);
+    /// Nanoseconds until now in which this program did not run at all although it could have: it was stopped or frozen from outside.
+    /// Never goes back.
+    fn stalled_ns(&self) -> u64 {
+        0
+    }
 }
 
 /// A temperature.

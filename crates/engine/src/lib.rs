@@ -5,6 +5,7 @@
 //! [`memory`] that is leased, its [`host`]'s clock and sensors, and [`places`], who tells where an address belongs. What a run
 //! has to say goes out as [`news`]. A faulty bit is data here, never an `Err`.
 
+pub mod between;
 pub mod catalog;
 pub mod depth;
 pub mod estimate;

@@ -149,6 +149,11 @@ pub enum News {
         /// Degrees Celsius.
         celsius: f64,
     },
+    /// Nothing ran for a while: the program was stopped or frozen from outside.
+    Stalled {
+        /// Milliseconds.
+        ms: u64,
+    },
     /// Paused.
     Paused,
     /// Going on.

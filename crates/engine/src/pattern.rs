@@ -59,6 +59,21 @@ pub enum WordRule {
     },
 }
 
+impl Background {
+    /// What does the same to data lines that move half a word at a time: noise between lines needs halves that are each other's inverse, or the
+    /// lines would turn over with every second transfer only.
+    #[must_use]
+    pub fn in_halves(self) -> Self {
+        match self {
+            Self::Crosstalk(lane) => {
+                let against = 1u64 << (lane % 32);
+                Self::Solid(0xffff_ffff_0000_0000 ^ (against | against << 32))
+            }
+            other => other,
+        }
+    }
+}
+
 impl From<Background> for WordRule {
     fn from(background: Background) -> Self {
         match background {
@@ -142,6 +157,27 @@ mod tests {
             assert!(off < allowed, "lane {lane} is off balance by {off} of {WORDS}");
             let repeats = same_as_next[lane] as f64 / WORDS as f64;
             assert!((0.2..0.8).contains(&repeats), "lane {lane} repeats in {repeats}");
+        }
+    }
+
+    /// What so many data lines see one after the other.
+    fn transfers(rule: WordRule, lines: u32) -> Vec<u64> {
+        let of_word = |word: u64| (0..64 / lines).map(move |at| word >> (at * lines) & (u64::MAX >> (64 - lines)));
+        (0..16).flat_map(|index| of_word(rule.word(index))).collect()
+    }
+
+    #[test]
+    fn crosstalk_turns_every_line_over_with_every_transfer_and_one_against_the_others() {
+        for lane in 0..64u8 {
+            let plain = Background::Crosstalk(lane);
+            let halves = transfers(plain.in_halves().into(), 32);
+            assert!(halves.windows(2).all(|two| two[0] ^ two[1] == 0xffff_ffff), "lane {lane}");
+            assert!(halves.iter().all(|beat| [1, 31].contains(&beat.count_ones())), "lane {lane}");
+            // Eight words of a line are eight transfers of 64 lines.
+            let words = transfers(plain.into(), 64);
+            assert!(words[..8].windows(2).all(|two| two[0] ^ two[1] == u64::MAX), "lane {lane}");
+            // Without halves that are inverse, 32 lines stand still for every second transfer.
+            assert!(transfers(plain.into(), 32)[..16].windows(2).any(|two| (two[0] ^ two[1]).count_ones() < 4));
         }
     }
 

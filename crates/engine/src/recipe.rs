@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use crate::catalog::{CATALOG, OwnTest, OwnTestError, TestSpec, find_test};
-use crate::units::ByteRange;
+use crate::units::{ByteRange, MIB};
 
 /// How long to look.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, PartialOrd, Ord)]
@@ -155,6 +155,12 @@ pub enum RecipeError {
     /// Zero passes.
     #[error("0 passes would test nothing. Ask for at least 1")]
     NoPass,
+    /// It would end before it begins.
+    #[error("stopping after 0 errors would test nothing. Ask for at least 1")]
+    NoError,
+    /// Less memory than can be taken.
+    #[error("{0} bytes are less than can be tested. Ask for at least 1 MiB")]
+    LittleMemory(u64),
     /// A core that is not there.
     #[error("core {core} cannot be used: this machine has the cores 0 to {last}")]
     NoSuchCore {
@@ -205,8 +211,23 @@ impl Recipe {
         if self.passes == Some(0) {
             return Err(RecipeError::NoPass);
         }
+        if self.stop_after == Some(0) {
+            return Err(RecipeError::NoError);
+        }
         let chosen = |test: &&TestSpec| self.tests.iter().any(|name| *name == test.name);
         Ok(CATALOG.iter().chain(&own).filter(chosen).cloned().collect())
+    }
+
+    /// Whether enough memory is asked for to say anything of a real machine.
+    ///
+    /// # Errors
+    /// When it is less than 1 MiB.
+    pub fn is_of_enough_memory(&self) -> Result<(), RecipeError> {
+        let in_range = self.range.map(|range| range.end.saturating_sub(range.start));
+        match [self.memory, in_range].into_iter().flatten().find(|bytes| *bytes < MIB) {
+            Some(bytes) => Err(RecipeError::LittleMemory(bytes)),
+            None => Ok(()),
+        }
     }
 
     /// The cores that work, of so many usable ones.

@@ -2,6 +2,7 @@
 //! would, its memory is a file that can be spoiled from outside, and the drive can be pulled.
 
 use std::io::{Read, Write};
+use std::os::unix::fs::FileExt as _;
 use std::os::unix::net::UnixStream;
 use std::path::{Path, PathBuf};
 use std::process::{Child, ChildStdin, Command, Stdio};
@@ -9,7 +10,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result, bail};
-use revisum_image::{RESULTS, read_files, write_file};
+use revisum_image::{RESULTS, fill, read_files, write_file};
 
 use crate::sys::Shared;
 
@@ -48,6 +49,19 @@ pub struct FromDrive {
     pub structures: Vec<Vec<u8>>,
     /// A recipe that lies on the drive.
     pub recipe: Option<&'static str>,
+    /// What is wrong with the drive.
+    pub spoiled: Option<Spoiled>,
+}
+
+/// What can be wrong with the drive that it boots from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Spoiled {
+    /// Nothing more fits beside the results.
+    Full,
+    /// It is write-protected.
+    WriteProtected,
+    /// The two tables of its file system for results differ.
+    TwoTables,
 }
 
 /// Where is the cursor?
@@ -89,6 +103,11 @@ impl Booted {
         if let Some(entry) = computer.entry {
             write_file(&drive, RESULTS, "next.env", &block(entry))?;
         }
+        match computer.spoiled {
+            Some(Spoiled::Full) => fill(&drive, RESULTS)?,
+            Some(Spoiled::TwoTables) => turn_second_table(&drive)?,
+            Some(Spoiled::WriteProtected) | None => {}
+        }
         if let Some(recipe) = computer.recipe {
             write_file(&drive, RESULTS, "revisum/recipes/test.toml", recipe.as_bytes())?;
         }
@@ -127,12 +146,16 @@ impl Booted {
         self.screen.lock().unwrap_or_else(PoisonError::into_inner).0.screen().contents()
     }
 
-    /// Waits until all of these are on the screen.
+    /// Waits until all of these are on the screen, wherever its lines break, and gives its words with single spaces.
     ///
     /// # Errors
     /// When they never come; with the screen.
     pub fn wait(&self, words: &[&str]) -> Result<String> {
-        self.wait_for(&format!("{words:?}"), |text| words.iter().all(|word| text.contains(word)))
+        let text = self.wait_for(&format!("{words:?}"), |text| {
+            let text = on_one_line(text);
+            words.iter().all(|word| text.contains(word))
+        })?;
+        Ok(on_one_line(&text))
     }
 
     /// Waits until the screen is as wanted; `what` says how.
@@ -298,9 +321,29 @@ impl Left {
     }
 }
 
+/// Lines as one, with single spaces: a sentence is the same wherever its lines break.
+fn on_one_line(text: &str) -> String {
+    text.split_whitespace().collect::<Vec<_>>().join(" ")
+}
+
 fn journals_on(drive: &Path) -> Result<Vec<(String, Vec<u8>)>> {
     let files = read_files(drive, RESULTS, "revisum/runs")?;
     Ok(files.into_iter().filter(|(name, _)| name.ends_with(".journal")).collect())
+}
+
+/// Turns a bit over in the last sector of the second table of the file system for results, where no file has its clusters.
+fn turn_second_table(drive: &Path) -> Result<()> {
+    let file = std::fs::OpenOptions::new().read(true).write(true).open(drive)?;
+    let mut sector = [0; 512];
+    file.read_exact_at(&mut sector, RESULTS.start)?;
+    let word = |at: usize| u64::from(u16::from_le_bytes([sector[at], sector[at + 1]]));
+    let long = u64::from(u32::from_le_bytes([sector[36], sector[37], sector[38], sector[39]]));
+    let sectors = if word(22) == 0 { long } else { word(22) };
+    let last = RESULTS.start + (word(14) + 2 * sectors) * word(11) - 512;
+    let mut byte = [0];
+    file.read_exact_at(&mut byte, last)?;
+    file.write_all_at(&[byte[0] ^ 1], last)?;
+    Ok(())
 }
 
 /// The boot loader's block of variables with this entry.
@@ -323,7 +366,9 @@ fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command>
     command
         .args(["-object", &format!("memory-backend-file,id=ram,size={size},mem-path={},share=on", memory.display())]);
     command.args(["-serial", "stdio", "-monitor", &format!("unix:{},server,nowait", folder.join("monitor").display())]);
-    command.args(["-drive", &format!("if=none,id=image,format=raw,cache=writethrough,file={}", drive.display())]);
+    let protected = if computer.spoiled == Some(Spoiled::WriteProtected) { "on" } else { "off" };
+    let image = format!("if=none,id=image,format=raw,cache=writethrough,readonly={protected},file={}", drive.display());
+    command.args(["-drive", &image]);
     command.args([
         "-device",
         "qemu-xhci,id=usb",

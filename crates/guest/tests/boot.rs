@@ -8,9 +8,10 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
 use revisum_engine::units::RangeSet;
-use revisum_guest::{Booted, Chipset, FromDrive, Shared, Start};
+use revisum_guest::{Booted, Chipset, FromDrive, Shared, Spoiled, Start};
 use revisum_record::journal::{Entry, read_journal};
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::outcome::{Judgement, Outcome};
+use revisum_record::run_state::RunState;
 use rstest::rstest;
 
 const MIB: u64 = 1 << 20;
@@ -27,7 +28,7 @@ fn image() -> PathBuf {
 }
 
 fn computer(start: Start, chipset: Chipset, memory_mib: u64, entry: Option<&'static str>) -> FromDrive {
-    FromDrive { start, chipset, memory_mib, entry, structures: Vec::new(), recipe: None }
+    FromDrive { start, chipset, memory_mib, entry, structures: Vec::new(), recipe: None, spoiled: None }
 }
 
 /// On, with the full screen there; nothing begins by itself.
@@ -67,7 +68,7 @@ fn it_boots_tests_and_keeps_its_results(
     let journals = left.journals().unwrap();
     let [(_, journal)] = &journals[..] else { panic!("{} journals", journals.len()) };
     let run = run_of(journal);
-    assert_eq!(run.outcome(false), Outcome::Clean, "{:?}", run.sentence(false));
+    assert_eq!(Judgement::of(&run, false).outcome, Outcome::Clean, "{:?}", Judgement::of(&run, false).sentence());
     let share = run.held.bytes as f64 / run.begin.usable_bytes as f64;
     println!("{start:?}: {:.1} % of usable memory in one start of 1 GiB", share * 100.0);
     assert!(share >= least, "{share}");
@@ -125,8 +126,12 @@ fn memory_that_is_right_stays_clean(#[case] recipe: &'static str) {
     booted.keys(b"\r").unwrap();
     booted.wait(&["took"]).unwrap();
     let run = run_of(&booted.cut_power().unwrap().journals().unwrap()[0].1);
-    assert_eq!(run.outcome(false), Outcome::Clean, "{:?}", run.sentence(false));
-    println!("{}: {:?}", run.sentence(false), run.begin.recipe.as_ref().map(|recipe| (&recipe.tests, recipe.caches)));
+    assert_eq!(Judgement::of(&run, false).outcome, Outcome::Clean, "{:?}", Judgement::of(&run, false).sentence());
+    println!(
+        "{}: {:?}",
+        Judgement::of(&run, false).sentence(),
+        run.begin.recipe.as_ref().map(|recipe| (&recipe.tests, recipe.caches))
+    );
 }
 
 /// Forces a bit while the guest runs, until told to stop.
@@ -255,28 +260,69 @@ fn power_cuts_lose_nothing() {
         assert_eq!(journals.len() as u64, cut);
         for (name, journal) in &journals {
             let mut run = RunState::default();
-            let damage = read_journal::<Entry>(&mut journal.as_slice(), |framed| run.apply(&framed)).unwrap();
+            let damage = read_journal::<Entry>(&mut journal.as_slice(), |framed| run.apply(&framed)).unwrap().damage;
             assert_eq!((damage.damaged, damage.missing), (0, 0), "{name}: {damage:?}");
-            assert_eq!(run.outcome(false), Outcome::Interrupted, "{name}");
+            assert_eq!(Judgement::of(&run, false).outcome, Outcome::Interrupted, "{name}");
             assert!(run.held.bytes > 0, "{name}");
         }
         booted = left.switch_on(&computer).unwrap();
         booted.wait(&["What happened?", "the power went"]).unwrap();
-        booted.keys(b"\x1b[B\x1b[B\r").unwrap();
+        // Nothing is chosen before somebody chooses.
+        booted.keys(b"\r").unwrap();
+        booted.wait(&["What happened?"]).unwrap();
+        booted.keys(b"\x1b[B\x1b[B\x1b[B\r").unwrap();
         booted.wait(&["Enter run triage"]).unwrap();
     }
     println!("{cuts} power cuts, {cuts} journals whole");
+}
+
+/// A drive that takes no results: that stands on every screen and in the farewell, the run is made all the same, and the tester neither ends by itself
+/// nor accuses the machine.
+#[rstest]
+#[case::bios_full(Spoiled::Full)]
+#[case::write_protected(Spoiled::WriteProtected)]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn a_drive_that_takes_nothing_is_said_on_every_screen(#[case] spoiled: Spoiled) {
+    let plain = computer(Start::Bios, Chipset::Pc, 768, Some("serial"));
+    let booted = at_the_board(&FromDrive { spoiled: Some(spoiled), ..plain });
+    booted.wait(&["NOT RECORDED"]).unwrap();
+    booted.keys(b"\r").unwrap();
+    booted.wait(&["took", "NOT RECORDED"]).unwrap();
+    left_without_a_record(booted);
+}
+
+/// What was found is in the report, and leaving says that it is lost.
+fn left_without_a_record(booted: Booted) {
+    booted.keys(b"9").unwrap();
+    let report = booted.wait(&["NOT RECORDED", "Report"]).unwrap();
+    assert!(!report.contains("Nothing was tested yet"), "{report}");
+    booted.keys(b"q").unwrap();
+    let question = booted.wait(&["switch the machine off", "NOT RECORDED"]).unwrap();
+    assert!(!question.contains("Everything is written") && question.contains("What was found is lost"), "{question}");
+    booted.keys(b"\r").unwrap();
+    booted.wait(&["NOT RECORDED", "Still to do"]).unwrap();
+    booted.wait_off().unwrap();
+}
+
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn a_damaged_file_system_for_results_is_said() {
+    let plain = computer(Start::Bios, Chipset::Pc, 768, Some("serial"));
+    let booted = at_the_board(&FromDrive { spoiled: Some(Spoiled::TwoTables), ..plain });
+    booted.wait(&["recorded on REVISUM", "make the drive anew", "its two tables of files differ"]).unwrap();
 }
 
 #[test]
 #[ignore = "boots a guest: cargo xtask guests runs it"]
 fn a_drive_that_is_pulled_is_said_and_the_run_goes_on() {
     let booted = at_the_board(&computer(Start::Bios, Chipset::Pc, 768, Some("serial")));
+    booted.wait(&["recorded on REVISUM"]).unwrap();
     booted.keys(b"\r").unwrap();
     booted.wait(&["clean so far"]).unwrap();
     booted.pull_drive().unwrap();
-    booted.wait(&["not recorded"]).unwrap();
+    booted.wait(&["NOT RECORDED"]).unwrap();
     booted.wait(&["took"]).unwrap();
+    left_without_a_record(booted);
 }
 
 /// Bits at twenty places, one in each run: below and above 4 GiB, single and as many as a row holds.

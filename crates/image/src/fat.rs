@@ -110,6 +110,18 @@ pub fn write_file(image: &Path, place: Place, path: &str, bytes: &[u8]) -> Resul
     Ok(system.unmount()?)
 }
 
+/// Fills a file system of an image that is there already, so that nothing more fits.
+///
+/// # Errors
+/// When there is no such file system.
+pub fn fill(image: &Path, place: Place) -> Result<()> {
+    let system = FileSystem::new(Window::new(read_only(image)?, place)?, options())?;
+    let stats = system.stats()?;
+    let bytes = stats.free_clusters() as usize * stats.cluster_size() as usize;
+    put(&system, "FULL.BIN", &vec![0xa5; bytes])?;
+    Ok(system.unmount()?)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

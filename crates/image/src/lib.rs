@@ -11,7 +11,7 @@ mod parts;
 mod program;
 mod whole;
 
-pub use fat::{read_file, read_files, write_file};
+pub use fat::{fill, read_file, read_files, write_file};
 pub use first_files::beside;
 pub use optical::make_optical;
 pub use partitions::{BOOT, LOADER, Place, RESULTS};

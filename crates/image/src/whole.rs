@@ -2,9 +2,11 @@
 
 use std::collections::BTreeMap;
 use std::fs::File;
+use std::os::unix::fs::FileExt;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
+use revisum_seal::{SEAL_AT, Seal};
 
 use crate::fat::make_fat;
 use crate::first_files::archive;
@@ -28,6 +30,15 @@ pub struct Made {
     pub(crate) boot: BTreeMap<String, Vec<u8>>,
     /// Packages and versions that it was made from.
     pub versions: String,
+}
+
+/// Writes into the image how long it is, and its checksum.
+fn seal(image: &Path) -> Result<()> {
+    let file = File::options().read(true).write(true).open(image)?;
+    let read = &mut |bytes: &mut [u8], at: u64| file.read_exact_at(bytes, at);
+    let seal = Seal::of(file.metadata()?.len(), read, &mut |_| true)?.context("nobody gave up")?;
+    file.write_all_at(&seal.sector(), SEAL_AT)?;
+    Ok(())
 }
 
 /// Makes the image at this place.
@@ -59,6 +70,7 @@ pub fn make(image: &Path) -> Result<Made> {
     make_fat(&part, BOOT, "REVBOOT", &boot)?;
     make_fat(&part, RESULTS, "REVISUM", &results)?;
     install_for_bios(&part, &folder)?;
+    seal(&part)?;
     std::fs::rename(&part, image)?;
     Ok(Made { image: image.to_owned(), boot, versions })
 }

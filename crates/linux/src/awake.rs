@@ -1,8 +1,10 @@
 //! Keeps a running system from falling asleep while memory is tested, by its service manager's inhibitor lock.
 
-use std::process::{Child, Command, Stdio};
+use std::process::{Child, Stdio};
 
 use revisum_engine::host::Awake;
+
+use crate::programs::program;
 
 /// Holds the lock through a child process, so that it ends with this process whatever happens to it.
 pub struct Inhibitor;
@@ -36,8 +38,8 @@ impl Awake for Inhibitor {
 
 /// Systems without such a manager have nothing that could put them to sleep either.
 fn hold(command: &[&str]) -> Option<Held> {
-    let (program, arguments) = command.split_first()?;
-    let mut command = Command::new(program);
+    let (name, arguments) = command.split_first()?;
+    let mut command = program(name)?;
     command.args(arguments).stdin(Stdio::piped()).stdout(Stdio::null()).stderr(Stdio::null());
     command.spawn().ok().map(Held)
 }

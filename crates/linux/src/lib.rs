@@ -8,10 +8,12 @@ mod boot_next;
 mod clock;
 mod counters;
 mod drives;
+pub mod files;
 mod firmware;
 mod journal;
 mod mounts;
 mod pool;
+mod programs;
 mod reserve;
 mod sensors;
 mod speed;
@@ -23,9 +25,11 @@ mod window;
 pub use boot_next::{BootNextError, boot_drive_next};
 pub use clock::SystemClock;
 pub use counters::EdacCounters;
-pub use drives::{ImageFile, LinuxDrives, open_image_as_drive};
+pub use drives::{ImageFile, LinuxDrives, open_image_as_drive, open_image_to_read};
 pub use firmware::{FolderError, LinuxFirmware, read_folder, save_folder};
-pub use journal::{JournalFile, Parts, bytes_of_parts, is_being_written, is_part, open_parts};
+pub use journal::{
+    JournalFile, Parts, Unreadable, bytes_of_parts, is_being_written, is_part, open_parts, stamp_of_parts,
+};
 pub use pool::PoolSource;
 pub use sensors::HwmonSensors;
 pub use speed::LinuxSpeed;

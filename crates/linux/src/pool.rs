@@ -14,7 +14,7 @@ use revisum_engine::memory::{
 };
 use revisum_engine::pattern::WordRule;
 use revisum_engine::sweep::second_look::WordAccess;
-use revisum_engine::sweep::{BadLine, BadWord, ElementWork, Isa, Mismatches};
+use revisum_engine::sweep::{BadLine, BadWord, ElementWork, Kernels, Mismatches};
 use revisum_engine::units::{ByteRange, PhysAddr, RangeSet, bytes_text};
 
 use crate::firmware::memory_map;
@@ -110,7 +110,7 @@ pub struct Pool {
     /// Offsets of held pages whose address no longer holds.
     void: Mutex<BTreeSet<u64>>,
     cores: Vec<usize>,
-    isa: Isa,
+    kernels: Kernels,
     _watched: Option<Watched>,
     _still: StillPages,
 }
@@ -162,7 +162,7 @@ impl Pool {
             pagemap,
             void: Mutex::default(),
             cores,
-            isa: Isa::detect(),
+            kernels: Kernels::detect(),
             _watched: watched,
             _still: still,
         })
@@ -198,25 +198,6 @@ impl Pool {
     #[cold]
     fn is_on_a_lost_page(&self, offset: u64) -> bool {
         self.lost_pages().contains(&(offset / PAGE * PAGE))
-    }
-
-    /// Sweeps operations that one kernel does in one go.
-    fn sweep_once(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
-        let mut one = |(at, segment, skip, len, index): (usize, Segment, u64, u64, u64)| {
-            let from = segment.offset + skip;
-            let (ground, start) = self.reach(at);
-            let place = (start + skip as usize, len as usize, index);
-            let ground: &Mapping = &ground;
-            let looks_again = sink.looks_again();
-            let mut found = ToSink { pool: self, ground, from, virt: place.0, looks_again, sink: &mut *sink };
-            ground.sweep(self.isa, place, work, &mut found);
-        };
-        let parts = self.layout.parts_moved(held, work.moved);
-        if work.down {
-            parts.into_iter().rev().for_each(&mut one);
-        } else {
-            parts.into_iter().for_each(&mut one);
-        }
     }
 
     /// Offset in the held memory of a byte of the mapping.
@@ -274,24 +255,30 @@ impl Memory for Pool {
     }
 
     fn sweep(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
-        let pieces = work.pieces();
-        if pieces.len() < 2 {
-            return self.sweep_once(held, work, sink);
-        }
-        // What several operations on a word leave in the cache has to go back before the next one may read it.
-        for block in small_blocks(held, work.down) {
-            for piece in &pieces {
-                self.sweep_once(block.clone(), piece, sink);
-                self.flush(block.clone());
-            }
+        let mut one = |(at, segment, skip, len, index): (usize, Segment, u64, u64, u64)| {
+            let from = segment.offset + skip;
+            let (ground, start) = self.reach(at);
+            let place = (start + skip as usize, len as usize, index);
+            let ground: &Mapping = &ground;
+            let looks_again = sink.looks_again();
+            let mut found = ToSink { pool: self, ground, from, virt: place.0, looks_again, sink: &mut *sink };
+            ground.sweep(self.kernels, place, work, &mut found);
+        };
+        let parts = self.layout.parts_moved(held, work.moved);
+        if work.down {
+            parts.into_iter().rev().for_each(&mut one);
+        } else {
+            parts.into_iter().for_each(&mut one);
         }
     }
 
-    fn flush(&self, held: Range<u64>) {
-        for (at, _, skip, len) in self.layout.parts(held) {
+    fn flush(&self, held: Range<u64>, down: bool) {
+        let one = |(at, _, skip, len): (usize, Segment, u64, u64)| {
             let (ground, start) = self.reach(at);
-            ground.flush(start + skip as usize, len as usize);
-        }
+            ground.flush(start + skip as usize, len as usize, down);
+        };
+        let parts: Vec<_> = self.layout.parts(held).collect();
+        if down { parts.into_iter().rev().for_each(one) } else { parts.into_iter().for_each(one) }
     }
 
     fn poke(&self, offset: u64, word: u64) -> u64 {
@@ -391,17 +378,6 @@ impl Mismatches for ToSink<'_> {
     }
 }
 
-/// What fits into the caches beside everything else, and is long enough for a flush to cost little.
-const SMALL_BLOCK: u64 = 256 << 10;
-
-fn small_blocks(held: Range<u64>, down: bool) -> impl Iterator<Item = Range<u64>> {
-    let count = (held.end - held.start).div_ceil(SMALL_BLOCK);
-    (0..count).map(move |step| {
-        let start = held.start + if down { count - 1 - step } else { step } * SMALL_BLOCK;
-        start..(start + SMALL_BLOCK).min(held.end)
-    })
-}
-
 pub(crate) fn too_much(asked: u64, reachable_bytes: u64) -> LeaseError {
     let why = account(0).limits.into_iter().next().unwrap_or_default();
     LeaseError::TooMuch { asked: bytes_text(asked), reachable: bytes_text(reachable_bytes), why }
@@ -448,7 +424,13 @@ fn take(
 fn populate(mapping: &Mapping, from: usize, len: usize) -> Result<(), rustix::io::Errno> {
     std::thread::scope(|scope| {
         let steps = (from..from + len).step_by(STEP).map(|at| (at, STEP.min(from + len - at)));
-        let threads: Vec<_> = steps.map(|(at, len)| scope.spawn(move || mapping.populate(at, len))).collect();
+        let mut threads = Vec::new();
+        for (at, len) in steps {
+            match std::thread::Builder::new().spawn_scoped(scope, move || mapping.populate(at, len)) {
+                Ok(thread) => threads.push(thread),
+                Err(_) => mapping.populate(at, len)?,
+            }
+        }
         threads.into_iter().try_for_each(|thread| thread.join().unwrap_or(Err(rustix::io::Errno::NOMEM)))
     })
 }
@@ -496,7 +478,7 @@ fn pool_parts(
                 return;
             }
             match parts.last_mut() {
-                Some(last) if last.virt + last.bytes == virt && last.phys == Some(phys - last.bytes) => {
+                Some(last) if last.virt + last.bytes == virt && last.phys == phys.checked_sub(last.bytes) => {
                     last.bytes += PAGE;
                 }
                 _ => parts.push(PoolPart { virt, phys: Some(phys), bytes: PAGE, window: false }),

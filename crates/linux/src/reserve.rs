@@ -1,5 +1,7 @@
 //! How much memory can be taken without starving the system.
 
+use std::path::Path;
+
 use revisum_engine::memory::Kept;
 use revisum_engine::units::{KIB, MIB, RangeSet};
 use rustix::process::{Resource, getrlimit};
@@ -72,10 +74,22 @@ fn available_bytes() -> u64 {
 
 /// What a control group's limit leaves, where there is one.
 fn group_left_bytes() -> Option<u64> {
-    let group = std::fs::read_to_string("/proc/self/cgroup").ok()?;
-    let path = group.lines().find_map(|line| line.strip_prefix("0::"))?;
-    let folder = format!("/sys/fs/cgroup{path}");
-    Some(number(format!("{folder}/memory.max"))?.saturating_sub(number(format!("{folder}/memory.current"))?))
+    let groups = std::fs::read_to_string("/proc/self/cgroup").ok()?;
+    groups.lines().filter_map(|line| left_in_group(line, Path::new("/sys/fs/cgroup"))).min()
+}
+
+/// The least that a group and all that it is in leave, by a line of `cgroups(7)`: version 2, or the memory controller of version 1.
+fn left_in_group(line: &str, root: &Path) -> Option<u64> {
+    let mut fields = line.splitn(3, ':');
+    let (controllers, path) = (fields.nth(1)?, fields.next()?);
+    let (root, limit, used) = match controllers {
+        "" => (root.to_owned(), "memory.max", "memory.current"),
+        "memory" => (root.join("memory"), "memory.limit_in_bytes", "memory.usage_in_bytes"),
+        _ => return None,
+    };
+    let folder = root.join(path.trim_start_matches('/'));
+    let left = |folder: &Path| Some(number(folder.join(limit))?.saturating_sub(number(folder.join(used))?));
+    folder.ancestors().take_while(|folder| folder.starts_with(&root)).filter_map(left).min()
 }
 
 fn lock_limit_bytes() -> Option<u64> {
@@ -94,7 +108,33 @@ pub(crate) fn meminfo_bytes(name: &str) -> Option<u64> {
 
 #[cfg(test)]
 mod tests {
+    use rstest::rstest;
+
     use super::*;
+
+    /// The limit may be that of any group above.
+    #[rstest]
+    #[case("0::/shop/bench", Some(70))]
+    #[case("0::/shop", Some(70))]
+    #[case("0::/", None)]
+    #[case("4:memory:/old", Some(5))]
+    #[case("3:cpu:/shop", None)]
+    #[case("rubbish", None)]
+    fn the_least_that_any_group_leaves_is_left(#[case] line: &str, #[case] left: Option<u64>) {
+        let root = tempfile::tempdir().unwrap();
+        let put = |name: &str, text: &str| {
+            let path = root.path().join(name);
+            std::fs::create_dir_all(path.parent().unwrap()).unwrap();
+            std::fs::write(path, text).unwrap();
+        };
+        put("shop/memory.max", "100\n");
+        put("shop/memory.current", "30\n");
+        put("shop/bench/memory.max", "max\n");
+        put("shop/bench/memory.current", "30\n");
+        put("memory/old/memory.limit_in_bytes", "9\n");
+        put("memory/old/memory.usage_in_bytes", "4\n");
+        assert_eq!(left_in_group(line, root.path()), left);
+    }
 
     #[test]
     fn the_account_adds_up() {

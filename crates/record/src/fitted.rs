@@ -138,6 +138,11 @@ impl Board {
         Some(if fast { "profile" } else { "stock" })
     }
 
+    /// Whether the modules move half a word at a time and correct single bits on the die: DDR5 does (JESD79-5).
+    pub fn moves_half_words(&self) -> bool {
+        self.modules().any(|(_, module)| module.generation.starts_with("DDR5"))
+    }
+
     /// What is in which slot, by what each module is known by: modules without a serial number too.
     pub fn known_placement(&self) -> Vec<(String, String)> {
         self.modules().map(|(slot, module)| (slot.id.clone(), module.identity(&slot.id))).collect()

@@ -15,13 +15,14 @@ use revisum_engine::news::EndReason;
 use revisum_engine::pattern::WordRule;
 use revisum_engine::places::{Certainty, Places};
 use revisum_engine::recipe::{Caches, CoreSharing, Depth, Recipe};
-use revisum_engine::run::{BLOCK_BYTES, Control, RunSetup, expected, run};
+use revisum_engine::run::{BLOCK_BYTES, Control, RunSetup, StartAt, expected, run};
 use revisum_engine::sweep::second_look::{Kind, WordAccess};
 use revisum_engine::sweep::{BadLine, BadWord, ElementWork, flip};
 use revisum_engine::units::ByteRange;
 use revisum_engine::units::PhysAddr;
 use revisum_record::journal::{Entry, Framed};
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::outcome::{Judgement, Outcome};
+use revisum_record::run_state::RunState;
 
 const BYTES: u64 = 3 * BLOCK_BYTES;
 const BASE: u64 = 0x1_0000_0000;
@@ -126,7 +127,7 @@ impl Memory for Bench {
             }
         }
     }
-    fn flush(&self, _held: Range<u64>) {}
+    fn flush(&self, _held: Range<u64>, _down: bool) {}
     fn poke(&self, offset: u64, word: u64) -> u64 {
         let at = (offset / 8) as usize;
         let mut words = self.words.lock().unwrap();
@@ -216,7 +217,17 @@ struct Ran {
     reason: EndReason,
 }
 
-fn run_with(bench: &Bench, recipe: &Recipe, control: &Control, counting: u64, mut on: impl FnMut(&Entry)) -> Ran {
+fn run_with(bench: &Bench, recipe: &Recipe, control: &Control, counting: u64, on: impl FnMut(&Entry)) -> Ran {
+    run_from(bench, recipe, control, (counting, &StartAt::default()), on)
+}
+
+fn run_from(
+    bench: &Bench,
+    recipe: &Recipe,
+    control: &Control,
+    (counting, from): (u64, &StartAt),
+    mut on: impl FnMut(&Entry),
+) -> Ran {
     let (clock, counters) = (Ticking::default(), Counting(counting, AtomicU64::new(5)));
     let setup = RunSetup {
         memory: bench,
@@ -229,7 +240,9 @@ fn run_with(bench: &Bench, recipe: &Recipe, control: &Control, counting: u64, mu
         workers: &[0, 1],
         rates: Rates::uniform(1e9),
         cache_bytes: 1 << 20,
+        half_words: false,
         control,
+        from,
     };
     let mut entries = vec![
         Entry::Begin(Box::new(revisum_record::journal::Begin { recipe: Some(recipe.clone()), ..Default::default() })),
@@ -265,7 +278,7 @@ fn good_memory_is_clean_and_every_sweep_is_counted(#[case] cores: CoreSharing, #
     for concurrent in [false, true] {
         let bench = Bench { concurrent, ..Bench::new() };
         let ran = run_one(&bench, &Recipe { cores, ..recipe() });
-        assert_eq!(ran.state.outcome(false), Outcome::Clean);
+        assert_eq!(Judgement::of(&ran.state, false).outcome, Outcome::Clean);
         assert_eq!(ran.reason, EndReason::Completed);
         assert_eq!((ran.state.plants_caught, ran.state.plants_missed), (1, 0));
         let swept: Vec<u64> = ran.state.tests.iter().map(|test| test.bytes_swept / BYTES).collect();
@@ -282,7 +295,7 @@ fn a_stuck_bit_is_counted_exactly_and_placed(#[case] concurrent: bool) {
     let word = 1_000_003;
     let bench = Bench { stuck_word: Some(word), concurrent, ..Bench::new() };
     let ran = run_one(&bench, &recipe());
-    assert_eq!(ran.state.outcome(false), Outcome::ErrorsFound);
+    assert_eq!(Judgement::of(&ran.state, false).outcome, Outcome::ErrorsFound);
     // March C− reads the zeros of the cell three times; what other tests see depends on their words.
     let march = ran.state.tests.iter().find(|test| test.name == "march-c-").unwrap();
     assert_eq!(march.errors, 3);
@@ -322,7 +335,7 @@ fn a_flood_is_counted_exactly(#[case] cores: CoreSharing) {
 fn a_broken_checker_is_noticed_in_every_pass() {
     let bench = Bench { blind: true, ..Bench::new() };
     let ran = run_one(&bench, &Recipe { passes: Some(2), ..recipe() });
-    assert_eq!(ran.state.outcome(false), Outcome::CheckingFailed);
+    assert_eq!(Judgement::of(&ran.state, false).outcome, Outcome::CheckingFailed);
     assert_eq!(ran.state.plants_missed, 2);
 }
 
@@ -338,7 +351,7 @@ fn the_planted_word_leaves_no_trace() {
 #[test]
 fn corrected_errors_forbid_the_word_clean() {
     let ran = run_with(&Bench::new(), &recipe(), &Control::default(), 1, |_| {});
-    assert_eq!(ran.state.outcome(false), Outcome::ErrorsFound);
+    assert_eq!(Judgement::of(&ran.state, false).outcome, Outcome::ErrorsFound);
     assert!(ran.state.hardware.corrected > 0);
 }
 
@@ -353,7 +366,7 @@ fn a_page_that_moved_is_taken_out_of_the_account() {
     assert_eq!(ran.state.tested_bytes(), BYTES - 8192);
     assert_eq!(ran.state.moved.ranges()[0].start, BASE + 4096);
     assert_eq!(ran.state.hardware.uncorrected, 1);
-    assert_eq!(ran.state.outcome(false), Outcome::ErrorsFound);
+    assert_eq!(Judgement::of(&ran.state, false).outcome, Outcome::ErrorsFound);
 }
 
 #[test]
@@ -367,7 +380,7 @@ fn skipping_leaves_a_test_unfinished_and_goes_on() {
     // The request comes while the test begins, so it holds for this very test.
     let passes: Vec<u32> = ran.state.tests.iter().map(|test| test.passes).collect();
     assert_eq!(passes, [1, 0, 1]);
-    assert_eq!(ran.state.outcome(false), Outcome::CutShort);
+    assert_eq!(Judgement::of(&ran.state, false).outcome, Outcome::CutShort);
 }
 
 #[test]
@@ -378,7 +391,7 @@ fn stopping_ends_the_run_with_a_result() {
             control.stop();
         }
     });
-    assert_eq!((ran.reason, ran.state.outcome(false)), (EndReason::Stopped, Outcome::CutShort));
+    assert_eq!((ran.reason, Judgement::of(&ran.state, false).outcome), (EndReason::Stopped, Outcome::CutShort));
     assert!(matches!(ran.entries.last(), Some(Entry::Ended { reason: EndReason::Stopped })));
 }
 
@@ -406,7 +419,7 @@ fn a_pause_holds_until_it_is_over(#[case] concurrent: bool) {
         Entry::Paused => control.resume(),
         _ => {}
     });
-    assert_eq!(ran.state.outcome(false), Outcome::Clean);
+    assert_eq!(Judgement::of(&ran.state, false).outcome, Outcome::Clean);
     let pauses = ran.entries.iter().filter(|entry| matches!(entry, Entry::Paused | Entry::Resumed)).count();
     assert_eq!(pauses, 2);
 }
@@ -418,4 +431,66 @@ fn bypass_and_flow_find_the_same() {
         let ran = run_one(&bench, &Recipe { caches, ..recipe() });
         assert_eq!(ran.state.tests[2].errors, 3);
     }
+}
+
+/// What a run that goes on with another one begins with: `(pass, test)` in order, as far as it came.
+fn begun(ran: &Ran) -> Vec<(u32, String)> {
+    let of = |entry: &Entry| match entry {
+        Entry::TestBegan { pass, test } => Some((*pass, test.clone())),
+        _ => None,
+    };
+    ran.entries.iter().filter_map(of).collect()
+}
+
+#[rstest]
+#[case::at_the_beginning(1, &[], &[(1, "random"), (1, "address-as-data"), (1, "march-c-"), (2, "random"), (2, "address-as-data"), (2, "march-c-")])]
+#[case::in_the_second_pass(2, &["random"], &[(2, "address-as-data"), (2, "march-c-")])]
+#[case::with_a_gap(2, &["address-as-data"], &[(2, "random"), (2, "march-c-")])]
+#[case::all_but_the_end_of_the_pass(2, &["random", "address-as-data", "march-c-"], &[])]
+#[case::beyond_the_plan(3, &[], &[])]
+fn a_run_begins_where_another_one_ended(
+    #[case] pass: u32,
+    #[case] finished: &[&str],
+    #[case] expected: &[(u32, &str)],
+) {
+    let from = StartAt {
+        pass,
+        finished: finished.iter().map(|name| (*name).to_owned()).collect(),
+        finished_seconds: 5.0,
+        ..StartAt::default()
+    };
+    let recipe = Recipe { passes: Some(2), ..recipe() };
+    let ran = run_from(&Bench::new(), &recipe, &Control::default(), (0, &from), |_| {});
+    let expected: Vec<(u32, String)> = expected.iter().map(|(pass, test)| (*pass, (*test).to_owned())).collect();
+    assert_eq!(begun(&ran), expected);
+    assert_eq!(ran.reason, EndReason::Completed);
+    // A pass that both parts made together is whole, and lasted as long as both.
+    let ends = ran.entries.iter().filter_map(|entry| match entry {
+        Entry::PassEnded { complete, seconds, .. } => Some((*complete, *seconds)),
+        _ => None,
+    });
+    for (at, (complete, seconds)) in ends.enumerate() {
+        assert!(complete && (seconds > 5.0 || at > 0 || finished.is_empty()), "{seconds}");
+    }
+}
+
+/// What was spent before counts towards the planned time, and a pause does not.
+#[test]
+fn a_planned_time_is_time_of_testing() {
+    let recipe = Recipe { passes: None, for_seconds: Some(3), ..recipe() };
+    let swept = |spent_seconds: f64| {
+        let from = StartAt { spent_seconds, ..StartAt::default() };
+        let ran = run_from(&Bench::new(), &recipe, &Control::default(), (0, &from), |_| {});
+        assert_eq!(ran.reason, EndReason::TimeUp);
+        ran.state.full_passes
+    };
+    assert!(swept(0.0) > swept(2.5));
+    let control = Control::default();
+    let mut paused = false;
+    let ran = run_from(&Bench::new(), &recipe, &control, (0, &StartAt::default()), |entry| match entry {
+        Entry::TestBegan { .. } if !std::mem::replace(&mut paused, true) => control.pause(),
+        Entry::Paused => control.resume(),
+        _ => {}
+    });
+    assert!(ran.state.full_passes + 1 >= swept(0.0), "the pause took nothing from it");
 }

@@ -4,6 +4,9 @@ use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
 use etcetera::BaseStrategy;
+use revisum_linux::files;
+
+use crate::WrongUse;
 
 /// The folder with all records.
 #[derive(Clone, Debug)]
@@ -67,7 +70,7 @@ impl DataDir {
     /// When the folder cannot be made.
     pub fn reports(&self, job: &str) -> Result<PathBuf> {
         let folder = self.root.join("reports").join(job);
-        std::fs::create_dir_all(&folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
+        files::make_folder(&folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
         Ok(folder)
     }
 
@@ -77,7 +80,7 @@ impl DataDir {
     /// When the folder cannot be made.
     pub fn recipes(&self) -> Result<PathBuf> {
         let folder = self.root.join("recipes");
-        std::fs::create_dir_all(&folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
+        files::make_folder(&folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
         Ok(folder)
     }
 
@@ -93,9 +96,17 @@ impl DataDir {
                     folder.display()
                 )
             };
-            std::fs::create_dir_all(&folder).with_context(advice)?;
-            let probe = folder.join(format!(".probe-{}", std::process::id()));
-            std::fs::write(&probe, b"").and_then(|()| std::fs::remove_file(&probe)).with_context(advice)?;
+            files::make_folder(&folder).with_context(advice)?;
+            if let Some(open) = files::open_to_others(&folder) {
+                let words = format!(
+                    "records are not kept in {}: others than root may write to {}, and could lead root's files elsewhere. Take that right from \
+                     them, or choose a folder of root's own with --data DIR",
+                    folder.display(),
+                    open.display()
+                );
+                return Err(WrongUse(words).into());
+            }
+            files::probe(&folder).with_context(advice)?;
         }
         Ok(())
     }

@@ -1,5 +1,6 @@
 //! The ledger's digest: what is known of every module, small enough to travel on a drive and to be read there without a database.
 
+use revisum_linux::files;
 use std::collections::BTreeMap;
 use std::path::Path;
 
@@ -55,21 +56,17 @@ impl Digest {
 
     /// Reads a digest; none where there is no such file, or no good one: it is only a copy of what the shop's computer knows.
     pub fn read(file: &Path) -> Self {
-        let small = std::fs::metadata(file).is_ok_and(|meta| meta.is_file() && meta.len() <= LONGEST);
-        let text = if small { std::fs::read_to_string(file).unwrap_or_default() } else { String::new() };
+        let text = files::read_text(file, LONGEST).unwrap_or_default();
         serde_json::from_str(&text).unwrap_or_default()
     }
 
-    /// Writes it, under another name first.
+    /// Writes it.
     ///
     /// # Errors
     /// When it cannot be written.
     pub fn write(&self, file: &Path) -> Result<()> {
-        let part = file.with_extension("part");
         let text = serde_json::to_string(self)?;
-        std::fs::write(&part, text)
-            .and_then(|()| std::fs::rename(&part, file))
-            .with_context(|| format!("the digest {} cannot be written", file.display()))
+        files::write(file, text.as_bytes()).with_context(|| format!("the digest {} cannot be written", file.display()))
     }
 }
 

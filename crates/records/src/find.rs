@@ -30,14 +30,14 @@ pub fn find_runs(data: &DataDir, text: &str, most: usize) -> Result<Found> {
     if !folder.exists() {
         return Ok(Found::default());
     }
-    match Ledger::open(data) {
-        Ok(ledger) => {
-            let (runs, count) = ledger.find(text, most)?;
-            Ok(Found { runs, count, unreadable: ledger.unreadable()?, without_ledger: None })
-        }
-        // A read-only medium has no ledger of its own.
-        Err(error) => Ok(Found { without_ledger: Some(format!("{error:#}")), ..scan_runs(&folder, text, most)? }),
-    }
+    let known = || {
+        let ledger = Ledger::open(data)?;
+        let (runs, count) = ledger.find(text, most)?;
+        Ok(Found { runs, count, unreadable: ledger.unreadable()?, without_ledger: None })
+    };
+    // Where no ledger can be kept the records are read one by one.
+    Ledger::repaired(data, known)
+        .or_else(|error| Ok(Found { without_ledger: Some(format!("{error:#}")), ..scan_runs(&folder, text, most)? }))
 }
 
 /// The same by reading every journal in a folder.

@@ -2,14 +2,13 @@
 
 use std::collections::BTreeMap;
 use std::ffi::OsStr;
-use std::fs::{File, OpenOptions};
 use std::io::{Read as _, Seek as _, Write as _};
 use std::path::{Path, PathBuf};
 use std::sync::mpsc::sync_channel;
 
 use anyhow::{Context, Result};
 use revisum_engine::text::cleaned;
-use revisum_linux::{is_being_written, is_part};
+use revisum_linux::{files, is_being_written, is_part};
 
 use super::ledger::{Arrival, Ledger};
 use crate::DataDir;
@@ -65,7 +64,7 @@ const MOST_FAILURES: usize = 100;
 /// When the source cannot be listed at all.
 pub fn import(data: &DataDir, from: &Path, progress: &mut (dyn FnMut(usize, usize) + Send)) -> Result<Imported> {
     let (runs, jobs) = (data.runs(), data.jobs());
-    let Ok(mut ledger) = Ledger::open(data) else { return copy(from, &runs, &jobs, &mut |_| {}, progress) };
+    let Ok(ledger) = Ledger::open(data) else { return copy(from, &runs, &jobs, &mut |_| {}, progress) };
     let (arrived, arrivals) = sync_channel(WAITING);
     std::thread::scope(|scope| {
         let copying = scope.spawn(move || {
@@ -204,17 +203,7 @@ fn one(path: &Path, folder: &Path) -> Result<One> {
 }
 
 fn read(path: &Path) -> Result<Vec<u8>> {
-    let file = File::open(path)?;
-    let fits = |length: u64| {
-        anyhow::ensure!(length <= LARGEST, "it is larger than any journal");
-        Ok(())
-    };
-    let length = file.metadata()?.len();
-    fits(length)?;
-    let mut bytes = Vec::with_capacity(length as usize + 1);
-    file.take(LARGEST + 1).read_to_end(&mut bytes)?;
-    fits(bytes.len() as u64)?;
-    Ok(bytes)
+    Ok(files::read(path, LARGEST)?)
 }
 
 /// Writes under another name first: a copy that breaks off is no journal.
@@ -222,7 +211,9 @@ fn write(target: &Path, bytes: &[u8]) -> Result<()> {
     let mut part = target.as_os_str().to_owned();
     part.push(".part");
     let part = PathBuf::from(part);
-    let mut file = OpenOptions::new().read(true).write(true).create(true).truncate(true).open(&part)?;
+    // One that was left lying, or planted, is taken away; never followed.
+    let _ = std::fs::remove_file(&part);
+    let mut file = files::create_new(&part)?;
     file.write_all(bytes)?;
     file.rewind()?;
     let mut copied = Vec::with_capacity(bytes.len() + 1);

@@ -2,7 +2,7 @@
 
 use revisum_record::logged::tilt_answers;
 use std::cell::RefCell;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, VecDeque};
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
@@ -13,11 +13,15 @@ use revisum_diagnose::isolate::{
 };
 use revisum_diagnose::locate::{Location, SameCell, locate_run, locator_of, same_cells, trusted_locator, trusted_map};
 use revisum_engine::recipe::Recipe;
-use revisum_linux::JournalFile;
+use revisum_engine::text::cleaned;
+use revisum_linux::{JournalFile, is_being_written};
 use revisum_record::fitted::{Before, Board, Module};
 use revisum_record::journal::JournalStore;
-use revisum_record::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, OwnerTold, Step};
+use revisum_record::journal::{
+    FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, Link, OwnerTold, Step,
+};
 use revisum_record::logged::LogEntry;
+use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
 use revisum_record::speed::SpeedRecord;
 
@@ -25,15 +29,19 @@ use crate::WrongUse;
 
 use super::jobs::{Which, id_of, job_ids, path_of, read_job};
 use super::logged::MOST_KEPT;
-use super::runs::{Recorded, Standing, read_run};
+use super::runs::{Recorded, Standing, read_run, runs_of_job};
 
 /// An open job: its journal and its runs.
 pub struct Job {
     id: String,
     state: JobState,
     writer: JournalWriter,
+    /// What could not be written yet: it counts all the same, and is written when that can be done.
+    pending: VecDeque<JobEntry>,
     runs_folder: PathBuf,
     runs: BTreeMap<String, Recorded>,
+    /// Runs of the job that cannot be read, and why.
+    unread: BTreeMap<String, String>,
     /// What the errors of each run looked like, with its map or without: worked out once.
     looks: RefCell<BTreeMap<(String, bool), Option<Look>>>,
 }
@@ -46,19 +54,18 @@ impl Job {
     pub fn open(jobs: &Path, runs_folder: &Path, machine: &str, which: Which<'_>, wall_ms: i64) -> Result<Self> {
         let id = id_of(jobs, machine, which);
         let path = path_of(jobs, &id);
-        // Whatever is missing because of damage is asked of the machine again.
-        let (state, next_seq) = if path.exists() { read_job(&path)? } else { (JobState::default(), 0) };
+        let (state, link) = if path.exists() { read_job(&path)? } else { Default::default() };
         let file = JournalFile::open_to_append(&path).with_context(|| {
             format!("the job {} cannot be written: another Revisum may have it open", path.display())
         })?;
-        let writer = JournalWriter::resume(Box::new(file), &id, next_seq);
-        let looks = RefCell::default();
-        let mut job = Self { id, state, writer, looks, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
+        let writer = JournalWriter::resume(Box::new(file), &id, link);
+        let mut job = Self::over(id, state, writer, runs_folder);
         if job.writer.is_empty() {
             job.note(JobEntry::Opened { format: FORMAT_VERSION, machine: machine.to_owned(), wall_ms })?;
         }
-        for run in job.state.runs.clone() {
-            job.load(&run);
+        job.load_all();
+        for run in job.missed() {
+            job.ran(&run)?;
         }
         Ok(job)
     }
@@ -87,13 +94,56 @@ impl Job {
     /// When it cannot be read.
     pub fn of_id(jobs: &Path, runs_folder: &Path, id: &str) -> Result<Self> {
         let (state, _) = read_job(&path_of(jobs, id))?;
-        let writer = JournalWriter::resume(Box::new(NoStore), id, 0);
-        let (id, looks) = (id.to_owned(), RefCell::default());
-        let mut job = Self { id, state, writer, looks, runs_folder: runs_folder.to_owned(), runs: BTreeMap::new() };
-        for run in job.state.runs.clone() {
+        let writer = JournalWriter::resume(Box::new(NoStore), id, Link::default());
+        let mut job = Self::over(id.to_owned(), state, writer, runs_folder);
+        job.load_all();
+        for run in job.missed() {
+            job.state.apply(&JobEntry::Ran { run: run.clone() });
             job.load(&run);
         }
         Ok(job)
+    }
+
+    fn load_all(&mut self) {
+        for run in self.state.runs.clone() {
+            self.load(&run);
+        }
+    }
+
+    /// Runs that say that they belong to this job, of which it was not told: the power went, or what it was told is lost.
+    fn missed(&self) -> Vec<String> {
+        let found = runs_of_job(&self.runs_folder, &self.state.machine, &self.id, &self.state.runs);
+        found.into_iter().filter(|run| !is_being_written(&self.journal_of(run))).collect()
+    }
+
+    fn over(id: String, state: JobState, writer: JournalWriter, runs_folder: &Path) -> Self {
+        let (runs, unread, looks, pending) = Default::default();
+        Self { id, state, writer, pending, runs_folder: runs_folder.to_owned(), runs, unread, looks }
+    }
+
+    /// What of the job's own record and of its runs is damaged, missing or cannot be read, a sentence each.
+    pub fn troubles(&self) -> Vec<String> {
+        let own = self.state.damage.sentence().map(|damage| format!("The job itself: {damage}"));
+        let of_run = |id: &String| {
+            let name = cleaned(id, 80);
+            match (self.unread.get(id), self.runs.get(id)) {
+                (Some(why), _) => Some(format!("The run {name}: {why}")),
+                (None, Some(run)) => run.trouble().map(|trouble| format!("The run {name}: {trouble}")),
+                (None, None) => None,
+            }
+        };
+        own.into_iter().chain(self.state.runs.iter().filter_map(of_run)).collect()
+    }
+
+    /// Whether something of the job's own record or of its runs that count is lost: then no clean run is a clean job.
+    fn is_damaged(&self) -> bool {
+        let counts = |id: &&String| !self.state.struck.contains_key(*id);
+        let run_is = |id: &String| {
+            let lost = |run: &Recorded| run.judgement().damage.any() || run.judgement().newer;
+            self.unread.contains_key(id)
+                || self.runs.get(id).is_some_and(|run| run.standing != Standing::Running && lost(run))
+        };
+        self.state.damage.any() || self.state.runs.iter().filter(counts).any(run_is)
     }
 
     /// The job as evidence by what is on record alone: the machine itself is not looked at.
@@ -229,25 +279,69 @@ impl Job {
     pub fn ran(&mut self, run: &str) -> Result<()> {
         self.note(JobEntry::Ran { run: run.to_owned() })?;
         self.load(run);
-        Ok(())
+        self.seal(run)
     }
 
     /// Reads a run's journal again, after it has grown.
     pub fn load(&mut self, run: &str) {
-        // A journal that cannot be read is not evidence; the list of logs says what is wrong with it.
-        if let Ok(recorded) = read_run(&self.runs_folder.join(format!("{run}.journal"))) {
-            self.looks.get_mut().retain(|(id, _), _| id != run);
-            self.runs.insert(run.to_owned(), recorded);
+        match read_run(&self.journal_of(run)) {
+            Ok(mut recorded) => {
+                if let Some(sealed) = self.state.sealed.get(run) {
+                    recorded.compare(*sealed);
+                }
+                self.unread.remove(run);
+                self.looks.get_mut().retain(|(id, _), _| id != run);
+                self.runs.insert(run.to_owned(), recorded);
+            }
+            // What was read of it before stays: it cannot have become better.
+            Err(error) => {
+                self.unread.insert(run.to_owned(), cleaned(&format!("{error:#}"), 300));
+            }
         }
     }
 
+    /// Writes down what a run had come to when it was over.
+    fn seal(&mut self, run: &str) -> Result<()> {
+        let known = self.runs.get(run).filter(|run| run.standing != Standing::Running);
+        let Some((records, totals)) = known.map(|run| (run.records, run.state.totals())) else { return Ok(()) };
+        if self.state.sealed.get(run) == Some(&(records, totals)) {
+            return Ok(());
+        }
+        self.note(JobEntry::Sealed { run: run.to_owned(), records, totals })
+    }
+
     fn note(&mut self, entry: JobEntry) -> Result<()> {
-        self.writer
-            .append(0, entry.clone())
-            .and_then(|_| self.writer.sync())
-            .context("the job's journal cannot be written; what was entered is not kept")?;
         self.state.apply(&entry);
+        self.pending.push_back(entry);
+        self.write_pending()
+    }
+
+    /// Writes what could not be written before.
+    ///
+    /// # Errors
+    /// When it still cannot be.
+    pub fn write_pending(&mut self) -> Result<()> {
+        let words = "the job's record cannot be written: what was entered counts here, but is not kept";
+        while let Some(entry) = self.pending.front() {
+            self.writer.append(0, entry).and_then(|()| self.writer.sync()).context(words)?;
+            self.pending.pop_front();
+        }
         Ok(())
+    }
+
+    /// Whether something waits to be written.
+    pub fn is_unkept(&self) -> bool {
+        !self.pending.is_empty()
+    }
+
+    /// Takes what a run came to that could not be recorded: it counts as long as the job is open.
+    pub fn remember(&mut self, state: &RunState) {
+        let standing = Standing::Over(Judgement::of(state, false).outcome);
+        let recorded = Recorded { id: state.id.clone(), bytes: 0, records: 0, state: state.clone(), standing };
+        self.state.apply(&JobEntry::Ran { run: state.id.clone() });
+        self.unread.remove(&state.id);
+        self.looks.get_mut().retain(|(id, _), _| *id != state.id);
+        self.runs.insert(state.id.clone(), recorded);
     }
 
     /// The module with this serial number, if it was ever seen here.
@@ -255,9 +349,27 @@ impl Job {
         self.state.modules.iter().find(|module| module.serial == serial)
     }
 
+    /// A module by what it is known by, and the slot where one without a serial number sits.
+    pub fn module_of(&self, id: &str) -> Option<(&str, &Module)> {
+        if let Some(known) = self.module(id) {
+            return Some(("", known));
+        }
+        let seen =
+            self.state.looked.iter().map(|looked| &looked.board).chain(self.states().map(|run| &run.begin.board));
+        let fitted =
+            |board: &'_ Board| board.modules().find(|(slot, module)| module.identity(&slot.id) == id).is_some();
+        let board = seen.into_iter().find(|board| fitted(board))?;
+        let found = board.modules().find(|(slot, module)| module.identity(&slot.id) == id);
+        found.map(|(slot, module)| (slot.id.as_str(), module))
+    }
+
     /// What to call a module.
     pub fn name_of(&self, serial: &str) -> String {
-        let Some(known) = self.module(serial) else { return serial.to_owned() };
+        let Some((slot, known)) = self.module_of(serial) else { return serial.to_owned() };
+        if !slot.is_empty() {
+            let mark = self.mark_of(slot, known);
+            return mark.unwrap_or_else(|| format!("{} in {slot}", Module { mark: None, ..known.clone() }.name()));
+        }
         Module { mark: self.mark_of("", known), ..known.clone() }.name()
     }
 
@@ -293,6 +405,7 @@ impl Job {
             pass_minutes: pass_minutes.unwrap_or(10.0),
             tilt: tilt(&picked, &priors),
             refused: self.state.refused.clone(),
+            record_damaged: self.is_damaged(),
             needed: Vec::new(),
             priors,
         }
@@ -379,11 +492,13 @@ impl Job {
         Some((run, location))
     }
 
-    /// The latest run, where it broke off and nobody has said yet why.
+    /// The latest run that broke off and of which nobody has said yet why: the question waits until it is answered.
     pub fn unexplained(&self) -> Option<&Recorded> {
-        let last = self.runs().next_back()?;
-        let broke_off = last.standing != Standing::Running && last.state.end.is_none();
-        (broke_off && !self.state.broke_off.contains_key(&last.id)).then_some(last)
+        let open = |run: &&Recorded| {
+            let answered = self.state.broke_off.contains_key(&run.id) || self.state.struck.contains_key(&run.id);
+            run.standing != Standing::Running && run.state.end.is_none() && !answered
+        };
+        self.runs().rev().find(open)
     }
 
     /// Cells that failed in several runs.
@@ -418,6 +533,13 @@ impl Job {
     /// When the journal cannot be written.
     pub fn decide(&mut self, entry: JobEntry) -> Result<()> {
         self.note(entry)
+    }
+}
+
+impl Drop for Job {
+    fn drop(&mut self) {
+        // Copies of the latest records; each record itself is kept already.
+        let _ = self.writer.finish();
     }
 }
 

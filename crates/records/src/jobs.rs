@@ -1,13 +1,12 @@
 //! All jobs of a data directory: finding, naming and listing them. A machine has as many jobs as it came in times.
 
-use std::fs::File;
-use std::io::BufReader;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
 use revisum_engine::text::cleaned;
+use revisum_linux::open_parts;
 use revisum_record::fitted::Module;
-use revisum_record::journal::{JobEntry, JobState, read_journal};
+use revisum_record::journal::{JobEntry, JobState, Link, read_journal};
 
 /// Which job of a machine is meant.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -44,8 +43,8 @@ const MOST_JOBS: usize = 10_000;
 /// Longest text of a list.
 const LONGEST: usize = 400;
 
-/// What the files of a machine's jobs begin with.
-fn stem(machine: &str) -> String {
+/// What the files of a machine's jobs begin with, and what those of its runs hold.
+pub(super) fn stem(machine: &str) -> String {
     machine.chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).take(40).collect()
 }
 
@@ -87,19 +86,18 @@ pub fn job_ids(jobs: &Path) -> Result<Vec<String>> {
     Ok(ids)
 }
 
-/// What a job's journal adds up to, and the number of its next record. Damage costs the damaged records only.
+/// What a job's journal adds up to, and where its next record goes. Damage is noted in it.
 ///
 /// # Errors
 /// When it cannot be opened or read.
-pub fn read_job(path: &Path) -> Result<(JobState, u64)> {
-    let (mut state, mut next_seq) = (JobState::default(), 0);
-    let file = File::open(path).with_context(|| format!("the job {} cannot be opened", path.display()))?;
-    read_journal::<JobEntry>(&mut BufReader::new(file), |framed| {
-        next_seq = framed.seq + 1;
-        state.apply(&framed.entry);
-    })
-    .with_context(|| format!("the job {} cannot be read", path.display()))?;
-    Ok((state, next_seq))
+pub fn read_job(path: &Path) -> Result<(JobState, Link)> {
+    let mut state = JobState::default();
+    let mut parts = open_parts(path).with_context(|| format!("the job {} cannot be opened", path.display()))?;
+    let mut reading = read_journal::<JobEntry>(&mut *parts.reader, |framed| state.apply(&framed.entry))
+        .with_context(|| format!("the job {} cannot be read", path.display()))?;
+    reading.damage.unreadable = parts.unreadable.count();
+    state.damage = reading.damage;
+    Ok((state, reading.link))
 }
 
 /// All jobs here; those that cannot be read are left out, the list of logs tells of damage.

@@ -1,6 +1,7 @@
 //! When a run begins, also on a machine whose clock battery is dead: by how often machines were started with these records, and not before
 //! whatever they hold already.
 
+use revisum_linux::files;
 use std::path::Path;
 
 use serde::{Deserialize, Serialize};
@@ -46,15 +47,17 @@ impl Moments {
     }
 }
 
+/// Longest file of moments, in bytes.
+const LONGEST: u64 = 64 << 10;
+
 /// Counts this moment in the file `moments`. Where it cannot be read or written the run begins all the same, with what the clock says.
 pub fn next_moment(moments: &Path, wall_ms: i64) -> Moment {
     let boot_id = std::fs::read_to_string(BOOT_ID).unwrap_or_default();
     let mut known: Moments =
-        std::fs::read_to_string(moments).ok().and_then(|text| toml::from_str(&text).ok()).unwrap_or_default();
+        files::read_text(moments, LONGEST).ok().and_then(|text| toml::from_str(&text).ok()).unwrap_or_default();
     let moment = known.next(boot_id.trim(), wall_ms);
-    let part = moments.with_extension("part");
-    let written = toml::to_string(&known).map_err(std::io::Error::other).and_then(|text| std::fs::write(&part, text));
-    match written.and_then(|()| std::fs::rename(&part, moments)) {
+    let text = toml::to_string(&known).map_err(std::io::Error::other);
+    match text.and_then(|text| files::write(moments, text.as_bytes())) {
         Ok(()) => moment,
         Err(_) => Moment { boot: 0, ..moment },
     }

@@ -1,6 +1,6 @@
 //! What is known of modules from all records: the ledger of this folder, and the digest of the shop's.
 
-use revisum_record::run_state::Outcome;
+use revisum_record::outcome::Outcome;
 
 use super::digest::Digest;
 use super::ledger::{Ledger, LifeLine};
@@ -58,14 +58,7 @@ impl Past {
 
 /// A run that is going on has come to nothing yet.
 fn past_run(line: &LifeLine) -> Option<PastRun> {
-    let outcome = match line.outcome.as_str() {
-        "clean" => Outcome::Clean,
-        "errors-found" => Outcome::ErrorsFound,
-        "cut-short" => Outcome::CutShort,
-        "interrupted" => Outcome::Interrupted,
-        "checking-failed" => Outcome::CheckingFailed,
-        _ => return None,
-    };
+    let outcome = Outcome::of_word(&line.outcome).filter(|outcome| *outcome != Outcome::CleanSoFar)?;
     let (run, machine, slot) = (line.run.clone(), line.machine.clone(), line.slot.clone());
     Some(PastRun { run, machine, slot, outcome, errors: line.errors })
 }

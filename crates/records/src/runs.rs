@@ -2,23 +2,29 @@
 
 use std::collections::BTreeMap;
 use std::fs::DirEntry;
-use std::io::{BufRead, Cursor};
+use std::io::{BufRead, Cursor, Read};
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result, anyhow};
 use jiff::tz::TimeZone;
 use revisum_engine::text::cleaned;
-use revisum_linux::{JournalFile, Parts, bytes_of_parts, is_being_written, is_part, open_parts};
-use revisum_record::journal::{Damage, Entry, Framed, JournalWriter, read_brief, read_journal};
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_linux::{JournalFile, Parts, Unreadable, is_being_written, open_parts, stamp_of_parts};
+use revisum_record::journal::{Begin, Entry, Framed, JournalStore, JournalWriter, Reading, read_brief, read_journal};
+use revisum_record::outcome::{EndedBy, Judgement, Outcome};
+use revisum_record::run_state::RunState;
+use revisum_record::totals::Totals;
 use serde::Serialize;
 
 use crate::WrongUse;
+use crate::jobs::stem;
 use crate::wall_time;
 
 const EXTENSION: &str = "journal";
 /// Journals looked at in one folder.
 const MOST_FILES: usize = 100_000;
+
+/// Longest first record, in bytes.
+const LONGEST_BEGIN: u64 = 4 << 20;
 
 /// Whether a run is over.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -42,7 +48,7 @@ impl Standing {
     pub fn word(self) -> String {
         match self {
             Self::Running => "running".to_owned(),
-            Self::Over(outcome) => outcome.words().replace(' ', "-"),
+            Self::Over(outcome) => outcome.word().to_owned(),
         }
     }
 }
@@ -54,18 +60,33 @@ pub struct Recorded {
     pub id: String,
     /// Its length when it was opened.
     pub bytes: u64,
+    /// Records in it by their numbers, those that are lost too.
+    pub records: u64,
     /// What its records add up to.
     pub state: RunState,
-    /// What could not be read.
-    pub damage: Damage,
     /// Whether it is over.
     pub standing: Standing,
 }
 
 impl Recorded {
+    /// Takes what the job wrote down of this run when it was over: records that are missing since then, and what they told.
+    pub(super) fn compare(&mut self, (records, totals): (u64, Totals)) {
+        let mut damage = self.state.damage.clone();
+        damage.missing = damage.missing.saturating_add(records.saturating_sub(self.records));
+        self.state.heed(&Reading { damage, totals, ..Reading::default() });
+        if let Standing::Over(outcome) = &mut self.standing {
+            *outcome = Judgement::of(&self.state, false).outcome;
+        }
+    }
+
+    /// What it came to.
+    pub fn judgement(&self) -> Judgement {
+        Judgement::of(&self.state, self.standing == Standing::Running)
+    }
+
     /// What could not be read or understood, in a sentence or two.
     pub fn trouble(&self) -> Option<String> {
-        let all: Vec<String> = self.state.begin.newer().into_iter().chain(self.damage.sentence()).collect();
+        let all: Vec<String> = self.state.begin.newer().into_iter().chain(self.state.damage.sentence()).collect();
         (!all.is_empty()).then(|| all.join(" "))
     }
 }
@@ -77,6 +98,12 @@ pub struct RunSummary {
     pub id: String,
     /// Outcome in a word.
     pub outcome: String,
+    /// The result in a few words, with any reduction.
+    pub headline: String,
+    /// How good the result is: `clean`, `reduced`, `open`, `corrected`, `errors` or `void`.
+    pub grade: String,
+    /// What ended it, in a word; nothing while it is running.
+    pub ended_by: Option<String>,
     /// Start, RFC 3339.
     pub started: String,
     /// Words that read wrong.
@@ -103,7 +130,7 @@ pub struct RunSummary {
 /// # Errors
 /// When the file cannot be created.
 pub fn create_run(folder: &Path, machine: &str, wall_ms: i64) -> Result<(String, JournalWriter)> {
-    let name: String = machine.chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).take(40).collect();
+    let name = stem(machine);
     let base = format!("{}-{name}", wall_time::format(wall_ms, &TimeZone::UTC, "%Y-%m-%d-%H%M%S"));
     for attempt in 1..1000 {
         let id = if attempt == 1 { base.clone() } else { format!("{base}-{attempt}") };
@@ -112,6 +139,10 @@ pub fn create_run(folder: &Path, machine: &str, wall_ms: i64) -> Result<(String,
             // The journal itself carries the plain id: the same simulated run gives the same bytes.
             Ok(file) => return Ok((id, JournalWriter::new(Box::new(file), &base))),
             Err(error) if error.kind() == std::io::ErrorKind::AlreadyExists => {}
+            // A full or missing drive is told with every record that it refuses; the run is made all the same.
+            Err(error) if is_of_the_drive(&error) => {
+                return Ok((id, JournalWriter::new(Box::new(LateFile { path, file: None }), &base)));
+            }
             Err(error) => {
                 return Err(error).with_context(|| {
                     format!("the journal {} cannot be written; choose another folder with --data DIR", path.display())
@@ -137,13 +168,16 @@ pub fn read_run(path: &Path) -> Result<Recorded> {
 pub fn read_run_until(path: &Path, t_ms: u64) -> Result<Recorded> {
     let mut parts = opened(path)?;
     let mut state = RunState::default();
-    let damage = read_journal(&mut *parts.reader, |framed: Framed<Entry>| {
+    let reading = read_journal(&mut *parts.reader, |framed: Framed<Entry>| {
         if framed.t_ms <= t_ms {
             state.apply(&framed);
         }
     })
     .with_context(|| format!("{} cannot be read", path.display()))?;
-    Ok(Recorded { id: id_of(path), bytes: parts.bytes, state, damage, standing: Standing::Running })
+    let records = reading.link.next_seq;
+    // Totals of later records say nothing of this moment.
+    state.damage = with_parts(reading, &parts).damage;
+    Ok(Recorded { id: id_of(path), bytes: parts.bytes, records, state, standing: Standing::Running })
 }
 
 /// Reads of one journal what a list shows of it: not its progress, not its samples. `bytes` are all that is in it, where they were read before.
@@ -152,7 +186,9 @@ pub fn read_run_until(path: &Path, t_ms: u64) -> Result<Recorded> {
 /// As [`read_run`].
 pub(super) fn read_line(path: &Path, bytes: Option<Vec<u8>>) -> Result<Recorded> {
     let parts = match bytes {
-        Some(bytes) => Parts { bytes: bytes.len() as u64, reader: Box::new(Cursor::new(bytes)) },
+        Some(bytes) => {
+            Parts { bytes: bytes.len() as u64, reader: Box::new(Cursor::new(bytes)), unreadable: Unreadable::default() }
+        }
         None => opened(path)?,
     };
     read(path, parts, |source, take| read_brief(source, take))
@@ -163,21 +199,29 @@ fn opened(path: &Path) -> Result<Parts> {
 }
 
 type Take<'a> = &'a mut dyn FnMut(Framed<Entry>);
-type Reader = fn(&mut dyn BufRead, Take<'_>) -> std::io::Result<Damage>;
+type Reader = fn(&mut dyn BufRead, Take<'_>) -> std::io::Result<Reading>;
 
 fn read(path: &Path, mut parts: Parts, reader: Reader) -> Result<Recorded> {
     let mut state = RunState::default();
-    let damage = reader(&mut *parts.reader, &mut |framed| state.absorb(framed))
+    let reading = reader(&mut *parts.reader, &mut |framed| state.absorb(framed))
         .with_context(|| format!("{} cannot be read", path.display()))?;
+    let reading = with_parts(reading, &parts);
+    state.heed(&reading);
     if state.records == 0 {
-        let why = damage.sentence().unwrap_or_else(|| "It is empty.".to_owned());
+        let why = reading.damage.sentence().unwrap_or_else(|| "It is empty.".to_owned());
         return Err(anyhow!("{} holds no record of a run. {why}", path.display()));
     }
     let standing = match state.end {
         None if is_being_written(path) => Standing::Running,
-        _ => Standing::Over(state.outcome(false)),
+        _ => Standing::Over(Judgement::of(&state, false).outcome),
     };
-    Ok(Recorded { id: id_of(path), bytes: parts.bytes, state, damage, standing })
+    Ok(Recorded { id: id_of(path), bytes: parts.bytes, records: reading.link.next_seq, state, standing })
+}
+
+/// Parts that cannot be read are damage too.
+fn with_parts(mut reading: Reading, parts: &Parts) -> Reading {
+    reading.damage.unreadable = parts.unreadable.count();
+    reading
 }
 
 fn id_of(path: &Path) -> String {
@@ -249,25 +293,14 @@ fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
     Ok(paths)
 }
 
-/// Lengths of the journals in a folder, each with all its parts, by name.
+/// What changes with each journal in a folder, all its parts too, by name.
 ///
 /// # Errors
 /// When the folder cannot be read.
-pub(super) fn lengths(folder: &Path) -> Result<BTreeMap<String, u64>> {
-    let (mut all, mut several) = (BTreeMap::new(), Vec::new());
-    for entry in entries(folder)? {
-        let path = entry.path();
-        if is_part(&path) || entry.file_type().is_ok_and(|kind| kind.is_symlink()) {
-            several.push(path.with_extension(EXTENSION));
-        }
-        if is_journal(&path) && all.len() < MOST_FILES {
-            all.insert(name_of(&path), entry.metadata().map_or(0, |meta| meta.len()));
-        }
-    }
-    for path in several {
-        all.entry(name_of(&path)).and_modify(|length| *length = bytes_of_parts(&path));
-    }
-    Ok(all)
+pub(super) fn stamps(folder: &Path) -> Result<BTreeMap<String, u64>> {
+    let paths = entries(folder)?.into_iter().map(|entry| entry.path());
+    let journals = paths.filter(|path| is_journal(path)).take(MOST_FILES);
+    Ok(journals.filter_map(|path| Some((name_of(&path), stamp_of_parts(&path)?))).collect())
 }
 
 pub(super) fn summary(recorded: &Recorded) -> RunSummary {
@@ -285,10 +318,16 @@ pub(super) fn summary(recorded: &Recorded) -> RunSummary {
     let tests = recorded.state.tests.iter().map(|test| test.name.clone());
     let words: Vec<String> = modules.chain(tests).collect();
     let machine = cleaned(&begin.machine, 40);
-    let text = format!("{} {machine} {} {}", recorded.id, recorded.standing.words(), words.join(" ")).to_lowercase();
+    let judgement = recorded.judgement();
+    let headline = cleaned(&judgement.headline(), 120);
+    let text = format!("{} {machine} {} {headline} {}", recorded.id, recorded.standing.words(), words.join(" "))
+        .to_lowercase();
     RunSummary {
         id: recorded.id.clone(),
         outcome: recorded.standing.word(),
+        headline,
+        grade: judgement.grade.word().to_owned(),
+        ended_by: judgement.ended_by.map(EndedBy::word).map(str::to_owned),
         started: wall_time::machine_form(begin.wall_ms),
         errors: recorded.state.errors.words,
         machine,
@@ -299,6 +338,74 @@ pub(super) fn summary(recorded: &Recorded) -> RunSummary {
         damage: recorded.trouble(),
     }
 }
+
+/// Runs of a machine in a folder that say that they belong to this job, and are not among those that it knows, in the order of their names. They broke off
+/// before the job was told of them, or the job's own record lost that.
+pub(super) fn runs_of_job(folder: &Path, machine: &str, job: &str, known: &[String]) -> Vec<String> {
+    let stem = stem(machine);
+    let of_it = |path: &PathBuf| {
+        let name = name_of(path);
+        name.contains(&stem) && !known.contains(&name) && begin_of(path).is_some_and(|begin| begin.job == job)
+    };
+    journals(folder).unwrap_or_default().into_iter().filter(of_it).map(|path| name_of(&path)).collect()
+}
+
+/// How a journal begins; nothing where that cannot be read, or where an older program wrote it, which named the machine in the place of the job.
+fn begin_of(path: &Path) -> Option<Begin> {
+    let mut first = Vec::new();
+    open_parts(path).ok()?.reader.take(LONGEST_BEGIN).read_until(b'\n', &mut first).ok()?;
+    let mut found = None;
+    read_journal(&mut first.as_slice(), |framed| {
+        if let Entry::Begin(begin) = framed.entry {
+            found = Some(*begin);
+        }
+    })
+    .ok()?;
+    found.filter(|begin| begin.format > 1)
+}
+
+/// A journal whose file cannot be made yet: it is tried with every record.
+struct LateFile {
+    path: PathBuf,
+    file: Option<JournalFile>,
+}
+
+impl LateFile {
+    fn file(&mut self) -> std::io::Result<&mut JournalFile> {
+        match &mut self.file {
+            Some(file) => Ok(file),
+            none => Ok(none.insert(JournalFile::create(&self.path)?)),
+        }
+    }
+}
+
+impl JournalStore for LateFile {
+    fn append(&mut self, bytes: &[u8]) -> std::io::Result<()> {
+        self.file()?.append(bytes)
+    }
+
+    fn sync(&mut self) -> std::io::Result<()> {
+        self.file()?.sync()
+    }
+}
+
+/// Whether it is the drive that refuses, and may take it later.
+fn is_of_the_drive(error: &std::io::Error) -> bool {
+    use std::io::ErrorKind;
+    matches!(
+        error.kind(),
+        ErrorKind::StorageFull
+            | ErrorKind::QuotaExceeded
+            | ErrorKind::ReadOnlyFilesystem
+            | ErrorKind::NotFound
+            | ErrorKind::NotADirectory
+    ) || matches!(error.raw_os_error(), Some(EIO | ENODEV | ENXIO))
+}
+
+/// Errors of a drive that was pulled out, or fails.
+const EIO: i32 = 5;
+const ENXIO: i32 = 6;
+const ENODEV: i32 = 19;
 
 /// The journal that is meant: a file, `last`, an id or the beginning of one.
 ///
@@ -330,7 +437,6 @@ pub fn find_run(folder: &Path, wanted: &str) -> Result<PathBuf> {
 #[cfg(test)]
 mod tests {
     use revisum_engine::news::EndReason;
-    use revisum_record::journal::Begin;
 
     use super::*;
 
@@ -339,9 +445,9 @@ mod tests {
     fn write_run(folder: &Path, ended: bool) -> String {
         let (id, mut writer) = create_run(folder, "dome 1", WALL_MS).unwrap();
         let begin = Begin { machine: "dome 1".into(), wall_ms: WALL_MS, ..Begin::default() };
-        writer.append(0, Entry::Begin(Box::new(begin))).unwrap();
+        writer.append(0, &Entry::Begin(Box::new(begin))).unwrap();
         if ended {
-            writer.append(5, Entry::Ended { reason: EndReason::Stopped }).unwrap();
+            writer.append(5, &Entry::Ended { reason: EndReason::Stopped }).unwrap();
         }
         writer.sync().unwrap();
         id
@@ -368,7 +474,7 @@ mod tests {
     fn a_journal_that_is_being_written_is_running_not_interrupted() {
         let folder = tempfile::tempdir().unwrap();
         let (id, mut writer) = create_run(folder.path(), "m", WALL_MS).unwrap();
-        writer.append(0, Entry::Begin(Box::default())).unwrap();
+        writer.append(0, &Entry::Begin(Box::default())).unwrap();
         let path = folder.path().join(format!("{id}.journal"));
         assert_eq!(read_run(&path).unwrap().standing, Standing::Running);
         drop(writer);

@@ -41,14 +41,18 @@ pub enum PdfError {
 /// When a font cannot be read or cut down.
 pub fn pdf(document: &Document) -> Result<Vec<u8>, PdfError> {
     let fonts = Fonts::read().ok_or(PdfError::Font)?;
-    let mut flow = Flow { fonts: &fonts, pages: vec![page()], y: TOP };
+    paper::write(&pages(document, &fonts), &fonts, &document.title, document.language)
+}
+
+/// The document as pages; there is at least one.
+fn pages(document: &Document, fonts: &Fonts) -> Vec<Scene> {
+    let mut flow = Flow { fonts, pages: vec![page()], y: TOP };
     flow.head(document);
     for (at, block) in document.blocks.iter().enumerate() {
         flow.block(block, document.blocks.get(at + 1));
     }
     flow.number(&document.foot);
-    let pages = flow.pages;
-    paper::write(&pages, &fonts, &document.title, document.language)
+    flow.pages
 }
 
 fn page() -> Scene {
@@ -262,5 +266,119 @@ impl Flow<'_> {
             let foot = foot.replace("{page}", &format!("{number}")).replace("{pages}", &count);
             page.text((LEFT, FOOT), 8.0, Weight::Regular, LABEL, &foot);
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_drawing::{Shape, Text};
+    use rstest::rstest;
+
+    use super::*;
+
+    fn document(blocks: Vec<Block>) -> Document {
+        Document {
+            title: "Memory report".into(),
+            letterhead: vec!["The shop".into(), "Its street".into()],
+            facts: vec![("Computer".into(), "dome-1".into())],
+            blocks,
+            foot: "{page} of {pages}".into(),
+            language: "en",
+        }
+    }
+
+    fn texts(page: &Scene) -> Vec<&Text> {
+        page.shapes.iter().filter_map(|shape| if let Shape::Text(text) = shape { Some(text) } else { None }).collect()
+    }
+
+    fn words(page: &Scene) -> Vec<&str> {
+        texts(page).into_iter().map(|text| text.words.as_str()).collect()
+    }
+
+    fn long(count: usize) -> String {
+        (0..count).map(|at| format!("word{at}")).collect::<Vec<_>>().join(" ")
+    }
+
+    fn table(rows: usize) -> Block {
+        Block::Table(Table {
+            columns: vec!["run".into(), "result".into()],
+            shares: vec![0.2, 0.8],
+            rows: (0..rows).map(|at| vec![at.to_string(), long(at % 40)]).collect(),
+        })
+    }
+
+    /// Whatever is in it: every line lies on a page, between its edges, and none of it is lost.
+    #[rstest]
+    #[case::nothing(vec![])]
+    #[case::a_long_paragraph(vec![Block::Paragraph(long(3000))])]
+    #[case::a_long_table(vec![table(120)])]
+    #[case::lists(vec![Block::Numbered((0..60).map(long).collect()), Block::Bullets((0..60).map(long).collect())])]
+    #[case::a_word_wider_than_the_page(vec![Block::Paragraph("m".repeat(500)), Block::Heading("m".repeat(200))])]
+    #[case::an_answer(vec![Block::Answer { words: long(40), bad: true, beneath: vec![long(80), long(10)] }])]
+    #[case::titles(std::iter::repeat_with(|| Block::Heading("A title".into())).take(80).collect())]
+    fn every_line_lies_on_a_page(#[case] blocks: Vec<Block>) {
+        let fonts = Fonts::read().unwrap();
+        let document = document(blocks.clone());
+        let pages = pages(&document, &fonts);
+        for text in pages.iter().flat_map(texts) {
+            let end = text.x + fonts.width(&text.words, text.weight, text.size);
+            assert!(text.x >= LEFT - 0.1 && end <= LEFT + WIDTH + 0.5, "{text:?} ends at {end}");
+            assert!((TOP..=FOOT + 1.0).contains(&text.y), "{text:?}");
+        }
+        let body = pages.iter().flat_map(texts).filter(|text| text.y <= BOTTOM + 1.0);
+        let all = body.map(|text| text.words.as_str()).collect::<Vec<_>>().concat().replace(' ', "");
+        for block in &blocks {
+            if let Block::Paragraph(text) | Block::Heading(text) = block {
+                assert!(all.contains(&text.replace(' ', "")), "what was said is there");
+            }
+        }
+    }
+
+    #[test]
+    fn a_table_begins_each_page_with_its_titles() {
+        let fonts = Fonts::read().unwrap();
+        let pages = pages(&document(vec![table(120)]), &fonts);
+        assert!(pages.len() > 2);
+        for page in &pages {
+            assert!(words(page).contains(&"result"), "{:?}", words(page));
+        }
+        let numbers: Vec<String> = (0..120).map(|at| at.to_string()).collect();
+        let shown: Vec<&str> =
+            pages.iter().flat_map(words).filter(|word| numbers.iter().any(|known| known == word)).collect();
+        assert_eq!(shown, numbers.iter().map(String::as_str).collect::<Vec<_>>(), "every row once, in order");
+    }
+
+    #[test]
+    fn a_title_stays_with_what_follows_it() {
+        let fonts = Fonts::read().unwrap();
+        for lines in 40..60 {
+            let filling = Block::Bullets(vec!["a line".into(); lines]);
+            let blocks = vec![filling, Block::Heading("A title".into()), Block::Paragraph("What follows.".into())];
+            let pages = pages(&document(blocks), &fonts);
+            let of = |wanted: &str| pages.iter().position(|page| words(page).contains(&wanted));
+            assert_eq!(of("A title"), of("What follows."), "after {lines} lines");
+        }
+    }
+
+    #[test]
+    fn pages_are_numbered() {
+        let fonts = Fonts::read().unwrap();
+        let pages = pages(&document(vec![Block::Paragraph(long(3000))]), &fonts);
+        for (at, page) in pages.iter().enumerate() {
+            assert!(words(page).contains(&format!("{} of {}", at + 1, pages.len()).as_str()), "{:?}", words(page));
+        }
+    }
+
+    #[rstest]
+    #[case("", 100.0, 1)]
+    #[case("one", 100.0, 1)]
+    #[case("one two three four five six seven eight nine ten", 60.0, 5)]
+    #[case("mmmmmmmmmmmmmmmmmmmm", 50.0, 4)]
+    fn lines_are_as_wide_as_there_is_room(#[case] text: &str, #[case] width: f32, #[case] least: usize) {
+        let fonts = Fonts::read().unwrap();
+        let lines = wrapped(&fonts, text, Weight::Regular, 10.0, width);
+        assert!(lines.len() >= least, "{lines:?}");
+        assert!(lines.iter().all(|line| fonts.width(line, Weight::Regular, 10.0) <= width), "{lines:?}");
+        assert_eq!(lines.concat().replace(' ', ""), text.replace(' ', ""));
     }
 }

@@ -8,7 +8,8 @@ use revisum_engine::text::cleaned;
 use revisum_record::fitted::Module;
 use revisum_record::journal::JobState;
 use revisum_record::logged::LogEntry;
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::outcome::Judgement;
+use revisum_record::run_state::RunState;
 use revisum_record::speed::SpeedRecord;
 use serde::Deserialize;
 use sha2::{Digest as _, Sha256};
@@ -23,12 +24,26 @@ pub struct Ran<'a> {
     pub id: &'a str,
     /// What it came to.
     pub state: &'a RunState,
-    /// How it ended.
-    pub outcome: Outcome,
+    /// What it came to.
+    pub judgement: &'a Judgement,
     /// When it began, as people read it.
     pub when: &'a str,
     /// Why it does not count, where it does not.
     pub struck: Option<&'a str>,
+}
+
+impl Ran<'_> {
+    /// Whether another run had the same modules in the same slots, the same settings and tests, and the same choice of memory: what both are worth
+    /// adds up.
+    pub fn is_like(&self, other: &Self) -> bool {
+        let (begin, others) = (&self.state.begin, &other.state.begin);
+        let tests = |ran: &Ran<'_>| -> Vec<String> { ran.state.tests.iter().map(|test| test.name.clone()).collect() };
+        let chosen = |ran: &Ran<'_>| (ran.judgement.planned.range, ran.judgement.planned.bytes);
+        begin.board.known_placement() == others.board.known_placement()
+            && begin.settings == others.settings
+            && tests(self) == tests(other)
+            && chosen(self) == chosen(other)
+    }
 }
 
 /// What the shop's settings file says.
@@ -85,6 +100,8 @@ pub struct Input<'a> {
     pub advice: Option<&'a Advice>,
     /// Runs, oldest first.
     pub runs: &'a [Ran<'a>],
+    /// Records of this job that are damaged or cannot be read.
+    pub lost_records: usize,
     /// Measurements of speed, the oldest first, each with when, as people read it.
     pub speeds: &'a [(String, &'a SpeedRecord)],
     /// What the computer's own system logged, each with when, as people read it.

@@ -2,6 +2,8 @@
 
 use std::fmt::Write as _;
 
+use revisum_engine::text::shown_as;
+
 use crate::document::{Block, Document, Table};
 
 /// The document as Markdown; figures are links to `<name>.svg` beside it.
@@ -54,7 +56,7 @@ fn table_text(text: &mut String, table: &Table) -> std::fmt::Result {
 /// Text that comes from firmware must not become markup.
 fn escaped(text: &str) -> String {
     let mut out = String::new();
-    for letter in text.chars() {
+    for letter in text.chars().filter_map(shown_as) {
         if matches!(letter, '\\' | '`' | '*' | '_' | '|' | '<' | '>' | '[' | ']' | '#') {
             out.push('\\');
         }

@@ -92,7 +92,7 @@ mod tests {
 
     use super::*;
 
-    const ALL: [Key; 193] = [
+    const ALL: [Key; 215] = [
         Key::Report,
         Key::Made,
         Key::By,
@@ -125,6 +125,8 @@ mod tests {
         Key::VerdictNothing,
         Key::VerdictUnfinished,
         Key::VerdictBelieve,
+        Key::VerdictNotWhole,
+        Key::RecordLost,
         Key::PartModule,
         Key::PartUnfit,
         Key::PartSlot,
@@ -184,14 +186,34 @@ mod tests {
         Key::ColPasses,
         Key::ColResult,
         Key::FittedIn,
-        Key::ErrorsFound,
-        Key::ErrorsLoad,
-        Key::ErrorsHardware,
-        Key::Clean,
-        Key::Running,
-        Key::CutShort,
-        Key::Interrupted,
-        Key::CheckingFailed,
+        Key::ToldVoid,
+        Key::ToldErrors,
+        Key::ToldUncorrectable,
+        Key::ToldMiscalculated,
+        Key::ToldCorrected,
+        Key::ToldClean,
+        Key::ToldCleanSoFar,
+        Key::ToldNoFullPass,
+        Key::ToldNothingTested,
+        Key::ToldNotWhole,
+        Key::RecordDamaged,
+        Key::ProgressFirst,
+        Key::ProgressPasses,
+        Key::ProgressPassesOf,
+        Key::ProgressTimeOf,
+        Key::InPlace,
+        Key::InPlaces,
+        Key::InSlots,
+        Key::OnPart,
+        Key::OnUnknown,
+        Key::EndedPlan,
+        Key::EndedTime,
+        Key::EndedErrorLimit,
+        Key::EndedHand,
+        Key::EndedBrokeOff,
+        Key::Unproved,
+        Key::ShownAgain,
+        Key::NotShownAgain,
         Key::StruckOut,
         Key::DoubtfulClock,
         Key::Modules,
@@ -341,12 +363,9 @@ mod tests {
     fn numbers_choose_words() {
         let texts = Texts::new(Language::De);
         let words = |count: u64| {
-            texts.put(
-                Key::ErrorsFound,
-                &[("count", count.into()), ("shown", count.to_string().into()), ("slots", "none".into())],
-            )
+            texts.put(Key::ToldMiscalculated, &[("count", count.into()), ("shown", count.to_string().into())])
         };
-        assert_eq!((words(1).as_str(), words(2).as_str()), ("ein falsches Wort", "2 falsche Wörter"));
+        assert_eq!((words(1).as_str(), words(2).as_str()), ("Falsch gerechnet: 1 Zahl", "Falsch gerechnet: 2 Zahlen"));
         assert_eq!(texts.decimal(98.7, 1), "98,7");
     }
 }

@@ -32,7 +32,12 @@ verdict-unproved = Wahrscheinlich { $part }. Bewiesen ist es nicht: ohne dieses 
 verdict-going-on = Noch nicht entschieden. Am ehesten bisher: { $part }.
 verdict-clean = In dem, was geprüft wurde, kam kein Fehler. Das beweist nicht, dass alles in Ordnung ist: es schließt Fehler aus, die sich oft zeigen.
 verdict-nothing = Es wurde noch nichts geprüft.
-verdict-unfinished = Es kam kein Fehler, aber kein Lauf beendete alle seine Tests; ausgeschlossen ist damit nichts.
+verdict-unfinished = Es kam kein Fehler, aber kein Lauf war vollständig und lang genug, um etwas auszuschließen.
+verdict-not-whole = Aufzeichnungen dieses Auftrags sind beschädigt: dass kein Fehler bekannt ist, beweist nichts.
+record-lost = { $count ->
+    [one] Die Aufzeichnung eines Laufs oder dieses Auftrags ist beschädigt oder fehlt. Was in ihr stand, fehlt in diesem Bericht.
+   *[other] { $count } Aufzeichnungen dieses Auftrags sind beschädigt oder fehlen. Was in ihnen stand, fehlt in diesem Bericht.
+}
 verdict-believe = Eine Prüfung der Prüfung selbst ist misslungen. Nichts, was dieser Lauf sagt, ist glaubwürdig.
 
 part-module = das Modul { $module }
@@ -77,10 +82,13 @@ why-beside = { $failed ->
 why-touched = Nachdem die Module herausgenommen und wieder eingesetzt waren, lief es fehlerfrei, bestückt wie zu Anfang.
 why-settings = Mit den schnellen Einstellungen schlug es fehl, mit den Standardeinstellungen lief es fehlerfrei.
 why-best = Das erklärt, was die Läufe zeigten, besser als jedes Modul und jeder Platz.
-clean-worth = Der fehlerfreie Lauf, der am meisten sagt, dauerte { $time } und { $passes ->
+clean-worth = { $runs ->
+    [one] Der fehlerfreie Lauf, der am meisten sagt, dauerte
+   *[other] Die { $runs } fehlerfreien Läufe mit denselben Modulen, Einstellungen und Tests, die am meisten sagen, dauerten zusammen
+  } { $time } und { $passes ->
     [one] einen vollen Durchgang
    *[other] { $passes } volle Durchgänge
-  }. Mit 95 % Sicherheit ist ein Fehler ausgeschlossen, der sich häufiger als etwa einmal in { $interval } zeigt. Ein seltenerer nicht.
+  }. Mit 95 % Sicherheit sind ausgeschlossen: zufällige Fehler, die häufiger als einmal in { $interval } kommen, und Fehler, die sich in mehr als { $percent } % der Durchgänge zeigen. Seltenere Fehler sind nicht ausgeschlossen.
 
 do-replace = Das Modul ersetzen. Was zu bestellen ist, steht unten.
 do-elsewhere = Bevor es weggeworfen wird, in einem anderen Rechner probieren: läuft es dort fehlerfrei, ist es gut und nur nicht für diesen gemacht.
@@ -99,6 +107,7 @@ do-going-on = Der nächste Schritt: { $step }.
 do-files = Daten sichern und Dateien prüfen: was geschrieben wurde, während der Speicher Fehler machte, kann beschädigt sein.
 do-proof = Danach laufen alle Module noch einmal zusammen, mit Rechenlast{ $time ->
     [none] .
+    [once] . Es schlug vorher nur einmal fehl: ein fehlerfreier Lauf allein beweist dann nicht, dass die Reparatur geholfen hat.
    *[other] ; { $time } ohne Fehler zeigen mit 95 % Sicherheit, dass es geholfen hat.
   }
 do-clean-next = Bleibt der Ärger, der Reihe nach ansehen: Aktualisierungen des Systems; die Prüfung der Systemdateien; Treiber; die Firmware; Laufwerke und ihre Kabel; eine frische Installation; dann noch einmal den Speicher, über Nacht und unter Rechenlast.
@@ -136,20 +145,46 @@ col-long = wie lange
 col-passes = volle Durchgänge
 col-result = was es zeigte
 fitted-in = { $module } in { $slot }
-errors-found = { $count ->
-    [one] ein falsches Wort
-   *[other] { $shown } falsche Wörter
-  }{ $slots ->
-    [none] {""}
-   *[other] , in { $slots }
+told-void = Selbsttest fehlgeschlagen: Ergebnis ungültig
+told-errors = { $count ->
+    [one] { $shown } Speicherfehler
+   *[other] { $shown } Speicherfehler
   }
-errors-load = Fehler beim Rechnen
-errors-hardware = Fehler, von der Hardware gemeldet
-clean = fehlerfrei
-running = läuft noch
-cut-short = abgebrochen, bis dahin nichts gefunden
-interrupted = riss ab: Strom, Stillstand oder Neustart
-checking-failed = nicht glaubwürdig
+told-uncorrectable = { $count ->
+    [one] { $shown } nicht korrigierbarer Hardwarefehler
+   *[other] { $shown } nicht korrigierbare Hardwarefehler
+  }
+told-miscalculated = Falsch gerechnet: { $count ->
+    [one] { $shown } Zahl
+   *[other] { $shown } Zahlen
+  }
+told-corrected = Nur korrigierte Fehler: { $shown }
+told-clean = Fehlerfrei
+told-clean-so-far = Bisher fehlerfrei: { $progress }
+told-no-full-pass = Nichts gefunden, aber kein voller Durchgang
+told-nothing-tested = Nichts gefunden, aber kein Speicher blieb im Test
+told-not-whole = Aufzeichnung beschädigt: im Rest wurde nichts gefunden
+record-damaged = { $told }, Aufzeichnung beschädigt
+progress-first = erster Durchgang nicht beendet
+progress-passes = { $count ->
+    [one] { $shown } Durchgang
+   *[other] { $shown } Durchgänge
+  }
+progress-passes-of = { $done } von { $planned } Durchgängen
+progress-time-of = { $done } von { $planned }
+in-place = { $told } in { $place }
+in-places = { $told } an { $places } Stellen
+in-slots = { $told } ({ $slots })
+on-part = { $told } auf { $tested } von { $whole }
+on-unknown = { $told } auf { $tested }, eingebauter Speicher unbekannt
+ended-plan = { $told }, alle Durchgänge beendet
+ended-time = { $told }, die Zeit war um
+ended-error-limit = { $told }, an der Fehlergrenze angehalten
+ended-hand = { $told }, von Hand angehalten
+ended-broke-off = { $told }, abgerissen durch Stromausfall, Stillstand oder Neustart
+unproved = { $told }, ohne Selbsttest
+shown-again = Wieder gezeigt: { $told }
+not-shown-again = Nicht wieder gezeigt: { $told }
 struck-out = { $result } (zählt nicht: { $reason })
 doubtful-clock = { $when } (die Uhr dieses Rechners ging falsch)
 
@@ -201,7 +236,14 @@ tested = Was geprüft wurde
 tested-words = Höchstens { $bytes } von { $fitted } wurden zugleich geprüft, { $percent } %.
 tested-unknown = Höchstens { $bytes } wurden zugleich geprüft; wie viel eingebaut ist, ist nicht bekannt.
 never = Was nie geprüft wurde
-never-rest = { $bytes } des Speichers: von der Firmware oder dem laufenden System gehalten, oder vom Rezept ausgelassen.
+never-rest = { $reason ->
+    [chosen] { $bytes } des Speichers: nach Wahl ausgelassen.
+    [firmware] { $bytes } des Speichers: von der Firmware belegt.
+    [running-system] { $bytes } des Speichers: vom laufenden System belegt.
+    [moved] { $bytes } des Speichers: die Seiten wurden während des Tests verschoben.
+    [taken-out] { $bytes } des Speichers: nach einem Hardwarefehler herausgenommen.
+   *[other] { $bytes } des Speichers: nicht jeder Test wurde darauf beendet.
+  }
 never-computing = Der Speicher, während der Prozessor hart rechnet: kein Lauf hatte diese Last.
 never-overnight = Fehler, die sich so selten zeigen, dass die Zeit dieser Läufe sie nicht ausschließt.
 never-modules = Diese Module, in keinem Lauf, der fertig wurde: { $modules }.

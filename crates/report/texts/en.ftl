@@ -33,7 +33,12 @@ verdict-unproved = Probably { $part }. This is not proved: nothing could be run 
 verdict-going-on = Not decided yet. Most suspect so far: { $part }.
 verdict-clean = No error came in what was tested. This does not prove that all is well: it rules out faults that show often.
 verdict-nothing = Nothing was tested yet.
-verdict-unfinished = No error came, but no run finished all its tests, so nothing is ruled out.
+verdict-unfinished = No error came, but no run was complete and long enough to rule anything out.
+verdict-not-whole = Records of this job are damaged: that no error is known of proves nothing.
+record-lost = { $count ->
+    [one] The record of one run or of this job is damaged or missing. What it told is not in this report.
+   *[other] { $count } records of this job are damaged or missing. What they told is not in this report.
+}
 verdict-believe = A check of the check itself failed. Nothing that this run says can be believed.
 
 part-module = the module { $module }
@@ -78,10 +83,13 @@ why-beside = { $failed ->
 why-touched = After the modules had been taken out and put back it ran clean, fitted as at first.
 why-settings = With the fast settings it failed, at the standard settings it ran clean.
 why-best = It explains what the runs showed better than any module or slot does.
-clean-worth = The clean run that says most took { $time } and { $passes ->
+clean-worth = { $runs ->
+    [one] The clean run that says most
+   *[other] The { $runs } clean runs with the same modules, settings and tests that say most
+  } took { $time } and { $passes ->
     [one] one full pass
    *[other] { $passes } full passes
-  }. With 95 % confidence a fault that shows more often than about once in { $interval } is ruled out. A rarer one is not.
+  }. Ruled out with 95 % confidence: random faults more often than once in { $interval }, and faults that show in more than { $percent } % of passes. Rarer faults are not ruled out.
 
 # What to do.
 do-replace = Replace the module. What to order stands below.
@@ -101,6 +109,7 @@ do-going-on = The next step: { $step }.
 do-files = Back up, and check the files: those written while memory was bad may be damaged.
 do-proof = Afterwards all modules run together once more, with computing load{ $time ->
     [none] .
+    [once] . It failed only once before: a clean run alone does not prove that the repair helped.
    *[other] ; { $time } without an error show with 95 % confidence that it helped.
   }
 do-clean-next = If the trouble goes on, look at these, in this order: updates of the system; the system's own check of its files; drivers; the firmware; storage and its cables; a fresh installation; then memory again, overnight and under computing load.
@@ -140,20 +149,47 @@ col-long = how long
 col-passes = full passes
 col-result = what it showed
 fitted-in = { $module } in { $slot }
-errors-found = { $count ->
-    [one] one wrong word
-   *[other] { $shown } wrong words
-  }{ $slots ->
-    [none] {""}
-   *[other] , in { $slots }
+# The result of a run; the same words as on the screen.
+told-void = Self-check failed: result void
+told-errors = { $count ->
+    [one] { $shown } memory error
+   *[other] { $shown } memory errors
   }
-errors-load = errors while computing
-errors-hardware = errors reported by the hardware
-clean = clean
-running = still running
-cut-short = cut short, nothing found until then
-interrupted = broke off: power, hang or restart
-checking-failed = not to be believed
+told-uncorrectable = { $count ->
+    [one] { $shown } uncorrectable hardware error
+   *[other] { $shown } uncorrectable hardware errors
+  }
+told-miscalculated = Computed wrong: { $count ->
+    [one] { $shown } number
+   *[other] { $shown } numbers
+  }
+told-corrected = Only corrected errors: { $shown }
+told-clean = Clean
+told-clean-so-far = Clean so far: { $progress }
+told-no-full-pass = Nothing found, but no full pass
+told-nothing-tested = Nothing found, but no memory stayed in the test
+told-not-whole = Record damaged: nothing found in the rest of it
+record-damaged = { $told }, record damaged
+progress-first = first pass not finished
+progress-passes = { $count ->
+    [one] { $shown } pass
+   *[other] { $shown } passes
+  }
+progress-passes-of = { $done } of { $planned } passes
+progress-time-of = { $done } of { $planned }
+in-place = { $told } in { $place }
+in-places = { $told } in { $places } places
+in-slots = { $told } ({ $slots })
+on-part = { $told } on { $tested } of { $whole }
+on-unknown = { $told } on { $tested }, installed memory unknown
+ended-plan = { $told }, all passes done
+ended-time = { $told }, the time was up
+ended-error-limit = { $told }, stopped at the error limit
+ended-hand = { $told }, stopped by hand
+ended-broke-off = { $told }, broken off by power loss, hang or restart
+unproved = { $told }, no self-check ran
+shown-again = Shown again: { $told }
+not-shown-again = Not shown again: { $told }
 struck-out = { $result } (does not count: { $reason })
 doubtful-clock = { $when } (this computer's clock was wrong)
 
@@ -209,7 +245,14 @@ tested = What was tested
 tested-words = At most { $bytes } of { $fitted } were tested at once, { $percent } %.
 tested-unknown = At most { $bytes } were tested at once; how much is fitted is not known.
 never = What was never tested
-never-rest = { $bytes } of the memory: held by the firmware or the running system, or left out of the recipe.
+never-rest = { $reason ->
+    [chosen] { $bytes } of the memory: left out by choice.
+    [firmware] { $bytes } of the memory: kept by the firmware.
+    [running-system] { $bytes } of the memory: used by the running system.
+    [moved] { $bytes } of the memory: its pages moved while they were being tested.
+    [taken-out] { $bytes } of the memory: taken out after a hardware error.
+   *[other] { $bytes } of the memory: not every test finished on it.
+  }
 never-computing = Memory while the processor is computing hard: no run had that load.
 never-overnight = Faults that show so rarely that the time of these runs does not rule them out.
 never-modules = These modules, in no run that finished: { $modules }.

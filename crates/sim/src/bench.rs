@@ -353,7 +353,15 @@ impl MemorySource for Bench {
         let faults = self.faults(&map, &layout);
         let bandwidth = self.bandwidth();
         let correction = self.correction(&map, &layout);
-        Ok(Arc::new(SimMemory::new(layout, map, self.clock.clone(), bandwidth, faults, correction)))
+        Ok(Arc::new(SimMemory::new(
+            layout,
+            map,
+            self.clock.clone(),
+            bandwidth,
+            faults,
+            correction,
+            self.spec.between(),
+        )))
     }
 }
 

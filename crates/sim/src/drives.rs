@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use std::io;
 use std::path::PathBuf;
 
-use revisum_drive::{DriveMedium, ImageSource};
+use revisum_drive::{DriveMedium, ImageSource, SEAL_AT, Seal};
 
 const GIB: u64 = 1 << 30;
 /// Bytes that are kept together.
@@ -14,7 +14,26 @@ const PIECE: u64 = 4096;
 
 /// An image like that of the boot drive, with nothing in it that boots.
 #[derive(Clone, Copy, Debug, Default)]
-pub struct SimImage;
+pub struct SimImage {
+    /// It carries its checksum; not while that is worked out.
+    sealed: bool,
+}
+
+impl SimImage {
+    /// The image.
+    pub fn new() -> Self {
+        Self { sealed: true }
+    }
+}
+
+fn seal() -> &'static [u8] {
+    static SEAL: std::sync::LazyLock<[u8; 512]> = std::sync::LazyLock::new(|| {
+        // Nothing in it fails to be read, and nobody gives up.
+        let seal = Seal::of(IMAGE_BYTES, &mut |bytes, at| SimImage { sealed: false }.read_at(bytes, at), &mut |_| true);
+        seal.ok().flatten().map_or([0; 512], |seal| seal.sector())
+    });
+    &*SEAL
+}
 
 const IMAGE_BYTES: u64 = 64 << 20;
 
@@ -25,7 +44,9 @@ impl ImageSource for SimImage {
 
     fn read_at(&mut self, bytes: &mut [u8], at: u64) -> io::Result<()> {
         for (offset, byte) in (at..).zip(bytes.iter_mut()) {
-            *byte = if offset < TABLE_END {
+            *byte = if (SEAL_AT..SEAL_AT + 512).contains(&offset) {
+                if self.sealed { seal()[(offset - SEAL_AT) as usize] } else { 0 }
+            } else if offset < TABLE_END {
                 table().get(offset as usize).copied().unwrap_or(0)
             } else {
                 (offset >> 9) as u8
@@ -94,6 +115,10 @@ impl Drives for SimDrives {
         Ok(all())
     }
 
+    fn open_to_read(&self, drive: &Drive) -> io::Result<Box<dyn DriveMedium + Send>> {
+        self.open(drive)
+    }
+
     fn open(&self, drive: &Drive) -> io::Result<Box<dyn DriveMedium + Send>> {
         let now = all().into_iter().find(|one| one == drive);
         let now = now.ok_or_else(|| io::Error::other("it is another drive than the one that was listed"))?;
@@ -160,7 +185,7 @@ mod tests {
 
     #[test]
     fn the_image_is_one_of_a_boot_drive() {
-        let content = revisum_drive::content_of(&mut |bytes, at| SimImage.read_at(bytes, at));
+        let content = revisum_drive::content_of(&mut |bytes, at| SimImage::new().read_at(bytes, at));
         assert!(matches!(content, revisum_drive::Content::BootDrive { .. }), "{content:?}");
     }
 

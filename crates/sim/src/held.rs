@@ -46,6 +46,8 @@ pub(crate) struct Faults {
 pub(crate) struct Held {
     words: BTreeMap<u64, HeldWord>,
     couplings: Vec<Coupling>,
+    /// By word, those of its couplings that an access to it concerns.
+    coupled: BTreeMap<u64, Vec<usize>>,
     decoders: Vec<Decoder>,
     /// Words that take part in a fault between words: these are always held.
     bound: BTreeSet<u64>,
@@ -69,7 +71,14 @@ impl Held {
         }
         // Memory that nobody wrote yet holds zeros here.
         words.values_mut().for_each(|word| word.known = true);
-        Self { words, couplings: faults.couplings, decoders: faults.decoders, bound, correction, amplifier: 0 }
+        let mut coupled: BTreeMap<u64, Vec<usize>> = BTreeMap::new();
+        for (number, coupling) in faults.couplings.iter().enumerate() {
+            coupled.entry(coupling.aggressor).or_default().push(number);
+            if coupling.holds_all_the_time() && coupling.victim != coupling.aggressor {
+                coupled.entry(coupling.victim).or_default().push(number);
+            }
+        }
+        Self { words, couplings: faults.couplings, coupled, decoders: faults.decoders, bound, correction, amplifier: 0 }
     }
 
     /// Offsets of the words held in a stretch, ascending.
@@ -151,14 +160,11 @@ impl Held {
 
     /// Lets couplings act after the word at `offset` went from `before` to what it holds now.
     fn couple(&mut self, offset: u64, before: u64) {
-        for index in 0..self.couplings.len() {
-            let coupling = self.couplings[index];
+        let concerned = self.coupled.get(&offset).map_or(&[][..], Vec::as_slice);
+        for number in concerned {
+            let coupling = self.couplings[*number];
             let own = coupling.aggressor == offset;
-            let concerned = own || (coupling.holds_all_the_time() && coupling.victim == offset);
-            if !concerned {
-                continue;
-            }
-            let after = self.value(coupling.aggressor);
+            let after = self.words.get(&coupling.aggressor).map_or(0, |word| word.value);
             let before = if own { before } else { after };
             if let Some(victim) = self.words.get_mut(&coupling.victim) {
                 victim.value = coupling.after_access(before, after, victim.value);

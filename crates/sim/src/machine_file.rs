@@ -28,6 +28,9 @@ pub enum SpecError {
 /// Smallest and largest module that can be simulated.
 const MODULE_BYTES: std::ops::RangeInclusive<u64> = GIB / 16..=512 * GIB;
 
+/// Longest queue of writes, in cache lines.
+const MOST_QUEUE: u64 = 4096;
+
 impl MachineSpec {
     /// Reads and checks a machine file.
     ///
@@ -45,6 +48,9 @@ impl MachineSpec {
         }
         if self.cores == 0 || !(self.channel_efficiency > 0.0 && self.channel_efficiency <= 1.0) {
             return Err("it needs at least one core, and a channel_efficiency above 0 and up to 1".to_owned());
+        }
+        if !(1..=64).contains(&self.cache_ways) || self.write_queue > MOST_QUEUE {
+            return Err(format!("it needs 1 to 64 cache_ways and a write_queue of at most {MOST_QUEUE} lines"));
         }
         unique(self.slots.iter().map(|slot| &slot.id), "slot")?;
         unique(self.modules.iter().map(|module| &module.serial), "module")?;

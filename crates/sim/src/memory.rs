@@ -1,21 +1,22 @@
 //! Simulated memory: only the words that matter are held, all others are as they should be.
 //!
 //! A word matters when a fault sits there, when a bit of it turned over, or when it was written on purpose. Such words are
-//! executed operation by operation with the same march elements as real memory; the rest of a sweep costs no work, only
-//! simulated time. Where a whole module fails, what its words come to is drawn in one go.
+//! executed operation by operation with the same march elements as real memory, through the cache and the queue of writes that lie
+//! between sweeps and cells ([`revisum_engine::between`]); the rest of a sweep costs no work, only simulated time. Where a whole module fails, what its words come to is drawn in one go.
 
 use std::ops::Range;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use revisum_diagnose::address::{AddressMap, Placed};
+use revisum_engine::between::{Between, Cells, Traffic, schedule};
 use revisum_engine::host::Clock;
 use revisum_engine::march::Op;
 use revisum_engine::march::notation::count_pieces;
 use revisum_engine::memory::{BadStretch, Layout, Load, Memory, MismatchSink};
 use revisum_engine::pattern::WordRule;
 use revisum_engine::sweep::second_look::WordAccess;
-use revisum_engine::sweep::{BadWord, ElementWork};
+use revisum_engine::sweep::{BadWord, ElementWork, LINE};
 
 use crate::clock::SimClock;
 use crate::correction::Correction;
@@ -41,6 +42,7 @@ pub(crate) struct SimMemory {
 /// What changes while it is swept.
 struct Parts {
     held: Held,
+    traffic: Traffic,
     noises: Vec<Noise>,
     scatters: Vec<Scatter>,
     disturbed: Vec<Disturbance>,
@@ -55,9 +57,16 @@ impl SimMemory {
         bytes_per_second: u64,
         faults: Faults,
         correction: Correction,
+        between: Between,
     ) -> Self {
         let (noises, scatters, disturbed) = (faults.noises.clone(), faults.scatters.clone(), faults.disturbed.clone());
-        let parts = Mutex::new(Parts { held: Held::new(faults, correction), noises, scatters, disturbed });
+        let parts = Mutex::new(Parts {
+            held: Held::new(faults, correction),
+            traffic: Traffic::new(between),
+            noises,
+            scatters,
+            disturbed,
+        });
         Self { layout, map, clock, bytes_per_second, computing: AtomicBool::new(false), parts }
     }
 
@@ -100,24 +109,24 @@ impl SimMemory {
         }
     }
 
-    /// Executes the element on one word that matters.
-    fn execute(&self, held: &mut Held, offset: u64, work: &ElementWork, sink: &mut dyn MismatchSink) {
-        let plain = self.plain(work, offset);
-        held.begin(offset, self.clock.now_ns(), work.ops.first().map(|op| turned(plain, inverse_of(op))));
-        held.amplifier = self.read_before(work, offset);
-        for op in &work.ops {
-            match *op {
-                Op::Write { inverse } => held.at(offset).write(turned(plain, inverse)),
-                Op::Read { inverse } => {
-                    let (expected, actual) = (turned(plain, inverse), held.at(offset).read());
-                    if expected != actual {
-                        sink.mismatch(BadWord { offset, expected, actual }, &mut held.at(offset));
-                    }
-                }
-            }
+    /// Executes the element on the words that matter.
+    fn execute(&self, parts: &mut Parts, stretch: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
+        let Parts { held, traffic, .. } = parts;
+        let offsets: Vec<u64> = held.offsets(stretch.clone()).collect();
+        if offsets.is_empty() {
+            let lines = (stretch.end - stretch.start).div_ceil(LINE as u64) * count_pieces(&work.ops) as u64;
+            return traffic.pass(lines, &mut Landing(held));
         }
-        if let Some(last) = work.ops.last() {
-            held.end(offset, turned(plain, inverse_of(last)));
+        let now_ns = self.clock.now_ns();
+        let first = work.ops.first().map(inverse_of);
+        for offset in &offsets {
+            held.begin(*offset, now_ns, first.map(|inverse| turned(self.plain(work, *offset), inverse)));
+        }
+        let schedule = schedule(stretch, work, &offsets, |offset| self.plain(work, offset));
+        traffic.sweep(schedule.lines, &schedule.visits, &mut Swept { memory: self, held, work, sink });
+        let Some(last) = work.ops.last().map(inverse_of) else { return };
+        for offset in offsets.into_iter().filter(|offset| !traffic.is_on_its_way(*offset)) {
+            held.end(offset, turned(self.plain(work, offset), last));
         }
     }
 
@@ -225,6 +234,44 @@ impl WordAccess for NoisyWord<'_> {
     }
 }
 
+/// The cells while an element is executed on them.
+struct Swept<'a> {
+    memory: &'a SimMemory,
+    held: &'a mut Held,
+    work: &'a ElementWork,
+    sink: &'a mut dyn MismatchSink,
+}
+
+impl Cells for Swept<'_> {
+    fn read(&mut self, at: u64) -> u64 {
+        self.held.amplifier = self.memory.read_before(self.work, at);
+        self.held.at(at).read()
+    }
+
+    fn write(&mut self, at: u64, word: u64) {
+        self.held.at(at).write(word);
+    }
+
+    fn wrong(&mut self, offset: u64, expected: u64, actual: u64) {
+        self.sink.mismatch(BadWord { offset, expected, actual }, &mut self.held.at(offset));
+    }
+}
+
+/// The cells while nothing is executed: what was on its way arrives.
+struct Landing<'a>(&'a mut Held);
+
+impl Cells for Landing<'_> {
+    fn read(&mut self, at: u64) -> u64 {
+        self.0.at(at).read()
+    }
+
+    fn write(&mut self, at: u64, word: u64) {
+        self.0.at(at).write(word);
+    }
+
+    fn wrong(&mut self, _at: u64, _expected: u64, _actual: u64) {}
+}
+
 impl Memory for SimMemory {
     fn layout(&self) -> &Layout {
         &self.layout
@@ -239,15 +286,7 @@ impl Memory for SimMemory {
         let mut parts = self.parts();
         self.scatter(&mut parts);
         let times = count_pieces(&work.ops) as u64;
-        let mut offsets: Vec<u64> = parts.held.offsets(stretch.clone()).collect();
-        if offsets.is_empty() && parts.noises.is_empty() {
-            drop(parts);
-            return self.pass_time(bytes * times);
-        }
-        offsets.sort_by_key(|offset| work.visited(offset - stretch.start, bytes));
-        for offset in offsets {
-            self.execute(&mut parts.held, offset, work, sink);
-        }
+        self.execute(&mut parts, stretch.clone(), work, sink);
         let Parts { held, noises, .. } = &mut *parts;
         for noise in noises {
             self.read_noise(noise, held, stretch.clone(), work, sink);
@@ -256,13 +295,14 @@ impl Memory for SimMemory {
         self.pass_time(bytes * times);
     }
 
-    fn flush(&self, _held: Range<u64>) {
-        // There is no cache in the simulation: every read is the memory's own answer.
+    fn flush(&self, held: Range<u64>, down: bool) {
+        self.parts().traffic.flush(held, down);
     }
 
     fn poke(&self, offset: u64, word: u64) -> u64 {
         let mut parts = self.parts();
-        let Parts { held, noises, .. } = &mut *parts;
+        let Parts { held, noises, traffic, .. } = &mut *parts;
+        traffic.settle(offset, &mut Landing(held));
         let mut place = held.at(offset);
         place.write(word);
         let noise = noises.iter_mut().find(|noise| self.is_in(&noise.slot, offset));
@@ -271,7 +311,8 @@ impl Memory for SimMemory {
 
     fn peek(&self, offset: u64) -> u64 {
         let mut parts = self.parts();
-        let Parts { held, noises, .. } = &mut *parts;
+        let Parts { held, noises, traffic, .. } = &mut *parts;
+        traffic.settle(offset, &mut Landing(held));
         let noise = noises.iter_mut().find(|noise| self.is_in(&noise.slot, offset));
         held.at(offset).read() ^ noise.map_or(0, Noise::one)
     }
@@ -279,7 +320,10 @@ impl Memory for SimMemory {
     fn copy(&self, from: Range<u64>, to: u64, rule: WordRule) {
         let (bytes, moved) = (from.end - from.start, to - from.start);
         let mut parts = self.parts();
-        let held = &mut parts.held;
+        let Parts { held, traffic, .. } = &mut *parts;
+        for range in [from.clone(), to..to + bytes] {
+            traffic.settle_all(range, &mut Landing(held));
+        }
         let mut sources: Vec<u64> = held.offsets(from.clone()).collect();
         sources.extend(held.offsets(to..to + bytes).map(|offset| offset - moved));
         sources.sort_unstable();

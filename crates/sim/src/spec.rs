@@ -2,6 +2,8 @@
 
 use std::collections::BTreeSet;
 
+use revisum_engine::between::{Between, QUEUE_LINES, Replacement, WAYS};
+use revisum_engine::sweep::PutBack;
 use revisum_engine::units::{GIB, parse_bytes};
 use serde::{Deserialize, Deserializer};
 
@@ -32,6 +34,15 @@ pub struct MachineSpec {
     /// Largest cache in bytes.
     #[serde(default, deserialize_with = "bytes")]
     pub cache: u64,
+    /// Lines in a set of that cache.
+    #[serde(default = "usual_ways")]
+    pub cache_ways: u64,
+    /// Which line of a set makes room for another.
+    #[serde(default)]
+    pub cache_replacement: Replacement,
+    /// Writes that the memory controller keeps back while reads go first, in cache lines.
+    #[serde(default = "usual_queue")]
+    pub write_queue: u64,
     /// Share of what a channel could carry at the speed in force that it does carry, above 0 and up to 1.
     #[serde(default = "usual_efficiency")]
     pub channel_efficiency: f64,
@@ -238,6 +249,14 @@ fn yes() -> bool {
     true
 }
 
+fn usual_ways() -> u64 {
+    WAYS
+}
+
+fn usual_queue() -> u64 {
+    QUEUE_LINES
+}
+
 fn usual_efficiency() -> f64 {
     0.84
 }
@@ -266,7 +285,19 @@ fn bytes<'de, D: Deserializer<'de>>(deserializer: D) -> Result<u64, D::Error> {
     parse_bytes(&String::deserialize(deserializer)?).map_err(serde::de::Error::custom)
 }
 
+/// The smallest cache that is simulated, in bytes: machine files need not name one.
+const LEAST_CACHE: u64 = 64 << 10;
+
 impl MachineSpec {
+    /// What lies between its processor's sweeps and its cells.
+    pub(crate) fn between(&self) -> Between {
+        Between {
+            replacement: self.cache_replacement,
+            queue: self.write_queue,
+            ..Between::cache_of(self.cache.max(LEAST_CACHE), self.cache_ways, PutBack::Behind)
+        }
+    }
+
     /// Which serial number sits in which slot at first.
     pub fn placement(&self) -> Vec<(String, String)> {
         let of_slot = |slot: &SlotSpec| {

@@ -10,7 +10,8 @@ use revisum_engine::places::Certainty;
 use revisum_engine::recipe::{CoreSharing, Depth, Recipe};
 use revisum_record::journal::JournalStore;
 use revisum_record::journal::{Entry, JournalWriter, read_journal};
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::outcome::{EndedBy, Judgement, Outcome};
+use revisum_record::run_state::RunState;
 use revisum_sim::{CrashStore, SimOptions, shipped, simulated_machine};
 use rstest::rstest;
 
@@ -41,7 +42,7 @@ fn the_fault_moves_with_its_module(#[case] placement: &[(&str, &str)], #[case] s
     let machine = dome();
     refit(&machine, placement);
     let state = folded(&entries(&machine, &triage(), 1));
-    assert_eq!(state.outcome(false), Outcome::ErrorsFound);
+    assert_eq!(Judgement::of(&state, false).outcome, Outcome::ErrorsFound);
     assert_eq!(state.errors.slots.keys().collect::<Vec<_>>(), [slot]);
     for sample in &state.errors.samples {
         assert_eq!((sample.slots.as_slice(), sample.certainty), ([slot.to_owned()].as_slice(), Certainty::Certain));
@@ -65,7 +66,8 @@ fn without_the_bad_module_it_is_clean() {
     let machine = dome();
     refit(&machine, &[("A1", "4A220093")]);
     assert_eq!(machine.hands.as_ref().unwrap().on_the_table().len(), 1);
-    assert_eq!(folded(&entries(&machine, &triage(), 1)).outcome(false), Outcome::Clean);
+    let state = folded(&entries(&machine, &triage(), 1));
+    assert_eq!(Judgement::of(&state, false).outcome, Outcome::Clean);
 }
 
 #[rstest]
@@ -107,7 +109,7 @@ fn a_power_loss_at_any_record_keeps_what_was_synced_and_is_never_clean() {
         let store = CrashStore::default();
         let mut writer = JournalWriter::new(Box::new(store.clone()) as Box<dyn JournalStore>, "j");
         for (at, entry) in entries.iter().enumerate() {
-            writer.append(at as u64, entry.clone()).unwrap();
+            writer.append(at as u64, entry).unwrap();
             if at + 1 == synced {
                 writer.sync().unwrap();
             }
@@ -120,9 +122,11 @@ fn a_power_loss_at_any_record_keeps_what_was_synced_and_is_never_clean() {
             read.push(framed.entry);
         });
         assert_eq!(read, entries[..synced]);
-        assert!(damage.unwrap().sentence().is_none());
+        assert!(damage.unwrap().damage.sentence().is_none());
         if synced < entries.len() {
-            assert_eq!(state.outcome(false), Outcome::Interrupted);
+            let judgement = Judgement::of(&state, false);
+            assert_eq!(judgement.ended_by, Some(EndedBy::BrokeOff));
+            assert!(!judgement.complete && judgement.outcome != Outcome::Clean);
         }
     }
 }
@@ -136,7 +140,7 @@ fn sectors_that_arrive_in_any_order_or_not_at_all_spoil_nothing_that_was_synced(
         let mut writer = JournalWriter::new(Box::new(store.clone()) as Box<dyn JournalStore>, "j");
         let mut synced = 0;
         for (at, entry) in entries.iter().take(stops_at).enumerate() {
-            writer.append(at as u64, entry.clone()).unwrap();
+            writer.append(at as u64, entry).unwrap();
             if (at as u64 + seed).is_multiple_of(5) {
                 writer.sync().unwrap();
                 synced = at + 1;
@@ -152,6 +156,6 @@ fn sectors_that_arrive_in_any_order_or_not_at_all_spoil_nothing_that_was_synced(
         assert!(read.is_sorted_by_key(|(seq, _)| *seq) && read.len() >= synced);
         assert!(read.iter().take(synced).map(|(seq, _)| *seq).eq(0..synced), "all that was synced");
         let gap = read.last().is_some_and(|(seq, _)| *seq + 1 > read.len());
-        assert!(!gap || damage.sentence().is_some(), "what is lost is said");
+        assert!(!gap || damage.damage.sentence().is_some(), "what is lost is said");
     }
 }

@@ -11,7 +11,8 @@ use revisum_diagnose::machine::Machine;
 use revisum_engine::memory::{LeaseError, LeaseRequest};
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_record::journal::Entry;
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::outcome::{Judgement, Outcome};
+use revisum_record::run_state::RunState;
 use revisum_sim::{Extent, FaultKind, FaultSpec, SimOptions, simulated_machine};
 use rstest::rstest;
 
@@ -36,7 +37,7 @@ fn run_of(machine: &Machine, recipe: &Recipe) -> RunState {
 /// Where errors are placed, or nothing when it is clean.
 fn seen(machine: &Machine, passes: u32) -> Vec<String> {
     let state = run(machine, passes);
-    assert!(matches!(state.outcome(false), Outcome::Clean | Outcome::ErrorsFound));
+    assert!(matches!(Judgement::of(&state, false).outcome, Outcome::Clean | Outcome::ErrorsFound));
     state.errors.slots.keys().cloned().collect()
 }
 
@@ -129,7 +130,10 @@ fn check_bits_correct_and_count(#[case] fitting: &[(&str, &str)], #[case] slot: 
     machine.clock.sleep(std::time::Duration::from_secs(20 * 3600));
     let later = run(&machine, 3);
     assert_eq!(later.errors.words, 0);
-    assert_eq!(later.outcome(false), if slot.is_some() { Outcome::ErrorsFound } else { Outcome::Clean });
+    assert_eq!(
+        Judgement::of(&later, false).outcome,
+        if slot.is_some() { Outcome::ErrorsFound } else { Outcome::Clean }
+    );
     assert!(slot.is_none() || later.hardware.corrected > 2 * first, "{first}, then {}", later.hardware.corrected);
 }
 
@@ -244,7 +248,7 @@ fn solve(name: &str, seed: u64) -> (Vec<Suspect>, Reason, usize) {
             Verdict::Done { named, reason } => {
                 return (named.into_iter().map(|odds| odds.suspect).collect(), reason, steps);
             }
-            Verdict::NothingToFind => return (Vec::new(), Reason::Confident, steps),
+            Verdict::NothingToFind | Verdict::NotWhole => return (Vec::new(), Reason::Confident, steps),
             Verdict::Open(step) => {
                 let next = step.next;
                 if !next.settings.is_empty() {

@@ -142,6 +142,10 @@ pub enum Action {
     SkipTest,
     /// End the run.
     StopRun,
+    /// Go on with the run that ended early.
+    GoOnWithRun,
+    /// Show again what a run showed.
+    RepeatWhatFailed,
     /// Leave the test at hand and go on with the chosen one.
     GoToTest,
     /// One pass more.

@@ -13,10 +13,34 @@ pub struct Booted {
     pub chained: bool,
     /// Where results go that stay; nothing when there is no room for them on any drive.
     pub results: Option<PathBuf>,
+    /// What is not right with the file system there.
+    pub doubt: Option<String>,
+    /// Why results cannot be kept there, where they cannot.
+    pub not_kept: Option<String>,
     /// How the session before this one ended, where it ended by itself.
     pub died: Option<String>,
     /// It ended because the hardware reported a memory error.
     pub by_memory: bool,
+}
+
+/// Where what happens is recorded.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Kept {
+    /// On which drive, where that has a name of its own.
+    pub place: String,
+    /// Why it is not, where it is not.
+    pub trouble: Option<String>,
+}
+
+impl Kept {
+    /// The mark in the header: the longest wording first.
+    pub fn marks(&self) -> Vec<String> {
+        match (&self.trouble, self.place.is_empty()) {
+            (Some(why), _) => vec![format!("NOT RECORDED: {why}"), "NOT RECORDED".to_owned()],
+            (None, false) => vec![format!("recorded on {}", self.place), "recorded".to_owned()],
+            (None, true) => vec!["recorded".to_owned()],
+        }
+    }
 }
 
 /// What is to become of the machine.
@@ -61,6 +85,18 @@ impl Leave {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn the_mark_says_where_or_why_not() {
+        let kept =
+            |place: &str, trouble: Option<&str>| Kept { place: place.into(), trouble: trouble.map(str::to_owned) };
+        assert_eq!(kept("REVISUM", None).marks(), ["recorded on REVISUM", "recorded"]);
+        assert_eq!(kept("", None).marks(), ["recorded"]);
+        assert_eq!(
+            kept("REVISUM", Some("the drive is full")).marks(),
+            ["NOT RECORDED: the drive is full", "NOT RECORDED"]
+        );
+    }
 
     #[test]
     fn codes_are_told_apart() {

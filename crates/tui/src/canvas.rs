@@ -99,3 +99,30 @@ pub fn wrapped(text: &str, width: u16) -> Vec<std::borrow::Cow<'_, str>> {
 
 /// Columns that labels take.
 pub const FACT_INDENT: u16 = 14;
+
+/// At most so many characters; what is cut off is marked.
+pub fn shortened(words: &str, room: usize) -> String {
+    if words.chars().count() <= room {
+        return words.to_owned();
+    }
+    let kept: String = words.chars().take(room.saturating_sub(3)).collect();
+    format!("{}...", kept.trim_end())
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case("Clean", 5, "Clean")]
+    #[case("Clean", 80, "Clean")]
+    #[case("Clean so far: 1 of 45 passes", 16, "Clean so far:...")]
+    #[case("Clean so far: 1 of 45 passes", 17, "Clean so far:...")]
+    #[case("µµµµµ", 4, "µ...")]
+    #[case("anything", 0, "...")]
+    fn what_is_cut_off_is_marked(#[case] words: &str, #[case] room: usize, #[case] shown: &str) {
+        assert_eq!(shortened(words, room), shown);
+    }
+}

@@ -5,12 +5,13 @@ use std::path::PathBuf;
 use revisum_drive::Drive;
 use revisum_engine::recipe::Recipe;
 use revisum_record::journal::JobEntry;
+use revisum_workbench::go_on::Start;
 
 /// An effect.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Effect {
-    /// Begin a run.
-    StartRun(Recipe),
+    /// Begin a run, go on with one, or repeat one.
+    StartRun(Box<Start>),
     /// Hold the run, or let it go on.
     PauseOrGoOn,
     /// Leave the test at hand.

@@ -5,7 +5,7 @@ use std::time::Duration;
 
 use anyhow::{Context, Result};
 use crossterm::event::{Event as Input, KeyEvent, KeyEventKind};
-use signal_hook::consts::{SIGHUP, SIGINT, SIGTERM};
+use signal_hook::consts::{SIGHUP, SIGINT, SIGQUIT, SIGTERM};
 use signal_hook::iterator::Signals;
 
 use super::action::View;
@@ -29,14 +29,14 @@ enum Event {
     Ended,
 }
 
-/// Runs the full screen until somebody leaves it.
+/// Runs the full screen until somebody leaves it; what shall become of a booted machine, and why something is not recorded.
 ///
 /// # Errors
 /// When there is no terminal or it cannot be drawn on.
-pub fn run(workshop: Workshop, first: View) -> Result<Option<Leave>> {
+pub fn run(workshop: Workshop, first: View) -> Result<(Option<Leave>, Option<String>)> {
     let (guard, mut screen) = TerminalGuard::enter()?;
     let (sender, inbox) = channel();
-    listen_to_keys(sender.clone());
+    listen_to_keys(sender.clone())?;
     listen_to_signals(sender.clone())?;
     let size = screen.size().context("the size of the terminal is unknown")?;
     let told = move || {
@@ -46,9 +46,9 @@ pub fn run(workshop: Workshop, first: View) -> Result<Option<Leave>> {
     };
     let mut session = Session::open(workshop, first, (size.width, size.height), Box::new(told));
     let ended = serve(&mut session, &mut screen, &inbox);
-    let leave = session.close();
+    let (leave, not_kept) = session.close();
     drop(guard);
-    ended.map(|()| leave)
+    ended.map(|()| (leave, not_kept))
 }
 
 fn serve(session: &mut Session, screen: &mut Screen, inbox: &Receiver<Event>) -> Result<()> {
@@ -84,8 +84,8 @@ fn take(session: &mut Session, screen: &mut Screen, event: Event) -> Result<()> 
     }
 }
 
-fn listen_to_keys(sender: Sender<Event>) {
-    std::thread::spawn(move || {
+fn listen_to_keys(sender: Sender<Event>) -> Result<()> {
+    let listen = move || {
         loop {
             let event = match crossterm::event::read() {
                 Ok(Input::Key(key)) if key.kind != KeyEventKind::Release => Event::Key(key),
@@ -99,17 +99,23 @@ fn listen_to_keys(sender: Sender<Event>) {
                 return;
             }
         }
-    });
+    };
+    std::thread::Builder::new().spawn(listen).context(NO_THREAD)?;
+    Ok(())
 }
 
+/// Said when the system's limits leave no thread.
+const NO_THREAD: &str = "no thread can be had: the number of processes of this user is limited too much (ulimit -u)";
+
 fn listen_to_signals(sender: Sender<Event>) -> Result<()> {
-    let mut signals = Signals::new([SIGTERM, SIGINT, SIGHUP]).context("signals cannot be listened to")?;
-    std::thread::spawn(move || {
+    let mut signals = Signals::new([SIGTERM, SIGINT, SIGHUP, SIGQUIT]).context("signals cannot be listened to")?;
+    let listen = move || {
         for _ in signals.forever() {
             if sender.send(Event::Ended).is_err() {
                 return;
             }
         }
-    });
+    };
+    std::thread::Builder::new().spawn(listen).context(NO_THREAD)?;
     Ok(())
 }

@@ -11,11 +11,13 @@ use revisum_engine::memory::MemoryOffer;
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_record::fitted::{Board, Module};
 use revisum_record::journal::{Intake, Plan};
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::outcome::{Grade, Outcome};
+use revisum_record::run_state::RunState;
 use revisum_record::speed::SpeedRecord;
 use revisum_records::PastRun;
 
 use crate::booted::Booted;
+use revisum_workbench::go_on::Start;
 use revisum_workbench::rates::{Measured, Rated};
 
 /// What is known of the machine and the job.
@@ -27,6 +29,8 @@ pub struct Facts {
     pub title: String,
     /// What the owner says.
     pub complaint: String,
+    /// What of the job's records is damaged, missing or cannot be read.
+    pub troubles: Vec<String>,
     /// Everything is simulated.
     pub simulated: bool,
     /// A virtual machine.
@@ -49,6 +53,10 @@ pub struct Facts {
     pub case: Arc<Case>,
     /// The recipe that showed the fault first.
     pub failing_recipe: Option<Recipe>,
+    /// The rest of the latest run, when it ended early and the machine is as it was.
+    pub go_on: Option<Start>,
+    /// What shows again what the latest run with errors showed, when the machine is as it was.
+    pub repeat: Option<Start>,
     /// The step that was decided on before the machine was switched off, and how the fitting differs from it now.
     pub plan: Option<(Plan, Vec<String>)>,
     /// What the job came to, while it is closed.
@@ -150,6 +158,12 @@ pub struct Trial {
     pub depth: Depth,
     /// How it ended.
     pub outcome: Outcome,
+    /// The result in a few words.
+    pub headline: String,
+    /// How good it is.
+    pub grade: Grade,
+    /// It was on all memory that could be had, not on a chosen part.
+    pub on_all: bool,
     /// Words that read wrong.
     pub errors: u64,
     /// Slots that they were placed in.

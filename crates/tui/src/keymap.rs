@@ -112,7 +112,7 @@ fn own(app: &App) -> Vec<Binding> {
         View::Run if app.is_running() => {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "choose a test", false));
         }
-        View::Run => {}
+        View::Run => own.extend(again(app)),
         View::Locate => {
             if app.facts.located.is_some() {
                 let (list, words) = match app.word {
@@ -124,6 +124,7 @@ fn own(app: &App) -> Vec<Binding> {
                 own.push(binding(KeyCode::Right, if name == "←" { "←" } else { "→" }, Action::Right, words, true));
                 own.push(binding(KeyCode::Char('/'), "/", Action::Find, "find", true));
             }
+            own.extend(again(app));
             own.push(binding(KeyCode::Char('k'), "k", Action::Stopgap, "keep bad ranges out of use", true));
         }
         View::Swap if app.facts.can_move => {
@@ -157,7 +158,10 @@ fn own(app: &App) -> Vec<Binding> {
         View::Speed => {
             own.push(binding(KeyCode::Right, "←→", Action::Right, "another chart", true));
             own.push(binding(KeyCode::Char('c'), "c", Action::CompareSpeed, "compare", true));
-            own.push(binding(KeyCode::Char('a'), "a", Action::MeasureAll, "measure all of memory", true));
+            // While a run goes on nothing can be measured.
+            if !app.is_running() {
+                own.push(binding(KeyCode::Char('a'), "a", Action::MeasureAll, "measure all of memory", true));
+            }
         }
         View::Report => {
             own.push(binding(KeyCode::Down, "↑↓", Action::Down, "further down", true));
@@ -176,18 +180,44 @@ fn own(app: &App) -> Vec<Binding> {
         own.push(binding(KeyCode::Char('c'), "c", Action::CloseOrReopen, words, app.answer().is_some()));
     }
     if app.is_running() {
-        if let Some(state) = app.run_state() {
-            let words = if state.paused { "go on" } else { "pause" };
-            if app.view != View::Swap {
-                own.push(space(words, Action::PauseOrGoOn));
-            }
-            own.push(binding(KeyCode::Char('n'), "n", Action::SkipTest, "next test", app.view == View::Run));
-            own.push(binding(KeyCode::Char('t'), "t", Action::GoToTest, "go to the chosen test, or repeat it", false));
-            own.push(binding(KeyCode::Char('a'), "a", Action::AddPass, "add a pass", false));
-        }
-        own.push(binding(KeyCode::Char('x'), "x", Action::StopRun, "stop the run", true));
+        let of_run = of_run(app);
+        // A key that means something here keeps its meaning.
+        let free: Vec<Binding> =
+            of_run.into_iter().filter(|one| own.iter().all(|known| known.key != one.key)).collect();
+        own.extend(free);
     }
     own
+}
+
+/// Keys of a run that goes on, wherever one looks.
+fn of_run(app: &App) -> Vec<Binding> {
+    let mut keys = Vec::new();
+    if let Some(state) = app.run_state() {
+        let words = if state.paused { "go on" } else { "pause" };
+        if app.view != View::Swap {
+            keys.push(binding(KeyCode::Char(' '), "Space", Action::PauseOrGoOn, words, true));
+        }
+        keys.push(binding(KeyCode::Char('n'), "n", Action::SkipTest, "next test", app.view == View::Run));
+        keys.push(binding(KeyCode::Char('t'), "t", Action::GoToTest, "go to the chosen test, or repeat it", false));
+        keys.push(binding(KeyCode::Char('a'), "a", Action::AddPass, "add a pass", false));
+    }
+    keys.push(binding(KeyCode::Char('x'), "x", Action::StopRun, "stop the run", true));
+    keys
+}
+
+/// Going on with the latest run, and repeating what it showed.
+fn again(app: &App) -> Vec<Binding> {
+    let mut again = Vec::new();
+    if app.is_running() {
+        return again;
+    }
+    if app.facts.repeat.is_some() {
+        again.push(binding(KeyCode::Char('r'), "r", Action::RepeatWhatFailed, "repeat what failed", true));
+    }
+    if app.facts.go_on.is_some() && app.has_suspicion() {
+        again.push(binding(KeyCode::Char('c'), "c", Action::GoOnWithRun, "continue the run", app.view == View::Run));
+    }
+    again
 }
 
 fn drive_bindings(app: &App) -> Vec<Binding> {
@@ -232,4 +262,81 @@ pub fn matching(bindings: Vec<Binding>, typed: &str) -> Vec<Binding> {
         .filter(|binding| !matches!(binding.action, Action::Back | Action::Actions | Action::Down | Action::Right))
         .filter(|binding| binding.words.to_lowercase().contains(&typed))
         .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use std::collections::BTreeMap;
+    use std::sync::Arc;
+
+    use revisum_engine::recipe::{Depth, Recipe};
+    use revisum_record::run_state::RunState;
+    use revisum_workbench::go_on::Start;
+    use rstest::rstest;
+
+    use super::*;
+    use crate::state::{Facts, RunView};
+
+    fn app(view: View, running: bool, again: bool) -> App {
+        let start = again.then(|| Start::new(Recipe::of_depth(Depth::Triage)));
+        let facts = Facts { can_move: true, go_on: start.clone(), repeat: start, ..Facts::default() };
+        let state = Arc::new(RunState { records: 1, ..RunState::default() });
+        let run = Some(RunView { state, over: !running, ..RunView::default() });
+        App { view, run, ..App::new(facts, (128, 40)) }
+    }
+
+    /// A key means one thing, everything has words, and every view is reached and left from every other.
+    #[rstest]
+    fn a_key_means_one_thing(#[values(false, true)] running: bool, #[values(false, true)] again: bool) {
+        for view in View::ALL {
+            let all = bindings(&app(view, running, again));
+            let mut meanings: BTreeMap<String, Vec<Action>> = BTreeMap::new();
+            for binding in &all {
+                assert!(!binding.words.is_empty() && !binding.name.is_empty(), "{binding:?}");
+                meanings.entry(format!("{:?}", binding.key)).or_default().push(binding.action);
+            }
+            let twice: Vec<_> = meanings.iter().filter(|(_, actions)| actions.len() > 1).collect();
+            assert!(twice.is_empty(), "{view:?}, running {running}: {twice:?}");
+            let shown = |view: &View| all.iter().any(|binding| binding.action == Action::Show(*view));
+            assert!(View::ALL.iter().all(shown));
+            assert!(all.iter().any(|binding| binding.action == Action::Quit && binding.footer));
+        }
+    }
+
+    #[rstest]
+    #[case::in_a_run(true, Action::StopRun, true)]
+    #[case::no_run(false, Action::StopRun, false)]
+    #[case::no_repeat_while_one_runs(true, Action::RepeatWhatFailed, false)]
+    #[case::repeat(false, Action::RepeatWhatFailed, true)]
+    #[case::pause(true, Action::PauseOrGoOn, true)]
+    #[case::nothing_to_pause(false, Action::PauseOrGoOn, false)]
+    fn what_cannot_be_done_has_no_key(#[case] running: bool, #[case] action: Action, #[case] offered: bool) {
+        let all = bindings(&app(View::Run, running, true));
+        assert_eq!(all.iter().any(|binding| binding.action == action), offered);
+    }
+
+    #[rstest]
+    #[case("stop", &[Action::StopRun])]
+    #[case("REPORT", &[Action::Show(View::Report)])]
+    #[case("no such thing", &[])]
+    fn actions_are_found_by_what_is_typed(#[case] typed: &str, #[case] expected: &[Action]) {
+        let found: Vec<Action> =
+            matching(bindings(&app(View::Run, true, false)), typed).iter().map(|binding| binding.action).collect();
+        assert_eq!(found, expected);
+    }
+
+    #[rstest]
+    #[case(KeyCode::Char('X'), KeyModifiers::SHIFT, Some(Action::StopRun))]
+    #[case(KeyCode::Char('c'), KeyModifiers::CONTROL, Some(Action::Quit))]
+    #[case(KeyCode::Char('l'), KeyModifiers::CONTROL, Some(Action::Redraw))]
+    #[case(KeyCode::Char('x'), KeyModifiers::CONTROL, None)]
+    #[case(KeyCode::Up, KeyModifiers::NONE, Some(Action::Up))]
+    #[case(KeyCode::F(7), KeyModifiers::NONE, None)]
+    fn keys_are_taken_in_either_case(
+        #[case] code: KeyCode,
+        #[case] modifiers: KeyModifiers,
+        #[case] expected: Option<Action>,
+    ) {
+        assert_eq!(action_of(&app(View::Run, true, false), KeyEvent::new(code, modifiers)), expected);
+    }
 }

@@ -75,16 +75,39 @@ pub fn real(data: Option<&Path>) -> Result<()> {
     Ok(())
 }
 
-/// The full screen on a machine that was booted from the drive; returns what shall become of it.
+/// The full screen on a machine that was booted from the drive, with its records there, or in the other folder where they cannot be.
 ///
 /// # Errors
 /// When the screen cannot be drawn, or records cannot even be kept for now.
-pub fn booted(data: &Path, booted: Booted) -> Result<Leave> {
-    let data = DataDir::choose(Some(data), None)?;
-    data.prepare()?;
-    let mut workshop = Workshop::open(wire::real(), data, None, None, Which::Latest)?;
-    workshop.was_booted(booted)?;
-    Ok(event_loop::run(workshop, View::Board)?.unwrap_or(Leave::Restart))
+pub fn booted(data: Option<&Path>, otherwise: &Path, mut booted: Booted) -> Result<Parting> {
+    let open = |data: &Path, booted: Booted| {
+        let data = DataDir::choose(Some(data), None)?;
+        data.prepare()?;
+        let mut workshop = Workshop::open(wire::real(), data, None, None, Which::Latest)?;
+        workshop.was_booted(booted)?;
+        Ok(workshop)
+    };
+    let on_drive: Option<Result<Workshop>> = data.map(|data| open(data, booted.clone()));
+    let workshop = match on_drive {
+        Some(Ok(workshop)) => workshop,
+        // A drive that takes nothing is no reason not to test: what is found stays in memory, and on every screen stands that it does.
+        refused => {
+            if let Some(Err(error)) = refused {
+                booted.not_kept = Some(format!("the drive takes nothing ({})", error.root_cause()));
+            }
+            open(otherwise, booted)?
+        }
+    };
+    let (leave, not_kept) = event_loop::run(workshop, View::Board)?;
+    Ok(Parting { leave: leave.unwrap_or(Leave::Restart), not_kept })
+}
+
+/// How a session on a booted machine was left.
+pub struct Parting {
+    /// What shall become of the machine.
+    pub leave: Leave,
+    /// Why something is not recorded, where it is not.
+    pub not_kept: Option<String>,
 }
 
 /// The full screen on a simulated machine.

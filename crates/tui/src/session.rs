@@ -63,6 +63,7 @@ impl Session {
         if first == View::Jobs {
             workshop.perform(&mut app, Effect::ListLogs, || {});
         }
+        app.kept = workshop.kept(&app);
         Self { app, workshop, told }
     }
 
@@ -71,10 +72,11 @@ impl Session {
         self.app.quit
     }
 
-    /// Ends what still runs and says what shall become of a booted machine.
-    pub fn close(mut self) -> Option<Leave> {
-        self.workshop.close();
-        self.app.leave
+    /// Ends what still runs and says what shall become of a booted machine, and why something is not recorded.
+    pub fn close(mut self) -> (Option<Leave>, Option<String>) {
+        self.workshop.close(&mut self.app);
+        self.workshop.write_unwritten();
+        (self.app.leave, self.workshop.kept(&self.app).trouble)
     }
 
     /// Takes the time for the header.
@@ -117,9 +119,19 @@ impl Session {
     pub fn published(&mut self) -> Option<Wish> {
         let before = heard(&self.app);
         self.workshop.follow_run(&mut self.app);
+        self.app.kept = self.workshop.kept(&self.app);
         let now = heard(&self.app);
         if !before.1 && now.1 && self.app.facts.booted.is_some() {
             self.after_a_booted_run();
+        }
+        // A question that a run covered comes back when it is over.
+        if !before.1
+            && now.1
+            && self.app.facts.unexplained.is_some()
+            && self.app.overlay.is_none()
+            && !self.app.unattended
+        {
+            pick::open(&mut self.app, Pick::BrokeOff);
         }
         (self.app.sound && now != before && self.app.run.is_some()).then_some(Wish::Ring)
     }
@@ -132,6 +144,8 @@ impl Session {
 
     /// A second has passed: a planned run begins by itself when the machine is fitted as planned and nobody touches a key.
     pub fn second(&mut self) {
+        self.workshop.write_unwritten();
+        self.app.kept = self.workshop.kept(&self.app);
         let app = &mut self.app;
         let Some(left) = app.begins_in else { return };
         app.begins_in = Some(left.saturating_sub(1)).filter(|left| *left > 0);
@@ -148,6 +162,7 @@ impl Session {
             let told = (self.told)();
             self.workshop.perform(&mut self.app, effect, told);
         }
+        self.app.kept = self.workshop.kept(&self.app);
     }
 
     /// Its report is kept beside the results; and where nobody is there, the next thing is done.
@@ -205,7 +220,7 @@ mod tests {
         assert!(!session.is_over());
         press(&mut session, KeyCode::Char('q'));
         assert!(session.is_over());
-        assert_eq!(session.close(), None);
+        assert_eq!(session.close(), (None, None));
     }
 
     #[test]
@@ -228,6 +243,28 @@ mod tests {
             assert!(text.lines().all(|line| line.chars().count() <= usize::from(width)), "{text}");
         }
         session.close();
+    }
+
+    /// Results that have nowhere to go are shown and counted, and no screen says that they are written.
+    #[test]
+    fn what_is_not_recorded_is_in_sight_and_counts_all_the_same() {
+        let data = tempfile::tempdir().unwrap();
+        let mut session = opened(data.path(), Some("meteo"));
+        assert!(session.text().contains("recorded") && !session.text().contains("NOT RECORDED"), "{}", session.text());
+        let before = session.app.facts.trials.len();
+        std::fs::remove_dir_all(data.path()).unwrap();
+        press(&mut session, KeyCode::Enter);
+        while session.app.run.is_none() || session.app.is_running() {
+            session.published();
+            std::thread::yield_now();
+        }
+        for view in ['2', '4', '6', '9'] {
+            press(&mut session, KeyCode::Char(view));
+            assert!(session.text().contains("NOT RECORDED"), "{}", session.text());
+        }
+        assert_eq!(session.app.facts.trials.len(), before + 1, "the run counts as long as it is known");
+        let (_, not_kept) = session.close();
+        assert!(not_kept.is_some());
     }
 
     #[test]

@@ -8,7 +8,8 @@ use revisum_diagnose::isolate::{Experiment, Reason, Scene, Verdict, what_stays};
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_engine::units::RangeSet;
 use revisum_record::fitted::Board;
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::outcome::Outcome;
+use revisum_record::run_state::RunState;
 use revisum_report::{Document, Language};
 use tui_input::Input;
 
@@ -17,7 +18,7 @@ use super::drives;
 pub use super::facts::{BenchMachine, Facts, Located, Trial};
 pub use super::pages::{BringingIn, DrivePage, LifePage, SpeedChart, SpeedPage, SystemLogPage, Writing};
 use super::speed;
-use crate::booted::Leave;
+use crate::booted::{Kept, Leave};
 use revisum_records::{JobSummary, Recorded, RunSummary, Standing};
 
 /// Runs side by side.
@@ -68,6 +69,8 @@ pub enum Pick {
     BrokeOff,
     /// What shall become of a booted machine.
     Leave,
+    /// Whether a long run is to end.
+    Stop,
 }
 
 /// Something in front of the view.
@@ -174,6 +177,8 @@ pub struct App {
     pub unattended: bool,
     /// What shall become of a booted machine.
     pub leave: Option<Leave>,
+    /// Where what happens is recorded.
+    pub kept: Kept,
     /// Seconds until the planned run begins by itself.
     pub begins_in: Option<u32>,
     /// Chosen row of the recipe.
@@ -218,6 +223,7 @@ impl App {
     pub fn new(facts: Facts, size: (u16, u16)) -> Self {
         let first_fitted = facts.board.slots.iter().position(|slot| slot.module.is_some());
         Self {
+            kept: Kept::default(),
             facts,
             view: View::Board,
             recipe: Recipe::of_depth(Depth::Triage),
@@ -368,6 +374,7 @@ impl App {
             _ if self.is_running() => Some("watch the run".to_owned()),
             View::Swap => self.swap_step_words(),
             View::Run | View::Locate if self.has_suspicion() => Some("what to do next".to_owned()),
+            View::Run if self.facts.go_on.is_some() => Some("continue the run".to_owned()),
             View::Intake | View::Board | View::Recipe | View::Run | View::Locate => {
                 Some(format!("run {}", self.recipe.depth.word()))
             }
@@ -401,7 +408,11 @@ impl App {
         if self.has_suspicion() {
             return None;
         }
-        let clean = self.facts.trials.iter().filter(|trial| trial.outcome == Outcome::Clean && trial.struck.is_none());
+        let clean = self
+            .facts
+            .trials
+            .iter()
+            .filter(|trial| trial.outcome == Outcome::Clean && trial.on_all && trial.struck.is_none());
         match clean.map(|trial| trial.depth).max()? {
             Depth::Triage => Some(Depth::Survey),
             Depth::Survey | Depth::Overnight => Some(Depth::Overnight),
@@ -417,7 +428,7 @@ impl App {
         let cost = &self.facts.case.priors.cost;
         let hands_minutes = if wanted == now { cost.rerun } else { cost.change_base };
         let proves = |trial: &Trial| {
-            let deep = trial.depth >= Depth::Survey && trial.outcome == Outcome::Clean;
+            let deep = trial.depth >= Depth::Survey && trial.outcome == Outcome::Clean && trial.on_all;
             deep && trial.struck.is_none() && sorted(&trial.placement) == wanted
         };
         let proved = self.facts.trials.last().is_some_and(proves);
@@ -450,6 +461,114 @@ impl App {
 
     /// Whether some run of this job failed.
     pub fn has_suspicion(&self) -> bool {
-        self.facts.advice.as_ref().is_some_and(|advice| advice.verdict != Verdict::NothingToFind)
+        self.facts
+            .advice
+            .as_ref()
+            .is_some_and(|advice| !matches!(advice.verdict, Verdict::NothingToFind | Verdict::NotWhole))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_engine::memory::MemoryOffer;
+    use revisum_engine::units::ByteRange;
+    use revisum_record::fitted::{Module, Slot};
+    use revisum_workbench::go_on::Start;
+    use rstest::rstest;
+
+    use super::*;
+
+    fn board() -> Board {
+        let module = |serial: &str| Some(Module { serial: serial.into(), bytes: 1 << 33, ..Module::default() });
+        let slot = |id: &str, module| Slot { id: id.into(), module, ..Slot::default() };
+        Board { slots: vec![slot("A1", module("one")), slot("B1", module("two"))], ..Board::default() }
+    }
+
+    fn trial(outcome: Outcome, depth: Depth) -> Trial {
+        Trial {
+            run: "r".into(),
+            struck: None,
+            moved: None,
+            placement: board().known_placement(),
+            settings: String::new(),
+            depth,
+            outcome,
+            headline: String::new(),
+            grade: revisum_record::outcome::Grade::Clean,
+            on_all: true,
+            errors: 0,
+            slots: Vec::new(),
+            seconds: 60.0,
+            passes: 1,
+        }
+    }
+
+    fn app(view: View) -> App {
+        App { view, ..App::new(Facts { board: board(), can_move: true, ..Facts::default() }, (128, 40)) }
+    }
+
+    fn running(view: View) -> App {
+        let state = Arc::new(RunState { records: 1, ..RunState::default() });
+        App { run: Some(RunView { state, ..RunView::default() }), ..app(view) }
+    }
+
+    fn with_trials(view: View, trials: Vec<Trial>) -> App {
+        let app = app(view);
+        App { facts: Facts { trials, ..app.facts }, ..app }
+    }
+
+    fn with_rest(view: View) -> App {
+        let app = app(view);
+        App { facts: Facts { go_on: Some(Start::new(Recipe::of_depth(Depth::Survey))), ..app.facts }, ..app }
+    }
+
+    #[rstest]
+    #[case::nothing_run_yet(app(View::Board), Some("run triage"))]
+    #[case::recipe(app(View::Recipe), Some("run triage"))]
+    #[case::report(app(View::Report), Some("write PDF, charts, tables"))]
+    #[case::nothing_recorded(app(View::Logs), None)]
+    #[case::a_run_is_watched_where_it_is(running(View::Run), None)]
+    #[case::and_found_from_elsewhere(running(View::Board), Some("watch the run"))]
+    #[case::the_rest_of_a_run(with_rest(View::Run), Some("continue the run"))]
+    #[case::is_not_in_the_way_of_a_new_one(with_rest(View::Recipe), Some("run triage"))]
+    #[case::deeper_after_a_clean_triage(with_trials(View::Swap, vec![trial(Outcome::Clean, Depth::Triage)]), Some("run survey"))]
+    #[case::and_deeper_still(with_trials(View::Swap, vec![trial(Outcome::Clean, Depth::Survey)]), Some("run overnight"))]
+    #[case::not_after_one_that_was_cut_short(with_trials(View::Swap, vec![trial(Outcome::CutShort, Depth::Survey)]), Some("run triage"))]
+    #[case::nor_after_one_on_a_part(with_trials(View::Swap, vec![Trial { on_all: false, ..trial(Outcome::Clean, Depth::Survey) }]), Some("run triage"))]
+    #[case::nor_after_one_that_is_struck_out(with_trials(View::Swap, vec![Trial { struck: Some("by hand".into()), ..trial(Outcome::Clean, Depth::Survey) }]), Some("run triage"))]
+    fn enter_is_the_next_sensible_step(#[case] app: App, #[case] words: Option<&str>) {
+        assert_eq!(app.next_step_words().as_deref(), words);
+    }
+
+    #[rstest]
+    #[case::as_it_was(&[("A1", "one"), ("B1", "two")], false)]
+    #[case::exchanged(&[("A1", "two"), ("B1", "one")], true)]
+    #[case::one_is_out(&[("A1", "one")], true)]
+    fn modules_that_were_moved_are_noticed(#[case] then: &[(&str, &str)], #[case] moved: bool) {
+        let placement = then.iter().map(|(slot, id)| ((*slot).to_owned(), (*id).to_owned())).collect();
+        let app = with_trials(View::Swap, vec![Trial { placement, ..trial(Outcome::Clean, Depth::Triage) }]);
+        assert_eq!(app.moved_since_last_run(), moved);
+    }
+
+    #[rstest]
+    #[case::all(None, None, 10 << 30, 10 << 30)]
+    #[case::amount(Some(1 << 30), None, 10 << 30, 1 << 30)]
+    #[case::more_than_there_is(Some(99 << 30), None, 10 << 30, 10 << 30)]
+    #[case::range(None, Some((1 << 30, 3 << 30)), 10 << 30, 2 << 30)]
+    #[case::range_partly_there(None, Some((11 << 30, 99 << 30)), 10 << 30, 1 << 30)]
+    #[case::range_and_amount(Some(1 << 30), Some((1 << 30, 3 << 30)), 10 << 30, 1 << 30)]
+    fn the_recipe_holds_what_there_is(
+        #[case] memory: Option<u64>,
+        #[case] range: Option<(u64, u64)>,
+        #[case] reachable_bytes: u64,
+        #[case] held: u64,
+    ) {
+        let usable = vec![ByteRange::new(0, 12 << 30)].into();
+        let offer = MemoryOffer { reachable_bytes, usable, ..MemoryOffer::default() };
+        let app = app(View::Recipe);
+        let range = range.map(|(start, end)| ByteRange::new(start, end));
+        let recipe = Recipe { memory, range, ..app.recipe.clone() };
+        let app = App { facts: Facts { offer, ..app.facts }, recipe, ..app };
+        assert_eq!(app.held_bytes(), held);
     }
 }

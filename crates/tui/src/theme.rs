@@ -3,6 +3,8 @@
 use std::borrow::Cow;
 
 use ratatui::style::{Color, Modifier, Style};
+use revisum_engine::text::shown;
+use revisum_record::outcome::Grade;
 
 /// What a colour says. Nothing is told by colour alone: a word or a mark stands beside it.
 #[derive(Clone, Debug)]
@@ -73,10 +75,11 @@ fn in_console_font(letter: char) -> char {
 }
 
 impl Theme {
-    /// Text in glyphs that this terminal has.
+    /// Text in glyphs that this terminal has, without anything that would steer it.
     pub fn drawable<'a>(&self, text: &'a str) -> Cow<'a, str> {
+        let text = shown(text);
         if self.marks.quarter_blocks || text.chars().all(|letter| in_console_font(letter) == letter) {
-            return Cow::Borrowed(text);
+            return text;
         }
         Cow::Owned(text.chars().map(in_console_font).collect())
     }
@@ -172,6 +175,15 @@ impl Theme {
     /// Errors.
     pub fn error(&self) -> Style {
         self.style(self.error).add_modifier(Modifier::BOLD)
+    }
+
+    /// A result.
+    pub fn graded(&self, grade: Grade) -> Style {
+        match grade {
+            Grade::Clean | Grade::Open => self.clean(),
+            Grade::Reduced | Grade::Corrected => self.attention(),
+            Grade::Errors | Grade::Void => self.error(),
+        }
     }
 
     /// Simulated or doubtful.

@@ -5,6 +5,7 @@ use std::sync::Arc;
 use anyhow::Result;
 use revisum_engine::recipe::{Depth, Recipe};
 
+use crate::go_on::Start;
 use crate::rates::{Measured, Rated};
 use crate::runner::{Order, start};
 use crate::wire;
@@ -29,7 +30,15 @@ pub fn prepare(name: &str, data: &DataDir, opens_ms: i64) -> Result<()> {
         let recipe = Recipe { passes: Some(earlier.passes), for_seconds: None, ..Recipe::of_depth(Depth::Triage) };
         let rated = Rated::default();
         rated.get_or_init(|| Measured::of(&machine, None));
-        let order = Order { machine, board, recipe, rated, seed: earlier.seed, data: data.clone(), job: facts.machine };
+        let order = Order {
+            machine,
+            board,
+            what: Start::new(recipe),
+            rated,
+            seed: earlier.seed,
+            data: data.clone(),
+            job: job.id().to_owned(),
+        };
         if let Some(run) = start(order, || ()).wait() {
             job.ran(&run)?;
         }

@@ -3,7 +3,9 @@
 //!
 //! `wire` alone chooses between real and simulated hardware; `recorder` is the only writer of a run's journal.
 
+pub mod bench;
 pub mod earlier;
+pub mod go_on;
 pub mod look;
 pub mod rates;
 pub mod recipe_file;

@@ -70,9 +70,14 @@ pub type Rated = Arc<OnceLock<Measured>>;
 pub fn measure_in_background(machine: Arc<Machine>) -> Rated {
     let rated = Rated::default();
     let result = rated.clone();
-    std::thread::spawn(move || {
-        result.get_or_init(|| Measured::of(&machine, None));
+    let measuring = machine.clone();
+    let thread = std::thread::Builder::new().spawn(move || {
+        result.get_or_init(|| Measured::of(&measuring, None));
     });
+    if thread.is_err() {
+        // Without a thread it is measured before anything else.
+        rated.get_or_init(|| Measured::of(&machine, None));
+    }
     rated
 }
 

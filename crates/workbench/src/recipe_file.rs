@@ -1,5 +1,6 @@
 //! Recipes as TOML files that people can read, change and carry about.
 
+use revisum_linux::files;
 use std::path::Path;
 
 use anyhow::{Context, Result};
@@ -40,11 +41,7 @@ struct RecipeFile {
 /// With line, column and reason.
 pub fn load(path: &Path, tests_of: &dyn Fn(Depth) -> Vec<String>) -> Result<Recipe> {
     let name = path.display();
-    let size = std::fs::metadata(path).with_context(|| format!("the recipe {name} cannot be read"))?.len();
-    if size > LONGEST {
-        return Err(WrongUse(format!("{name} is larger than any recipe")).into());
-    }
-    let text = std::fs::read_to_string(path).with_context(|| format!("the recipe {name} cannot be read"))?;
+    let text = files::read_text(path, LONGEST).with_context(|| format!("the recipe {name} cannot be read"))?;
     parse(&text, tests_of).map_err(|error| WrongUse(format!("{name}: {error}")).into())
 }
 
@@ -74,6 +71,7 @@ fn parse(text: &str, tests_of: &dyn Fn(Depth) -> Vec<String>) -> Result<Recipe, 
         ..defaults
     };
     recipe.specs().map_err(|error| error.to_string())?;
+    recipe.is_of_enough_memory().map_err(|error| error.to_string())?;
     Ok(recipe)
 }
 
@@ -83,7 +81,7 @@ fn parse(text: &str, tests_of: &dyn Fn(Depth) -> Vec<String>) -> Result<Recipe, 
 /// When the file cannot be written.
 pub fn save(recipe: &Recipe, path: &Path) -> Result<()> {
     let text = text_of(recipe)?;
-    std::fs::write(path, text).with_context(|| format!("the recipe {} cannot be written", path.display()))
+    files::write(path, text.as_bytes()).with_context(|| format!("the recipe {} cannot be written", path.display()))
 }
 
 fn text_of(recipe: &Recipe) -> Result<String> {

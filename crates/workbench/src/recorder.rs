@@ -8,6 +8,7 @@ use std::time::Duration;
 
 use revisum_record::journal::{Entry, Framed, JournalWriter};
 use revisum_record::run_state::RunState;
+use revisum_record::totals::Totals;
 
 /// What was written is forced out at least this often: a power loss costs less than a second.
 const SYNC_EVERY: Duration = Duration::from_millis(250);
@@ -26,6 +27,7 @@ pub struct Live {
     state: Mutex<Arc<RunState>>,
     trouble: Mutex<Option<String>>,
     failure: Mutex<Option<String>>,
+    left: Mutex<Option<Unwritten>>,
     over: AtomicBool,
     taken: AtomicU64,
     to_take: AtomicU64,
@@ -49,6 +51,11 @@ impl Live {
     /// Why the run could not begin or go on.
     pub fn failure(&self) -> Option<String> {
         locked(&self.failure).clone()
+    }
+
+    /// What could not be written when the run was over, to be tried again.
+    pub fn unwritten(&self) -> Option<Unwritten> {
+        locked(&self.left).take()
     }
 
     /// True once nothing more will come.
@@ -78,16 +85,45 @@ impl Live {
     }
 }
 
+/// A record, and what the run had come to with it.
+struct Waiting {
+    t_ms: u64,
+    entry: Entry,
+    totals: Totals,
+}
+
+/// Records of a run that is over which its medium refused: kept until it takes them.
+pub struct Unwritten {
+    writer: JournalWriter,
+    waiting: VecDeque<Waiting>,
+}
+
+impl Unwritten {
+    /// Tries once more.
+    ///
+    /// # Errors
+    /// When the medium still refuses them.
+    pub fn write(&mut self) -> std::io::Result<()> {
+        while let Some(Waiting { t_ms, entry, totals }) = self.waiting.front() {
+            self.writer.append_with(*t_ms, entry, *totals)?;
+            self.waiting.pop_front();
+        }
+        self.writer.finish()
+    }
+}
+
 /// Writes, folds and publishes until the sender is gone.
 pub struct Recorder<'a> {
     writer: JournalWriter,
     state: RunState,
     live: &'a Live,
     published: &'a dyn Fn(),
-    waiting: VecDeque<(u64, Entry)>,
+    waiting: VecDeque<Waiting>,
+    /// Records that could not even wait: their numbers are left out, so that a reader misses them.
+    lost: u64,
     /// When progress was put on record last, and the latest one that was not.
     progress_ms: u64,
-    held_back: Option<(u64, Entry)>,
+    held_back: Option<Waiting>,
     dirty: bool,
     stale: bool,
     /// Real time since some moment: what it takes to force records out has nothing to do with simulated time.
@@ -106,6 +142,7 @@ impl<'a> Recorder<'a> {
             live,
             published,
             waiting: VecDeque::new(),
+            lost: 0,
             progress_ms: 0,
             held_back: None,
             dirty: false,
@@ -129,6 +166,14 @@ impl<'a> Recorder<'a> {
         }
         self.retry_at = (self.now)();
         self.keep_up(true);
+        if let Err(error) = self.writer.finish() {
+            self.trouble(&error);
+        }
+        self.publish();
+        if self.live.trouble().is_some() {
+            let Self { writer, waiting, live, .. } = self;
+            *locked(&live.left) = Some(Unwritten { writer, waiting });
+        }
     }
 
     fn take(&mut self, t_ms: u64, entry: Entry) {
@@ -151,40 +196,45 @@ impl<'a> Recorder<'a> {
     /// Progress that is soon followed by more of it is only shown: what a second adds is enough on record. What stands
     /// before another kind of record is kept, so that a journal opened again looks the same.
     fn queue(&mut self, t_ms: u64, entry: Entry) {
-        let keep = |waiting: &mut VecDeque<(u64, Entry)>, record| {
-            if waiting.len() < MOST_WAITING {
-                waiting.push_back(record);
-            }
-        };
-        if matches!(entry, Entry::Progress(_)) {
+        let record = Waiting { t_ms, totals: self.state.totals(), entry };
+        if matches!(record.entry, Entry::Progress(_)) {
             if t_ms >= self.progress_ms + PROGRESS_EVERY_MS {
                 self.progress_ms = t_ms;
                 self.held_back = None;
-                keep(&mut self.waiting, (t_ms, entry));
+                self.wait(record);
             } else {
-                self.held_back = Some((t_ms, entry));
+                self.held_back = Some(record);
             }
             return;
         }
         if let Some(progress) = self.held_back.take() {
-            self.progress_ms = progress.0;
-            keep(&mut self.waiting, progress);
+            self.progress_ms = progress.t_ms;
+            self.wait(progress);
         }
-        keep(&mut self.waiting, (t_ms, entry));
+        self.wait(record);
+    }
+
+    fn wait(&mut self, record: Waiting) {
+        if self.lost > 0 || self.waiting.len() >= MOST_WAITING {
+            self.lost += 1;
+        } else {
+            self.waiting.push_back(record);
+        }
     }
 
     fn write_out(&mut self) {
         if self.live.trouble().is_some() && (self.now)() < self.retry_at {
             return;
         }
-        while let Some((t_ms, entry)) = self.waiting.front() {
-            if let Err(error) = self.writer.append(*t_ms, entry) {
+        while let Some(Waiting { t_ms, entry, totals }) = self.waiting.front() {
+            if let Err(error) = self.writer.append_with(*t_ms, entry, *totals) {
                 self.trouble(&error);
                 return;
             }
             self.waiting.pop_front();
             self.dirty = true;
         }
+        self.writer.lost(std::mem::take(&mut self.lost));
     }
 
     fn sync(&mut self) {
@@ -204,9 +254,8 @@ impl<'a> Recorder<'a> {
     }
 
     fn trouble(&mut self, error: &std::io::Error) {
-        let lost = if self.waiting.len() == MOST_WAITING { ", and the latest ones are lost" } else { "" };
-        *locked(&self.live.trouble) =
-            Some(format!("not recorded: {error}. The run goes on; {} records wait{lost}", self.waiting.len()));
+        let lost = if self.lost > 0 { format!(", {} are lost", self.lost) } else { String::new() };
+        *locked(&self.live.trouble) = Some(format!("not recorded: {error}. {} records wait{lost}", self.waiting.len()));
         self.retry_at = (self.now)() + RETRY_EVERY;
         self.stale = true;
     }
@@ -220,11 +269,15 @@ impl<'a> Recorder<'a> {
         }
         let due = self.published_at.is_none_or(|at| (self.now)() >= at + PUBLISH_EVERY);
         if self.stale && (due || last) {
-            *locked(&self.live.state) = Arc::new(self.state.clone());
-            self.published_at = Some((self.now)());
-            self.stale = false;
-            (self.published)();
+            self.publish();
         }
+    }
+
+    fn publish(&mut self) {
+        *locked(&self.live.state) = Arc::new(self.state.clone());
+        self.published_at = Some((self.now)());
+        self.stale = false;
+        (self.published)();
     }
 }
 

@@ -2,19 +2,20 @@
 
 use std::path::Path;
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, ensure};
 use revisum_diagnose::isolate::{Advice, Case, answer_case, dispositions};
 use revisum_diagnose::isolate::{Reason, Verdict};
 use revisum_drawing::{location_scene, svg};
-use revisum_engine::text::cleaned;
-use revisum_record::run_state::Outcome;
+use revisum_engine::text::{cell, cleaned, shown};
+use revisum_linux::{files, open_parts};
+use revisum_record::outcome::{EndedBy, Judgement};
 use revisum_record::speed::SpeedRecord;
 use revisum_report::{Block, Document, Figure, Input, Language, Ran, Shop, Texts, checksum, compose, markdown, pdf};
 use serde_json::{Value, json};
 
 use revisum_records::WrongUse;
 use revisum_records::wall_time;
-use revisum_records::{Job, Recorded, Standing, shown_time};
+use revisum_records::{Job, Recorded, shown_time};
 
 /// What a report is about.
 pub struct Source<'a> {
@@ -38,12 +39,15 @@ pub struct Report {
     pub json: Value,
 }
 
+/// Longest settings file, in bytes.
+const LONGEST_SHOP: u64 = 64 << 10;
+
 /// Reads the shop's settings; where there is no such file, and none was named, they are empty.
 ///
 /// # Errors
 /// When it cannot be read.
 pub fn read_shop(file: &Path, named: bool) -> Result<Shop> {
-    match std::fs::read_to_string(file) {
+    match files::read_text(file, LONGEST_SHOP) {
         Ok(text) => Ok(Shop::parse(&text).map_err(|error| WrongUse(format!("{}: {error}", file.display())))?),
         Err(error) if error.kind() == std::io::ErrorKind::NotFound && !named => Ok(Shop::default()),
         Err(error) => Err(error).with_context(|| format!("{} cannot be read", file.display())),
@@ -60,13 +64,15 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
     let simulated = runs.iter().any(|run| run.state.begin.simulated);
     let zone = wall_time::zone(simulated);
     let when: Vec<String> = runs.iter().map(|run| wall_time::date_and_time(run.state.begin.wall_ms, &zone)).collect();
+    let judgements: Vec<Judgement> = runs.iter().map(|run| run.judgement()).collect();
     let ran: Vec<Ran<'_>> = runs
         .iter()
         .zip(&when)
-        .map(|(run, when)| Ran {
+        .zip(&judgements)
+        .map(|((run, when), judgement)| Ran {
             id: &run.id,
             state: &run.state,
-            outcome: outcome(run),
+            judgement,
             when,
             struck: job.state().struck.get(&run.id).map(String::as_str),
         })
@@ -89,6 +95,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
             case: source.case,
             advice: source.advice,
             runs: &ran,
+            lost_records: job.troubles().len(),
             speeds: &speeds,
             logged: &logged,
             located: located.as_ref().map(|(run, location)| (&run.state, location)),
@@ -120,18 +127,15 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
 pub fn checksum_of(job: &Job) -> Result<String> {
     let read = |run: &Recorded| {
         let path = job.journal_of(&run.id);
-        let bytes = std::fs::read(&path).with_context(|| format!("{} cannot be read", path.display()))?;
+        let unreadable = || format!("{} cannot be read", path.display());
+        let mut bytes = Vec::new();
+        let mut parts = open_parts(&path).with_context(unreadable)?;
+        parts.reader.read_to_end(&mut bytes).with_context(unreadable)?;
+        ensure!(parts.unreadable.count() == 0, "{}: a checksum of half of it would be none", unreadable());
         Ok((run.id.clone(), bytes))
     };
     let mut journals = job.runs().map(read).collect::<Result<Vec<_>>>()?;
     Ok(checksum(&mut journals))
-}
-
-fn outcome(run: &Recorded) -> Outcome {
-    match run.standing {
-        Standing::Running => Outcome::CleanSoFar,
-        Standing::Over(outcome) => outcome,
-    }
 }
 
 fn errors(run: &Recorded) -> Vec<[String; 6]> {
@@ -151,17 +155,21 @@ fn errors(run: &Recorded) -> Vec<[String; 6]> {
 fn everything(source: &Source<'_>, runs: &[&Recorded], sum: &str) -> Value {
     let job = source.job;
     let run = |run: &&Recorded| {
-        let state = &run.state;
+        let (state, judgement) = (&run.state, run.judgement());
         json!({
             "id": run.id,
             "outcome": run.standing.word(),
+            "headline": judgement.headline(),
+            "grade": judgement.grade.word(),
+            "complete": judgement.complete,
+            "ended_by": judgement.ended_by.map(EndedBy::word),
             "started": wall_time::machine_form(state.begin.wall_ms),
             "simulated": state.begin.simulated,
             "placement": state.begin.board.known_placement().into_iter().collect::<std::collections::BTreeMap<_, _>>(),
             "settings": state.begin.settings,
-            "seconds": state.running_seconds(),
-            "full_passes": state.full_passes,
-            "tested_bytes": state.tested_bytes(),
+            "seconds": judgement.times.ran,
+            "full_passes": judgement.done.passes,
+            "tested_bytes": judgement.coverage.tested,
             "fitted_bytes": state.begin.fitted_bytes,
             "wrong_words": state.errors.words,
             "wrong_words_by_slots": state.errors.slots,
@@ -182,6 +190,7 @@ fn everything(source: &Source<'_>, runs: &[&Recorded], sum: &str) -> Value {
         "job": job.id(),
         "machine": job.state().machine,
         "closed": job.state().closed,
+        "damage": job.troubles(),
         "answer": source.advice.map(|_| answer_case(source.case)),
         "modules": job.state().modules.iter().map(module).collect::<Vec<_>>(),
         "runs": runs.iter().map(run).collect::<Vec<_>>(),
@@ -189,20 +198,32 @@ fn everything(source: &Source<'_>, runs: &[&Recorded], sum: &str) -> Value {
     })
 }
 
+/// The same with all its texts as they may be shown.
+fn without_steering(json: Value) -> Value {
+    match json {
+        Value::String(text) => Value::String(shown(&text).into_owned()),
+        Value::Array(all) => all.into_iter().map(without_steering).collect(),
+        Value::Object(all) => {
+            all.into_iter().map(|(name, value)| (shown(&name).into_owned(), without_steering(value))).collect()
+        }
+        other => other,
+    }
+}
+
 /// Writes a report in all its forms into a folder; returns the files' names.
 ///
 /// # Errors
 /// When the PDF cannot be made or a file cannot be written.
 pub fn write(report: &Report, folder: &Path) -> Result<Vec<String>> {
-    std::fs::create_dir_all(folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
+    files::make_folder(folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
     let mut table = csv::Writer::from_writer(Vec::new());
     table.write_record(["address", "expected", "actual", "slots", "wrong_bits", "run"])?;
-    report.errors.iter().try_for_each(|row| table.write_record(row))?;
+    report.errors.iter().try_for_each(|row| table.write_record(row.iter().map(|text| cell(text).into_owned())))?;
     let mut files: Vec<(String, Vec<u8>)> = vec![
         ("report.pdf".to_owned(), pdf(&report.document)?),
         ("report.md".to_owned(), markdown(&report.document).into_bytes()),
         ("errors.csv".to_owned(), table.into_inner().map_err(|error| anyhow::anyhow!("{error}"))?),
-        ("job.json".to_owned(), serde_json::to_vec_pretty(&report.json)?),
+        ("job.json".to_owned(), serde_json::to_vec_pretty(&without_steering(report.json.clone()))?),
     ];
     let in_text = report.document.blocks.iter().filter_map(|block| match block {
         Block::Figure(figure) => Some(figure),
@@ -212,7 +233,7 @@ pub fn write(report: &Report, folder: &Path) -> Result<Vec<String>> {
     files.extend(figures.map(|figure| (format!("{}.svg", figure.name), svg(&figure.scene).into_bytes())));
     for (name, bytes) in &files {
         let path = folder.join(name);
-        std::fs::write(&path, bytes).with_context(|| format!("{} cannot be written", path.display()))?;
+        files::write(&path, bytes).with_context(|| format!("{} cannot be written", path.display()))?;
     }
     Ok(files.into_iter().map(|(name, _)| name).collect())
 }

@@ -1,22 +1,25 @@
 //! One run from lease to last record.
 
+use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::sync::Arc;
 use std::sync::mpsc::{SyncSender, sync_channel};
 use std::thread::JoinHandle;
 use std::time::Instant;
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, anyhow};
 use revisum_diagnose::address::{FittingKey, Locator, MapFile, MapStatus};
 use revisum_diagnose::board::Inventory;
 use revisum_diagnose::board::SystemFacts;
 use revisum_diagnose::machine::Machine;
 use revisum_engine::estimate::Rates;
 use revisum_engine::memory::{LeaseRequest, Memory};
-use revisum_engine::recipe::{Caches, Recipe};
-use revisum_engine::run::{Control, RunSetup, expected, run};
+use revisum_engine::recipe::Caches;
+use revisum_engine::run::{Control, RunSetup, StartAt, expected, run};
+use revisum_record::carry::Carried;
 use revisum_record::fitted::Board;
 use revisum_record::journal::{Begin, Entry, FORMAT_VERSION, Held};
 
+use crate::go_on::Start;
 use crate::rates::Rated;
 use crate::recorder::{Live, Recorder};
 use revisum_records::DataDir;
@@ -33,8 +36,8 @@ pub struct Order {
     pub machine: Arc<Machine>,
     /// What is fitted, with the technician's marks.
     pub board: Board,
-    /// What to run.
-    pub recipe: Recipe,
+    /// What to run, and what it goes on with or repeats.
+    pub what: Start,
     /// Seed.
     pub seed: u64,
     /// What the sweeps reach here, once it is known.
@@ -51,13 +54,13 @@ pub struct RunHandle {
     pub control: Arc<Control>,
     /// What it has come to.
     pub live: Arc<Live>,
-    thread: JoinHandle<Option<String>>,
+    thread: Option<JoinHandle<Option<String>>>,
 }
 
 impl RunHandle {
     /// Waits for the end and returns the id of the run, if it came to have one.
     pub fn wait(self) -> Option<String> {
-        self.thread.join().ok().flatten()
+        self.thread?.join().ok().flatten()
     }
 }
 
@@ -65,8 +68,12 @@ impl RunHandle {
 pub fn start(order: Order, published: impl Fn() + Send + Sync + 'static) -> RunHandle {
     let (control, live) = (Arc::new(Control::default()), Arc::new(Live::default()));
     let (thread_control, thread_live) = (control.clone(), live.clone());
-    let thread = std::thread::spawn(move || {
-        let ran = make(&order, &thread_control, &thread_live, &published);
+    let thread = std::thread::Builder::new().spawn(move || {
+        // A fault in this program, or one that bad memory makes of it, must not look like a run that goes on for ever.
+        let make = AssertUnwindSafe(|| make(&order, &thread_control, &thread_live, &published));
+        let ran = catch_unwind(make).unwrap_or_else(|_| {
+            Err(anyhow!("the run broke off by a fault in the program itself, or in the memory that it lies in; its record has no end"))
+        });
         let id = ran.unwrap_or_else(|error| {
             thread_live.fail(format!("{error:#}"));
             None
@@ -75,20 +82,24 @@ pub fn start(order: Order, published: impl Fn() + Send + Sync + 'static) -> RunH
         published();
         id
     });
-    RunHandle { control, live, thread }
+    if let Err(error) = &thread {
+        live.fail(format!("no thread can be had: {error}. More processes have to be allowed to this user (ulimit -u)"));
+        live.finish();
+    }
+    RunHandle { control, live, thread: thread.ok() }
 }
 
 fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + Sync)) -> Result<Option<String>> {
     let machine = &order.machine;
     let facts = machine.firmware.facts();
-    let specs = order.recipe.specs()?;
-    let workers = order.recipe.workers(facts.cores)?;
+    let specs = order.what.recipe.specs()?;
+    let workers = order.what.recipe.workers(facts.cores)?;
     // While rates are being measured some of the memory is taken.
-    let rates = order.rated.wait().rates(order.recipe.cores).unwrap_or(Rates::uniform(GUESSED_RATE));
+    let rates = order.rated.wait().rates(order.what.recipe.cores).unwrap_or(Rates::uniform(GUESSED_RATE));
     let request = LeaseRequest {
-        bytes: order.recipe.memory,
-        range: order.recipe.range,
-        uncached: order.recipe.caches == Caches::Bypass,
+        bytes: order.what.recipe.memory,
+        range: order.what.recipe.range,
+        uncached: order.what.recipe.caches == Caches::Bypass,
     };
     let memory = machine.memory.lease(&request, &|taken, of| {
         live.taking(taken, of);
@@ -107,14 +118,14 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     let (sender, entries) = sync_channel::<(u64, Entry)>(QUEUE);
     let begin_ns = machine.clock.now_ns();
     std::thread::scope(|scope| {
-        scope.spawn(move || {
+        std::thread::Builder::new().spawn_scoped(scope, move || {
             let begin = Instant::now();
             Recorder::new(writer, live, &|| published(), &|| begin.elapsed()).record(&entries);
-        });
+        })?;
         // The sender moves in: when it is dropped the recorder writes its last and ends, and the scope with it.
         let mut tell = teller(sender, machine, begin_ns);
         tell(Entry::Begin(Box::new(begin(order, moment, &facts, &locator, inventory))));
-        let plan = expected(&specs, &order.recipe, &rates, memory.layout().bytes(), workers.len());
+        let plan = expected(&specs, &order.what.recipe, &rates, memory.layout().bytes(), workers.len());
         held(order, memory.as_ref(), workers.len(), plan).into_entries().into_iter().for_each(&mut tell);
         let setup = RunSetup {
             memory: memory.as_ref(),
@@ -122,17 +133,29 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
             counters: machine.counters.as_ref(),
             sensors: machine.sensors.as_ref(),
             places: &locator,
-            recipe: &order.recipe,
+            recipe: &order.what.recipe,
             seed: order.seed,
             workers: &workers,
             rates,
             cache_bytes: facts.cache_bytes,
+            half_words: order.board.moves_half_words(),
             control,
+            from: &order.what.continues.as_ref().map(start_at).unwrap_or_default(),
         };
-        run(&setup, &mut |news| tell(news.into()))
+        run(&setup, &mut |news| tell(news.into())).map_err(anyhow::Error::from)
     })
     .context("the run could not begin")?;
     Ok(Some(id))
+}
+
+fn start_at(before: &Carried) -> StartAt {
+    StartAt {
+        pass: before.pass,
+        finished: before.finished.clone(),
+        finished_seconds: before.finished_seconds,
+        spent_seconds: before.counted_seconds,
+        added_passes: before.added_passes,
+    }
 }
 
 fn teller(sender: SyncSender<(u64, Entry)>, machine: &Machine, begin_ns: u64) -> impl FnMut(Entry) + '_ {
@@ -178,7 +201,7 @@ fn begin(order: &Order, moment: Moment, facts: &SystemFacts, locator: &Locator, 
         boot: moment.boot,
         after_ms: moment.after_ms,
         seed: order.seed,
-        recipe: Some(order.recipe.clone()),
+        recipe: Some(order.what.recipe.clone()),
         board: order.board.clone(),
         settings: facts.settings.clone(),
         fitted_bytes: order.board.fitted_bytes(),
@@ -188,6 +211,8 @@ fn begin(order: &Order, moment: Moment, facts: &SystemFacts, locator: &Locator, 
         memory: inventory.arrays,
         encrypted: inventory.encrypted == Some(true),
         attribution: locator.reason().to_owned(),
+        continues: order.what.continues.clone(),
+        repeats: order.what.repeats.clone(),
     }
 }
 

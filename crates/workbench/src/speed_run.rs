@@ -62,13 +62,13 @@ impl SpeedRun {
         let stop = Arc::new(AtomicBool::new(false));
         let (shared, stopping) = (now.clone(), stop.clone());
         let repeats = wanted.repeats;
-        let thread = std::thread::spawn(move || {
+        let thread = std::thread::Builder::new().spawn(move || {
             let failure = carry_out(&machine, &works, repeats, &stopping, &shared, &published);
             let mut now = shared.lock().unwrap_or_else(PoisonError::into_inner);
             (now.over, now.failure) = (true, failure);
             drop(now);
             published();
-        });
+        })?;
         Ok(Self { now, stop, thread: Some(thread) })
     }
 

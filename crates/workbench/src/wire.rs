@@ -7,7 +7,7 @@ use anyhow::{Context, Result};
 use revisum_diagnose::machine::Machine;
 use revisum_drive::Drives;
 use revisum_drive::ImageSource;
-use revisum_linux::{ImageFile, LinuxDrives};
+use revisum_linux::{ImageFile, LinuxDrives, files};
 use revisum_sim::{
     EarlierRun, MachineSpec, SimDrives, SimImage, SimOptions, shipped, shipped_names, simulated_machine,
 };
@@ -30,7 +30,7 @@ pub fn drives(simulated: bool) -> Arc<dyn Drives> {
 /// The image of the boot drive: beside the records, beside the program, or where it is made; the simulated one in the demonstration.
 pub fn image(simulated: bool, data: &Path) -> Option<(String, Box<dyn ImageSource + Send>)> {
     if simulated {
-        return Some(("a simulated image".to_owned(), Box::new(SimImage)));
+        return Some(("a simulated image".to_owned(), Box::new(SimImage::new())));
     }
     let beside = std::env::current_exe().ok().and_then(|exe| exe.parent().map(Path::to_owned));
     let folders = [Some(data.to_owned()), beside, Some("target".into()), Some(".".into())];
@@ -113,11 +113,7 @@ fn spec(name_or_file: &str) -> Result<MachineSpec> {
         ))
         .into());
     }
-    let size = std::fs::metadata(path).map_or(0, |data| data.len());
-    if size > LONGEST_FILE {
-        return Err(WrongUse(format!("{name_or_file} is larger than any machine file")).into());
-    }
-    let text = std::fs::read_to_string(path).with_context(|| format!("{name_or_file} cannot be read"))?;
+    let text = files::read_text(path, LONGEST_FILE).with_context(|| format!("{name_or_file} cannot be read"))?;
     Ok(MachineSpec::parse(&text).map_err(|error| WrongUse(format!("{name_or_file}: {error}")))?)
 }
 
@@ -158,7 +154,7 @@ mod tests {
         let file = folder.path().join("huge.toml");
         std::fs::File::create(&file).unwrap().set_len(LONGEST_FILE + 1).unwrap();
         let Err(error) = simulated(file.to_str().unwrap(), fast()) else { panic!("a huge file is a machine") };
-        assert!(error.to_string().contains("larger than any machine file"));
+        assert!(format!("{error:#}").contains("it is longer than"));
     }
 
     #[test]

@@ -9,10 +9,13 @@ use super::next::boot_next;
 use crate::cli::SessionArgs;
 use crate::exit::Exit;
 use revisum_tui as tui;
-use revisum_tui::{Booted, Leave};
+use revisum_tui::{Booted, Leave, Parting};
 
 /// Where records go while there is no drive for them.
 const WITHOUT_DRIVE: &str = "/tmp/revisum";
+
+/// Why something is not recorded, from the session that was left to the first process; empty when everything is.
+pub(super) const NOT_KEPT_FILE: &str = "/tmp/revisum-not-kept";
 
 /// Runs the full screen until somebody leaves it.
 ///
@@ -26,11 +29,15 @@ pub fn session(args: &SessionArgs) -> Result<Exit> {
         entry: line.entry,
         chained: line.chained,
         results: results.clone(),
+        doubt: args.doubt.clone(),
+        not_kept: args.not_kept.clone(),
         died: args.died.clone(),
         by_memory: args.by_memory,
     };
-    let data = results.as_deref().map_or_else(|| PathBuf::from(WITHOUT_DRIVE), |results| results.join("revisum"));
-    let leave = tui::booted(&data, booted)?;
+    let data = results.as_deref().map(|results| results.join("revisum"));
+    let Parting { leave, not_kept } = tui::booted(data.as_deref(), Path::new(WITHOUT_DRIVE), booted)?;
+    // The first process says the farewell, and must not say that everything is written where it is not.
+    std::fs::write(NOT_KEPT_FILE, not_kept.unwrap_or_default())?;
     if let (Leave::Other, Some(other), Some(results)) = (leave, line.entry.other(), &results) {
         boot_next(Path::new(results), other)?;
     }

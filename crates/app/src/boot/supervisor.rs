@@ -15,6 +15,8 @@ use signal_hook::consts::SIGBUS;
 
 use revisum_tui::Leave;
 
+use super::session::NOT_KEPT_FILE;
+
 /// Kernel modules and their order in the first file system.
 const MODULES: &str = "/modules";
 /// How long drives may take to appear.
@@ -22,6 +24,10 @@ const DRIVES_PATIENCE: Duration = Duration::from_secs(15);
 /// So many deaths within this time are enough.
 const MOST_DEATHS: usize = 5;
 const DEATHS_WITHIN: Duration = Duration::from_secs(600);
+/// Why there is nowhere to keep results.
+const NO_DRIVE: &str = "there is no drive for them: plug in a USB drive with FAT and restart";
+/// Said when the tester does not want to go on, again and again.
+const REFUSED: &str = "The tester cannot go on, for the reason that stands above. That says nothing about this machine's memory. It restarts in a minute.";
 /// A farewell stays on the screen so long.
 const FAREWELL: Duration = Duration::from_secs(4);
 /// File beside the results in which deaths are written down.
@@ -39,75 +45,111 @@ pub fn supervise() -> ! {
     for trouble in load_modules(Path::new(MODULES)) {
         show_on_console(&line.console, &format!("revisum: {trouble}\n"));
     }
-    let results = find_results(DRIVES_PATIENCE).filter(|device| mounted(&line.console, device));
+    let results = find_results(DRIVES_PATIENCE).ok_or_else(|| NO_DRIVE.to_owned()).and_then(|device| mounted(&device));
+    if let Err(why) = &results {
+        show_on_console(&line.console, &format!("revisum: results cannot be kept: {why}. The test goes on without.\n"));
+    }
     let watchdog = Watchdog::start();
-    let leave = serve(&line, results.is_some());
+    let leave = serve(&line, &results);
     drop(watchdog);
-    say_farewell(&line.console, leave);
-    if results.is_some() {
+    let not_kept = std::fs::read_to_string(NOT_KEPT_FILE).ok().or_else(|| results.as_ref().err().cloned());
+    say_farewell(&line.console, leave, not_kept.as_deref());
+    if results.is_ok() {
         release_results();
     }
     let done = if leave == Leave::PowerOff { power_off() } else { restart() };
     let why = done.err().map(|error| error.to_string()).unwrap_or_default();
     show_on_console(
         &line.console,
-        &format!("revisum: the machine did not switch off ({why}). Everything is written: use its button.\n"),
+        &format!(
+            "revisum: the machine did not switch off ({why}). {} Use its button.\n",
+            written_words(not_kept.as_deref())
+        ),
     );
     rest()
 }
 
-fn mounted(console: &str, device: &Path) -> bool {
-    match mount_results(device) {
-        Ok(()) => true,
-        Err(error) => {
-            let words = format!(
-                "revisum: results cannot be kept on {} ({error}). The test goes on without.\n",
-                device.display()
-            );
-            show_on_console(console, &words);
-            false
+/// What is not right with the room for results, or why there is none.
+type Results = Result<Option<String>, String>;
+
+/// Mounts the room for results; why it cannot be used where it cannot.
+fn mounted(device: &Path) -> Results {
+    mount_results(device).map_err(|error| match error.kind() {
+        std::io::ErrorKind::ReadOnlyFilesystem | std::io::ErrorKind::PermissionDenied => {
+            "the drive is write-protected".to_owned()
+        }
+        _ => format!("the file system for results is damaged, or the drive fails ({error}); make the drive anew"),
+    })
+}
+
+/// How the tester ended.
+enum End {
+    /// Somebody left it.
+    Left(Leave),
+    /// It ended for a reason of its own, which it has told.
+    Refused,
+    /// It died.
+    Died(Death),
+}
+
+impl End {
+    fn of(status: ExitStatus) -> Self {
+        /// What a command that cannot do what it should exits with.
+        const OWN_REASONS: [i32; 3] = [2, 3, 4];
+        match status.code() {
+            Some(code) if OWN_REASONS.contains(&code) => Self::Refused,
+            Some(code) => Leave::of_code(code).map_or_else(|| Self::Died(Death::of(status)), Self::Left),
+            None => Self::Died(Death::of(status)),
         }
     }
 }
 
-/// Starts the tester again whenever it ends by itself, but not for ever.
-fn serve(line: &CommandLine, results: bool) -> Leave {
+/// Starts the tester again whenever it ends by itself, but not for ever. Only a death speaks against the machine.
+fn serve(line: &CommandLine, results: &Results) -> Leave {
     let mut limit = Limit::default();
     let mut died: Option<Death> = None;
     loop {
-        let status = start(&line.console, results, died.as_ref());
-        let status = match status {
+        let status = match start(&line.console, results, died.as_ref()) {
             Ok(status) => status,
             Err(error) => {
                 show_on_console(&line.console, &format!("revisum: the tester cannot be started: {error}\n"));
                 return Leave::Restart;
             }
         };
-        if let Some(leave) = status.code().and_then(Leave::of_code) {
-            return leave;
-        }
-        let death = Death::of(status);
-        write_down(results, &death);
+        let (words, death) = match End::of(status) {
+            End::Left(leave) => return leave,
+            End::Refused => (REFUSED.to_owned(), None),
+            End::Died(death) => {
+                write_down(results.is_ok(), &death);
+                let words = format!(
+                    "The tester ended by itself {MOST_DEATHS} times within ten minutes, last with {}. That is a finding: something in this \
+                     machine does not work, memory, processor or mainboard. What was recorded is kept. The machine restarts in a minute.",
+                    death.words
+                );
+                (words, Some(death))
+            }
+        };
         if !limit.one_more(Instant::now()) {
-            let words = format!(
-                "\n\nThe tester ended by itself {MOST_DEATHS} times within ten minutes, last with {}. That is a finding: something in \
-                 this machine does not work, memory, processor or mainboard. What was recorded is kept. The machine restarts in a minute.\n",
-                death.words
-            );
-            show_on_console(&line.console, &words);
+            show_on_console(&line.console, &format!("\n\n{words}\n"));
             std::thread::sleep(Duration::from_secs(60));
             return Leave::Restart;
         }
-        died = Some(death);
+        if death.is_none() {
+            // What it told stays readable for a moment.
+            std::thread::sleep(FAREWELL);
+        }
+        died = death;
     }
 }
 
-fn start(console: &str, results: bool, died: Option<&Death>) -> std::io::Result<ExitStatus> {
+fn start(console: &str, results: &Results, died: Option<&Death>) -> std::io::Result<ExitStatus> {
     let mut command = Command::new("/proc/self/exe");
     command.args(["session", "--console", console]);
-    if results {
-        command.arg("--results");
-    }
+    match results {
+        Ok(None) => command.arg("--results"),
+        Ok(Some(doubt)) => command.args(["--results", "--doubt", doubt]),
+        Err(why) => command.args(["--not-kept", why]),
+    };
     if let Some(death) = died {
         command.args(["--died", &death.words]);
         if death.by_memory {
@@ -162,23 +204,27 @@ fn write_down(results: bool, death: &Death) {
         file.and_then(|mut file| std::io::Write::write_all(&mut file, line.as_bytes()).and_then(|()| file.sync_all()));
 }
 
+/// What became of the results, by what the session told: why something is not recorded, or nothing of that kind. One that died told nothing.
+fn written_words(not_kept: Option<&str>) -> String {
+    match not_kept {
+        Some("") => "Everything is written.".to_owned(),
+        Some(why) => format!("NOT RECORDED: {why}."),
+        None => "The tester ended by itself: its latest records may be missing.".to_owned(),
+    }
+}
+
 /// The last screen: what is left to do.
-fn say_farewell(console: &str, leave: Leave) {
-    let words = match leave {
+fn say_farewell(console: &str, leave: Leave, not_kept: Option<&str>) {
+    let to_do = match leave {
         Leave::PowerOff => {
-            "\x1b[2J\x1b[H\n  Everything is written.\n\n  Still to do: take the drive out once the machine is off. If the boot order was \
-             changed in the firmware, set it back.\n"
+            "Still to do: take the drive out once the machine is off. If the boot order was changed in the firmware, set it back."
         }
         Leave::Restart => {
-            "\x1b[2J\x1b[H\n  Everything is written.\n\n  Still to do: take the drive out now, or the machine boots from it again. If the \
-             boot order was changed in the firmware, set it back.\n"
+            "Still to do: take the drive out now, or the machine boots from it again. If the boot order was changed in the firmware, set it back."
         }
-        Leave::Other => {
-            "\x1b[2J\x1b[H\n  Everything is written. Leave the drive in: the machine starts from it once more, and tests what was out of \
-             reach.\n"
-        }
+        Leave::Other => "Leave the drive in: the machine starts from it once more, and tests what was out of reach.",
     };
-    show_on_console(console, words);
+    show_on_console(console, &format!("\x1b[2J\x1b[H\n  {}\n\n  {to_do}\n", written_words(not_kept)));
     std::thread::sleep(FAREWELL);
 }
 
@@ -204,7 +250,33 @@ impl Limit {
 
 #[cfg(test)]
 mod tests {
+    use rstest::rstest;
+
     use super::*;
+
+    /// A status as the system gives it: the exit code in the second byte, a signal in the first.
+    #[rstest]
+    #[case::refused(3 << 8, "refused")]
+    #[case::wrong_use(2 << 8, "refused")]
+    #[case::left(41 << 8, "left")]
+    #[case::panicked(101 << 8, "died")]
+    #[case::ended_without_a_word(0, "died")]
+    #[case::signal(11, "died")]
+    fn only_a_death_is_a_finding(#[case] raw: i32, #[case] expected: &str) {
+        let end = match End::of(ExitStatus::from_raw(raw)) {
+            End::Left(_) => "left",
+            End::Refused => "refused",
+            End::Died(_) => "died",
+        };
+        assert_eq!(end, expected);
+    }
+
+    #[test]
+    fn the_farewell_claims_nothing_that_is_not_so() {
+        assert_eq!(written_words(Some("")), "Everything is written.");
+        assert!(written_words(None).contains("may be missing"));
+        assert_eq!(written_words(Some("the drive is full")), "NOT RECORDED: the drive is full.");
+    }
 
     #[test]
     fn restarting_has_a_limit_and_old_deaths_are_forgotten() {

@@ -1,28 +1,33 @@
 //! `revisum check`: a run without the full screen.
 
 use std::io::{IsTerminal, Write};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::Duration;
 
 use anyhow::{Result, anyhow};
+use revisum_diagnose::board::board_of;
 use revisum_diagnose::machine::Machine;
 use revisum_engine::recipe::{Depth, Recipe};
-use revisum_engine::units::{count_text, duration_text};
+use revisum_engine::text::shown;
+use revisum_engine::units::{RangeSet, bytes_text, count_text, duration_text};
+use revisum_record::fitted::Board;
+use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
 use revisum_sim::SimOptions;
-use signal_hook::consts::{SIGINT, SIGTERM};
+use signal_hook::consts::{SIGHUP, SIGINT, SIGQUIT, SIGTERM};
 use signal_hook::flag;
 
 use super::result::{RunResult, text};
 use crate::cli::CheckArgs;
 use crate::exit::Exit;
-use revisum_records::DataDir;
-use revisum_records::WrongUse;
-use revisum_records::wall_time;
+use revisum_records::{DataDir, Job, Recorded, Which, WrongUse, find_run, read_run, wall_time};
+use revisum_workbench::bench;
+use revisum_workbench::go_on::{Start, going_on, repeating};
 use revisum_workbench::rates::{Measured, Rated};
 use revisum_workbench::recorder::Live;
-use revisum_workbench::runner::{Order, fresh_seed, start};
+use revisum_workbench::runner::{Order, RunHandle, fresh_seed, start};
 use revisum_workbench::{recipe_file, wire};
 
 /// How often the end of the run and signals are looked at.
@@ -36,30 +41,139 @@ const SIMULATED_SEED: u64 = 1;
 /// # Errors
 /// When nothing could be run.
 pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
-    let machine = Arc::new(match &args.sim {
-        Some(name) => {
-            let seed = args.seed.unwrap_or(SIMULATED_SEED);
-            wire::simulated(name, SimOptions { seed, ..SimOptions::default() })?
-        }
-        None => wire::real(),
-    });
+    let data = DataDir::choose(data, None)?;
+    let earlier = args
+        .continues
+        .as_ref()
+        .or(args.repeats.as_ref())
+        .map(|id| read_run(&find_run(&data.runs(), id)?))
+        .transpose()?;
+    let machine = Arc::new(machine(args, earlier.as_ref())?);
+    data.prepare()?;
+    let mut job = Bench::open(&machine, &data);
+    let board = job.board(&machine);
     let rated = Rated::default();
     let measured = *rated.get_or_init(|| Measured::of(&machine, args.memory));
-    let recipe = recipe(args, &machine, &measured)?;
-    recipe.specs()?;
-    recipe.workers(machine.firmware.facts().cores)?;
+    let what = what(args, earlier.as_ref(), &machine, &job, &measured)?;
+    what.recipe.specs()?;
+    what.recipe.is_of_enough_memory()?;
+    what.recipe.workers(machine.firmware.facts().cores)?;
+    memory_is_there(&what.recipe, &machine)?;
     if let Some(path) = &args.save_recipe {
-        recipe_file::save(&recipe, path)?;
+        recipe_file::save(&what.recipe, path)?;
     }
-    tell_estimate(&recipe, &machine, &measured);
-    let data = DataDir::choose(data, None)?;
-    data.prepare()?;
-    let seed = args.seed.unwrap_or_else(|| if args.sim.is_some() { SIMULATED_SEED } else { fresh_seed() });
-    let board = revisum_diagnose::board::board_of(machine.firmware.as_ref());
-    let job = machine.firmware.facts().machine;
-    let handle = start(Order { machine, board, recipe, seed, rated, data: data.clone(), job }, || {});
-    let interrupted = Arc::new(std::sync::atomic::AtomicBool::new(false));
-    for signal in [SIGINT, SIGTERM] {
+    tell_estimate(&what.recipe, &machine, &measured);
+    let seed = args.seed.unwrap_or_else(|| if machine.is_simulated() { SIMULATED_SEED } else { fresh_seed() });
+    let seed = what.continues.as_ref().map_or(seed, |part| seed.wrapping_add(u64::from(part.pass)));
+    let of_job = job.0.as_ref().map_or_else(|| machine.firmware.facts().machine, |job| job.id().to_owned());
+    let handle = start(Order { machine, board, what, seed, rated, data: data.clone(), job: of_job }, || {});
+    follow(&handle)?;
+    let (live, id) = (handle.live.clone(), handle.wait());
+    if let Some(why) = live.failure() {
+        return Err(anyhow!(why));
+    }
+    let id = id.ok_or_else(|| anyhow!("the run ended in an unexpected way; its journal holds what was known"))?;
+    let journal = data.runs().join(format!("{id}.journal"));
+    let in_memory = live.state();
+    // What reads back worse than what is in memory is what happened: this program's own memory may be what is bad.
+    let on_record = read_run(&journal).map(|recorded| Arc::new(recorded.state));
+    let worse = on_record.as_ref().ok().filter(|state| judged(state).is_worse_than(&judged(&in_memory)));
+    let state = worse.cloned().unwrap_or_else(|| in_memory.clone());
+    let judgement = judged(&state);
+    let kept = live.trouble().map_or_else(|| kept(&journal, &on_record, &judged(&in_memory)), Err);
+    if let Err(trouble) = &kept {
+        crate::tell!("revisum: NOT RECORDED: {trouble}. Write down the result: it is not kept.");
+    } else {
+        job.ran(&id);
+    }
+    let told = tell_result(&state, kept.is_ok().then_some(&journal), args.json);
+    if let Err(error) = &told {
+        crate::tell!("revisum: the result cannot be told: {error:#}. In short: {}", judgement.headline());
+    }
+    Ok(match (&judgement).into() {
+        // What nobody was told, or what is not kept, is not clean; errors stay errors.
+        Exit::Clean | Exit::CutShort if kept.is_err() || told.is_err() => Exit::CouldNotRun,
+        exit => exit,
+    })
+}
+
+fn judged(state: &RunState) -> Judgement {
+    Judgement::of(state, false)
+}
+
+/// Whether what is on record now says what the run came to.
+fn kept(journal: &Path, on_record: &Result<Arc<RunState>>, judgement: &Judgement) -> Result<(), String> {
+    let recorded = judged(on_record.as_ref().map_err(|error| format!("{error:#}"))?);
+    let same = recorded.outcome == judgement.outcome && recorded.counts == judgement.counts;
+    if same { Ok(()) } else { Err(format!("{} reads back differently from what was written", journal.display())) }
+}
+
+/// The machine under test: of a run that is gone on with or repeated, the one that it was made on.
+fn machine(args: &CheckArgs, earlier: Option<&Recorded>) -> Result<Machine> {
+    let of_run = earlier.filter(|run| run.state.begin.simulated).map(|run| run.state.begin.machine.clone());
+    match args.sim.clone().or(of_run) {
+        Some(name) => {
+            let seed = args.seed.unwrap_or(SIMULATED_SEED);
+            wire::simulated(&name, SimOptions { seed, ..SimOptions::default() })
+        }
+        None => Ok(wire::real()),
+    }
+}
+
+/// What to run: what the command line says, the rest of a run, or what shows again what a run showed.
+fn what(
+    args: &CheckArgs,
+    earlier: Option<&Recorded>,
+    machine: &Machine,
+    job: &Bench,
+    measured: &Measured,
+) -> Result<Start> {
+    let Some(earlier) = earlier else { return Ok(Start::new(recipe(args, machine, measured)?)) };
+    let (facts, board) = (machine.firmware.facts(), &job.board(machine));
+    let then = &earlier.state.begin;
+    if then.machine != facts.machine || then.simulated != machine.is_simulated() {
+        let words =
+            format!("the run {} was made on {}, and this machine is {}", earlier.id, then.machine, facts.machine);
+        return Err(WrongUse(words).into());
+    }
+    let done = match args.continues {
+        Some(_) => going_on(earlier, job.0.iter().flat_map(Job::runs), board, &facts.settings),
+        None => repeating(earlier, board, &facts.settings),
+    };
+    done.map_err(|why| WrongUse(why.to_string()).into())
+}
+
+/// Refuses memory that this machine does not have, before anything is estimated or taken.
+fn memory_is_there(recipe: &Recipe, machine: &Machine) -> Result<()> {
+    let offer = machine.memory.offer();
+    if let Some(range) = recipe.range {
+        let there = offer.usable.intersection(&RangeSet::from(vec![range])).bytes();
+        if there == 0 && offer.usable.bytes() > 0 {
+            let end = offer.usable.ranges().last().map_or(0, |last| last.end);
+            let words = format!(
+                "there is no usable memory from {} to {}: this machine's memory ends at {}. Choose a range below that, for example 1G..2G",
+                bytes_text(range.start),
+                bytes_text(range.end),
+                bytes_text(end)
+            );
+            return Err(WrongUse(words).into());
+        }
+    }
+    if let Some(bytes) = recipe.memory.filter(|bytes| *bytes > offer.reachable_bytes) {
+        let words = format!(
+            "{} were asked for, and at most {} can be had here now. Ask for less, or leave --memory out to test all of it",
+            bytes_text(bytes),
+            bytes_text(offer.reachable_bytes)
+        );
+        return Err(WrongUse(words).into());
+    }
+    Ok(())
+}
+
+/// Waits for the end of the run, tells how far it is, and ends it when a signal asks for that.
+fn follow(handle: &RunHandle) -> Result<()> {
+    let interrupted = Arc::new(AtomicBool::new(false));
+    for signal in [SIGINT, SIGTERM, SIGHUP, SIGQUIT] {
         flag::register(signal, interrupted.clone())?;
     }
     let mut teller = Teller::new();
@@ -67,7 +181,7 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
         if handle.live.is_over() {
             break;
         }
-        if interrupted.load(std::sync::atomic::Ordering::SeqCst) {
+        if interrupted.load(Ordering::SeqCst) {
             handle.control.stop();
         }
         if look % TELL_EVERY == 0 {
@@ -76,18 +190,44 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
         std::thread::sleep(LOOK_EVERY);
     }
     teller.finish();
-    let (live, id) = (handle.live.clone(), handle.wait());
-    if let Some(why) = live.failure() {
-        return Err(anyhow!(why));
+    Ok(())
+}
+
+/// The job of the machine that is tested, so that the other commands know of the run.
+struct Bench(Option<Job>);
+
+impl Bench {
+    /// Opens the machine's latest job, or begins one. Where it cannot be written, or another program has it open, the run is made all the same,
+    /// and said not to be in it.
+    fn open(machine: &Machine, data: &DataDir) -> Self {
+        Self(Self::job(machine, data).map_err(not_entered).ok())
     }
-    let id = id.ok_or_else(|| anyhow!("the run ended in an unexpected way; its journal holds what was known"))?;
-    let journal = data.runs().join(format!("{id}.journal"));
-    if let Some(trouble) = live.trouble() {
-        crate::tell!("revisum: {trouble}.");
+
+    fn job(machine: &Machine, data: &DataDir) -> Result<Job> {
+        let name = machine.firmware.facts().machine;
+        let mut job = Job::open(&data.jobs(), &data.runs(), &name, Which::Latest, machine.clock.wall_ms())?;
+        bench::arrange(machine, &mut job)?;
+        bench::see_modules(machine, &mut job)?;
+        bench::note_look(machine, &mut job)?;
+        Ok(job)
     }
-    let state = live.state();
-    tell_result(&state, &journal, args.json)?;
-    Ok(state.outcome(false).into())
+
+    fn board(&self, machine: &Machine) -> Board {
+        match &self.0 {
+            Some(job) => bench::board(machine, job),
+            None => board_of(machine.firmware.as_ref()),
+        }
+    }
+
+    fn ran(&mut self, id: &str) {
+        if let Some(Err(error)) = self.0.as_mut().map(|job| job.ran(id)) {
+            not_entered(error);
+        }
+    }
+}
+
+fn not_entered(error: anyhow::Error) {
+    crate::tell!("revisum: {error:#}. The run is not entered in the machine's job.");
 }
 
 /// How long it will take, before it begins.
@@ -103,7 +243,8 @@ fn tell_estimate(recipe: &Recipe, machine: &Machine, measured: &Measured) {
 
 /// The recipe of the command line: a file's or a depth's, and over it what was given by hand.
 fn recipe(args: &CheckArgs, machine: &Machine, measured: &Measured) -> Result<Recipe> {
-    let bytes = args.memory.unwrap_or(machine.memory.offer().reachable_bytes);
+    let reachable = machine.memory.offer().reachable_bytes;
+    let bytes = args.memory.unwrap_or(reachable).min(reachable);
     let tests_of = |depth: Depth| measured.tests_of(depth, bytes);
     let depth = args.depth.map(Depth::from);
     let mut recipe = match &args.recipe {
@@ -139,15 +280,19 @@ fn recipe(args: &CheckArgs, machine: &Machine, measured: &Measured) -> Result<Re
     Ok(recipe)
 }
 
-fn tell_result(state: &RunState, journal: &Path, json: bool) -> Result<()> {
+fn tell_result(state: &RunState, journal: Option<&PathBuf>, json: bool) -> Result<()> {
     let mut out = crate::plain::stdout();
     if json {
-        serde_json::to_writer(&mut out, &RunResult::new(state, false, journal))?;
+        serde_json::to_writer(&mut out, &RunResult::new(state, false, journal.map(PathBuf::as_path)))?;
         writeln!(out)?;
     } else {
         write!(out, "{}", text(state, false))?;
-        writeln!(out, "journal   {}", journal.display())?;
+        match journal {
+            Some(journal) => writeln!(out, "journal   {}", journal.display())?,
+            None => writeln!(out, "journal   NOT RECORDED")?,
+        }
     }
+    out.flush()?;
     Ok(())
 }
 
@@ -182,7 +327,7 @@ impl Teller {
             count_text(state.errors.words),
         );
         if self.terminal {
-            eprint!("\r\x1b[K{line}");
+            eprint!("\r\x1b[K{}", shown(&line));
         } else if progress.test != self.last_test {
             crate::tell!("{line}");
             self.last_test.clone_from(&progress.test);

@@ -8,7 +8,7 @@ use anyhow::{Context, Result};
 use revisum_drive::{Drive, Drives};
 use revisum_drive::{DriveMedium, Progress, Stage, verify, write};
 use revisum_engine::units::bytes_text;
-use revisum_linux::{ImageFile, boot_drive_next, open_image_as_drive};
+use revisum_linux::{ImageFile, boot_drive_next, open_image_as_drive, open_image_to_read};
 use serde_json::json;
 
 use crate::cli::{DriveCommand, DriveWriteArgs};
@@ -67,9 +67,10 @@ fn write_to(args: &DriveWriteArgs) -> Result<Exit> {
             (drive.name.clone(), None)
         }
         None => {
-            let target = open_image_as_drive(&args.drive).map_err(|error| {
+            let target = open_image_as_drive(&args.drive, &image).map_err(|error| {
                 WrongUse(format!(
-                    "{} is neither a drive that is offered nor a file ({error}); `revisum drive list` shows the drives",
+                    "{} is neither a drive that is offered nor a file that can be written ({error}). Nothing was written; `revisum drive list` \
+                     shows the drives",
                     args.drive.display()
                 ))
             })?;
@@ -101,8 +102,8 @@ fn compare(image: &Path, drive: &Path) -> Result<Exit> {
     let mut image = open(image)?;
     let drives = wire::drives(false);
     let mut target = match listed(drives.as_ref(), drive)? {
-        Some(drive) => drives.open(&drive)?,
-        None => open_image_as_drive(drive).map_err(|error| WrongUse(format!("{}: {error}", drive.display())))?,
+        Some(drive) => drives.open_to_read(&drive)?,
+        None => open_image_to_read(drive).map_err(|error| WrongUse(format!("{}: {error}", drive.display())))?,
     };
     let compared = verify(&mut image, target.as_mut(), &mut teller())?;
     crate::tell!("");
@@ -173,6 +174,7 @@ fn teller() -> impl FnMut(Progress) -> bool {
         if last != Some(tenth) {
             last = Some(tenth);
             let words = match progress.stage {
+                Stage::Checking => "checking the image",
                 Stage::Writing => "writing",
                 Stage::Verifying => "reading back",
             };

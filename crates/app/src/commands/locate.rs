@@ -18,6 +18,7 @@ use serde_json::json;
 
 use crate::cli::LocateArgs;
 use crate::exit::Exit;
+use revisum_linux::files;
 use revisum_records::DataDir;
 use revisum_records::WrongUse;
 use revisum_records::{find_run, read_run, runs_of_machine};
@@ -58,7 +59,7 @@ pub fn run(data: Option<&Path>, args: &LocateArgs) -> Result<Exit> {
     }
     if let Some(file) = &args.svg {
         let drawing = svg(&location_scene(&location));
-        std::fs::write(file, drawing).with_context(|| format!("{} cannot be written", file.display()))?;
+        files::write(file, drawing.as_bytes()).with_context(|| format!("{} cannot be written", file.display()))?;
     }
     Ok(Exit::Clean)
 }
@@ -77,7 +78,7 @@ fn of_run(
         let Some(text) = &recorded.state.begin.map else {
             return Err(WrongUse("this run went by no address map, so there is none to write".to_owned()).into());
         };
-        std::fs::write(file, text).with_context(|| format!("{} cannot be written", file.display()))?;
+        files::write(file, text.as_bytes()).with_context(|| format!("{} cannot be written", file.display()))?;
     }
     let state = &recorded.state;
     let others = runs_of_machine(&DataDir::choose(data, None)?.runs(), &state.begin.machine)?;
@@ -192,12 +193,7 @@ fn read_map(file: &Path) -> Result<MapFile> {
 }
 
 fn read_text(file: &Path) -> Result<String> {
-    let size = std::fs::metadata(file).with_context(|| format!("{} cannot be read", file.display()))?.len();
-    if size > LONGEST {
-        return Err(WrongUse(format!("{} is larger than {}", file.display(), bytes_text(LONGEST))).into());
-    }
-    let bytes = std::fs::read(file).with_context(|| format!("{} cannot be read", file.display()))?;
-    Ok(String::from_utf8_lossy(&bytes).into_owned())
+    files::read_text(file, LONGEST).with_context(|| format!("{} cannot be read", file.display()))
 }
 
 fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Option<&str>) -> Result<String> {

@@ -9,6 +9,7 @@ use super::result::{RunResult, text};
 use crate::cli::LogArgs;
 use crate::exit::Exit;
 use revisum_drawing::{board_scene, svg};
+use revisum_linux::files;
 use revisum_records::DataDir;
 use revisum_records::{Standing, find_run, read_run};
 
@@ -25,14 +26,14 @@ pub fn log(data: Option<&Path>, args: &LogArgs) -> Result<Exit> {
     }
     let mut out = crate::plain::stdout();
     if args.json {
-        serde_json::to_writer(&mut out, &RunResult::new(&recorded.state, live, &path))?;
+        serde_json::to_writer(&mut out, &RunResult::new(&recorded.state, live, Some(&path)))?;
         writeln!(out)?;
     } else {
         write!(out, "{}", text(&recorded.state, live))?;
     }
     if let Some(file) = &args.svg {
         let drawing = svg(&board_scene(&recorded.state));
-        std::fs::write(file, drawing).with_context(|| format!("{} cannot be written", file.display()))?;
+        files::write(file, drawing.as_bytes()).with_context(|| format!("{} cannot be written", file.display()))?;
     }
     Ok(Exit::Clean)
 }

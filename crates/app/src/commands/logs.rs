@@ -41,7 +41,7 @@ pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
     }
     if let Some(serial) = &args.module {
         data.prepare()?;
-        return life(&mut out, &Ledger::open(&data)?.life(serial)?, args.json);
+        return life(&mut out, &Ledger::repaired(&data, || Ledger::open(&data)?.life(serial))?, args.json);
     }
     let found = find_runs(&data, text, args.most)?;
     if let Some(why) = &found.without_ledger {
@@ -109,8 +109,8 @@ fn show(out: &mut impl Write, args: &LogsArgs, listed: &Found, folder: &Path) ->
     for run in &listed.runs {
         let started = wall_time::date_and_time(run.wall_ms, &wall_time::zone(run.simulated));
         let simulated = if run.simulated { "  simulated" } else { "" };
-        let outcome = run.outcome.replace('-', " ");
-        writeln!(out, "{started}  {:<14} {outcome:<15} {:>10}  {}{simulated}", run.machine, run.errors, run.id)?;
+        writeln!(out, "{started}  {:<14} {:>10}  {}{simulated}", run.machine, run.errors, run.id)?;
+        writeln!(out, "                  {}", run.headline)?;
         if let Some(damage) = &run.damage {
             writeln!(out, "                  {damage}")?;
         }

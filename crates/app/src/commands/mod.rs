@@ -26,6 +26,9 @@ use revisum_tui::Demo;
 /// # Errors
 /// With what happened, what it means and what to do.
 pub fn dispatch(cli: Cli) -> Result<Exit> {
+    if cli.share {
+        revisum_linux::files::share();
+    }
     let data = cli.data.as_deref();
     match cli.command {
         None => revisum_tui::real(data).map(|()| Exit::Clean),

@@ -38,7 +38,7 @@ pub fn run(data: Option<&Path>, args: &ReportArgs) -> Result<Exit> {
         None => read_shop(&data.shop(), false)?,
     };
     let case = job.case_of_record();
-    let advice = (!case.runs.is_empty()).then(|| advise(&case));
+    let advice = (!case.runs.is_empty() || case.record_damaged).then(|| advise(&case));
     let now_ms = jiff::Timestamp::now().as_millisecond();
     let source = Source { job: &job, case: &case, advice: advice.as_ref() };
     let report = reports::make(&source, &shop, language.transpose()?, now_ms)?;

@@ -6,8 +6,9 @@ use std::path::Path;
 use revisum_engine::places::Certainty;
 use revisum_engine::sweep::second_look::Kind;
 use revisum_engine::tally::Sample;
-use revisum_engine::units::{ByteRange, PhysAddr, Word, bytes_text, count_text, counted, duration_text};
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_engine::units::{ByteRange, PhysAddr, Word, bytes_text, count_text, counted};
+use revisum_record::outcome::{EndedBy, Judgement, LeftOut};
+use revisum_record::run_state::RunState;
 use serde::Serialize;
 
 use revisum_records::wall_time;
@@ -15,11 +16,24 @@ use revisum_records::wall_time;
 /// One run as one JSON object.
 #[derive(Serialize)]
 pub struct RunResult<'a> {
-    outcome: String,
+    outcome: &'static str,
+    headline: String,
+    grade: &'static str,
+    complete: bool,
     sentence: String,
+    planned: PlannedResult,
+    done: DoneResult,
+    coverage: CoverageResult,
+    ended_by: Option<&'static str>,
+    damage: Option<String>,
+    continues: Option<&'a str>,
+    repeats: Option<&'a str>,
     errors: u64,
     passes: u32,
     elapsed_s: f64,
+    paused_s: f64,
+    stalled_s: f64,
+    sweeping_s: f64,
     fitted_bytes: Option<u64>,
     held_bytes: u64,
     tested_bytes: u64,
@@ -32,7 +46,42 @@ pub struct RunResult<'a> {
     miscalculated: u64,
     hardware_corrected: u64,
     hardware_uncorrected: u64,
-    journal: String,
+    recorded: bool,
+    journal: Option<String>,
+}
+
+#[derive(Serialize)]
+struct PlannedResult {
+    passes: Option<u32>,
+    seconds: Option<f64>,
+    tests: usize,
+    range: Option<ByteRange>,
+    bytes: Option<u64>,
+}
+
+#[derive(Serialize)]
+struct DoneResult {
+    passes: u32,
+    of_next_pass: f64,
+    tests: usize,
+    seconds: f64,
+    in_full_passes_s: f64,
+}
+
+#[derive(Serialize)]
+struct CoverageResult {
+    installed_bytes: Option<u64>,
+    reachable_bytes: Option<u64>,
+    chosen_bytes: Option<u64>,
+    tested_bytes: u64,
+    share: Option<f64>,
+    left_out: Vec<LeftOutResult>,
+}
+
+#[derive(Serialize)]
+struct LeftOutResult {
+    bytes: u64,
+    reason: &'static str,
 }
 
 #[derive(Serialize)]
@@ -58,16 +107,31 @@ struct SampleResult<'a> {
 
 impl<'a> RunResult<'a> {
     /// Of a live or recorded run.
-    pub fn new(state: &'a RunState, live: bool, journal: &Path) -> Self {
+    pub fn new(state: &'a RunState, live: bool, journal: Option<&Path>) -> Self {
+        let judgement = Judgement::of(state, live);
+        let (counts, times) = (&judgement.counts, &judgement.times);
         Self {
-            outcome: state.outcome(live).words().replace(' ', "-"),
-            sentence: state.sentence(live),
-            errors: state.errors.words,
-            passes: state.full_passes,
-            elapsed_s: state.running_seconds(),
+            outcome: judgement.outcome.word(),
+            headline: judgement.headline(),
+            grade: judgement.grade.word(),
+            complete: judgement.complete,
+            sentence: judgement.sentence(),
+            planned: planned(&judgement),
+            done: done(&judgement),
+            coverage: coverage(&judgement),
+            ended_by: judgement.ended_by.map(EndedBy::word),
+            damage: state.begin.newer().into_iter().chain(state.damage.sentence()).reduce(|a, b| format!("{a} {b}")),
+            continues: state.begin.continues.as_ref().map(|part| part.run.as_str()),
+            repeats: state.begin.repeats.as_ref().map(|of| of.run.as_str()),
+            errors: counts.errors,
+            passes: judgement.done.passes,
+            elapsed_s: times.elapsed,
+            paused_s: times.paused,
+            stalled_s: times.stalled,
+            sweeping_s: times.sweeping,
             fitted_bytes: state.begin.fitted_bytes,
             held_bytes: state.held.bytes,
-            tested_bytes: state.tested_bytes(),
+            tested_bytes: judgement.coverage.tested,
             ranges: state.held.ranges.ranges(),
             guest_physical: state.begin.guest,
             simulated: state.begin.simulated,
@@ -84,11 +148,46 @@ impl<'a> RunResult<'a> {
                 })
                 .collect(),
             samples: state.errors.samples.iter().map(SampleResult::of).collect(),
-            miscalculated: state.miscalculated,
-            hardware_corrected: state.hardware.corrected,
-            hardware_uncorrected: state.hardware.uncorrected,
-            journal: journal.display().to_string(),
+            miscalculated: counts.miscalculated,
+            hardware_corrected: counts.corrected,
+            hardware_uncorrected: counts.uncorrected,
+            recorded: journal.is_some(),
+            journal: journal.map(|path| path.display().to_string()),
         }
+    }
+}
+
+fn planned(judgement: &Judgement) -> PlannedResult {
+    let planned = &judgement.planned;
+    PlannedResult {
+        passes: planned.passes,
+        seconds: planned.seconds,
+        tests: planned.tests,
+        range: planned.range,
+        bytes: planned.bytes,
+    }
+}
+
+fn done(judgement: &Judgement) -> DoneResult {
+    DoneResult {
+        passes: judgement.done.passes,
+        of_next_pass: judgement.done.of_next,
+        tests: judgement.done.tests,
+        seconds: judgement.times.ran,
+        in_full_passes_s: judgement.times.in_full_passes,
+    }
+}
+
+fn coverage(judgement: &Judgement) -> CoverageResult {
+    let coverage = &judgement.coverage;
+    let part = |part: &LeftOut| LeftOutResult { bytes: part.bytes, reason: part.reason.word() };
+    CoverageResult {
+        installed_bytes: coverage.installed,
+        reachable_bytes: coverage.reachable,
+        chosen_bytes: coverage.chosen,
+        tested_bytes: coverage.tested,
+        share: coverage.share(),
+        left_out: coverage.left_out.iter().map(part).collect(),
     }
 }
 
@@ -119,21 +218,25 @@ pub fn text(state: &RunState, live: bool) -> String {
 }
 
 fn write_text(out: &mut String, state: &RunState, live: bool) -> std::fmt::Result {
-    let outcome = state.outcome(live);
+    let judgement = Judgement::of(state, live);
     let simulated = if state.begin.simulated { "  (simulated)" } else { "" };
-    writeln!(out, "{}{simulated}", outcome.words().to_uppercase())?;
-    writeln!(out, "{}", state.sentence(live))?;
-    if outcome != Outcome::Clean && state.full_passes > 0 && !state.has_errors() {
-        writeln!(out, "{}", state.worth().sentence())?;
-    }
+    writeln!(out, "{}{simulated}", judgement.headline())?;
+    writeln!(out, "{}", judgement.sentence())?;
     writeln!(out)?;
     let zone = wall_time::zone(state.begin.simulated);
     let doubtful = if state.begin.wall_doubtful { " (the machine's clock is wrong)" } else { "" };
     writeln!(out, "machine   {}", state.begin.machine)?;
     writeln!(out, "started   {}{doubtful}", wall_time::date_and_time(state.begin.wall_ms, &zone))?;
-    writeln!(out, "took      {}, {} full", duration_text(state.running_seconds()), passes(state.full_passes))?;
-    writeln!(out, "memory    {}", memory_line(state))?;
-    for limit in &state.held.limits {
+    writeln!(out, "took      {}", judgement.took())?;
+    writeln!(out, "memory    {}", memory_line(state, &judgement))?;
+    if let Some(part) = &state.begin.continues {
+        writeln!(out, "          Continues the run {}; all figures are of both together.", part.run)?;
+    }
+    if let Some(of) = &state.begin.repeats {
+        writeln!(out, "          Repeats what the run {} showed.", of.run)?;
+    }
+    // What could not be had only matters where it was wanted.
+    for limit in state.held.limits.iter().filter(|_| judgement.planned.bytes.is_none()) {
         writeln!(out, "          {limit}")?;
     }
     if !state.held.addresses_known {
@@ -160,15 +263,9 @@ fn write_text(out: &mut String, state: &RunState, live: bool) -> std::fmt::Resul
     write_errors(out, state)
 }
 
-fn passes(count: u32) -> String {
-    format!("{count} pass{}", if count == 1 { "" } else { "es" })
-}
-
-fn memory_line(state: &RunState) -> String {
-    let fitted = state.begin.fitted_bytes.map_or("unknown".to_owned(), bytes_text);
+fn memory_line(state: &RunState, judgement: &Judgement) -> String {
     let guest = if state.begin.guest { "; a virtual machine's own share and addresses" } else { "" };
-    let tested = state.tested_bytes();
-    format!("{fitted} fitted, {} held, {} tested{guest}", bytes_text(state.held.bytes), bytes_text(tested))
+    format!("{}{guest}", judgement.coverage.words())
 }
 
 fn write_errors(out: &mut String, state: &RunState) -> std::fmt::Result {

@@ -17,11 +17,12 @@ use revisum_record::speed::SpeedRecord;
 use revisum_report::{pdf, speed_document, spread_text};
 use revisum_sim::SimOptions;
 use serde_json::json;
-use signal_hook::consts::{SIGINT, SIGTERM};
+use signal_hook::consts::{SIGHUP, SIGINT, SIGQUIT, SIGTERM};
 use signal_hook::flag;
 
 use crate::cli::SpeedArgs;
 use crate::exit::Exit;
+use revisum_linux::files;
 use revisum_records::DataDir;
 use revisum_records::WrongUse;
 use revisum_records::wall_time;
@@ -47,7 +48,7 @@ pub fn run(data: Option<&Path>, args: &SpeedArgs) -> Result<Exit> {
     let wanted = wanted(args, &reach);
     let reach = if args.sets.is_some() || args.all_memory { reach } else { usual_reach(&reach) };
     let interrupted = Arc::new(AtomicBool::new(false));
-    for signal in [SIGINT, SIGTERM] {
+    for signal in [SIGINT, SIGTERM, SIGHUP, SIGQUIT] {
         flag::register(signal, interrupted.clone())?;
     }
     let measuring =
@@ -123,7 +124,7 @@ fn keep(data: Option<&Path>, machine: &Machine, record: &SpeedRecord) -> Result<
 
 fn tell(record: &SpeedRecord, args: &SpeedArgs) -> Result<()> {
     let write = |file: &Path, bytes: &[u8]| {
-        std::fs::write(file, bytes).with_context(|| format!("{} cannot be written", file.display()))
+        files::write(file, bytes).with_context(|| format!("{} cannot be written", file.display()))
     };
     if let Some(file) = &args.csv {
         write(file, &table(record)?)?;

@@ -1,5 +1,6 @@
 //! `revisum swap`: which part of a job is it, and what to try next; or the answer to a case from elsewhere.
 
+use revisum_linux::files;
 use std::fmt::Write as _;
 use std::io::{Read as _, Write as _};
 use std::path::Path;
@@ -7,8 +8,9 @@ use std::path::Path;
 use anyhow::{Context, Result};
 use revisum_diagnose::board::purchase;
 use revisum_diagnose::isolate::{
-    Case, Experiment, Priors, Proposal, Reason, Scene, Verdict, WHEN_CLEAN, advise, answer_case, answer_with,
-    answer_words, contradictions, dispositions, forecast_words, gone_and_kept, headline, leading, steps, to_do,
+    Case, Experiment, NOT_WHOLE, Priors, Proposal, Reason, Scene, Verdict, WHEN_CLEAN, advise, answer_case,
+    answer_with, answer_words, contradictions, dispositions, forecast_words, gone_and_kept, headline, leading, steps,
+    to_do,
 };
 use revisum_engine::units::duration_text;
 
@@ -42,7 +44,9 @@ pub fn run(data: Option<&Path>, args: &SwapArgs) -> Result<Exit> {
     }
     let mut out = crate::plain::stdout();
     if args.json {
-        writeln!(out, "{}", serde_json::to_string(&answer_case(&case))?)?;
+        let mut answer = serde_json::to_value(answer_case(&case))?;
+        answer["damage"] = job.troubles().into();
+        writeln!(out, "{answer}")?;
     } else {
         write!(out, "{}", text(&job, &case)?)?;
     }
@@ -50,7 +54,7 @@ pub fn run(data: Option<&Path>, args: &SwapArgs) -> Result<Exit> {
 }
 
 fn read_priors(file: &Path) -> Result<Priors> {
-    let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
+    let text = files::read_text(file, LONGEST).with_context(|| format!("{} cannot be read", file.display()))?;
     Ok(Priors::parse(&text).map_err(|error| WrongUse(format!("{}: {error}", file.display())))?)
 }
 
@@ -69,6 +73,7 @@ fn text(job: &Job, case: &Case) -> Result<String> {
                 writeln!(text, "  {number}  {words}")?;
             }
         }
+        Verdict::NotWhole => writeln!(text, "{NOT_WHOLE}")?,
         Verdict::Done { named, reason } => {
             let word = if *reason == Reason::Confident { "FOUND" } else { "OPEN" };
             writeln!(text, "{word}  {}", answer_words(case, named, *reason, &name))?;
@@ -98,6 +103,9 @@ fn text(job: &Job, case: &Case) -> Result<String> {
                 write_step(&mut text, case, other, "or", &name)?;
             }
         }
+    }
+    for words in job.troubles() {
+        writeln!(text, "!  {words}")?;
     }
     for words in contradictions(case) {
         writeln!(text, "!  {words}")?;

@@ -4,10 +4,10 @@ use std::fmt::Write as _;
 use std::io::Write as _;
 
 use anyhow::Result;
-use revisum_engine::catalog::{CATALOG, TestSpec, Work, find_test};
-use revisum_engine::grade::{Model, Share, grade};
+use revisum_engine::catalog::{CATALOG, Path, TestSpec, Work, find_test};
+use revisum_engine::grade::{AsRun, DISTANCES, Model, Share, grade, grade_as_run};
 use revisum_engine::march::{March, NotationError};
-use revisum_engine::units::counted;
+use revisum_engine::units::{bytes_text, counted};
 use serde_json::{Map, Value, json};
 
 use crate::cli::TestsArgs;
@@ -59,7 +59,7 @@ fn page(name: &str) -> Result<(String, Value)> {
     }
     writeln!(text, "one pass     {} of the memory", counted(spec.sweeps(), "sweep"))?;
     if !spec.literature.is_empty() {
-        writeln!(text, "literature   {}", spec.literature)?;
+        writeln!(text, "source       {}", spec.literature)?;
     }
     writeln!(text, "memory sees  {}\ncannot say   {}", spec.sees(), spec.limits)?;
     if spec.on_request {
@@ -68,8 +68,32 @@ fn page(name: &str) -> Result<(String, Value)> {
     let grades = grades_of(spec)?;
     if let Some(grades) = &grades {
         write!(text, "\nAs a march on single bits, computed on a small array:\n\n{}", table(grades))?;
+        write!(text, "{}", as_run_table(spec)?)?;
     }
     Ok((text, entry(spec, grades.as_ref())))
+}
+
+/// What it finds of couplings the way it is run here, by the distance of the two cells; nothing for marches that hop.
+fn as_run_table(spec: &TestSpec) -> Result<String> {
+    if spec.path() != Path::Linear {
+        return Ok(String::new());
+    }
+    let rows = grade_as_run(&spec.march(), &AsRun::here(1)).map_err(|error| WrongUse(error.to_string()))?;
+    let mut text = "\nAs it is run here, behind a cache and a queue of writes: found of random pairs of cells so far apart, in percent; one core\n\
+                    sweeps. Where several cores sweep shares, cells of different shares are not ordered against each other.\n\n       "
+        .to_owned();
+    for distance in DISTANCES {
+        write!(text, "{:>9}", bytes_text(distance))?;
+    }
+    text.push('\n');
+    for (model, row) in rows {
+        write!(text, "{:<7}", model.short())?;
+        for at in row {
+            write!(text, "{:>9.0}", (at.share() * 100.0).floor())?;
+        }
+        text.push('\n');
+    }
+    Ok(text)
 }
 
 /// The grade of a march; other tests have none.

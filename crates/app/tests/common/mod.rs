@@ -2,6 +2,8 @@
 #![allow(dead_code)]
 
 pub mod driven;
+pub mod image;
+pub mod victim;
 
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Output, Stdio};
@@ -12,9 +14,9 @@ use serde_json::Value;
 /// How long anything may take before the test gives up. Only a limit: tests wait for what they expect, not for time.
 pub const PATIENCE: Duration = Duration::from_secs(60);
 
-/// The program under test.
+/// The program under test; a copy of it for long trials by hand, beside which building goes on.
 pub fn revisum() -> PathBuf {
-    PathBuf::from(env!("CARGO_BIN_EXE_revisum"))
+    std::env::var_os("REVISUM_PROGRAM").map_or_else(|| PathBuf::from(env!("CARGO_BIN_EXE_revisum")), PathBuf::from)
 }
 
 /// A command with its records in `data`.

@@ -95,6 +95,8 @@ pub struct RunFact {
     pub minutes: f64,
     /// Passes that it was meant to run, fractions included.
     pub passes: f64,
+    /// Minutes that it really ran.
+    pub ran_minutes: f64,
     /// What it showed.
     pub evidence: Evidence,
     /// Struck out by hand: it happened, so it touched modules, but it proves nothing.
@@ -154,6 +156,7 @@ impl RunFact {
             reseat: Vec::new(),
             minutes,
             passes,
+            ran_minutes: minutes,
             evidence: Evidence::Clean,
             struck: false,
             load: Load::Both,
@@ -186,6 +189,8 @@ pub struct Case {
     pub refused: Vec<BTreeSet<String>>,
     /// Slots that the mainboard wants filled whatever else is.
     pub needed: Vec<String>,
+    /// Some of what was recorded is lost: what would have spoken against a part may be among it.
+    pub record_damaged: bool,
     /// Weights, rates and costs.
     pub priors: Priors,
 }
@@ -203,6 +208,7 @@ impl Default for Case {
             tilt: Tilt::default(),
             refused: Vec::new(),
             needed: Vec::new(),
+            record_damaged: false,
             priors: Priors::default(),
         }
     }

@@ -6,36 +6,48 @@ use super::case::{Evidence, Load, Place, RunFact};
 use super::signs::Signs;
 use crate::board::slot_named;
 use revisum_engine::catalog::Work;
+use revisum_record::outcome::{Judgement, Outcome};
 use revisum_record::run_state::RunState;
 
 impl RunFact {
     /// A run that is over as evidence; nothing when it proves nothing: slots unknown, checking failed, or ended clean
-    /// before anything was swept.
+    /// before anything was swept, or of a damaged record.
     /// Where errors were placed counts only as long as the map that placed them is trusted.
     pub fn of(state: &RunState, map_is_trusted: bool) -> Option<Self> {
         let placement = state.begin.board.known_placement();
         if placement.is_empty() || state.plants_missed > 0 {
             return None;
         }
-        let begun = if state.pass > state.full_passes { state.pass_ratio() } else { 0.0 };
-        let passes = f64::from(state.full_passes) + begun;
+        let begun = if state.pass > state.passes_over { state.pass_ratio() } else { 0.0 };
+        let all = f64::from(state.full_passes) + begun;
         let evidence = match state.has_errors() {
             true => Evidence::Errors(if map_is_trusted { place(state) } else { Place::Unknown }),
             false => Evidence::Clean,
         };
+        // Nothing found on a part of the memory, as it was chosen, says so much less of all of it.
+        let judgement = Judgement::of(state, false);
+        // What lost records told may have been errors.
+        if judgement.outcome == Outcome::NotWhole {
+            return None;
+        }
+        let coverage = judgement.coverage;
+        let share =
+            coverage.chosen.and_then(|_| coverage.share()).filter(|_| evidence == Evidence::Clean).unwrap_or(1.0);
+        let passes = all * share;
         if evidence == Evidence::Clean && passes == 0.0 {
             return None;
         }
         let ran = state.running_seconds();
         let (minutes, passes) = match planned(state).filter(|_| evidence != Evidence::Clean) {
             Some((seconds, planned)) => (seconds.max(ran) / 60.0, planned.max(passes)),
-            None => (ran / 60.0, passes),
+            None => (ran / 60.0 * share, passes),
         };
         let shown = state.begin.board.settings_shown().unwrap_or_default();
         let settings = if state.begin.settings.is_empty() { shown.to_owned() } else { state.begin.settings.clone() };
         let load = load(state);
         let signs = Signs { celsius: hottest_module(state), ..Signs::default() };
-        Some(Self { settings, evidence, load, signs, ..Self::clean(placement, minutes, passes) })
+        let ran_minutes = ran / 60.0;
+        Some(Self { settings, evidence, load, signs, ran_minutes, ..Self::clean(placement, minutes, passes) })
     }
 }
 

@@ -198,6 +198,7 @@ impl CaseFile {
             tilt: tilt(&self.intake, &priors),
             refused: self.refused.clone(),
             needed: self.needed.clone(),
+            record_damaged: false,
             pass_minutes: self.pass_minutes_one_module.unwrap_or(10.0),
             priors,
         };
@@ -302,6 +303,7 @@ impl RunFile {
             _ => self.planned_minutes.or(self.minutes),
         };
         let minutes = minutes.unwrap_or(pass).max(0.0);
+        let ran_minutes = self.minutes.unwrap_or(minutes).max(0.0);
         let load = match self.load.as_deref() {
             Some("patterns") => Load::Patterns,
             Some("computing") => Load::Computing,
@@ -313,6 +315,7 @@ impl RunFile {
             reseat: self.reseat,
             struck: self.struck,
             evidence,
+            ran_minutes,
             load,
             signs: Signs { look: self.look, same_cells: self.same_cells, celsius },
             ..RunFact::clean(placement, minutes, minutes / pass)
@@ -336,7 +339,7 @@ impl Answer {
                 posterior: open(ExperimentFile::default()).posterior,
             },
             // Nothing failed yet: the last fitting again.
-            Verdict::NothingToFind => {
+            Verdict::NothingToFind | Verdict::NotWhole => {
                 let placement = case.runs.last().map(|run| run.placement.clone()).unwrap_or_default();
                 let minutes = (4.0 * case.pass_minutes(&placement)).clamp(1.0, 1440.0);
                 open(ExperimentFile::of(case, &Experiment { placement, minutes, ..Experiment::default() }))

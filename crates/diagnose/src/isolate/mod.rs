@@ -30,7 +30,8 @@ pub use exchange::{Answer, CaseError, answer, answer_case, answer_with};
 pub use intake::{QUESTIONS, Question, answer_named, tilt};
 pub use moves::{Move, moves};
 pub use outcome::{
-    Disposition, Shown, WHEN_CLEAN, answer_words, contradictions, dispositions, gone_and_kept, shown, to_do, what_stays,
+    Disposition, NOT_WHOLE, Shown, WHEN_CLEAN, answer_words, before_the_change, contradictions, dispositions,
+    gone_and_kept, shown, to_do, what_stays,
 };
 pub use plan::{Advice, Forecast, Proposal, Reason, Verdict, advise, forecast};
 pub use posterior::{Odds, odds};

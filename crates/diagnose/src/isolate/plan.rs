@@ -63,6 +63,8 @@ pub struct Proposal {
 pub enum Verdict {
     /// No run with errors yet: nothing to look for.
     NothingToFind,
+    /// No error is known of, or no part is to blame by what is known; but some of what was recorded is lost.
+    NotWhole,
     /// Try this next.
     Open(Box<Proposal>),
     /// Nothing more to try.
@@ -95,7 +97,8 @@ pub fn advise(case: &Case) -> Advice {
     let odds = summed(&space);
     let failed = case.runs.iter().any(|run| run.failed() && !run.struck);
     let (Some(leader), Some(present), true) = (odds.first(), bench.present(), failed) else {
-        return Advice { odds, verdict: Verdict::NothingToFind, alternatives: Vec::new() };
+        let verdict = if case.record_damaged { Verdict::NotWhole } else { Verdict::NothingToFind };
+        return Advice { odds, verdict, alternatives: Vec::new() };
     };
     let done = |reason| Verdict::Done { named: smallest_set(&odds, case.priors.stop.at), reason };
     let sure = is_sure(case, leader);
@@ -105,6 +108,9 @@ pub fn advise(case: &Case) -> Advice {
         Some(fit) => is_proved(&bench, &leader.suspect, fit),
         None => leader.suspect.modules().is_empty(),
     };
+    if sure && proved && case.record_damaged && leader.suspect == Suspect::NoPart {
+        return Advice { odds, verdict: Verdict::NotWhole, alternatives: Vec::new() };
+    }
     if sure && proved {
         return Advice { verdict: done(Reason::Confident), odds, alternatives: Vec::new() };
     }

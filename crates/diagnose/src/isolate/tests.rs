@@ -109,7 +109,7 @@ fn following_the_advice_names_the_bad_module_and_not_a_good_one() {
                 assert!(step >= 2, "one run more is not a proof");
                 return;
             }
-            Verdict::NothingToFind => panic!("there were errors"),
+            Verdict::NothingToFind | Verdict::NotWhole => panic!("there were errors"),
             Verdict::Open(step) => {
                 let next = step.next;
                 let home = next.placement.iter().find(|(_, module)| module == "red").map(|(slot, _)| slot.clone());

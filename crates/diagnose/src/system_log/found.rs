@@ -22,12 +22,13 @@ impl SystemLogs {
     /// Takes the entries of one log.
     pub fn take(&mut self, log: &str, entries: impl IntoIterator<Item = LogEntry>) {
         self.read.push(log.to_owned());
-        self.entries.extend(entries.into_iter().map(|entry| LogEntry { log: log.to_owned(), ..entry }));
+        let named = entries.into_iter().map(|entry| LogEntry { log: log.to_owned(), ..entry });
+        self.entries = merge(std::mem::take(&mut self.entries).into_iter().chain(named).collect());
     }
 
     /// Takes all of another.
     pub fn add(&mut self, other: Self) {
-        self.entries.extend(other.entries);
+        self.entries = merge(std::mem::take(&mut self.entries).into_iter().chain(other.entries).collect());
         self.read.extend(other.read);
         other.trouble.into_iter().for_each(|trouble| self.refuse(trouble));
     }

@@ -2,6 +2,7 @@
 
 use jiff::Timestamp;
 
+use super::place::Collected;
 use crate::board::{EventSource, MemoryEvent, hex, take_line};
 use revisum_engine::text::cleaned;
 use revisum_engine::units::PhysAddr;
@@ -18,7 +19,7 @@ pub struct LineReader {
     /// Events of the memory that are still open, with their time.
     open: Vec<MemoryEvent>,
     time: LogTime,
-    entries: Vec<LogEntry>,
+    entries: Collected,
 }
 
 impl LineReader {
@@ -39,14 +40,14 @@ impl LineReader {
             self.time = time;
         } else if let Some(entry) = other(time, message) {
             self.close();
-            self.entries.push(entry);
+            self.entries.take(entry);
         }
     }
 
     /// What was found so far and since the last call.
     pub fn entries(&mut self) -> Vec<LogEntry> {
         self.close();
-        std::mem::take(&mut self.entries)
+        self.entries.entries()
     }
 
     fn close(&mut self) {

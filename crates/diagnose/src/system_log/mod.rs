@@ -14,4 +14,4 @@ pub use event_xml::read_event;
 pub use export::read_export_line;
 pub use found::{SystemLog, SystemLogs};
 pub use lines::LineReader;
-pub use place::{merge, place};
+pub use place::{Collected, merge, place};

@@ -1,10 +1,15 @@
 //! Where entries belong, and several that say the same as one.
 
-use crate::board::{Inventory, placed};
-use revisum_record::logged::{LogEntry, LogTime};
+use std::collections::BTreeMap;
 
-/// Most entries that are kept apart; more of the same kind at other places are counted with the last one.
+use crate::board::{Inventory, placed};
+use revisum_engine::units::PhysAddr;
+use revisum_record::logged::{LogEntry, LogKind, LogTime};
+
+/// Most entries that are kept apart; more at other places are counted by their kind.
 const MOST_ENTRIES: usize = 2_000;
+/// Stands in the key of those for their place; no log says this.
+const ELSEWHERE: &str = "\0";
 
 /// Places entries on slots by the words of the log, else by the address, and notes which module sits there now.
 pub fn place(entries: &mut [LogEntry], inventory: &Inventory) {
@@ -19,22 +24,51 @@ pub fn place(entries: &mut [LogEntry], inventory: &Inventory) {
     }
 }
 
-/// Entries that say the same become one with a count; the newest stand first, those without a time last.
-pub fn merge(entries: Vec<LogEntry>) -> Vec<LogEntry> {
-    let mut merged: Vec<LogEntry> = Vec::new();
-    let mut at_key = std::collections::BTreeMap::new();
-    for entry in entries {
-        let key = (entry.kind, entry.address, entry.place.clone(), entry.log.clone(), text_key(&entry));
-        let full = merged.len() >= MOST_ENTRIES;
-        let at = at_key.get(&key).copied().or_else(|| full.then(|| merged.len() - 1));
-        match at {
-            Some(at) => add(&mut merged[at], &entry),
+/// What makes two entries the same.
+type Key = (LogKind, Option<PhysAddr>, String, String, String);
+
+/// Entries as they are found: those that say the same become one with a count, so that a log of any length takes no more than so many of them.
+#[derive(Clone, Debug, Default)]
+pub struct Collected {
+    entries: Vec<LogEntry>,
+    at: BTreeMap<Key, usize>,
+}
+
+impl Collected {
+    /// Takes one more.
+    pub fn take(&mut self, entry: LogEntry) {
+        let mut key = (entry.kind, entry.address, entry.place.clone(), entry.log.clone(), text_key(&entry));
+        // Where there are too many places all others of a kind are counted together: none of them is lost to another kind.
+        if self.entries.len() >= MOST_ENTRIES && !self.at.contains_key(&key) {
+            key = (entry.kind, None, ELSEWHERE.to_owned(), String::new(), String::new());
+        }
+        match self.at.get(&key) {
+            Some(at) => add(&mut self.entries[*at], &entry),
             None => {
-                at_key.insert(key, merged.len());
-                merged.push(entry);
+                self.at.insert(key, self.entries.len());
+                self.entries.push(entry);
             }
         }
     }
+
+    /// All of them in the order in which they were found first; nothing is left.
+    pub fn entries(&mut self) -> Vec<LogEntry> {
+        self.at.clear();
+        std::mem::take(&mut self.entries)
+    }
+}
+
+impl Extend<LogEntry> for Collected {
+    fn extend<I: IntoIterator<Item = LogEntry>>(&mut self, entries: I) {
+        entries.into_iter().for_each(|entry| self.take(entry));
+    }
+}
+
+/// Entries that say the same become one with a count; the newest stand first, those without a time last.
+pub fn merge(entries: Vec<LogEntry>) -> Vec<LogEntry> {
+    let mut collected = Collected::default();
+    collected.extend(entries);
+    let mut merged = collected.entries();
     merged.sort_by(|a, b| b.wall_ms().cmp(&a.wall_ms()).then_with(|| a.kind.cmp(&b.kind)));
     merged
 }

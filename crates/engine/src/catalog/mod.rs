@@ -11,8 +11,12 @@ pub use background::BackgroundKind;
 pub use own::{OwnTest, OwnTestError};
 pub use table::CATALOG;
 
+use crate::between::Between;
 use crate::march::{Element, March};
 use crate::pattern::Background;
+use crate::sweep::small_blocks::BLOCK_LINES;
+use crate::sweep::{BEHIND_LINES, LINE, PutBack};
+use crate::units::bytes_text;
 
 /// The order in which an element visits the words of a few MiB.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
@@ -25,9 +29,12 @@ pub enum Path {
     RowHopping,
 }
 
-/// Distance of a row-hopping step: beyond the rows of all banks and channels of ordinary machines, so that each step opens
-/// another row.
-pub const HOP_BYTES: u64 = 256 << 10;
+/// Distance of a row-hopping step: a row of as many channels as ordinary machines have. Where banks are chosen by exclusive or of row bits, rows
+/// some power of two apart lie in banks that all stay open; so the steps go over every row of [`HOP_BLOCK`] before they come back to the first,
+/// and each bank is asked for many rows in turn.
+pub const HOP_BYTES: u64 = 32 << 10;
+/// Bytes within which a row-hopping sweep hops: eight rows and more of each bank.
+pub const HOP_BLOCK: u64 = 16 << 20;
 
 /// What a test does.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -62,7 +69,7 @@ pub struct TestSpec {
     pub purpose: Cow<'static, str>,
     /// What it does.
     pub work: Work,
-    /// Fault models that it detects by the literature, with the source; empty where no literature grades it.
+    /// What it comes from: the fault models that it detects by the literature, or what it does, with the source. Empty for tests of one's own.
     pub literature: &'static str,
     /// What it cannot say.
     pub limits: &'static str,
@@ -126,30 +133,52 @@ impl TestSpec {
         matches!(self.work, Work::March { .. })
     }
 
-    /// What the memory itself sees of it.
+    /// What the memory itself sees of it, from what the kernels do on this processor.
     pub fn sees(&self) -> String {
-        let march = self.march();
-        let several = march.0.iter().any(|element| element.steps() > 1);
-        match (&self.work, several) {
-            (Work::AddressLines, _) => "A few thousand words, each written and read past the caches.".to_owned(),
-            (Work::ShiftedCopies, _) => {
+        match &self.work {
+            Work::AddressLines => "A few thousand words, each written and read past the caches.".to_owned(),
+            Work::ShiftedCopies => {
                 "Every word written past the caches, read while it is copied, and read again in both places.".to_owned()
             }
-            (Work::RowDisturbance, _) => {
+            Work::RowDisturbance => {
                 "Rows opened again and again past the caches, a few of them; then all words read once.".to_owned()
             }
-            (_, true) => {
-                "Elements with several operations work on 256 KiB at a time and put them back into the memory between \
-                          operations: within those, operations follow sweep by sweep instead of word by word."
-                    .to_owned()
-            }
-            (_, false) => {
-                "Every read and write: a sweep is far longer than the caches, and where it turns round its end is put \
-                           back into the memory first."
-                    .to_owned()
-            }
+            Work::March { .. } | Work::Computing => sees(&self.march(), PutBack::detect()),
         }
     }
+}
+
+/// What the memory sees of a march.
+fn sees(march: &March, put_back: PutBack) -> String {
+    let several = march.0.iter().any(|element| element.steps() > 1);
+    let reads_and_writes = march.0.iter().any(|element| element.reads() && element.writes());
+    let mut words = vec!["Every read and write.".to_owned()];
+    if march.0.iter().any(|element| element.writes() && !element.reads()) {
+        words.push("Fills go past the caches.".to_owned());
+    }
+    if reads_and_writes {
+        words.push(match put_back {
+            PutBack::Behind => format!(
+                "What is written behind a read is put back into the memory {} behind the sweep.",
+                bytes_text((BEHIND_LINES * LINE) as u64)
+            ),
+            PutBack::Streamed => "What is written behind a read goes past the caches as well.".to_owned(),
+        });
+    }
+    if several {
+        words.push(format!(
+            "Elements with several operations go over {} at a time, operation by operation, each of them put back before the next.",
+            bytes_text((BLOCK_LINES * LINE) as u64)
+        ));
+    }
+    if reads_and_writes {
+        let from = Between::cache_of(0, 1, put_back).ordered_from().next_power_of_two();
+        words.push(format!(
+            "Cells {} or more apart see the order of the march; between closer ones writes that wait in the memory controller can turn it round.",
+            bytes_text(from)
+        ));
+    }
+    words.join(" ")
 }
 
 /// The test of this name.
@@ -178,6 +207,7 @@ mod tests {
     fn every_test_says_what_it_is_for_and_what_it_cannot_say() {
         for test in CATALOG.iter() {
             assert!(test.purpose.len() > 40 && !test.limits.is_empty() && !test.sees().is_empty(), "{}", test.name);
+            assert!(!test.literature.is_empty(), "{} has no source", test.name);
             assert!(find_test(&test.name).is_some_and(|found| found.title == test.title));
             assert!(test.name.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-'));
         }

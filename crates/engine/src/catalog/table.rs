@@ -46,7 +46,7 @@ pub static CATALOG: [TestSpec; 16] = [
         "Fills all memory with random words and reads them back, then the same with every bit turned over: the most faults \
          for the time.",
         march("any(w0); any(r0); any(w1); any(r1)", &[Random]),
-        "",
+        "pseudorandom data (Bardell, McAnney, Savir, Built-In Test for VLSI, 1987)",
         "Rare couplings: each pair of cells meets each combination of values only by chance, pass after pass.",
     ),
     test(
@@ -55,7 +55,7 @@ pub static CATALOG: [TestSpec; 16] = [
         "Writes words whose addresses differ in one bit, one after the other, and looks whether any other one changed: a \
          broken address line or a wrong memory size shows within a second.",
         Work::AddressLines,
-        "",
+        "single address bits (Barr, Embedded Systems Programming, July 2000)",
         "A few thousand words: it says nothing about the cells in between.",
     ),
     test(
@@ -64,7 +64,7 @@ pub static CATALOG: [TestSpec; 16] = [
         "Writes its own address into every word, then the inverse from the top down: two addresses that reach the same cell \
          overwrite each other.",
         march("up(w0); up(r0,w1); down(r1)", &[AddressAsData]),
-        "",
+        "addresses as data (van de Goor, Testing Semiconductor Memories, 1991)",
         STATIC,
     ),
     test(
@@ -90,7 +90,7 @@ pub static CATALOG: [TestSpec; 16] = [
         "Turns groups of 1, 2, 4, 8, 16 and 32 lanes against each other: any two lanes of a word differ in one of the six, so \
          lanes that follow or disturb each other show.",
         march("any(w0); up(r0,w1); down(r1,w0); any(r0)", &[Lanes1, Lanes2, Lanes4, Lanes8, Lanes16, Lanes32]),
-        "",
+        "counting sequences that tell any two lines apart (Kautz, IEEE Transactions on Computers C-23, 1974)",
         SCRAMBLED,
     ),
     test(
@@ -99,16 +99,16 @@ pub static CATALOG: [TestSpec; 16] = [
         "Checkerboard, rows and columns in turns: cells between neighbours of the other value, as far as the layout is what \
          most modules have.",
         march("any(w0); up(r0,w1); down(r1,w0); any(r0)", &[Checkerboard, RowStripe, ColumnStripe]),
-        "",
+        "checkerboard and stripes (van de Goor, Testing Semiconductor Memories, 1991)",
         SCRAMBLED,
     ),
     test(
         "crosstalk",
         "lane crosstalk",
-        "All lanes switch from word to word and one against them: the noise on the bus is as large as it gets for that lane. \
-         Eight lanes to a line and pass, all of them in eight passes.",
+        "All lanes switch from word to word, on DDR5 from half to half of a word, and one against them: the noise on the bus is as \
+         large as it gets for that lane. Eight lanes in each pass, all of them in eight passes.",
         march("any(w0); any(r0); any(w1); any(r1)", &[Crosstalk]),
-        "",
+        "one victim against all aggressors (Cuviello, Dey, Bai, Zhao, ICCAD 1999)",
         SCRAMBLED,
     ),
     test(
@@ -121,8 +121,8 @@ pub static CATALOG: [TestSpec; 16] = [
             backgrounds: Cow::Borrowed(&[Random]),
             path: Path::RowHopping,
         },
-        "",
-        "The distance of 256 KiB opens another row on ordinary machines; which rows, it does not know.",
+        "orders of addresses by row (van de Goor and Schanstra, DELTA 2002)",
+        "Each step opens another row of its bank on ordinary machines; which rows, it does not know. Memory that the system hands out in small pieces is hopped over piece by piece, with fewer rows.",
     ),
     test(
         "copies",
@@ -130,7 +130,7 @@ pub static CATALOG: [TestSpec; 16] = [
         "Copies half the memory into the other half, shifted by some words, and checks both: reads and writes mixed as in \
          ordinary work.",
         Work::ShiftedCopies,
-        "",
+        "none: made for this program",
         STATIC,
     ),
     test(
@@ -139,7 +139,7 @@ pub static CATALOG: [TestSpec; 16] = [
         "A longer walk that also finds couplings that hide each other.",
         march("any(w0); down(r0,w1); up(r1,w0,r0,w1); up(r1,w0); up(r0,w1,r1,w0); up(r0)", &[Solid]),
         "SAF, TF, AF, CFin, CFid, CFst and linked couplings (van de Goor, Gaydadjiev, Mikitjuk, Yarmolik, VTS 1996)",
-        "Within 256 KiB its elements run sweep by sweep, see what the memory sees.",
+        STATIC,
     ),
     test(
         "march-ss",
@@ -151,7 +151,7 @@ pub static CATALOG: [TestSpec; 16] = [
             &[Solid],
         ),
         "all simple static one- and two-cell faults (Hamdioui, van de Goor, Rodgers, MTDT 2002)",
-        "Within 256 KiB its elements run sweep by sweep, see what the memory sees.",
+        STATIC,
     ),
     test(
         "walking",
@@ -159,7 +159,7 @@ pub static CATALOG: [TestSpec; 16] = [
         "A single one, then a single zero, on a lane of its own from word to word. Eight of the 64 starting lanes in each pass, \
          all of them in eight passes.",
         march("any(w0); up(r0,w1); down(r1)", &[Walking]),
-        "",
+        "walking ones and zeros (Breuer and Friedman, Diagnosis and Reliable Design of Digital Systems, 1976)",
         SCRAMBLED,
     ),
     test(
@@ -168,7 +168,7 @@ pub static CATALOG: [TestSpec; 16] = [
         "Half of the cores transform numbers and compare with what must come out, bit by bit, while the others sweep random \
          words: heat, voltage and the controller are at work as in ordinary use.",
         Work::Computing,
-        "",
+        "transforms that can be turned back (Cooley and Tukey 1965; Pollard 1971, over a prime field)",
         "A wrong result alone does not tell memory from processor.",
     ),
     test(
@@ -177,7 +177,7 @@ pub static CATALOG: [TestSpec; 16] = [
         "Writes random words, leaves the memory alone, and reads; then the same inverted: cells that forget while nothing \
          refreshes them by access, and idle states of the machine.",
         march("any(w0); idle 30s; any(r0); any(w1); idle 30s; any(r1)", &[Random]),
-        "",
+        "data retention (Liu, Jaiyen, Kim, Wilkerson, Mutlu, ISCA 2013)",
         NO_RETENTION,
     ),
     TestSpec {
@@ -187,7 +187,7 @@ pub static CATALOG: [TestSpec; 16] = [
             "Opens pairs of rows hundreds of thousands of times and looks whether cells anywhere turned over.",
         ),
         work: Work::RowDisturbance,
-        literature: "",
+        literature: "row disturbance (Kim et al., ISCA 2014); defences and many aggressors (Frigo et al., IEEE Symposium on Security and Privacy 2020)",
         limits: "Which rows are neighbours is not known, modules defend themselves, and only a few pairs are tried: clean here \
                  says almost nothing.",
         on_request: true,

@@ -8,6 +8,7 @@
 //! taxonomy*, VTS 2000: the sensitising operation, what the cell holds afterwards, what a read returns.
 
 mod array;
+mod as_run;
 mod models;
 
 #[cfg(test)]
@@ -20,6 +21,7 @@ use self::array::Array;
 use self::models::Fault;
 use crate::march::{Element, March, Op, Order};
 
+pub use self::as_run::{AsRun, AtDistance, DISTANCES, as_run, found_from, grade_as_run};
 pub use self::models::Model;
 
 /// Cells of the array: enough for three different cells and one that has nothing to do with them.

@@ -205,6 +205,23 @@ impl Model {
         }
     }
 
+    /// Whether one cell acts on another.
+    pub fn is_of_two_cells(self) -> bool {
+        matches!(
+            self,
+            Self::CouplingState
+                | Self::CouplingInversion
+                | Self::CouplingIdempotent
+                | Self::CouplingDisturb
+                | Self::CouplingTransition
+                | Self::CouplingWriteDisturb
+                | Self::CouplingReadDestructive
+                | Self::CouplingDeceptiveRead
+                | Self::CouplingIncorrectRead
+                | Self::LinkedCoupling
+        )
+    }
+
     /// Every fault of the model on the array.
     pub(super) fn faults(self) -> Vec<Fault> {
         match self {

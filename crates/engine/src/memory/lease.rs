@@ -67,7 +67,8 @@ pub trait Memory: Send + Sync {
     /// Runs one march element over a range of offsets.
     fn sweep(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink);
     /// Makes sure that the next reads of this range come from the memory, not from a cache.
-    fn flush(&self, held: Range<u64>);
+    /// What was written goes back in the direction of the sweep before it.
+    fn flush(&self, held: Range<u64>, down: bool);
     /// Writes one word through to the memory and returns what reads back.
     fn poke(&self, offset: u64, word: u64) -> u64;
     /// Reads one word from the memory itself.

@@ -68,10 +68,13 @@ fn timed(
     for round in rounds(sharing, workers.len(), 0, bytes, false) {
         let sweep = |share: super::shares::Share| {
             memory.enter_worker(workers.get(share.core).copied().unwrap_or(0));
-            super::worker::blocks(share.held, false).for_each(|block| memory.sweep(block, work, &mut Ignore));
+            super::worker::blocks_of(share.held, false, super::worker::block_bytes(work.path))
+                .for_each(|block| memory.sweep(block, work, &mut Ignore));
         };
         if memory.is_concurrent() {
-            std::thread::scope(|scope| round.into_iter().for_each(|share| drop(scope.spawn(move || sweep(share)))));
+            std::thread::scope(|scope| {
+                round.into_iter().for_each(|share| super::threads::beside(scope, move || sweep(share)))
+            });
         } else {
             round.into_iter().for_each(sweep);
         }

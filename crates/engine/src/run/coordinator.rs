@@ -6,11 +6,14 @@ use std::time::Duration;
 
 use super::control::{Control, Order};
 use super::ground::{Ground, Report};
+use super::idle::IdleTime;
 use super::plant::{self, Plant};
 use super::shares::{Round, rounds, turns};
-use super::turnaround::flush_after;
+use super::start_at::StartAt;
+use super::threads::beside;
+use super::turnaround::{flush_after, flush_blocks};
 use super::watch::Watch;
-use super::worker::{BLOCK_BYTES, sweep_share};
+use super::worker::sweep_share;
 use crate::catalog::TestSpec;
 use crate::estimate::Rates;
 use crate::host::{Clock, Counters, Sensors};
@@ -47,8 +50,12 @@ pub struct RunSetup<'a> {
     pub rates: Rates,
     /// Largest cache in bytes.
     pub cache_bytes: u64,
+    /// Modules move half a word at a time: DDR5 has two channels of 32 data lines on a module.
+    pub half_words: bool,
     /// Pause, skip, stop.
     pub control: &'a Control,
+    /// Where to begin; not at the beginning when it goes on with a run that ended early.
+    pub from: &'a StartAt,
 }
 
 /// Progress is told this often.
@@ -95,9 +102,7 @@ pub(super) struct Coordinator<'a> {
     begin_ns: u64,
     told_ns: u64,
     watched_ns: u64,
-    paused: bool,
-    paused_since_ns: u64,
-    paused_ns: u64,
+    idle: IdleTime,
     /// Nanoseconds of sweeping in this test before the round at hand, and of each core within it.
     base_ns: u64,
     busy_ns: Vec<u64>,
@@ -145,13 +150,11 @@ impl<'a> Coordinator<'a> {
             begin_ns: now,
             told_ns: now,
             watched_ns: now,
-            paused: false,
-            paused_since_ns: 0,
-            paused_ns: 0,
+            idle: IdleTime::from(setup.clock.stalled_ns()),
             base_ns: 0,
             busy_ns: Vec::new(),
             weight: 1,
-            added: 0,
+            added: setup.from.added_passes,
             range: 1,
             done_ratio: 0.0,
             part_ratio: 0.0,
@@ -160,9 +163,9 @@ impl<'a> Coordinator<'a> {
     }
 
     fn passes(&mut self, specs: &[TestSpec]) -> EndReason {
-        let mut pass = 0;
+        let mut pass = self.setup.from.pass.max(1) - 1;
         loop {
-            let added = self.setup.control.added_passes();
+            let added = self.added_passes();
             if self.setup.recipe.passes.is_some_and(|passes| pass >= passes.saturating_add(added)) {
                 return EndReason::Completed;
             }
@@ -178,12 +181,16 @@ impl<'a> Coordinator<'a> {
         let seed = pass_seed(self.setup.seed, pass);
         self.say(News::PassBegan { pass, seed });
         self.progress = Progress { pass, ..Progress::default() };
-        let (begin_ns, paused_ns) = (self.setup.clock.now_ns(), self.paused_ns);
+        self.note_idle();
+        let begin_ns = self.setup.clock.now_ns();
+        let idle_ns = self.idle.until(begin_ns);
         // Another test each pass, so that over time every kind of check has to prove itself.
         let plant_at = (pass as usize - 1) % specs.len();
         let mut plant_due = true;
-        let mut complete = vec![false; specs.len()];
-        let mut at = 0;
+        let from = self.setup.from;
+        let mut complete: Vec<bool> = specs.iter().map(|spec| from.has_finished(pass, spec)).collect();
+        let before_ns = if complete.contains(&true) { from.finished_seconds * 1e9 } else { 0.0 };
+        let mut at = from.next_open(pass, specs, 0);
         while let Some(spec) = specs.get(at) {
             let due = plant_due && (at >= plant_at || at + 1 == specs.len());
             let (finished, planted) = self.test(pass, spec, seed, due);
@@ -192,11 +199,13 @@ impl<'a> Coordinator<'a> {
             if self.setup.control.order() == Order::Stop {
                 break;
             }
-            at = self.setup.control.take_target().unwrap_or(at + 1);
+            at = self.setup.control.take_target().unwrap_or_else(|| from.next_open(pass, specs, at + 1));
         }
         let complete = complete.into_iter().all(|finished| finished);
-        let running_ns = (self.setup.clock.now_ns() - begin_ns).saturating_sub(self.paused_ns - paused_ns);
-        self.say(News::PassEnded { pass, complete, seconds: running_ns as f64 / 1e9 });
+        self.note_idle();
+        let end_ns = self.setup.clock.now_ns();
+        let running_ns = (end_ns - begin_ns).saturating_sub(self.idle.until(end_ns) - idle_ns);
+        self.say(News::PassEnded { pass, complete, seconds: (running_ns as f64 + before_ns) / 1e9 });
     }
 
     /// Returns whether the test finished and whether it proved the checker.
@@ -407,13 +416,13 @@ impl<'a> Coordinator<'a> {
                     let sender = sender.clone();
                     let ground = &ground;
                     // A report that nobody waits for any more can only come after the scope, which waits for workers.
-                    scope.spawn(move || sweep_share(ground, share, &mut |report| drop(sender.send(report))));
+                    beside(scope, move || sweep_share(ground, share, &mut |report| drop(sender.send(report))));
                 }
                 drop(sender);
                 loop {
                     match reports.recv_timeout(POLL) {
                         Ok(report) => plant_seen |= self.take(report),
-                        Err(mpsc::RecvTimeoutError::Timeout) => self.note_pause(),
+                        Err(mpsc::RecvTimeoutError::Timeout) => {}
                         Err(mpsc::RecvTimeoutError::Disconnected) => break,
                     }
                     self.check_ends();
@@ -460,7 +469,7 @@ impl<'a> Coordinator<'a> {
         if report.pausing {
             self.flush_news();
         }
-        self.note_pause();
+        self.note_idle();
         let now = self.setup.clock.now_ns();
         if first || now - self.told_ns >= TELL_NS {
             self.flush_news();
@@ -495,9 +504,10 @@ impl<'a> Coordinator<'a> {
                     continue;
                 }
                 let (memory, control) = (self.setup.memory, self.setup.control);
-                let flush = move || flush_blocks(memory, control, tail);
+                let down = matches!(element, Element::Sweep { order: crate::march::Order::Down, .. });
+                let flush = move || flush_blocks(memory, control, tail, down);
                 if memory.is_concurrent() {
-                    scope.spawn(flush);
+                    beside(scope, flush);
                 } else {
                     flush();
                 }
@@ -529,26 +539,18 @@ impl<'a> Coordinator<'a> {
         }
     }
 
-    fn note_pause(&mut self) {
-        let paused = self.setup.control.is_paused();
-        if paused == self.paused {
-            return;
-        }
-        self.paused = paused;
-        let now = self.setup.clock.now_ns();
-        if paused {
-            self.paused_since_ns = now;
-            self.say(News::Paused);
-        } else {
-            self.paused_ns += now - self.paused_since_ns;
-            self.say(News::Resumed);
-        }
+    fn note_idle(&mut self) {
+        let clock = self.setup.clock;
+        // Standing still came before a pause that begins now, and within one that ends now.
+        let stalled = self.idle.stall(clock.stalled_ns());
+        let paused = self.idle.pause(self.setup.control.is_paused(), clock.now_ns());
+        [stalled, paused].into_iter().flatten().for_each(|news| self.say(news));
     }
 
     /// Ends the run when its time is up or when enough errors were found.
     pub(super) fn check_ends(&mut self) {
-        self.note_pause();
-        let added = self.setup.control.added_passes();
+        self.note_idle();
+        let added = self.added_passes();
         if added != self.added {
             self.added = added;
             self.say(News::Extended { passes: added });
@@ -557,7 +559,11 @@ impl<'a> Coordinator<'a> {
             return;
         }
         let recipe = self.setup.recipe;
-        let elapsed_ns = self.setup.clock.now_ns() - self.begin_ns;
+        // A pause tests nothing, so it does not use up the time.
+        let now = self.setup.clock.now_ns();
+        let spent_ns = (self.setup.from.spent_seconds.max(0.0) * 1e9) as u64;
+        let ran_ns = (now - self.begin_ns).saturating_sub(self.idle.until(now));
+        let elapsed_ns = ran_ns.saturating_add(spent_ns);
         let time_up = recipe.for_seconds.is_some_and(|seconds| elapsed_ns >= seconds.saturating_mul(1_000_000_000));
         let enough = recipe.stop_after.is_some_and(|limit| self.run_errors >= limit);
         self.ended = match (enough, time_up) {
@@ -570,18 +576,12 @@ impl<'a> Coordinator<'a> {
         }
     }
 
+    fn added_passes(&self) -> u32 {
+        self.setup.from.added_passes.saturating_add(self.setup.control.added_passes())
+    }
+
     pub(super) fn say(&mut self, news: News) {
         (self.tell)(news);
-    }
-}
-
-fn flush_blocks(memory: &dyn Memory, control: &Control, held: Range<u64>) {
-    for block in super::worker::blocks(held, false) {
-        debug_assert!(block.end - block.start <= BLOCK_BYTES);
-        if control.order() != Order::Go {
-            return;
-        }
-        memory.flush(block);
     }
 }
 

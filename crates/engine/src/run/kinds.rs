@@ -10,6 +10,8 @@ use super::coordinator::{Coordinator, TestRun};
 use super::disturbance;
 use super::ground::Report;
 use super::sink::Sink;
+use super::threads::beside;
+use super::turnaround::{cached_tail, flush_blocks};
 use super::worker::blocks;
 use crate::catalog::{Path, Work};
 use crate::march::Op;
@@ -21,8 +23,6 @@ use crate::sweep::ElementWork;
 
 /// Longest shift of a copy, in words.
 const LONGEST_SHIFT: u64 = 4093;
-/// What may still be in a cache after copying.
-const COPY_TAIL: u64 = 64 << 20;
 
 impl Coordinator<'_> {
     /// One turn of a test; returns whether it came to its end.
@@ -39,7 +39,7 @@ impl Coordinator<'_> {
 
     fn over_backgrounds(&mut self, run: &mut TestRun<'_>, seed: u64) -> bool {
         run.spec.backgrounds(run.pass, seed).into_iter().all(|background| {
-            run.rule = background.into();
+            run.rule = if self.setup.half_words { background.in_halves() } else { background }.into();
             self.elements(run)
         })
     }
@@ -103,20 +103,29 @@ impl Coordinator<'_> {
                 memory.copy(block.clone(), block.start + moved, rule);
             }
         };
+        let tail = cached_tail(self.setup.cache_bytes);
+        let share = |blocks: &[Range<u64>]| {
+            blocks.iter().for_each(one);
+            // Both what was read last and what was written last may still be in a cache.
+            if let (Some(first), Some(last)) = (blocks.first(), blocks.last()) {
+                let begin = first.start.max(last.end.saturating_sub(tail));
+                flush_blocks(memory, control, begin..last.end, false);
+                flush_blocks(memory, control, begin + moved..last.end + moved, false);
+            }
+        };
         if memory.is_concurrent() {
-            let share = all.len().div_ceil(run.sweepers.max(1)).max(1);
+            let blocks = all.len().div_ceil(run.sweepers.max(1)).max(1);
             std::thread::scope(|scope| {
-                for (blocks, core) in all.chunks(share).zip(self.setup.workers) {
-                    scope.spawn(move || {
+                for (blocks, core) in all.chunks(blocks).zip(self.setup.workers) {
+                    beside(scope, move || {
                         memory.enter_worker(*core);
-                        blocks.iter().for_each(one);
+                        share(blocks);
                     });
                 }
             });
         } else {
-            all.iter().for_each(one);
+            share(&all);
         }
-        memory.flush(to + (from.end - from.start).saturating_sub(COPY_TAIL)..to + (from.end - from.start));
         self.progress.test_ns += self.setup.clock.now_ns() - begin_ns;
         self.progress.test_done += from.end - from.start;
         self.begin_part((from.end - from.start) as f64 / (2 * memory.layout().bytes()) as f64);
@@ -134,10 +143,11 @@ impl Coordinator<'_> {
         let (over, wrong) = (AtomicBool::new(false), AtomicU64::new(0));
         memory.under(Load::Computing);
         let finished = std::thread::scope(|scope| {
+            let mut all_compute = true;
             if memory.is_concurrent() {
                 for core in computing {
                     let (over, wrong) = (&over, &wrong);
-                    scope.spawn(move || {
+                    let thread = std::thread::Builder::new().spawn_scoped(scope, move || {
                         memory.enter_worker(*core);
                         let mut computer = Computer::new(seed ^ *core as u64);
                         loop {
@@ -148,11 +158,13 @@ impl Coordinator<'_> {
                             }
                         }
                     });
+                    // A test that is to compute and cannot has not done what it is for.
+                    all_compute &= thread.is_ok();
                 }
             }
             let finished = self.over_backgrounds(run, seed);
             over.store(true, Ordering::SeqCst);
-            finished
+            finished && all_compute
         });
         memory.under(Load::Sweeping);
         let wrong = wrong.load(Ordering::SeqCst);

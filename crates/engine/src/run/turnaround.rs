@@ -1,16 +1,24 @@
 //! What has to be flushed between two elements, so that the second one reads the memory and not the cache.
 //!
-//! A sweep leaves the last few MiB that it read or wrote in the cache. Where the next element begins at that end, or
-//! where the whole range is not far larger than the cache, those bytes are flushed first. Sweeps that only write use
-//! stores past the cache and leave nothing behind.
+//! A sweep that only reads leaves the last few MiB in the cache. Where the next element begins at that end, or where the
+//! whole range is not far larger than the cache, those bytes are flushed first. Sweeps that write leave nothing behind: their
+//! stores go past the cache, or their lines are put back close behind them.
 
 use std::ops::Range;
 
+use super::control::Control;
+use super::worker::blocks;
 use crate::march::{Element, Order};
+use crate::memory::Memory;
 use crate::recipe::Caches;
 
 /// Smallest tail that is flushed: cache sizes reported inside virtual machines are not to be trusted.
 const LEAST_TAIL: u64 = 64 << 20;
+
+/// What may still be in a cache of this size.
+pub(super) fn cached_tail(cache_bytes: u64) -> u64 {
+    (2 * cache_bytes).max(LEAST_TAIL)
+}
 
 /// Which part of a share to flush after `last` so that `next` reads memory; empty when nothing needs it.
 pub(super) fn flush_after(
@@ -27,10 +35,10 @@ pub(super) fn flush_after(
         return share;
     }
     let next_reads = next.is_some_and(|next| next.reads());
-    if !last.reads() || !next_reads {
+    if last.writes() || !next_reads {
         return nothing;
     }
-    let tail = (2 * cache_bytes).max(LEAST_TAIL);
+    let tail = cached_tail(cache_bytes);
     if bytes <= 2 * tail {
         return share;
     }
@@ -40,6 +48,16 @@ pub(super) fn flush_after(
         (true, true) => share.start..share.start + tail,
         (false, false) => share.end - tail..share.end,
         _ => nothing,
+    }
+}
+
+/// Flushes a range in the direction of the sweep before it, until the run is to end.
+pub(super) fn flush_blocks(memory: &dyn Memory, control: &Control, held: Range<u64>, down: bool) {
+    for block in blocks(held, down) {
+        if control.order() != super::control::Order::Go {
+            return;
+        }
+        memory.flush(block, down);
     }
 }
 
@@ -53,11 +71,12 @@ mod tests {
     const MIB: u64 = 1 << 20;
 
     #[rstest]
-    #[case::turns_at_the_top("up(r0,w1); down(r1)", 0..1024 * MIB, Caches::PerTest, 944 * MIB..1024 * MIB)]
-    #[case::turns_at_the_bottom("down(r0,w1); up(r1)", 0..1024 * MIB, Caches::PerTest, 0..80 * MIB)]
-    #[case::starts_over_far_away("up(r0,w1); up(r1)", 0..1024 * MIB, Caches::PerTest, 0..0)]
-    #[case::small_range("up(r0,w1); up(r1)", 0..32 * MIB, Caches::PerTest, 0..32 * MIB)]
+    #[case::turns_at_the_top("up(r0); down(r0)", 0..1024 * MIB, Caches::PerTest, 944 * MIB..1024 * MIB)]
+    #[case::turns_at_the_bottom("down(r0); up(r0)", 0..1024 * MIB, Caches::PerTest, 0..80 * MIB)]
+    #[case::starts_over_far_away("up(r0); up(r0)", 0..1024 * MIB, Caches::PerTest, 0..0)]
+    #[case::small_range("up(r0); up(r0)", 0..32 * MIB, Caches::PerTest, 0..32 * MIB)]
     #[case::only_wrote("up(w0); down(r0)", 0..32 * MIB, Caches::PerTest, 0..0)]
+    #[case::put_back_behind_the_sweep("up(r0,w1); down(r1)", 0..32 * MIB, Caches::PerTest, 0..0)]
     #[case::next_only_writes("up(r0); up(w1)", 0..32 * MIB, Caches::PerTest, 0..0)]
     #[case::bypass_flushes_all("up(r0,w1); up(r1)", 0..1024 * MIB, Caches::Bypass, 0..1024 * MIB)]
     fn tails(#[case] two: &str, #[case] share: Range<u64>, #[case] caches: Caches, #[case] expected: Range<u64>) {

@@ -6,6 +6,7 @@ use super::control::Order;
 use super::ground::{Ground, Report};
 use super::shares::Share;
 use super::sink::Sink;
+use crate::catalog::{HOP_BLOCK, Path};
 
 /// Bytes swept between two looks at the control.
 pub const BLOCK_BYTES: u64 = 4 << 20;
@@ -21,7 +22,7 @@ pub(super) fn sweep_share(ground: &Ground<'_>, share: &Share, send: &mut dyn FnM
     let mut sink = Sink::new(ground, core);
     let mut report = Report { core: share.core, ..Report::default() };
     let mut last_ns = ground.clock.now_ns();
-    for block in blocks(share.held.clone(), ground.work.down) {
+    for block in blocks_of(share.held.clone(), ground.work.down, block_bytes(ground.work.path)) {
         if ground.control.is_paused() {
             report.pausing = true;
             sink.hand_over(&mut report, send);
@@ -44,13 +45,23 @@ pub(super) fn sweep_share(ground: &Ground<'_>, share: &Share, send: &mut dyn FnM
     sink.hand_over(&mut report, send);
 }
 
+/// Bytes swept between two looks at the control, in this order of words.
+pub(super) fn block_bytes(path: Path) -> u64 {
+    if path == Path::RowHopping { HOP_BLOCK } else { BLOCK_BYTES }
+}
+
 /// The blocks of a range, in the direction of the sweep.
 pub(super) fn blocks(held: Range<u64>, down: bool) -> impl Iterator<Item = Range<u64>> {
-    let count = (held.end - held.start).div_ceil(BLOCK_BYTES);
+    blocks_of(held, down, BLOCK_BYTES)
+}
+
+/// The same with blocks of another size.
+pub(super) fn blocks_of(held: Range<u64>, down: bool, bytes: u64) -> impl Iterator<Item = Range<u64>> {
+    let count = (held.end - held.start).div_ceil(bytes);
     (0..count).map(move |step| {
         let index = if down { count - 1 - step } else { step };
-        let start = held.start + index * BLOCK_BYTES;
-        start..(start + BLOCK_BYTES).min(held.end)
+        let start = held.start + index * bytes;
+        start..(start + bytes).min(held.end)
     })
 }
 

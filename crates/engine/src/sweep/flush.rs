@@ -10,25 +10,57 @@ use super::LINE;
 static HAS_CLFLUSHOPT: LazyLock<bool> =
     LazyLock::new(|| __cpuid(0).eax >= 7 && __cpuid_count(7, 0).ebx & (1 << 23) != 0);
 
-/// Writes back and drops every cache line of the span, then waits until that is done.
+/// Whether the processor has `clflushopt`; the older `clflush` waits after every line, which is many times slower.
+pub fn is_optimised() -> bool {
+    *HAS_CLFLUSHOPT
+}
+
+/// Writes one cache line back and drops it, without waiting for that.
 ///
-/// `clflushopt` where the processor has it: the older `clflush` waits after every line, which is many times slower.
+/// # Safety
+/// The line is mapped, and the processor has `clflushopt`.
+#[inline(always)]
+pub(super) unsafe fn put_back(line: *mut u8) {
+    // SAFETY: the caller's promise; flushing changes no data.
+    unsafe { asm!("clflushopt [{}]", in(reg) line, options(nostack, preserves_flags)) };
+}
+
+/// Waits until everything that was written or put back is done.
+#[inline(always)]
+pub(super) fn fence() {
+    // SAFETY: SSE2 is part of the base.
+    unsafe { _mm_mfence() };
+}
+
+/// Drops cache lines of the span, without waiting for that.
 ///
 /// # Safety
 /// `ptr` must be valid for `len` bytes.
-pub unsafe fn flush(ptr: *mut u8, len: usize) {
-    let optimised = *HAS_CLFLUSHOPT;
-    for offset in (0..len).step_by(LINE) {
+pub(super) unsafe fn drop_lines(ptr: *mut u8, len: usize) {
+    // SAFETY: the caller's promise.
+    unsafe { each_line(ptr, len, false) };
+}
+
+/// Writes back and drops every cache line of the span in the direction of the sweep before it, then waits until that is done.
+///
+/// # Safety
+/// `ptr` must be valid for `len` bytes.
+pub unsafe fn flush(ptr: *mut u8, len: usize, down: bool) {
+    // SAFETY: the caller's promise.
+    unsafe { each_line(ptr, len, down) };
+    fence();
+}
+
+/// # Safety
+/// `ptr` must be valid for `len` bytes.
+unsafe fn each_line(ptr: *mut u8, len: usize, down: bool) {
+    let (optimised, lines) = (is_optimised(), len.div_ceil(LINE));
+    for step in 0..lines {
+        let line = if down { lines - 1 - step } else { step };
         // SAFETY: within the span; flushing changes no data.
         unsafe {
-            let line = ptr.add(offset);
-            if optimised {
-                asm!("clflushopt [{}]", in(reg) line, options(nostack, preserves_flags));
-            } else {
-                _mm_clflush(line);
-            }
+            let line = ptr.add(line * LINE);
+            if optimised { put_back(line) } else { _mm_clflush(line) }
         }
     }
-    // SAFETY: SSE2 is part of the base.
-    unsafe { _mm_mfence() };
 }

@@ -1,9 +1,11 @@
 //! One generic body for fill, verify and read-write elements; thin wrappers compile it for each instruction set.
 
-use std::arch::x86_64::{__m128i, __m256i, _MM_HINT_T0, _mm_prefetch, _mm_sfence};
+use std::arch::x86_64::{__m128i, __m256i, _MM_HINT_T0, _mm_prefetch};
 
+use super::flush::put_back;
+use super::put_back::{BEHIND_LINES, PutBack};
 use super::vector::Vector;
-use super::{BadLine, Isa, LINE, Mismatches};
+use super::{BadLine, Isa, Kernels, LINE, Mismatches};
 use crate::pattern;
 use crate::pattern::WordRule;
 
@@ -22,7 +24,16 @@ pub(super) struct Run {
     pub first_index: u64,
     pub read_flip: u64,
     pub write_flip: u64,
+    /// What lies behind the last line is swept next and may be fetched already.
+    pub fetches_on: bool,
 }
+
+/// What the body writes and how, as its compile-time parameter.
+const NOTHING: u8 = 0;
+/// Past the cache.
+const STREAM: u8 = 1;
+/// Into the cache, and the line some way behind back into the memory.
+const BEHIND: u8 = 2;
 
 /// Background kinds as the body's compile-time parameter.
 const CONSTANT: u8 = 0;
@@ -34,9 +45,9 @@ const TURNING: u8 = 3;
 /// Chooses the compiled body for this work.
 ///
 /// # Safety
-/// `run` must be valid memory aligned to a cache line, and `isa` present on this processor.
+/// `run` must be valid memory aligned to a cache line, and the kernels fit for this processor.
 pub(super) unsafe fn dispatch(
-    isa: Isa,
+    kernels: Kernels,
     run: &Run,
     rule: WordRule,
     down: bool,
@@ -44,10 +55,12 @@ pub(super) unsafe fn dispatch(
     writes: bool,
     bad: &mut dyn Mismatches,
 ) {
-    let body: Body = match (reads, writes) {
-        (false, _) => choose::<false, true>(isa, rule, down),
-        (true, false) => choose::<true, false>(isa, rule, down),
-        (true, true) => choose::<true, true>(isa, rule, down),
+    let isa = kernels.isa;
+    let body: Body = match (reads, writes, kernels.put_back) {
+        (false, ..) => choose::<false, STREAM>(isa, rule, down),
+        (true, false, _) => choose::<true, NOTHING>(isa, rule, down),
+        (true, true, PutBack::Behind) => choose::<true, BEHIND>(isa, rule, down),
+        (true, true, PutBack::Streamed) => choose::<true, STREAM>(isa, rule, down),
     };
     // SAFETY: the caller's promise.
     unsafe { body(run, rule, bad) }
@@ -55,7 +68,7 @@ pub(super) unsafe fn dispatch(
 
 type Body = unsafe fn(&Run, WordRule, &mut dyn Mismatches);
 
-fn choose<const READ: bool, const WRITE: bool>(isa: Isa, rule: WordRule, down: bool) -> Body {
+fn choose<const READ: bool, const WRITE: u8>(isa: Isa, rule: WordRule, down: bool) -> Body {
     match (rule, down) {
         (WordRule::Constant(_), false) => wrapper::<CONSTANT, true, READ, WRITE>(isa),
         (WordRule::Constant(_), true) => wrapper::<CONSTANT, false, READ, WRITE>(isa),
@@ -70,7 +83,7 @@ fn choose<const READ: bool, const WRITE: bool>(isa: Isa, rule: WordRule, down: b
     }
 }
 
-fn wrapper<const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(isa: Isa) -> Body {
+fn wrapper<const KIND: u8, const UP: bool, const READ: bool, const WRITE: u8>(isa: Isa) -> Body {
     match isa {
         Isa::Sse2 => lines_sse2::<KIND, UP, READ, WRITE>,
         Isa::Avx2 => lines_avx2::<KIND, UP, READ, WRITE>,
@@ -78,7 +91,7 @@ fn wrapper<const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
 }
 
 #[target_feature(enable = "avx2")]
-unsafe fn lines_avx2<const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
+unsafe fn lines_avx2<const KIND: u8, const UP: bool, const READ: bool, const WRITE: u8>(
     run: &Run,
     rule: WordRule,
     bad: &mut dyn Mismatches,
@@ -87,7 +100,7 @@ unsafe fn lines_avx2<const KIND: u8, const UP: bool, const READ: bool, const WRI
     unsafe { lines::<__m256i, 2, KIND, UP, READ, WRITE>(run, rule, bad) }
 }
 
-unsafe fn lines_sse2<const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
+unsafe fn lines_sse2<const KIND: u8, const UP: bool, const READ: bool, const WRITE: u8>(
     run: &Run,
     rule: WordRule,
     bad: &mut dyn Mismatches,
@@ -96,9 +109,9 @@ unsafe fn lines_sse2<const KIND: u8, const UP: bool, const READ: bool, const WRI
     unsafe { lines::<__m128i, 4, KIND, UP, READ, WRITE>(run, rule, bad) }
 }
 
-/// The body. `N` registers make one cache line.
+/// The body. `N` registers make one cache line. What it wrote is on its way; a fence waits for it.
 #[inline(always)]
-unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const READ: bool, const WRITE: bool>(
+unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const READ: bool, const WRITE: u8>(
     run: &Run,
     rule: WordRule,
     bad: &mut dyn Mismatches,
@@ -109,7 +122,8 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
     let line_step = word_step(rule).wrapping_mul(WORDS as u64);
     let turn = if UP { line_turn(rule) } else { (64 - line_turn(rule)) & 63 };
     let stride = if UP { LINE as isize } else { -(LINE as isize) };
-    let ahead = if WRITE { AHEAD_READ_WRITE } else { AHEAD_READ };
+    let ahead = if WRITE != NOTHING { AHEAD_READ_WRITE } else { AHEAD_READ };
+    let fetching = if run.fetches_on { run.lines } else { run.lines.saturating_sub(ahead as usize / LINE) };
     // SAFETY: the instruction set is present; every `line` below is one of the run's lines. Prefetching past the end
     // is allowed: it never faults.
     unsafe {
@@ -123,7 +137,7 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
         let (read_flip, write_flip) = (V::splat(run.read_flip ^ last), V::splat(run.write_flip ^ last));
         let mut found = BadLine { expected: [0; WORDS], actual: [0; WORDS] };
         let mut line = run.ptr.add(first_line * LINE);
-        for _ in 0..run.lines {
+        for at in 0..run.lines {
             let mut plain = state;
             if KIND == RANDOM {
                 for word in &mut plain {
@@ -131,7 +145,9 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
                 }
             }
             if READ {
-                _mm_prefetch::<_MM_HINT_T0>(line.wrapping_offset(if UP { ahead } else { -ahead }).cast());
+                if at < fetching {
+                    _mm_prefetch::<_MM_HINT_T0>(line.wrapping_offset(if UP { ahead } else { -ahead }).cast());
+                }
                 let (mut read, mut wanted) = (plain, plain);
                 for j in 0..N {
                     read[j] = V::load(line.add(j * LINE / N));
@@ -150,12 +166,15 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
                     report(line.offset_from(run.ptr) as u64, &found, UP, bad);
                 }
             }
-            if WRITE {
+            if WRITE != NOTHING {
                 for (j, plain) in plain.iter().enumerate() {
                     let word = plain.xor(write_flip);
-                    let at = line.add(j * LINE / N);
-                    if READ { word.store(at) } else { word.stream(at) }
+                    let place = line.add(j * LINE / N);
+                    if WRITE == BEHIND { word.store(place) } else { word.stream(place) }
                 }
+            }
+            if WRITE == BEHIND && at >= BEHIND_LINES {
+                put_back(line.wrapping_offset(-stride * BEHIND_LINES as isize));
             }
             if KIND == TURNING {
                 for state in &mut state {
@@ -168,8 +187,11 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
             }
             line = line.wrapping_offset(stride);
         }
-        if WRITE && !READ {
-            _mm_sfence();
+        if WRITE == BEHIND {
+            // The last lines, in the order of the sweep.
+            for left in (1..=BEHIND_LINES.min(run.lines)).rev() {
+                put_back(line.wrapping_offset(-stride * left as isize));
+            }
         }
     }
 }

@@ -38,7 +38,7 @@ impl Positions {
     #[inline(always)]
     fn fold(&mut self) {
         let [a, b, c, d, e, f, g, h] = &self.batch;
-        let mut carry = Bits::default();
+        let mut carry = [0; WORDS];
         // A loop without closures: those are functions of their own, compiled without the caller's instruction set.
         for word in 0..WORDS {
             let (sum, twos_a) = add_three(self.low[0][word], a[word], b[word]);
@@ -83,7 +83,8 @@ impl Eights {
     fn add(&mut self, bits: &Bits) {
         let mut carry = *bits;
         let levels = (self.full.trailing_ones() as usize).min(LEVELS - 1);
-        for (sum, waiting) in self.sums.iter_mut().zip(&self.waiting).take(levels) {
+        for level in 0..levels {
+            let (sum, waiting) = (&mut self.sums[level], &self.waiting[level]);
             for word in 0..WORDS {
                 (sum[word], carry[word]) = add_three(sum[word], waiting[word], carry[word]);
             }
@@ -158,18 +159,18 @@ impl LineCounts {
 
     #[inline(always)]
     fn add_any(&mut self, line: &BadLine) -> u64 {
-        // Loops apart, so that each becomes a few vector operations.
+        // Loops apart, so that each becomes a few vector operations; without iterators that are made by functions of their own.
         let (up, down) = (&mut self.up.batch[self.filled], &mut self.down.batch[self.filled]);
-        let both = || line.expected.iter().zip(&line.actual);
-        for (up, (expected, actual)) in up.iter_mut().zip(both()) {
-            *up = !expected & actual;
+        let (expected, actual) = (&line.expected, &line.actual);
+        for word in 0..WORDS {
+            up[word] = !expected[word] & actual[word];
         }
-        for (down, (expected, actual)) in down.iter_mut().zip(both()) {
-            *down = expected & !actual;
+        for word in 0..WORDS {
+            down[word] = expected[word] & !actual[word];
         }
         let mut words = 0;
-        for (expected, actual) in both() {
-            words += u64::from(expected != actual);
+        for word in 0..WORDS {
+            words += u64::from(expected[word] != actual[word]);
         }
         self.filled = (self.filled + 1) % BATCH;
         if self.filled == 0 {

@@ -8,6 +8,7 @@
 //!     expected = the background's words for this line
 //!     if the element reads:  read the line once; if any word differs from expected, report those words (cold)
 //!     if the element writes: store the new words (streaming stores when nothing was read, regular ones otherwise)
+//!     if it read and wrote:  put the line a short way behind back into the memory, see [`PutBack`]
 //! ```
 //!
 //! Invariants:
@@ -20,12 +21,16 @@
 pub mod flush;
 pub mod scalar;
 pub mod second_look;
+pub mod small_blocks;
 
 mod kernel;
 mod line_counts;
+mod parts;
+mod put_back;
 mod vector;
 
 pub use line_counts::LineCounts;
+pub use put_back::{BEHIND_LINES, PutBack};
 
 use crate::catalog::{HOP_BYTES, Path};
 use crate::march::notation::pieces;
@@ -93,21 +98,6 @@ impl<F: FnMut(BadWord)> Mismatches for F {
     }
 }
 
-/// Passes on what a part of a span found.
-struct Shifted<'a> {
-    to: &'a mut dyn Mismatches,
-    by: u64,
-}
-
-impl Mismatches for Shifted<'_> {
-    fn word(&mut self, word: BadWord) {
-        self.to.word(BadWord { offset: word.offset + self.by, ..word });
-    }
-    fn line(&mut self, offset: u64, line: &BadLine, down: bool) {
-        self.to.line(offset + self.by, line, down);
-    }
-}
-
 /// One march element together with the background it works on.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct ElementWork {
@@ -139,6 +129,11 @@ impl ElementWork {
         pieces(&self.ops).into_iter().map(|ops| Self { ops: ops.to_vec(), ..self.clone() }).collect()
     }
 
+    /// True when some operation writes.
+    pub fn writes(&self) -> bool {
+        self.ops.iter().any(|op| matches!(op, Op::Write { .. }))
+    }
+
     /// When the word at this offset of a block of this length is visited; a smaller number comes first.
     pub fn visited(&self, offset: u64, bytes: u64) -> u64 {
         let hopping = bytes / HOP_BYTES * HOP_BYTES;
@@ -149,11 +144,6 @@ impl ElementWork {
             offset
         };
         if self.down { bytes - 8 - step } else { step }
-    }
-
-    /// True when the element stores without reading first: such stores bypass the cache.
-    pub fn only_writes(&self) -> bool {
-        self.ops.iter().all(|op| matches!(op, Op::Write { .. }))
     }
 }
 
@@ -173,6 +163,22 @@ impl Isa {
     }
 }
 
+/// The kernels that suit a processor.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Kernels {
+    /// Their instructions.
+    pub isa: Isa,
+    /// How what they wrote gets back into the memory.
+    pub put_back: PutBack,
+}
+
+impl Kernels {
+    /// The best for this processor.
+    pub fn detect() -> Self {
+        Self { isa: Isa::detect(), put_back: PutBack::detect() }
+    }
+}
+
 /// Runs one element over one span with the best kernel and reports every word that read wrong.
 ///
 /// `bad` is told before a word is overwritten by the same element; it may read and rewrite that word.
@@ -181,128 +187,12 @@ impl Isa {
 /// # Safety
 /// `span` must be valid for reads and writes of `span.len` bytes, aligned to eight bytes, and no Rust reference to it
 /// may exist. Other threads may only touch other bytes.
-pub unsafe fn sweep(isa: Isa, span: Span, work: &ElementWork, bad: &mut dyn Mismatches) {
-    let Some(shape) = Shape::of(&work.ops) else {
-        // SAFETY: the caller's promise is the same.
-        return unsafe { scalar::sweep(span, work, bad) };
-    };
-    if work.path == Path::RowHopping && span.len as u64 >= HOP_BYTES {
-        // SAFETY: the caller's promise is the same.
-        return unsafe { hop(isa, span, work, bad) };
+pub unsafe fn sweep(kernels: Kernels, span: Span, work: &ElementWork, bad: &mut dyn Mismatches) {
+    // SAFETY: the caller's promise is the same.
+    unsafe { parts::sweep(kernels, span, work, bad) };
+    if work.writes() {
+        flush::fence();
     }
-    match work.rule {
-        // A stripe of whole lines is one word all along.
-        WordRule::Striped { word, bit } if bit >= WORDS_IN_LINE.trailing_zeros() as u8 => {
-            let stripe = 1u64 << bit;
-            let mut one = |from: u64, to: u64| {
-                let first = span.first_index + from;
-                let word = WordRule::Striped { word, bit }.word(first);
-                let at = (from as usize) << 3;
-                let part = Span {
-                    // SAFETY: `from` and `to` are words of the span.
-                    ptr: unsafe { span.ptr.add(at) },
-                    len: ((to - from) as usize) << 3,
-                    first_index: first,
-                };
-                let work = ElementWork { rule: WordRule::Constant(word), ..work.clone() };
-                // SAFETY: a part of the caller's span.
-                unsafe { whole(isa, part, &work, shape, &mut Shifted { to: bad, by: at as u64 }) };
-            };
-            let pieces = stripes(span.first_index, (span.len >> 3) as u64, stripe);
-            if work.down {
-                pieces.rev().for_each(|(from, to)| one(from, to))
-            } else {
-                pieces.for_each(|(from, to)| one(from, to))
-            }
-        }
-        // SAFETY: the caller's promise is the same.
-        _ => unsafe { whole(isa, span, work, shape, bad) },
-    }
-}
-
-/// [`sweep`] from row to row, line by line; what is left behind the last whole row follows in order.
-///
-/// # Safety
-/// As for [`sweep`].
-unsafe fn hop(isa: Isa, span: Span, work: &ElementWork, bad: &mut dyn Mismatches) {
-    let rows = span.len / HOP_BYTES as usize;
-    let (lines, whole) = (HOP_BYTES as usize / LINE, rows * HOP_BYTES as usize);
-    let linear = ElementWork { path: Path::Linear, ..work.clone() };
-    let mut part = |from: usize, len: usize| {
-        let part = Span {
-            // SAFETY: `from` and `len` lie within the span.
-            ptr: unsafe { span.ptr.add(from) },
-            len,
-            first_index: span.first_index + (from as u64 >> 3),
-        };
-        // SAFETY: a part of the caller's span.
-        unsafe { sweep(isa, part, &linear, &mut Shifted { to: bad, by: from as u64 }) };
-    };
-    let places = (0..lines * rows).map(|step| step % rows * HOP_BYTES as usize + step / rows * LINE);
-    if work.down {
-        part(whole, span.len - whole);
-        places.rev().for_each(|from| part(from, LINE));
-    } else {
-        places.for_each(|from| part(from, LINE));
-        part(whole, span.len - whole);
-    }
-}
-
-const WORDS_IN_LINE: usize = LINE / 8;
-
-/// The pieces `(from, to)` of `words` words from `first` on that lie in one stripe each, counted from the first word.
-fn stripes(first: u64, words: u64, stripe: u64) -> impl DoubleEndedIterator<Item = (u64, u64)> {
-    let (low, high) = (first / stripe, (first + words).div_ceil(stripe));
-    (low..if words == 0 { low } else { high }).map(move |at| {
-        let (from, to) = ((at * stripe).max(first), ((at + 1) * stripe).min(first + words));
-        (from - first, to - first)
-    })
-}
-
-/// [`sweep`] for a rule that runs through the whole span.
-///
-/// # Safety
-/// As for [`sweep`].
-unsafe fn whole(isa: Isa, span: Span, work: &ElementWork, shape: Shape, bad: &mut dyn Mismatches) {
-    let head = (span.ptr.align_offset(LINE)).min(span.len);
-    let lines = (span.len - head) / LINE;
-    let tail_at = head + lines * LINE;
-    let (first, last) = if work.down { ((tail_at, span.len), (0, head)) } else { ((0, head), (tail_at, span.len)) };
-    // SAFETY: both edges lie within the caller's span.
-    unsafe { edge(span, first, work, bad) };
-    if lines > 0 {
-        let run = kernel::Run {
-            // SAFETY: `head` lies within the span.
-            ptr: unsafe { span.ptr.add(head) },
-            lines,
-            first_index: span.first_index + (head as u64 >> 3),
-            read_flip: shape.read_flip(),
-            write_flip: shape.write_flip(),
-        };
-        let mut shifted = Shifted { to: &mut *bad, by: head as u64 };
-        // Pages begin with a line: usually there is nothing to shift.
-        let bad: &mut dyn Mismatches = if head == 0 { &mut *shifted.to } else { &mut shifted };
-        // SAFETY: the lines are a part of the caller's span; `isa` comes from detection or is the base.
-        unsafe { kernel::dispatch(isa, &run, work.rule, work.down, shape.reads, shape.writes, bad) };
-    }
-    // SAFETY: as above.
-    unsafe { edge(span, last, work, bad) };
-}
-
-/// The words before the first and after the last whole cache line.
-///
-/// # Safety
-/// As for [`sweep`]; `from..to` must lie within the span.
-unsafe fn edge(span: Span, (from, to): (usize, usize), work: &ElementWork, bad: &mut dyn Mismatches) {
-    let part = Span {
-        // SAFETY: `from` lies within the span.
-        ptr: unsafe { span.ptr.add(from) },
-        len: to - from,
-        first_index: span.first_index + (from as u64 >> 3),
-    };
-    let mut shifted = Shifted { to: bad, by: from as u64 };
-    // SAFETY: a part of the caller's span.
-    unsafe { scalar::sweep(part, work, &mut shifted) };
 }
 
 /// Bytes in a cache line of every x86 processor this runs on.

@@ -77,7 +77,7 @@ impl WordAccess for FlushedWord {
     fn read(&mut self) -> u64 {
         // SAFETY: promised at construction.
         unsafe {
-            flush(self.0.cast(), 8);
+            flush(self.0.cast(), 8, false);
             self.0.read_volatile()
         }
     }
@@ -86,7 +86,7 @@ impl WordAccess for FlushedWord {
         // SAFETY: promised at construction.
         unsafe {
             self.0.write_volatile(word);
-            flush(self.0.cast(), 8);
+            flush(self.0.cast(), 8, false);
         }
     }
 }

@@ -133,3 +133,85 @@ mod pairs {
         Ok(Vec::<(K, V)>::deserialize(deserializer)?.into_iter().collect())
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use proptest::prelude::*;
+
+    use super::*;
+
+    const SLOTS: [&str; 3] = ["", "A1", "A1 B1"];
+    const KINDS: [Kind; 5] = [Kind::Recurring, Kind::Stored, Kind::Transient, Kind::Unsteady, Kind::NotLooked];
+
+    /// `(place, expected, actual, slots, kind, core)` of a wrong word.
+    type Wrong = (u64, u64, u64, usize, usize, u16);
+
+    fn wrong_words() -> impl Strategy<Value = Vec<Wrong>> {
+        let word = (0u64..1 << 36, any::<u64>(), any::<u64>(), 0usize..3, 0usize..KINDS.len(), 0u16..4);
+        prop::collection::vec(word, 0..200)
+    }
+
+    fn tally(words: &[Wrong]) -> Tally {
+        let mut tally = Tally::default();
+        for (place, expected, actual, slots, kind, core) in words {
+            let word = BadWord { offset: *place, expected: *expected, actual: *actual };
+            tally.add(word, *place, SLOTS[*slots], KINDS[*kind], *core);
+        }
+        tally
+    }
+
+    proptest! {
+        /// However the words are spread over workers and reports, together they are what one would have counted.
+        #[test]
+        fn tallies_add_up(words in wrong_words(), cuts in prop::collection::vec(0usize..200, 0..6)) {
+            let mut merged = Tally::default();
+            let (mut from, mut cuts) = (0, cuts);
+            cuts.sort_unstable();
+            for cut in cuts.into_iter().map(|cut| cut.min(words.len())).chain([words.len()]) {
+                merged.merge(&tally(&words[from..cut.max(from)]), usize::MAX);
+                from = cut.max(from);
+            }
+            let whole = tally(&words);
+            prop_assert_eq!(merged.words, words.len() as u64);
+            prop_assert_eq!(merged.places.total(), whole.places.total());
+            prop_assert_eq!((&merged.lanes, &merged.slots), (&whole.lanes, &whole.slots));
+            prop_assert_eq!((&merged.kinds, &merged.cores), (&whole.kinds, &whole.cores));
+            for counts in [merged.slots.values().sum::<u64>(), merged.kinds.values().sum(), merged.cores.values().sum()] {
+                prop_assert_eq!(counts, merged.words);
+            }
+            prop_assert_eq!(merged.is_empty(), words.is_empty());
+        }
+
+        /// A tally comes back from a record as it went in.
+        #[test]
+        fn a_tally_is_written_and_read(words in wrong_words()) {
+            let tally = tally(&words);
+            let text = serde_json::to_string(&tally).unwrap();
+            prop_assert_eq!(serde_json::from_str::<Tally>(&text).unwrap(), tally);
+        }
+    }
+
+    #[test]
+    fn samples_are_kept_up_to_a_number_and_counts_never_run_over() {
+        let sample = Sample {
+            address: None,
+            offset: 0,
+            expected: Word(0),
+            actual: Word(1),
+            kind: KINDS[0],
+            test: "random".into(),
+            pass: 1,
+            element: 1,
+            core: 0,
+            slots: Vec::new(),
+            certainty: Certainty::Unknown,
+        };
+        let one = Tally { words: u64::MAX, samples: vec![sample; 5], ..Tally::default() };
+        let mut all = Tally::default();
+        all.merge(&one, 3);
+        all.merge(&one, 3);
+        assert_eq!((all.words, all.samples.len()), (u64::MAX, 3));
+        all.merge(&one, 4);
+        assert_eq!(all.samples.len(), 4);
+    }
+}

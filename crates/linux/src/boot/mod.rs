@@ -4,6 +4,7 @@
 mod command_line;
 mod console;
 mod disks;
+mod fat_check;
 mod kernel_modules;
 mod leave_out;
 mod mounts;

@@ -6,6 +6,10 @@ use std::time::{Duration, Instant};
 
 use rustix::mount::{MountFlags, UnmountFlags, mount, mount_remount, unmount};
 
+use revisum_engine::text::cleaned;
+
+use super::fat_check::{Fat, state_of};
+use crate::system_log::kernel_lines;
 use crate::text_files::entries;
 
 /// Where it is mounted.
@@ -63,14 +67,29 @@ fn has_fat(device: &Path) -> bool {
     read.is_ok() && sector[510..] == [0x55, 0xaa] && (&sector[54..57] == b"FAT" || &sector[82..85] == b"FAT")
 }
 
-/// Mounts it for writing; a write reaches the drive at once.
+/// Mounts it for writing; a write reaches the drive at once. What is not right with it is told.
 ///
 /// # Errors
 /// When it cannot be mounted.
-pub fn mount_results(device: &Path) -> io::Result<()> {
+pub fn mount_results(device: &Path) -> io::Result<Option<String>> {
+    let doubt = match state_of(device)? {
+        Fat::Sound => None,
+        Fat::Doubtful(doubt) => Some(doubt),
+        Fat::Damaged(why) => return Err(io::Error::other(why)),
+    };
     std::fs::create_dir_all(RESULTS)?;
     let flags = MountFlags::NOSUID | MountFlags::NOATIME | MountFlags::NODEV;
-    Ok(mount(device, RESULTS, "vfat", flags, Some(c"flush,utf8,errors=continue"))?)
+    mount(device, RESULTS, "vfat", flags, Some(c"flush,utf8,errors=continue"))?;
+    // What the kernel finds wrong with it is in its log only.
+    Ok(doubt.or_else(|| trouble_in(&kernel_lines())))
+}
+
+/// What the kernel's log says is wrong with a FAT file system; nothing when it says nothing.
+fn trouble_in(lines: &[String]) -> Option<String> {
+    let bad = |line: &&String| line.contains("FAT-fs") && (line.contains(": error") || line.contains("corrupted"));
+    let line = lines.iter().find(bad)?;
+    let words = line.split_once("): ").map_or(line.as_str(), |(_, words)| words);
+    Some(cleaned(words, 80))
 }
 
 /// Everything to the drive, and the mark off that it was not taken out cleanly.

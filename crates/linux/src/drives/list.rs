@@ -7,6 +7,7 @@ use revisum_drive::Drive;
 use revisum_engine::text::cleaned;
 use revisum_engine::units::bytes_text;
 
+use super::used::Used;
 use crate::text_files::{entries, number, value};
 
 /// Longest text of a drive about itself.
@@ -19,11 +20,11 @@ pub(super) fn list(blocks: &Path, mounts: &Path, swaps: &Path) -> io::Result<Vec
     if !blocks.is_dir() {
         return Err(io::Error::other(format!("{} tells no drives", blocks.display())));
     }
-    let used = [mounts, swaps].map(|file| std::fs::read_to_string(file).unwrap_or_default()).join("\n");
+    let used = Used::read(blocks, mounts, swaps);
     Ok(entries(blocks).iter().filter_map(|block| drive(block, &used)).collect())
 }
 
-fn drive(block: &Path, used: &str) -> Option<Drive> {
+fn drive(block: &Path, used: &Used) -> Option<Drive> {
     let name = block.file_name()?.to_str()?;
     if NO_DRIVES.iter().any(|other| name.starts_with(other)) {
         return None;
@@ -42,11 +43,10 @@ fn drive(block: &Path, used: &str) -> Option<Drive> {
     let called = cleaned(format!("{} {}", of_device("vendor"), of_device("model")).trim(), LONGEST);
     let parts: Vec<_> = entries(block).into_iter().filter(|part| part.join("partition").is_file()).collect();
     let path = format!("/dev/{name}");
-    let mut devices = vec![path.clone()];
-    devices.extend(parts.iter().filter_map(|part| Some(format!("/dev/{}", part.file_name()?.to_str()?))));
-    let mounted: Vec<String> = devices.iter().filter_map(|device| use_of(device, used)).collect();
+    let in_use =
+        std::iter::once(block).chain(parts.iter().map(|part| part.as_path())).find_map(|one| used.of_block(one));
     let read_only = number(block.join("ro")) == Some(1);
-    let refused = match (mounted.first(), read_only) {
+    let refused = match (in_use, read_only) {
         (Some(place), _) => Some(format!("it is in use: {place}. Take it out of use first")),
         (None, true) => Some("it is write-protected".to_owned()),
         (None, false) => None,
@@ -60,13 +60,6 @@ fn drive(block: &Path, used: &str) -> Option<Drive> {
         refused,
         medium: value(block.join("diskseq")).unwrap_or_default(),
     })
-}
-
-/// Where a device is mounted, or that it serves as swap.
-fn use_of(device: &str, used: &str) -> Option<String> {
-    let line = used.lines().find(|line| line.split_whitespace().next() == Some(device))?;
-    let place = line.split_whitespace().nth(1).unwrap_or_default();
-    Some(if place.starts_with('/') { format!("mounted on {}", cleaned(place, LONGEST)) } else { "as swap".to_owned() })
 }
 
 fn content(part: &Path) -> String {
@@ -104,14 +97,26 @@ mod tests {
         put(&blocks.join("sdb"), &stick);
         put(
             &blocks.join("sdb/sdb1"),
-            &[("partition", "1\n"), ("size", "2048\n"), ("uevent", "DEVNAME=sdb1\nPARTNAME=PHOTOS\n")],
+            &[
+                ("partition", "1\n"),
+                ("size", "2048\n"),
+                ("dev", "8:17\n"),
+                ("uevent", "DEVNAME=sdb1\nPARTNAME=PHOTOS\n"),
+            ],
         );
         put(&blocks.join("sdc"), &stick);
-        put(&blocks.join("sdc/sdc1"), &[("partition", "1\n"), ("size", "2048\n"), ("uevent", "DEVNAME=sdc1\n")]);
+        put(
+            &blocks.join("sdc/sdc1"),
+            &[("partition", "1\n"), ("size", "2048\n"), ("dev", "8:33\n"), ("uevent", "DEVNAME=sdc1\n")],
+        );
         put(&blocks.join("sdd"), &[("removable", "1\n"), ("size", "0\n")]);
         put(&blocks.join("loop0"), &[("removable", "1\n"), size]);
         let mounts = folder.path().join("mounts");
-        std::fs::write(&mounts, "/dev/sda1 / ext4 rw 0 0\n/dev/sdc1 /media/x vfat rw 0 0\n").unwrap();
+        std::fs::write(
+            &mounts,
+            "21 1 8:1 / / rw - ext4 /dev/sda1 rw\n36 21 8:33 / /media/x rw - vfat /dev/disk/by-label/X rw\n",
+        )
+        .unwrap();
         let found = list(&blocks, &mounts, Path::new("/nowhere")).unwrap();
         let told: Vec<_> = found.iter().map(|one| (one.path.as_str(), one.refused.is_some())).collect();
         assert_eq!(told, [("/dev/sdb", false), ("/dev/sdc", true)]);

@@ -1,12 +1,14 @@
 //! A drive that is written to, or a file in its place; and an image that is read.
 
-use std::fs::{File, OpenOptions};
+use std::fs::{File, Metadata, OpenOptions};
 use std::io;
-use std::os::unix::fs::{FileExt, OpenOptionsExt};
+use std::os::unix::fs::{FileExt, MetadataExt, OpenOptionsExt};
 use std::path::Path;
 
 use revisum_drive::{DriveMedium, ImageSource};
 
+use super::used::Used;
+use super::{BLOCKS, MOUNTS, SWAPS};
 use crate::journal::{FileMedium, Medium};
 
 /// A drive as a whole.
@@ -21,19 +23,46 @@ impl RealDrive {
         let file = OpenOptions::new().read(true).write(true).custom_flags(libc::O_EXCL).open(path)?;
         Ok(Self { medium: FileMedium::new(file, path), bytes })
     }
+
+    /// Opens it only to be read: it may be in use.
+    pub fn open_to_read(path: &Path, bytes: u64) -> io::Result<Self> {
+        let file = OpenOptions::new().read(true).open(path)?;
+        Ok(Self { medium: FileMedium::new(file, path), bytes })
+    }
 }
 
-/// A file in place of a drive: as long as it is, it can be written.
+/// A file in place of a drive: as long as it is, it can be written. Not the image itself, by whatever name, and nothing that is in use.
+///
+/// # Errors
+/// When it is no file, is in use, or cannot be opened.
+pub fn open_image_as_drive(path: &Path, image: &ImageFile) -> io::Result<Box<dyn DriveMedium + Send>> {
+    let (file, meta) = regular(path, OpenOptions::new().read(true).write(true))?;
+    if (meta.dev(), meta.ino()) == image.identity {
+        return Err(io::Error::other("it is the image itself"));
+    }
+    if let Some(what) = Used::read(Path::new(BLOCKS), Path::new(MOUNTS), Path::new(SWAPS)).of_file(&meta) {
+        return Err(io::Error::other(format!("it is in use {what}: take it out of use first")));
+    }
+    Ok(Box::new(RealDrive { medium: FileMedium::new(file, path), bytes: meta.len() }))
+}
+
+/// The same only to be read.
 ///
 /// # Errors
 /// When it is no file or cannot be opened.
-pub fn open_image_as_drive(path: &Path) -> io::Result<Box<dyn DriveMedium + Send>> {
-    let file = OpenOptions::new().read(true).write(true).open(path)?;
-    let meta = file.metadata()?;
-    if !meta.is_file() {
-        return Err(io::Error::other("it is not a file: drives are chosen from the list"));
-    }
+pub fn open_image_to_read(path: &Path) -> io::Result<Box<dyn DriveMedium + Send>> {
+    let (file, meta) = regular(path, OpenOptions::new().read(true))?;
     Ok(Box::new(RealDrive { medium: FileMedium::new(file, path), bytes: meta.len() }))
+}
+
+/// A regular file: a pipe would wait for ever.
+fn regular(path: &Path, how: &mut OpenOptions) -> io::Result<(File, Metadata)> {
+    let file = how.custom_flags(libc::O_NONBLOCK).open(path)?;
+    let meta = file.metadata()?;
+    match meta.is_file() {
+        true => Ok((file, meta)),
+        false => Err(io::Error::other("it is not a file: drives are chosen from the list")),
+    }
 }
 
 impl DriveMedium for RealDrive {
@@ -63,6 +92,8 @@ impl DriveMedium for RealDrive {
 pub struct ImageFile {
     file: File,
     bytes: u64,
+    /// Device and inode.
+    identity: (u64, u64),
 }
 
 impl ImageFile {
@@ -71,12 +102,8 @@ impl ImageFile {
     /// # Errors
     /// When it is no file or cannot be opened.
     pub fn open(path: &Path) -> io::Result<Self> {
-        let file = File::open(path)?;
-        let meta = file.metadata()?;
-        if !meta.is_file() {
-            return Err(io::Error::other("it is not a file"));
-        }
-        Ok(Self { file, bytes: meta.len() })
+        let (file, meta) = regular(path, OpenOptions::new().read(true))?;
+        Ok(Self { file, bytes: meta.len(), identity: (meta.dev(), meta.ino()) })
     }
 }
 

@@ -9,8 +9,8 @@
 //! | `boot-errors` | the region of the firmware's boot error record |
 //! | `system.json` | processor, microcode, controller, and what could not be read |
 
-use std::fs::File;
-use std::io::{self, Read};
+use crate::files;
+use std::io;
 use std::path::{Path, PathBuf};
 
 use revisum_diagnose::board::SmbiosTables;
@@ -82,10 +82,10 @@ pub fn save_folder(folder: &Path, raw: &RawFirmware) -> Result<(), FolderError> 
     };
     let write = |name: &str, bytes: &[u8]| {
         let path = folder.join(name);
-        if bytes.is_empty() { Ok(()) } else { std::fs::write(&path, bytes).map_err(failed(&path)) }
+        if bytes.is_empty() { Ok(()) } else { files::write(&path, bytes).map_err(failed(&path)) }
     };
     let images = folder.join("spd");
-    std::fs::create_dir_all(&images).map_err(failed(&images))?;
+    files::make_folder(&images).map_err(failed(&images))?;
     if let Some(tables) = &raw.smbios {
         write("DMI", &tables.bytes)?;
         write("smbios_entry_point", &tables.entry)?;
@@ -174,19 +174,14 @@ fn images(folder: &Path) -> Result<Vec<SpdImage>, FolderError> {
 /// The bytes of a file; nothing when there is none.
 fn read_file(path: &Path) -> Result<Option<Vec<u8>>, FolderError> {
     let failed = |source| FolderError::Failed { path: path.to_owned(), what: "read", source };
-    let file = match File::open(path) {
-        Ok(file) => file,
-        Err(error) if matches!(error.kind(), io::ErrorKind::NotFound | io::ErrorKind::NotADirectory) => {
-            return Ok(None);
+    match files::read(path, MOST_BYTES) {
+        Ok(bytes) => Ok(Some(bytes)),
+        Err(error) if matches!(error.kind(), io::ErrorKind::NotFound | io::ErrorKind::NotADirectory) => Ok(None),
+        Err(_) if std::fs::metadata(path).is_ok_and(|meta| meta.len() > MOST_BYTES) => {
+            Err(FolderError::TooLarge(path.to_owned()))
         }
-        Err(error) => return Err(failed(error)),
-    };
-    let mut bytes = Vec::new();
-    file.take(MOST_BYTES + 1).read_to_end(&mut bytes).map_err(failed)?;
-    if bytes.len() as u64 > MOST_BYTES {
-        return Err(FolderError::TooLarge(path.to_owned()));
+        Err(error) => Err(failed(error)),
     }
-    Ok(Some(bytes))
 }
 
 #[cfg(test)]
@@ -227,7 +222,7 @@ mod tests {
     #[test]
     fn a_file_without_end_is_refused() {
         let folder = tempfile::tempdir().unwrap();
-        let huge = File::create(folder.path().join("DMI")).unwrap();
+        let huge = std::fs::File::create(folder.path().join("DMI")).unwrap();
         huge.set_len(MOST_BYTES + 1).unwrap();
         assert!(matches!(read_folder(folder.path()), Err(FolderError::TooLarge(_))));
     }

@@ -2,6 +2,7 @@
 
 use std::fs::{File, OpenOptions};
 use std::io;
+use std::os::unix::fs::OpenOptionsExt;
 use std::path::{Path, PathBuf};
 
 use revisum_record::journal::JournalStore;
@@ -10,6 +11,7 @@ use rustix::fs::{FlockOperation, flock};
 
 use super::medium::{FileMedium, Medium};
 use super::parts::part;
+use crate::files::{create_new, open_or_create};
 
 /// A part this large is followed by another one: small enough for any file system, and to be opened anywhere.
 const LARGEST_PART: u64 = 64 << 20;
@@ -43,7 +45,7 @@ impl JournalFile {
     /// # Errors
     /// When it exists already or cannot be created; the folder entry is synced too, so that the file cannot vanish.
     pub fn create(path: &Path) -> io::Result<Self> {
-        let file = OpenOptions::new().read(true).write(true).create_new(true).open(path)?;
+        let file = create_new(path)?;
         let lock = locked(&file)?;
         sync_folder(path)?;
         Ok(Self::over(Box::new(FileMedium::new(file, path)), path, lock, 0))
@@ -55,7 +57,7 @@ impl JournalFile {
     /// # Errors
     /// When another program is writing to it, or the file cannot be opened.
     pub fn open_to_append(path: &Path) -> io::Result<Self> {
-        let file = OpenOptions::new().read(true).write(true).create(true).truncate(false).open(path)?;
+        let file = open_or_create(path)?;
         let lock = locked(&file)?;
         let bytes = std::fs::read(path)?;
         let mut medium = FileMedium::new(file, path);
@@ -127,7 +129,7 @@ impl JournalFile {
     /// Goes on in another file.
     fn next_part(&mut self) -> io::Result<()> {
         let path = part(&self.path, self.number + 1);
-        let file = OpenOptions::new().read(true).write(true).create(true).truncate(true).open(&path)?;
+        let file = create_new(&path)?;
         sync_folder(&path)?;
         // What was set aside and not used is given back.
         let _ = self.medium.set_len(self.len);
@@ -143,6 +145,7 @@ impl JournalStore for JournalFile {
     }
 
     fn sync(&mut self) -> io::Result<()> {
+        self.medium.is_there()?;
         self.put(filler(self.len).as_bytes())?;
         if let Err(error) = self.medium.sync() {
             if is_full(&error) || self.reopen().is_err() {
@@ -192,7 +195,8 @@ fn sync_folder(path: &Path) -> io::Result<()> {
 
 /// Whether some program is writing to this journal at the moment.
 pub fn is_being_written(path: &Path) -> bool {
-    let Ok(file) = File::open(path) else { return false };
+    // A pipe would wait for somebody at its other end.
+    let Ok(file) = OpenOptions::new().read(true).custom_flags(libc::O_NONBLOCK).open(path) else { return false };
     flock(&file, FlockOperation::NonBlockingLockShared).is_err()
 }
 
@@ -283,7 +287,7 @@ mod tests {
         let drive = Test::default();
         let mut writer = JournalWriter::new(Box::new(journal(&drive)), "j");
         for pass in 1..=20 {
-            writer.append(0, Entry::PassBegan { pass, seed: 0 }).unwrap();
+            writer.append(0, &Entry::PassBegan { pass, seed: 0 }).unwrap();
             if pass % 3 == 0 {
                 writer.sync().unwrap();
                 assert_eq!(drive.0.lock().unwrap().bytes.len() as u64 % SECTOR, 0);
@@ -321,7 +325,7 @@ mod tests {
                 drive.0.lock().unwrap().good_calls = None;
             };
             for pass in 1..=6 {
-                while let Err(failed) = writer.append(0, Entry::PassBegan { pass, seed: 0 }).map(drop) {
+                while let Err(failed) = writer.append(0, &Entry::PassBegan { pass, seed: 0 }) {
                     freed(failed);
                 }
                 while let Err(failed) = writer.sync() {
@@ -376,7 +380,7 @@ mod tests {
         file.largest = 2 * SECTOR;
         let mut writer = JournalWriter::new(Box::new(file), "j");
         for pass in 1..=9 {
-            writer.append(0, Entry::PassBegan { pass, seed: 0 }).unwrap();
+            writer.append(0, &Entry::PassBegan { pass, seed: 0 }).unwrap();
             writer.sync().unwrap();
         }
         let second = folder.path().join("j.journal-2");
@@ -389,16 +393,47 @@ mod tests {
     }
 
     #[test]
+    fn a_file_that_is_taken_away_is_not_written_to_in_silence() {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("j.journal");
+        let mut file = JournalFile::create(&path).unwrap();
+        file.append(b"one\n").unwrap();
+        file.sync().unwrap();
+        std::fs::remove_file(&path).unwrap();
+        assert!(file.append(b"two\n").and_then(|()| file.sync()).is_err());
+    }
+
+    /// Parts in the place of which something else stands: what the others tell is read, and that these are missing is said.
+    #[rstest]
+    #[case::a_folder(true)]
+    #[case::nothing(false)]
+    fn parts_that_cannot_be_read_hide_nothing_behind_them(#[case] folder_there: bool) {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("j.journal");
+        std::fs::write(&path, "one\n").unwrap();
+        if folder_there {
+            std::fs::create_dir(part(&path, 2)).unwrap();
+        }
+        std::fs::write(part(&path, 3), "three\n").unwrap();
+        let mut all = String::new();
+        let mut parts = open_parts(&path).unwrap();
+        parts.reader.read_to_string(&mut all).unwrap();
+        assert_eq!((all.as_str(), parts.unreadable.count()), ("one\nthree\n", u64::from(folder_there)));
+    }
+
+    #[test]
     fn a_real_file_is_read_back_and_continued() {
         let folder = tempfile::tempdir().unwrap();
         let path = folder.path().join("a.job");
         for pass in 1..=3 {
-            let mut writer =
-                JournalWriter::resume(Box::new(JournalFile::open_to_append(&path).unwrap()), "j", pass - 1);
-            writer.append(0, Entry::PassBegan { pass: pass as u32, seed: 0 }).unwrap();
+            let there = std::fs::read(&path).unwrap_or_default();
+            let link = read_journal::<Entry>(&mut there.as_slice(), |_| {}).unwrap().link;
+            let mut writer = JournalWriter::resume(Box::new(JournalFile::open_to_append(&path).unwrap()), "j", link);
+            writer.append(0, &Entry::PassBegan { pass, seed: 0 }).unwrap();
             writer.sync().unwrap();
         }
         let bytes = std::fs::read(&path).unwrap();
+        assert!(!read_journal::<Entry>(&mut bytes.as_slice(), |_| {}).unwrap().damage.any());
         assert_eq!((passes(&bytes), bytes.len() as u64), (vec![1, 2, 3], 3 * SECTOR));
     }
 }

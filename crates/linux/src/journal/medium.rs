@@ -2,7 +2,7 @@
 
 use std::fs::{File, OpenOptions};
 use std::io;
-use std::os::unix::fs::{FileExt, OpenOptionsExt};
+use std::os::unix::fs::{FileExt, MetadataExt, OpenOptionsExt};
 use std::path::Path;
 
 use rustix::fs::{Advice, FallocateFlags, fadvise, fallocate};
@@ -17,6 +17,10 @@ pub(crate) trait Medium: Send {
     fn sync(&mut self) -> io::Result<()>;
     /// Reads what the drive holds, not what the page cache holds of it, as far as the file system lets it.
     fn read_back(&mut self, at: u64, length: usize) -> io::Result<Vec<u8>>;
+    /// Refuses a file that was taken away: what is written to it goes nowhere.
+    fn is_there(&self) -> io::Result<()> {
+        Ok(())
+    }
     /// Sets space aside up to a length, without making the file longer; as far as the file system can.
     fn set_aside(&mut self, _up_to: u64) {}
 }
@@ -84,6 +88,13 @@ impl Medium for FileMedium {
         let mut bytes = vec![0; length];
         self.file.read_exact_at(&mut bytes, at)?;
         Ok(bytes)
+    }
+
+    fn is_there(&self) -> io::Result<()> {
+        match self.file.metadata()?.nlink() {
+            0 => Err(io::Error::new(io::ErrorKind::NotFound, "the file of the record was taken away")),
+            _ => Ok(()),
+        }
     }
 
     fn set_aside(&mut self, up_to: u64) {

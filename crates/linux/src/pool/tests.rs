@@ -187,7 +187,7 @@ fn memory_in_windows_is_swept_by_its_address() {
         pagemap: None,
         void: Mutex::default(),
         cores: vec![0],
-        isa: Isa::detect(),
+        kernels: Kernels::detect(),
         _watched: None,
         _still: StillPages { before: None },
     };

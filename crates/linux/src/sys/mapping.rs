@@ -6,7 +6,7 @@ use std::ptr::NonNull;
 
 use revisum_engine::speed::{Work, loops};
 use revisum_engine::sweep::second_look::FlushedWord;
-use revisum_engine::sweep::{ElementWork, Isa, Mismatches, Span, flush, sweep};
+use revisum_engine::sweep::{ElementWork, Kernels, Mismatches, Span, flush, sweep};
 use rustix::io::Errno;
 use rustix::mm::{Advice, MapFlags, ProtFlags, madvise, mlock, mmap, mmap_anonymous, munmap};
 
@@ -89,7 +89,7 @@ impl Mapping {
     /// disjoint parts.
     pub fn sweep(
         &self,
-        isa: Isa,
+        kernels: Kernels,
         (offset, len, first_index): (usize, usize, u64),
         work: &ElementWork,
         bad: &mut dyn Mismatches,
@@ -97,7 +97,7 @@ impl Mapping {
         assert!(offset + len <= self.len);
         let ptr = self.start.as_ptr().wrapping_add(offset);
         // SAFETY: within the mapping, which lives as long as `self`; no Rust reference to it ever exists.
-        unsafe { sweep(isa, Span { ptr, len, first_index }, work, bad) };
+        unsafe { sweep(kernels, Span { ptr, len, first_index }, work, bad) };
     }
 
     /// Copies a part to a part of this mapping or another one; the two must not overlap, and no worker may use either meanwhile.
@@ -123,11 +123,11 @@ impl Mapping {
         Chain { at, _mapping: self }
     }
 
-    /// Puts the cache lines of a part back into memory.
-    pub fn flush(&self, offset: usize, len: usize) {
+    /// Puts the cache lines of a part back into memory, in the direction of the sweep before it.
+    pub fn flush(&self, offset: usize, len: usize, down: bool) {
         assert!(offset + len <= self.len);
         // SAFETY: within the mapping; flushing changes no data.
-        unsafe { flush::flush(self.start.as_ptr().add(offset), len) };
+        unsafe { flush::flush(self.start.as_ptr().add(offset), len, down) };
     }
 
     /// One aligned word, reached past the caches; only for the worker that sweeps it, or while none does.

@@ -5,20 +5,24 @@ use std::io;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
 use evtx::{EvtxParser, ParserSettings};
-use revisum_diagnose::system_log::read_event;
+use revisum_diagnose::system_log::{Collected, read_event};
 use revisum_record::logged::LogEntry;
 
 /// Events of one file that are looked at.
 const MOST_EVENTS: usize = 2_000_000;
 
-/// Entries about memory. Damaged chunks and records are passed over.
-pub(super) fn read(file: File) -> io::Result<Vec<LogEntry>> {
+/// Entries about memory, and whether all was read. Damaged chunks and records are passed over.
+pub(super) fn read(file: File) -> io::Result<(Vec<LogEntry>, bool)> {
     // A damaged file must not end the program, whatever the parser makes of it.
     let read = catch_unwind(AssertUnwindSafe(|| {
         let parser = EvtxParser::from_read_seek(file).map_err(io::Error::other)?;
         let mut parser = parser.with_configuration(ParserSettings::new().num_threads(1).indent(false));
-        let records = parser.records().take(MOST_EVENTS).flatten();
-        Ok(records.flat_map(|record| read_event(&record.data)).collect())
+        let (mut entries, mut looked_at) = (Collected::default(), 0);
+        for record in parser.records().take(MOST_EVENTS) {
+            looked_at += 1;
+            entries.extend(record.map(|record| read_event(&record.data)).unwrap_or_default());
+        }
+        Ok((entries.entries(), looked_at < MOST_EVENTS))
     }));
     read.unwrap_or_else(|_| Err(io::Error::other("it is damaged in a way that its reader does not know")))
 }
@@ -113,7 +117,7 @@ mod tests {
         let mut file = tempfile::tempfile().unwrap();
         file.write_all(bytes).unwrap();
         file.rewind().unwrap();
-        read(file)
+        read(file).map(|(entries, _)| entries)
     }
 
     #[test]

@@ -6,13 +6,14 @@ use std::os::unix::fs::OpenOptionsExt;
 use std::path::Path;
 
 use flate2::read::MultiGzDecoder;
-use revisum_diagnose::system_log::{LineReader, SystemLogs, read_event, read_export_line};
+use revisum_diagnose::system_log::{Collected, LineReader, SystemLogs, read_event, read_export_line};
+use revisum_engine::units::bytes_text;
 use revisum_record::logged::LogEntry;
 
 use super::event_file;
 
 /// Bytes read of one file, unpacked.
-const MOST_BYTES: u64 = 512 << 20;
+const MOST_BYTES: u64 = 2 << 30;
 /// Longest line; what is behind it is skipped.
 const LONGEST_LINE: u64 = 1 << 16;
 /// Longest event as XML.
@@ -51,13 +52,19 @@ fn is_wide(beginning: &[u8]) -> bool {
 pub(super) fn read(path: &Path, logs: &mut SystemLogs) {
     let name = path.display().to_string();
     match try_read(path) {
-        Ok(Some(entries)) => logs.take(&name, entries),
+        Ok(Some((entries, whole))) => {
+            logs.take(&name, entries);
+            if !whole {
+                logs.refuse(format!("{name}: only its first {} were read", bytes_text(MOST_BYTES)));
+            }
+        }
         Ok(None) => {}
         Err(error) => logs.refuse(format!("{name} cannot be read: {error}")),
     }
 }
 
-fn try_read(path: &Path) -> io::Result<Option<Vec<LogEntry>>> {
+/// The entries, and whether the file was read to its end.
+fn try_read(path: &Path) -> io::Result<Option<(Vec<LogEntry>, bool)>> {
     let flags = libc::O_NONBLOCK | libc::O_NOFOLLOW;
     let mut file = OpenOptions::new().read(true).custom_flags(flags).open(path)?;
     let mut beginning = Vec::new();
@@ -67,18 +74,23 @@ fn try_read(path: &Path) -> io::Result<Option<Vec<LogEntry>>> {
         Format::Unknown => Ok(None),
         Format::Binary => event_file::read(file).map(Some),
         Format::Packed => unpacked(file).map(Some),
-        format => of_text(&mut BufReader::new(file.take(MOST_BYTES)), &format).map(Some),
+        format => {
+            let mut text = BufReader::new(file.take(MOST_BYTES));
+            let entries = of_text(&mut text, &format)?;
+            Ok(Some((entries, text.get_ref().limit() > 0)))
+        }
     }
 }
 
 /// Logs that were packed away; only text is.
-fn unpacked(file: File) -> io::Result<Vec<LogEntry>> {
+fn unpacked(file: File) -> io::Result<(Vec<LogEntry>, bool)> {
     let mut text = BufReader::new(MultiGzDecoder::new(file).take(MOST_BYTES));
     let format = format_of(text.fill_buf()?);
-    match format {
-        Format::Lines | Format::Export | Format::Events => of_text(&mut text, &format),
-        _ => Ok(Vec::new()),
-    }
+    let entries = match format {
+        Format::Lines | Format::Export | Format::Events => of_text(&mut text, &format)?,
+        _ => Vec::new(),
+    };
+    Ok((entries, text.get_ref().limit() > 0))
 }
 
 fn of_text(text: &mut impl BufRead, format: &Format) -> io::Result<Vec<LogEntry>> {
@@ -129,13 +141,13 @@ fn skip_line(text: &mut impl BufRead) -> io::Result<()> {
 fn events(text: &mut impl BufRead) -> io::Result<Vec<LogEntry>> {
     const END: &[u8] = b"</Event>";
     let wide = is_wide(text.fill_buf()?);
-    let (mut entries, mut bytes) = (Vec::new(), Vec::new());
+    let (mut entries, mut bytes) = (Collected::default(), Vec::new());
     let mut piece = vec![0; 1 << 16];
     let mut odd: Option<u8> = None;
     loop {
         let count = text.read(&mut piece)?;
         if count == 0 {
-            return Ok(entries);
+            return Ok(entries.entries());
         }
         match wide {
             true => narrow(&piece[..count], &mut odd, &mut bytes),
@@ -202,24 +214,28 @@ mod tests {
     }
 
     #[rstest]
-    #[case::lines(LINE.into(), &[LogKind::Corrected])]
-    #[case::packed(packed(&LINE.repeat(2)), &[LogKind::Corrected; 2])]
-    #[case::export(format!("{{\"MESSAGE\":\"{}\"}}\n", LINE.trim_end()).into(), &[LogKind::Corrected])]
-    #[case::events(format!("<?xml version='1.0'?><Events>{}</Events>", EVENT.repeat(3)).into(), &[LogKind::Uncorrected; 3])]
-    #[case::wide(wide(&format!("<Events>{EVENT}</Events>")), &[LogKind::Uncorrected])]
-    #[case::packed_events(packed(&format!("<Events>{EVENT}</Events>")), &[LogKind::Uncorrected])]
-    #[case::huge_line([vec![b'x'; 3 << 20], format!("\n{LINE}").into()].concat(), &[LogKind::Corrected])]
-    #[case::huge_event([b"<Event ".to_vec(), vec![b'x'; 3 << 20], EVENT.into()].concat(), &[LogKind::Uncorrected])]
+    #[case::lines(LINE.into(), &[(LogKind::Corrected, 2)])]
+    #[case::packed(packed(&LINE.repeat(2)), &[(LogKind::Corrected, 4)])]
+    #[case::export(format!("{{\"MESSAGE\":\"{}\"}}\n", LINE.trim_end()).into(), &[(LogKind::Corrected, 2)])]
+    #[case::events(format!("<?xml version='1.0'?><Events>{}</Events>", EVENT.repeat(3)).into(), &[(LogKind::Uncorrected, 3)])]
+    #[case::wide(wide(&format!("<Events>{EVENT}</Events>")), &[(LogKind::Uncorrected, 1)])]
+    #[case::packed_events(packed(&format!("<Events>{EVENT}</Events>")), &[(LogKind::Uncorrected, 1)])]
+    #[case::huge_line([vec![b'x'; 3 << 20], format!("\n{LINE}").into()].concat(), &[(LogKind::Corrected, 2)])]
+    #[case::huge_event([b"<Event ".to_vec(), vec![b'x'; 3 << 20], EVENT.into()].concat(), &[(LogKind::Uncorrected, 1)])]
     #[case::foreign(vec![0; 100_000], &[])]
     #[case::empty(Vec::new(), &[])]
     #[case::packed_badly([b"\x1f\x8b".to_vec(), vec![7; 100]].concat(), &[])]
     #[case::binary_badly([b"ElfFile\0".to_vec(), vec![7; 10_000]].concat(), &[])]
-    fn by_what_is_in_them(#[case] bytes: Vec<u8>, #[case] expected: &[LogKind]) {
+    fn by_what_is_in_them(#[case] bytes: Vec<u8>, #[case] expected: &[(LogKind, u64)]) {
         let folder = tempfile::tempdir().unwrap();
         let path = folder.path().join("some.file");
         std::fs::write(&path, bytes).unwrap();
         let mut logs = SystemLogs::default();
         read(&path, &mut logs);
-        assert_eq!(logs.entries.iter().map(|entry| entry.kind).collect::<Vec<_>>(), expected, "{logs:?}");
+        assert_eq!(
+            logs.entries.iter().map(|entry| (entry.kind, entry.count)).collect::<Vec<_>>(),
+            expected,
+            "{logs:?}"
+        );
     }
 }

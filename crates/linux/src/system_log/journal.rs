@@ -2,12 +2,13 @@
 
 use std::io::BufReader;
 use std::path::Path;
-use std::process::{Command, Stdio};
+use std::process::Stdio;
 
 use revisum_diagnose::system_log::{LineReader, SystemLogs, read_export_line};
 use revisum_record::logged::LogEntry;
 
 use super::files;
+use crate::programs::program;
 
 /// Journal files below this folder; false when it holds none, and is a folder like others.
 pub(super) fn read(folder: &Path, logs: &mut SystemLogs) -> bool {
@@ -38,7 +39,7 @@ fn holds_journals(folder: &Path, deep: usize) -> bool {
 fn exported(folder: &Path) -> std::io::Result<Vec<LogEntry>> {
     let mut directory = std::ffi::OsString::from("--directory=");
     directory.push(folder);
-    let mut command = Command::new("journalctl");
+    let Some(mut command) = program("journalctl") else { return Err(std::io::ErrorKind::NotFound.into()) };
     command.arg(directory).args(["--output=json", "--output-fields=MESSAGE", "--no-pager", "_TRANSPORT=kernel"]);
     let mut child = command.stdin(Stdio::null()).stdout(Stdio::piped()).stderr(Stdio::null()).spawn()?;
     let Some(out) = child.stdout.take() else { return Err(std::io::Error::other("it says nothing")) };

@@ -7,6 +7,8 @@ mod find;
 mod journal;
 mod running;
 
+pub(crate) use running::kernel_lines;
+
 use std::path::{Path, PathBuf};
 
 use revisum_diagnose::system_log::SystemLog;

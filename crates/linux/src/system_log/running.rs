@@ -25,15 +25,30 @@ pub(super) fn read(logs: &mut SystemLogs) {
 }
 
 fn kernel() -> std::io::Result<LineReader> {
+    let (started, mut reader) = (started_ms(), LineReader::default());
+    each_message(|micros, message| {
+        let wall_ms = started.map(|started| started + micros / 1000);
+        reader.take_message(LogTime { wall_ms, words: String::new() }, message);
+    })?;
+    Ok(reader)
+}
+
+/// All that the running kernel has said and still knows; nothing where that cannot be read.
+pub(crate) fn kernel_lines() -> Vec<String> {
+    let mut lines = Vec::new();
+    let read = each_message(|_, message| lines.push(message.to_owned()));
+    read.map(|()| lines).unwrap_or_default()
+}
+
+fn each_message(mut take: impl FnMut(i64, &str)) -> std::io::Result<()> {
     let mut log = OpenOptions::new().read(true).custom_flags(libc::O_NONBLOCK).open("/dev/kmsg")?;
-    let (started, mut reader, mut record) = (started_ms(), LineReader::default(), vec![0; 8192]);
+    let mut record = vec![0; 8192];
     for _ in 0..MOST_RECORDS {
         match log.read(&mut record) {
             Ok(0) => break,
             Ok(length) => {
                 if let Some((micros, message)) = message(&String::from_utf8_lossy(&record[..length])) {
-                    let wall_ms = started.map(|started| started + micros / 1000);
-                    reader.take_message(LogTime { wall_ms, words: String::new() }, &message);
+                    take(micros, &message);
                 }
             }
             // Older records were overwritten while they were read: the next call goes on behind them.
@@ -41,7 +56,7 @@ fn kernel() -> std::io::Result<LineReader> {
             Err(_) => break,
         }
     }
-    Ok(reader)
+    Ok(())
 }
 
 /// `priority,number,microseconds,flags;message`

@@ -1,6 +1,7 @@
 //! Reading a journal only for the line that a list shows of it: what was run on what, how it ended, how many words read wrong where. Taking
 //! tens of thousands apart in full would make a list wait for what it does not show.
 
+use std::cell::RefCell;
 use std::collections::BTreeMap;
 use std::io::{self, BufRead};
 
@@ -8,9 +9,8 @@ use serde::Deserialize;
 use serde::de::DeserializeOwned;
 
 use super::Entry;
-use super::damage::Damage;
 use super::line::{Framed, Framing, Members};
-use super::read::{Taken, read_records};
+use super::read::{Reading, Taken, read_records};
 use revisum_engine::news::{ErrorReport, TestEnd};
 use revisum_engine::tally::Tally;
 
@@ -30,13 +30,53 @@ struct TallyCounts {
 
 const SLOTS: &[u8] = br#","slots":"#;
 
-/// Reads a run's journal like [`super::read_journal`], but passes over progress and temperatures, and of the wrong words takes only their number
+/// Reads a run's journal like [`super::read_journal`], but passes over temperatures and all progress except the latest, and of the wrong words takes only their number
 /// and slots. All checksums and numbers are looked at all the same.
 ///
 /// # Errors
 /// When the source itself cannot be read.
-pub fn read_brief(source: &mut dyn BufRead, take: impl FnMut(Framed<Entry>)) -> io::Result<Damage> {
-    read_records(source, brief, take)
+pub fn read_brief(source: &mut dyn BufRead, mut take: impl FnMut(Framed<Entry>)) -> io::Result<Reading> {
+    read_all(source, &mut take)
+}
+
+fn read_all(source: &mut dyn BufRead, take: &mut dyn FnMut(Framed<Entry>)) -> io::Result<Reading> {
+    let last = RefCell::new(LastProgress::default());
+    let parse = |framing: &Framing<'_>, text: &str| {
+        last.borrow_mut().note(framing, text);
+        brief(framing, text)
+    };
+    let reading = read_records(source, &parse, take)?;
+    if let Some(framed) = last.into_inner().framed() {
+        take(framed);
+    }
+    Ok(reading)
+}
+
+/// The latest progress, unless a record came after it that makes it pointless: it tells how far a run without an end had come.
+#[derive(Default)]
+struct LastProgress {
+    text: String,
+    t_ms: u64,
+}
+
+impl LastProgress {
+    fn note(&mut self, framing: &Framing<'_>, text: &str) {
+        match &*framing.record {
+            "progress" => {
+                self.text.clear();
+                self.text.push_str(text);
+            }
+            "heat" | "held-more" | "errors" | "planted" | "corrected" => {}
+            _ => self.text.clear(),
+        }
+        self.t_ms = framing.t_ms;
+    }
+
+    fn framed(self) -> Option<Framed<Entry>> {
+        let entry = serde_json::from_str(&self.text).ok()?;
+        let framing: Framing<'_> = serde_json::from_str(&self.text).ok()?;
+        Some(Framed { journal: framing.journal.into_owned(), seq: framing.seq, t_ms: self.t_ms, entry })
+    }
 }
 
 fn brief(framing: &Framing<'_>, text: &str) -> Taken<Entry> {
@@ -94,8 +134,9 @@ fn counts_as_written(mut members: Members<'_>) -> Option<Counts> {
 mod tests {
     use rstest::rstest;
 
-    use super::super::line::{checked, encode};
+    use super::super::line::{Chain, checked, encode};
     use super::*;
+    use crate::totals::Totals;
 
     const WRITTEN: &str = r#","pass":2,"test":"march-lr","tally":{"words":3,"lanes":[[19,1,0]],"places":{"shift":12,"counts":[[4,3]]},"slots":{"A1":2,"A1 B\"1":1},"kinds":{},"cores":[],"samples":[{"slots":["C1"]}]},"crc":"00000000"}"#;
     const TURNED: &str = r#","tally":{"samples":[],"slots":{"A1":2},"words":3},"test":"own \"x\"","pass":2}"#;
@@ -131,8 +172,11 @@ mod tests {
             TestEnd { pass: 2, test: "own: ü".into(), finished: true, errors: u64::MAX, bytes_swept: 9, sweep_ns: 7 };
         let entries = [Entry::TestBegan { pass: 2, test: "random".into() }, Entry::TestEnded(end)];
         for entry in entries {
-            let line = encode(&Framed { journal: "j".into(), seq: 0, t_ms: 0, entry: entry.clone() }).unwrap();
-            let (_, framing) = checked(line.trim_end().as_bytes()).unwrap();
+            let framed = Framed { journal: "j".into(), seq: 0, t_ms: 0, entry: entry.clone() };
+            let totals = Totals { errors: 1, ..Totals::default() };
+            let (line, _) = encode(&framed, Chain { prev: Some(7), totals }).unwrap();
+            let (_, framing, _) = checked(line.trim_end().as_bytes()).unwrap();
+            assert_eq!((framing.prev_crc(), framing.sum), (Some(7), totals));
             let ended = ended_as_written(framing.members).map(Entry::TestEnded);
             assert_eq!(ended.or_else(|| began_as_written(framing.members)), Some(entry));
         }

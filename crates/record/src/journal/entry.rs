@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::carry::{Carried, Repeated};
 use crate::fitted::{Board, MappedDevice};
 use revisum_engine::news::{EndReason, ErrorReport, News, Progress, TestEnd};
 use revisum_engine::recipe::Recipe;
@@ -53,6 +54,12 @@ pub struct Begin {
     pub encrypted: bool,
     /// Why attributions to slots are as sure as they are.
     pub attribution: String,
+    /// What earlier parts of this run came to, when it goes on with one that ended early.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub continues: Option<Carried>,
+    /// What it repeats, when it is to show again what another run showed.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub repeats: Option<Repeated>,
 }
 
 impl Begin {
@@ -191,6 +198,11 @@ pub enum Entry {
         /// Degrees Celsius.
         celsius: f64,
     },
+    /// Nothing ran for a while: the program was stopped or frozen from outside.
+    Stalled {
+        /// Milliseconds.
+        ms: u64,
+    },
     /// Paused.
     Paused,
     /// Going on.
@@ -227,6 +239,7 @@ impl From<News> for Entry {
             News::Extended { passes } => Self::Extended { passes },
             News::Miscalculated { pass, test, numbers } => Self::Miscalculated { pass, test, numbers },
             News::Heat { sensor, celsius } => Self::Heat { sensor, celsius },
+            News::Stalled { ms } => Self::Stalled { ms },
             News::Paused => Self::Paused,
             News::Resumed => Self::Resumed,
             News::TestEnded(told) => Self::TestEnded(told),
@@ -270,6 +283,7 @@ mod tests {
         json!({"record": "miscalculated", "pass": 1, "test": "computing", "numbers": 2})
     )]
     #[case(News::Heat { sensor: "spd".into(), celsius: 41.5 }, json!({"record": "heat", "sensor": "spd", "celsius": 41.5}))]
+    #[case(News::Stalled { ms: 8000 }, json!({"record": "stalled", "ms": 8000}))]
     #[case(News::Paused, json!({"record": "paused"}))]
     #[case(News::Resumed, json!({"record": "resumed"}))]
     #[case(

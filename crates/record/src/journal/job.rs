@@ -5,9 +5,11 @@ use std::sync::Arc;
 
 use serde::{Deserialize, Serialize};
 
+use super::damage::Damage;
 use crate::fitted::{Before, Board, Module};
 use crate::logged::LogEntry;
 use crate::speed::SpeedRecord;
+use crate::totals::Totals;
 
 /// Which module sits where.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -258,6 +260,15 @@ pub enum JobEntry {
         /// Its id.
         run: String,
     },
+    /// What a run of the job had come to when it was over: what its own journal has lost since then is missed.
+    Sealed {
+        /// Its id.
+        run: String,
+        /// Records in its journal.
+        records: u64,
+        /// What it added up to.
+        totals: Totals,
+    },
 }
 
 /// What a job's journal adds up to.
@@ -305,6 +316,10 @@ pub struct JobState {
     pub speeds: Vec<Arc<SpeedRecord>>,
     /// What the job came to, while it is closed.
     pub closed: Option<String>,
+    /// Records and totals of runs that are over.
+    pub sealed: BTreeMap<String, (u64, Totals)>,
+    /// What could not be read of its journal.
+    pub damage: Damage,
 }
 
 impl JobState {
@@ -372,6 +387,10 @@ impl JobState {
                 self.steps.push(Step::Dark(fitting.clone()));
                 self.plan = None;
                 self.dark.push((fitting, sign.clone()));
+            }
+            JobEntry::Sealed { run, records, totals } => {
+                let (known, worst) = self.sealed.get(run).copied().unwrap_or_default();
+                self.sealed.insert(run.clone(), (known.max(*records), worst.worst(*totals)));
             }
             JobEntry::Ran { run } => {
                 if !self.runs.contains(run) {

@@ -1,7 +1,8 @@
 //! The append-only record of a run or a job: newline-delimited JSON, one record a line.
 //!
-//! Each line carries the journal's id, a sequence number and a checksum, so that a torn tail is recognised, a damaged
-//! record is left out and said, and a record of another journal is never taken for this one's.
+//! Each line carries the journal's id, a sequence number, a checksum, the checksum of the record before and the totals so far, so that a torn tail is
+//! recognised, a damaged or missing record is left out and said, a record of another journal is never taken for this one's, and what a lost
+//! record told of errors is still told by any later one.
 
 mod brief;
 mod damage;
@@ -9,6 +10,7 @@ mod entry;
 mod job;
 mod line;
 mod read;
+mod record;
 mod sector;
 mod store;
 #[cfg(test)]
@@ -19,11 +21,12 @@ pub use brief::read_brief;
 pub use damage::Damage;
 pub use entry::{Begin, Entry, Held};
 pub use job::{BrokeOff, Fitting, Intake, JobEntry, JobState, OwnerTold, Plan, Step};
-pub use line::Framed;
-pub use read::read_journal;
+pub use line::{Chain, Framed};
+pub use read::Reading;
+pub use record::{Record, Weight, read_journal};
 pub use sector::{SECTOR, filler};
 pub use store::JournalStore;
-pub use write::JournalWriter;
+pub use write::{JournalWriter, Link};
 
 /// Version of the format that this program writes.
-pub const FORMAT_VERSION: u32 = 1;
+pub const FORMAT_VERSION: u32 = 2;

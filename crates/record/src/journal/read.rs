@@ -1,11 +1,12 @@
 //! Reading records: whole ones in their order, and what had to be left out.
 
+use std::collections::BTreeMap;
 use std::io::{self, BufRead};
-
-use serde::de::DeserializeOwned;
 
 use super::damage::Damage;
 use super::line::{Framed, Framing, checked, is_filler};
+use super::write::Link;
+use crate::totals::Totals;
 
 /// Longest line that is read as a record, in bytes; anything longer is damage.
 const LONGEST_LINE: usize = 4 << 20;
@@ -18,53 +19,93 @@ pub(super) enum Taken<E> {
     Unknown,
 }
 
-enum Line<E> {
-    Record(Framed<E>),
-    Passed(u64),
-    Unknown(u64),
-    Damaged,
+/// What reading a journal came to, beside its records.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Reading {
+    /// What had to be left out.
+    pub damage: Damage,
+    /// The worst that any sound record told of all before it.
+    pub totals: Totals,
+    /// Where the next record goes.
+    pub link: Link,
 }
 
-fn decode<E>(line: &[u8], journal: Option<&str>, parse: impl Fn(&Framing<'_>, &str) -> Taken<E>) -> Line<E> {
-    let Some((text, framing)) = checked(line) else { return Line::Damaged };
-    if journal.is_some_and(|journal| journal != framing.journal) {
-        return Line::Damaged;
-    }
-    match parse(&framing, text) {
-        Taken::Record(entry) => {
-            Line::Record(Framed { journal: framing.journal.into_owned(), seq: framing.seq, t_ms: framing.t_ms, entry })
+/// What is known of the records so far.
+#[derive(Default)]
+struct Reader {
+    reading: Reading,
+    journal: Option<String>,
+    /// Numbers that did not come yet, from and up to.
+    gaps: BTreeMap<u64, u64>,
+    /// Moment of the latest sound record.
+    t_ms: u64,
+}
+
+impl Reader {
+    /// Whether a record is a new one; notes what is wrong with its place.
+    fn places(&mut self, framing: &Framing<'_>, crc: u32) -> bool {
+        let Reading { damage, totals, link } = &mut self.reading;
+        *totals = totals.worst(framing.sum);
+        let seq = framing.seq;
+        if seq < link.next_seq {
+            // Written twice, and the first one is lost; else a copy of what is known.
+            let new = fills(&mut self.gaps, seq);
+            damage.displaced += u64::from(new);
+            return new;
         }
-        Taken::Passed => Line::Passed(framing.seq),
-        Taken::Unknown => Line::Unknown(framing.seq),
+        let follows = framing.prev_crc().is_none_or(|prev| link.crc.is_some_and(|crc| u64::from(crc) == prev));
+        if seq > link.next_seq {
+            self.gaps.insert(link.next_seq, seq);
+            damage.opens(self.t_ms);
+        } else if !follows {
+            damage.displaced += 1;
+            damage.opens(self.t_ms);
+        }
+        damage.closes(framing.t_ms);
+        self.t_ms = self.t_ms.max(framing.t_ms);
+        *link = Link { next_seq: seq.saturating_add(1), crc: Some(crc) };
+        true
+    }
+
+    fn spoiled(&mut self) {
+        self.reading.damage.damaged += 1;
+        self.reading.damage.opens(self.t_ms);
+    }
+
+    fn finished(mut self) -> Reading {
+        let absent = self.gaps.iter().fold(0u64, |all, (from, to)| all.saturating_add(to - from));
+        // A damaged line accounts for a number that did not come.
+        self.reading.damage.missing = absent.saturating_sub(self.reading.damage.damaged);
+        self.reading
     }
 }
 
-/// Reads a journal, record by record, and says what had to be left out. Never invents a record.
-///
-/// # Errors
-/// When the source itself cannot be read.
-pub fn read_journal<E: DeserializeOwned>(source: &mut dyn BufRead, take: impl FnMut(Framed<E>)) -> io::Result<Damage> {
-    let parse = |_: &Framing<'_>, text: &str| serde_json::from_str(text).map_or(Taken::Unknown, Taken::Record);
-    read_records(source, parse, take)
+/// Takes a number out of those that did not come.
+fn fills(gaps: &mut BTreeMap<u64, u64>, seq: u64) -> bool {
+    let Some((&from, &to)) = gaps.range(..=seq).next_back().filter(|(_, to)| seq < **to) else { return false };
+    gaps.remove(&from);
+    if from < seq {
+        gaps.insert(from, seq);
+    }
+    if seq + 1 < to {
+        gaps.insert(seq + 1, to);
+    }
+    true
 }
 
 /// Reads with a parser of its own, which is given the framing and the whole line.
 pub(super) fn read_records<E>(
     source: &mut dyn BufRead,
-    parse: impl Fn(&Framing<'_>, &str) -> Taken<E>,
-    mut take: impl FnMut(Framed<E>),
-) -> io::Result<Damage> {
-    let mut damage = Damage::default();
-    let mut journal: Option<String> = None;
-    let mut next_seq = 0;
-    // Damaged lines since the last good one: they account for numbers that do not come.
-    let mut spoiled = 0;
+    parse: &dyn Fn(&Framing<'_>, &str) -> Taken<E>,
+    take: &mut dyn FnMut(Framed<E>),
+) -> io::Result<Reading> {
+    let mut reader = Reader::default();
     let mut line = Vec::new();
     loop {
         line.clear();
         fill_line(source, &mut line)?;
         if line.is_empty() {
-            return Ok(damage);
+            return Ok(reader.finished());
         }
         let complete = line.pop_if(|last| *last == b'\n').is_some();
         if is_filler(&line) {
@@ -73,35 +114,31 @@ pub(super) fn read_records<E>(
         if !complete && line.len() == LONGEST_LINE {
             skip_line(source)?;
         }
-        let seq = match decode(&line, journal.as_deref(), &parse) {
-            Line::Record(framed) => {
-                if journal.is_none() {
-                    journal = Some(framed.journal.clone());
-                }
-                let seq = framed.seq;
-                // A number that came before is an old copy, not a new fact.
-                if seq >= next_seq {
-                    take(framed);
-                }
-                seq
+        let sound =
+            checked(&line).filter(|(_, framing, _)| reader.journal.as_ref().is_none_or(|id| *id == framing.journal));
+        let Some((text, framing, crc)) = sound else {
+            if !complete && source.fill_buf()?.is_empty() {
+                reader.reading.damage.torn_tail = true;
+            } else {
+                reader.spoiled();
             }
-            Line::Passed(seq) => seq,
-            Line::Unknown(seq) => {
-                damage.unknown += 1;
-                seq
-            }
-            Line::Damaged if !complete && source.fill_buf()?.is_empty() => {
-                damage.torn_tail = true;
-                continue;
-            }
-            Line::Damaged => {
-                damage.damaged += 1;
-                spoiled += 1;
-                continue;
-            }
+            continue;
         };
-        damage.missing += seq.saturating_sub(next_seq).saturating_sub(std::mem::take(&mut spoiled));
-        next_seq = next_seq.max(seq.saturating_add(1));
+        reader.journal.get_or_insert_with(|| framing.journal.clone().into_owned());
+        if !reader.places(&framing, crc) {
+            continue;
+        }
+        match parse(&framing, text) {
+            Taken::Record(entry) => {
+                let journal = framing.journal.into_owned();
+                take(Framed { journal, seq: framing.seq, t_ms: framing.t_ms, entry });
+            }
+            Taken::Passed => {}
+            Taken::Unknown => {
+                reader.reading.damage.unknown += 1;
+                reader.reading.damage.opens(framing.t_ms);
+            }
+        }
     }
 }
 

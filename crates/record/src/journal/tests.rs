@@ -9,6 +9,7 @@ use rstest::rstest;
 use super::line::CRC_MEMBER;
 use super::{Begin, Damage, Entry, Held, JournalWriter, read_brief, read_journal};
 use crate::journal::JournalStore;
+use crate::outcome::Judgement;
 use crate::run_state::RunState;
 use revisum_engine::news::{EndReason, ErrorReport, Progress, TestEnd};
 use revisum_engine::sweep::BadWord;
@@ -56,7 +57,7 @@ fn written() -> Vec<u8> {
     let shelf = Shelf::default();
     let mut writer = JournalWriter::new(Box::new(shelf.clone()), "j");
     for (at, entry) in (0u64..).zip(entries()) {
-        writer.append(at * 10, entry).unwrap();
+        writer.append(at * 10, &entry).unwrap();
     }
     shelf.0.lock().unwrap().clone()
 }
@@ -69,7 +70,7 @@ fn line_of(body: &str) -> String {
 
 fn read(bytes: &[u8]) -> (Vec<Entry>, Damage) {
     let mut found = Vec::new();
-    let damage = read_journal(&mut &*bytes, |framed| found.push(framed.entry)).unwrap();
+    let damage = read_journal(&mut &*bytes, |framed| found.push(framed.entry)).unwrap().damage;
     (found, damage)
 }
 
@@ -84,7 +85,7 @@ fn a_brief_reading_comes_to_the_same() {
         let tests: Vec<_> = state.tests.iter().map(|test| (test.name.clone(), test.errors, test.passes)).collect();
         (
             state.begin.clone(),
-            state.outcome(false),
+            Judgement::of(state, false).headline(),
             state.errors.words,
             state.errors.slots.clone(),
             tests,

@@ -1,6 +1,7 @@
 //! Jobs in the ledger, and what becomes of their modules.
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::os::unix::fs::MetadataExt;
 use std::path::Path;
 
 use anyhow::Result;
@@ -17,11 +18,11 @@ const LONGEST: usize = 400;
 
 impl Ledger {
     /// Takes in jobs that are new, have grown, or whose runs did.
-    pub(super) fn refresh_jobs(&mut self, changed_runs: &[String]) -> Result<()> {
+    pub(super) fn refresh_jobs(&self, changed_runs: &[String]) -> Result<()> {
         let known = self.job_stamps()?;
         let ids = job_ids(&self.jobs)?;
         let touched = self.jobs_of(changed_runs)?;
-        let transaction = self.base.transaction()?;
+        let transaction = self.base.unchecked_transaction()?;
         for id in &ids {
             let stamp = stamp(&path_of(&self.jobs, id));
             if known.get(id) != Some(&stamp) || touched.contains(id) {
@@ -64,8 +65,7 @@ impl Ledger {
 /// Changes when the file does.
 fn stamp(path: &Path) -> String {
     let Ok(meta) = std::fs::metadata(path) else { return String::new() };
-    let changed = meta.modified().ok().and_then(|at| at.duration_since(std::time::UNIX_EPOCH).ok());
-    format!("{} {}", meta.len(), changed.map_or(0, |at| at.as_nanos()))
+    format!("{} {}.{} {}.{}", meta.len(), meta.mtime(), meta.mtime_nsec(), meta.ctime(), meta.ctime_nsec())
 }
 
 fn take(base: &Connection, jobs: &Path, runs: &Path, id: &str, stamp: &str) -> Result<()> {
@@ -116,7 +116,7 @@ fn remove(base: &Connection, id: &str) -> Result<()> {
 /// What becomes of each module by what a case knows.
 fn ends(case: &Case) -> Vec<(String, &'static str)> {
     let of_all = |words| case.modules.iter().map(|module| (module.id.clone(), words)).collect();
-    if case.runs.is_empty() {
+    if case.runs.is_empty() && !case.record_damaged {
         return of_all(Disposition::Untested.words());
     }
     let ends = match advise(case).verdict {

@@ -19,8 +19,11 @@ pub struct LifeLine {
     pub slot: String,
     /// Maker and part number.
     pub kind: String,
-    /// How the run ended.
+    /// How the run ended, in a word.
     pub outcome: String,
+    /// The result in a few words; empty in what older programs wrote.
+    #[serde(default)]
+    pub headline: String,
     /// Words that read wrong in its slot.
     pub errors: u64,
     /// When, RFC 3339.
@@ -57,7 +60,15 @@ impl Ledger {
     /// # Errors
     /// When the ledger cannot be read.
     pub fn life(&self, serial: &str) -> Result<Life> {
-        let sql = "SELECT id, machine, mainboard, slot, kind, outcome, m.errors, started FROM modules m JOIN runs ON nr = run \
+        let known = self.life_known(serial)?;
+        match self.freshen(known.runs.iter().map(|line| line.run.as_str()))? {
+            true => self.life_known(serial),
+            false => Ok(known),
+        }
+    }
+
+    fn life_known(&self, serial: &str) -> Result<Life> {
+        let sql = "SELECT id, machine, mainboard, slot, kind, outcome, m.errors, started, headline FROM modules m JOIN runs ON nr = run \
                    WHERE serial = ?1 ORDER BY order_ms, id";
         let mut found = self.base.prepare_cached(sql)?;
         let runs = found.query_map([serial], line_of)?.collect::<rusqlite::Result<_>>()?;
@@ -91,5 +102,6 @@ fn line_of(row: &Row<'_>) -> rusqlite::Result<LifeLine> {
         outcome: row.get(5)?,
         errors: row.get::<_, i64>(6)? as u64,
         started: row.get(7)?,
+        headline: row.get(8)?,
     })
 }

@@ -7,6 +7,7 @@ mod speeds;
 mod take;
 #[cfg(test)]
 mod tests;
+mod trouble;
 
 pub use life::{Life, LifeEnd, LifeLine};
 pub use speeds::SpeedFound;
@@ -19,13 +20,15 @@ use std::time::{SystemTime, UNIX_EPOCH};
 use anyhow::{Context, Result};
 use rusqlite::{Connection, OptionalExtension as _, Row, params_from_iter};
 
+use revisum_linux::{files, stamp_of_parts};
+
 use super::job::Job;
 use super::jobs::job_ids;
-use super::runs::{RunSummary, left_out, lengths};
+use super::runs::{RunSummary, left_out, stamps};
 use crate::DataDir;
 
 /// Changes when the tables do: a ledger of another version is built again.
-const VERSION: i64 = 5;
+const VERSION: i64 = 7;
 /// The shortest word that the index of three-letter pieces can find.
 const PIECE: usize = 3;
 
@@ -33,12 +36,12 @@ const TABLES: &str = "
     DROP TABLE IF EXISTS runs; DROP TABLE IF EXISTS modules; DROP TABLE IF EXISTS bad; DROP TABLE IF EXISTS words; DROP TABLE IF EXISTS folder;
     DROP TABLE IF EXISTS jobs; DROP TABLE IF EXISTS job_runs; DROP TABLE IF EXISTS ends; DROP TABLE IF EXISTS speeds;
     CREATE TABLE runs (nr INTEGER PRIMARY KEY, id TEXT UNIQUE, outcome TEXT, started TEXT, errors INTEGER, machine TEXT, simulated INTEGER,
-        wall_ms INTEGER, order_ms INTEGER, text TEXT, damage TEXT, bytes INTEGER, open INTEGER);
+        wall_ms INTEGER, order_ms INTEGER, text TEXT, damage TEXT, headline TEXT, grade TEXT, ended_by TEXT, stamp INTEGER, open INTEGER);
     CREATE INDEX newest ON runs (order_ms DESC, length(id) DESC, id DESC);
     CREATE INDEX unended ON runs (open) WHERE open;
     CREATE TABLE modules (serial TEXT, run INTEGER, slot TEXT, errors INTEGER, kind TEXT, mainboard TEXT, PRIMARY KEY (run, serial)) WITHOUT ROWID;
     CREATE INDEX lives ON modules (serial);
-    CREATE TABLE bad (name TEXT PRIMARY KEY, why TEXT, bytes INTEGER) WITHOUT ROWID;
+    CREATE TABLE bad (name TEXT PRIMARY KEY, why TEXT, stamp INTEGER) WITHOUT ROWID;
     CREATE TABLE folder (changed_ns INTEGER);
     CREATE TABLE jobs (id TEXT PRIMARY KEY, machine TEXT, opened_ms INTEGER, closed TEXT, stamp TEXT) WITHOUT ROWID;
     CREATE TABLE job_runs (job TEXT, run TEXT, PRIMARY KEY (run, job)) WITHOUT ROWID;
@@ -61,6 +64,8 @@ impl Ledger {
     /// When the file cannot be opened or written; the journals can then still be read one by one.
     pub fn open(data: &DataDir) -> Result<Self> {
         let file = data.ledger();
+        // It holds serial numbers: it is made for its owner alone before anything is in it.
+        let _ = files::open_or_create(&file);
         let base =
             Connection::open(&file).with_context(|| format!("the ledger {} cannot be opened", file.display()))?;
         base.busy_timeout(std::time::Duration::from_secs(5))?;
@@ -90,7 +95,7 @@ impl Ledger {
         Ok(self.base.pragma_update(None, "user_version", VERSION)?)
     }
 
-    /// Takes in journals that are new or have grown. An unchanged folder costs one look at it.
+    /// Takes in journals that are new or have changed. An unchanged folder costs one look at it.
     ///
     /// # Errors
     /// When the folder cannot be read or the ledger cannot be written.
@@ -104,10 +109,10 @@ impl Ledger {
             self.take(open.iter().map(arrival))?;
             return self.refresh_jobs(&open);
         }
-        let (here, known) = (lengths(&self.folder)?, self.sizes()?);
-        let is_fresh = |name: &String, bytes: &u64| known.get(name) != Some(bytes) || open.contains(name);
+        let (here, known) = (stamps(&self.folder)?, self.stamps()?);
+        let is_fresh = |name: &String, stamp: &u64| known.get(name) != Some(stamp) || open.contains(name);
         let fresh: Vec<&String> =
-            here.iter().filter(|(name, bytes)| is_fresh(name, bytes)).map(|(name, _)| name).collect();
+            here.iter().filter(|(name, stamp)| is_fresh(name, stamp)).map(|(name, _)| name).collect();
         let gone: Vec<&String> = known.keys().filter(|name| !here.contains_key(*name)).collect();
         let changed: Vec<String> = fresh.iter().chain(&gone).map(|name| (*name).clone()).collect();
         self.take(fresh.into_iter().map(arrival))?;
@@ -128,12 +133,32 @@ impl Ledger {
         Ok(ids)
     }
 
-    /// Sizes of the journals that were taken in, by name.
-    fn sizes(&self) -> Result<BTreeMap<String, u64>> {
-        let mut found = self.base.prepare("SELECT id, bytes FROM runs UNION ALL SELECT name, bytes FROM bad")?;
+    /// Stamps of the journals that were taken in, by name.
+    fn stamps(&self) -> Result<BTreeMap<String, u64>> {
+        let mut found = self.base.prepare("SELECT id, stamp FROM runs UNION ALL SELECT name, stamp FROM bad")?;
         let pair = |row: &Row<'_>| Ok((row.get(0)?, row.get::<_, i64>(1)? as u64));
-        let sizes = found.query_map([], pair)?.collect::<rusqlite::Result<_>>()?;
-        Ok(sizes)
+        let stamps = found.query_map([], pair)?.collect::<rusqlite::Result<_>>()?;
+        Ok(stamps)
+    }
+
+    /// Takes in again those of these runs that were changed in place, which the folder does not show; whether there were any.
+    fn freshen<'a>(&self, ids: impl Iterator<Item = &'a str>) -> Result<bool> {
+        let mut known = self.base.prepare_cached("SELECT stamp FROM runs WHERE id = ?1")?;
+        let mut stale = Vec::new();
+        for id in ids {
+            let path = self.folder.join(format!("{id}.journal"));
+            let stamp: Option<i64> = known.query_row([id], |row| row.get(0)).optional()?;
+            if stamp != stamp_of_parts(&path).map(u64::cast_signed) {
+                stale.push((id.to_owned(), path));
+            }
+        }
+        if stale.is_empty() {
+            return Ok(false);
+        }
+        let (ids, paths): (Vec<String>, Vec<PathBuf>) = stale.into_iter().unzip();
+        self.take(paths.into_iter().map(Arrival::from))?;
+        self.refresh_jobs(&ids)?;
+        Ok(true)
     }
 
     /// Runs with all of these words in their text, newest first, at most `most`; and how many there are.
@@ -141,6 +166,14 @@ impl Ledger {
     /// # Errors
     /// When the ledger cannot be read.
     pub fn find(&self, text: &str, most: usize) -> Result<(Vec<RunSummary>, u64)> {
+        let found = self.find_known(text, most)?;
+        match self.freshen(found.0.iter().map(|run| run.id.as_str()))? {
+            true => self.find_known(text, most),
+            false => Ok(found),
+        }
+    }
+
+    fn find_known(&self, text: &str, most: usize) -> Result<(Vec<RunSummary>, u64)> {
         let words: Vec<String> = text.to_lowercase().split_whitespace().map(str::to_owned).collect();
         let (long, short): (Vec<&String>, Vec<&String>) = words.iter().partition(|word| word.chars().count() >= PIECE);
         let mut wanted = Vec::new();
@@ -156,7 +189,7 @@ impl Ledger {
             values.push((*word).clone());
         }
         let filter = if wanted.is_empty() { String::new() } else { format!("WHERE {}", wanted.join(" AND ")) };
-        const COLUMNS: &str = "id, outcome, started, errors, machine, simulated, wall_ms, order_ms, text, damage";
+        const COLUMNS: &str = "id, outcome, started, errors, machine, simulated, wall_ms, order_ms, text, damage, headline, grade, ended_by";
         const NEWEST: &str = "ORDER BY order_ms DESC, length(id) DESC, id DESC";
         let sql = if long.is_empty() {
             // The newest are read first and the rest only counted.
@@ -175,7 +208,7 @@ impl Ledger {
         let mut count = 0i64;
         let mut found = self.base.prepare(&sql)?;
         let row = |row: &Row<'_>| {
-            count = row.get(10)?;
+            count = row.get(13)?;
             run_of(row)
         };
         let rows = found.query_map(params_from_iter(values.iter()), row)?.collect::<rusqlite::Result<_>>()?;
@@ -243,5 +276,8 @@ fn run_of(row: &Row<'_>) -> rusqlite::Result<RunSummary> {
         order_ms: row.get(7)?,
         text: row.get(8)?,
         damage: row.get(9)?,
+        headline: row.get(10)?,
+        grade: row.get(11)?,
+        ended_by: row.get(12)?,
     })
 }

@@ -9,7 +9,7 @@ use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result, anyhow};
 use revisum_engine::text::cleaned;
-use revisum_linux::bytes_of_parts;
+use revisum_linux::stamp_of_parts;
 use rusqlite::{Connection, OptionalExtension as _, params};
 
 use super::Ledger;
@@ -41,7 +41,7 @@ impl From<PathBuf> for Arrival {
 /// What the ledger keeps of a journal.
 struct Taken {
     name: String,
-    bytes: i64,
+    stamp: i64,
     /// What is in it, or why it cannot be read.
     line: Result<Line, String>,
 }
@@ -68,21 +68,25 @@ impl Ledger {
     ///
     /// # Errors
     /// When the ledger cannot be written.
-    pub(crate) fn take(&mut self, arrivals: impl Iterator<Item = Arrival> + Send) -> Result<()> {
+    pub(crate) fn take(&self, arrivals: impl Iterator<Item = Arrival> + Send) -> Result<()> {
         let cores = std::thread::available_parallelism().map_or(1, usize::from);
         let (arrivals, (ready, taken)) = (Mutex::new(arrivals), sync_channel(WAITING));
         std::thread::scope(|scope| {
-            for _ in 0..cores {
+            for started in 0..cores {
                 let (arrivals, ready) = (&arrivals, ready.clone());
-                scope.spawn(move || take_apart(arrivals, &ready));
+                // With one thread it only takes longer.
+                let thread = std::thread::Builder::new().spawn_scoped(scope, move || take_apart(arrivals, &ready));
+                if started == 0 {
+                    thread.context("no thread can be had to read journals")?;
+                }
             }
             drop(ready);
-            write(&mut self.base, taken)
+            write(&self.base, taken)
         })
     }
 
-    pub(super) fn forget(&mut self, name: &str) -> Result<()> {
-        let transaction = self.base.transaction()?;
+    pub(super) fn forget(&self, name: &str) -> Result<()> {
+        let transaction = self.base.unchecked_transaction()?;
         remove(&transaction, name)?;
         transaction.commit()?;
         Ok(())
@@ -101,16 +105,12 @@ fn take_apart(arrivals: &Mutex<impl Iterator<Item = Arrival>>, ready: &SyncSende
 
 fn taken(Arrival { path, bytes }: Arrival) -> Taken {
     let name = name_of(&path);
-    let read = || read_line(&path, bytes).map(|recorded| (recorded.bytes, line(&recorded)));
+    // As it was before it was read: what is written meanwhile changes it.
+    let stamp = stamp_of_parts(&path).unwrap_or(0).cast_signed();
     // One journal that no reader foresaw must not cost all others.
-    let read = std::panic::catch_unwind(AssertUnwindSafe(read));
-    match read.unwrap_or_else(|_| Err(anyhow!("{} cannot be taken apart", path.display()))) {
-        // Its length before it was read: what was written meanwhile makes it grown.
-        Ok((bytes, line)) => Taken { name, bytes: bytes as i64, line: Ok(line) },
-        Err(error) => {
-            Taken { name, bytes: bytes_of_parts(&path) as i64, line: Err(cleaned(&format!("{error:#}"), 300)) }
-        }
-    }
+    let read = std::panic::catch_unwind(AssertUnwindSafe(|| read_line(&path, bytes).map(|recorded| line(&recorded))));
+    let line = read.unwrap_or_else(|_| Err(anyhow!("{} cannot be taken apart", path.display())));
+    Taken { name, stamp, line: line.map_err(|error| cleaned(&format!("{error:#}"), 300)) }
 }
 
 fn line(recorded: &Recorded) -> Line {
@@ -130,9 +130,9 @@ fn line(recorded: &Recorded) -> Line {
     Line { words, run, open: recorded.standing == Standing::Running, modules: modules.collect() }
 }
 
-fn write(base: &mut Connection, taken: Receiver<Vec<Taken>>) -> Result<()> {
+fn write(base: &Connection, taken: Receiver<Vec<Taken>>) -> Result<()> {
     while let Ok(first) = taken.recv() {
-        let (transaction, end) = (base.transaction()?, Instant::now() + LONGEST_WAIT);
+        let (transaction, end) = (base.unchecked_transaction()?, Instant::now() + LONGEST_WAIT);
         let mut written = 0;
         let mut next = Some(first);
         while let Some(share) = next {
@@ -154,27 +154,32 @@ fn put(base: &Connection, taken: &Taken) -> Result<()> {
             base.prepare_cached("INSERT INTO bad VALUES (?1, ?2, ?3)")?.execute(params![
                 taken.name,
                 why,
-                taken.bytes
+                taken.stamp
             ])?;
             return Ok(());
         }
     };
-    base.prepare_cached("INSERT INTO runs VALUES (NULL, ?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11, ?12)")?
-        .execute(params![
-            taken.name,
-            run.outcome,
-            run.started,
-            run.errors as i64,
-            run.machine,
-            run.simulated,
-            run.wall_ms,
-            run.order_ms,
-            run.text,
-            run.damage,
-            taken.bytes,
-            open
-        ])
-        .with_context(|| format!("{} cannot be taken in", cleaned(&taken.name, 80)))?;
+    base.prepare_cached(
+        "INSERT INTO runs VALUES (NULL, ?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11, ?12, ?13, ?14, ?15)",
+    )?
+    .execute(params![
+        taken.name,
+        run.outcome,
+        run.started,
+        run.errors as i64,
+        run.machine,
+        run.simulated,
+        run.wall_ms,
+        run.order_ms,
+        run.text,
+        run.damage,
+        run.headline,
+        run.grade,
+        run.ended_by,
+        taken.stamp,
+        open
+    ])
+    .with_context(|| format!("{} cannot be taken in", cleaned(&taken.name, 80)))?;
     let nr = base.last_insert_rowid();
     base.prepare_cached("INSERT INTO words (rowid, text) VALUES (?1, ?2)")?.execute(params![nr, words])?;
     for module in modules {

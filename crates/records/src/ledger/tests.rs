@@ -16,8 +16,8 @@ fn record(folder: &Path, machine: &str, serial: &str, at: i64) -> String {
     let slot = Slot { id: "A1".into(), channel: None, soldered: false, module: Some(module) };
     let board = Board { slots: vec![slot], ..Board::default() };
     let begin = Begin { machine: machine.into(), wall_ms: WALL_MS + at * 60_000, board, ..Begin::default() };
-    writer.append(0, Entry::Begin(Box::new(begin))).unwrap();
-    writer.append(1, Entry::Ended { reason: EndReason::Stopped }).unwrap();
+    writer.append(0, &Entry::Begin(Box::new(begin))).unwrap();
+    writer.append(1, &Entry::Ended { reason: EndReason::Stopped }).unwrap();
     writer.sync().unwrap();
     id
 }
@@ -64,7 +64,7 @@ fn job(folder: &std::path::Path, run: &str) {
         JobEntry::Ran { run: run.into() },
         JobEntry::Closed { answer: "replaced".into() },
     ];
-    entries.into_iter().for_each(|entry| drop(writer.append(0, entry).unwrap()));
+    entries.into_iter().for_each(|entry| writer.append(0, &entry).unwrap());
     writer.sync().unwrap();
 }
 
@@ -159,7 +159,7 @@ fn measurements_are_found_of_this_machine_and_of_those_like_it() {
             let speed = SpeedRecord { board: board(part), wall_ms: WALL_MS + at, ..SpeedRecord::default() };
             JobEntry::SpeedMeasured { speed: Box::new(speed) }
         });
-        [opened].into_iter().chain(speeds).for_each(|entry| drop(writer.append(0, entry).unwrap()));
+        [opened].into_iter().chain(speeds).for_each(|entry| writer.append(0, &entry).unwrap());
         writer.sync().unwrap();
     };
     job("own", &[("HD8", 1), ("HD9", 5)]);

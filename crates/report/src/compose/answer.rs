@@ -1,13 +1,15 @@
 //! The answer first: what it is, how sure, why, and what to do.
 
-use revisum_diagnose::isolate::{Experiment, Odds, Reason, Shown, Suspect, Verdict, gone_and_kept, shown};
+use revisum_diagnose::isolate::{
+    Experiment, Odds, Reason, Shown, Suspect, Verdict, before_the_change, gone_and_kept, shown,
+};
 use revisum_engine::units::{bytes_text, duration_text};
-use revisum_record::confidence::time_to_show_help;
+use revisum_record::confidence::{Before, Worth};
 use revisum_record::fitted::Module;
-use revisum_record::run_state::Outcome;
+use revisum_record::outcome::{Claim, Grade, Outcome};
 
 use crate::document::Block;
-use crate::input::Input;
+use crate::input::{Input, Ran};
 use crate::keys::Key;
 use crate::texts::Texts;
 
@@ -23,10 +25,16 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
             let key = if worth.is_empty() { Key::VerdictUnfinished } else { Key::VerdictClean };
             (texts.say(key), false, worth, vec![texts.say(Key::DoCleanNext)])
         }
+        Some((Verdict::NotWhole, _)) => {
+            (texts.say(Key::VerdictNotWhole), true, Vec::new(), vec![texts.say(Key::DoBegin)])
+        }
         Some((Verdict::Done { named, reason }, _)) => words.done(named, *reason),
         Some((Verdict::Open(step), odds)) => words.going_on(odds, &step.next),
     };
     let mut blocks = vec![Block::Answer { words: answer, bad, beneath }];
+    if input.lost_records > 0 {
+        blocks.push(Block::Paragraph(texts.put(Key::RecordLost, &[("count", (input.lost_records as u64).into())])));
+    }
     blocks.push(Block::Heading(texts.say(Key::Next)));
     blocks.push(Block::Numbered(to_do));
     blocks.extend(words.order());
@@ -34,7 +42,7 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
 }
 
 fn last(input: &Input<'_>) -> Option<Outcome> {
-    input.counting().last().map(|run| run.outcome)
+    input.counting().last().map(|run| run.judgement.outcome)
 }
 
 struct Words<'a> {
@@ -167,31 +175,38 @@ impl Words<'_> {
 
     /// Files and the proof of the repair.
     fn afterwards(&self, bad: bool) -> Vec<String> {
-        let failing: Vec<f64> = self
-            .input
-            .case
-            .runs
-            .iter()
-            .filter(|run| run.failed() && !run.struck)
-            .map(|run| run.minutes * 60.0)
-            .collect();
-        let seconds: f64 = failing.iter().sum();
-        let time = match seconds > 0.0 {
-            true => duration_text(time_to_show_help(failing.len() as u32, seconds)),
-            false => "none".to_owned(),
+        let time = match before_the_change(self.input.case).map(Before::clean_to_show_help) {
+            None => "none".to_owned(),
+            Some(None) => "once".to_owned(),
+            Some(Some(seconds)) => duration_text(seconds),
         };
         let proof = self.texts.put(Key::DoProof, &[("time", time.into())]);
         if bad { vec![self.texts.say(Key::DoFiles), proof] } else { vec![proof] }
     }
 
-    /// What the longest clean run is worth.
+    /// What clean running is worth: of all runs that were fitted, set and tested the same the most.
     fn worth(&self) -> Option<String> {
-        let clean = self.input.counting().filter(|run| run.outcome == Outcome::Clean).map(|run| run.state.worth());
-        let best = clean.max_by(|a, b| a.ruled_out_interval_s().total_cmp(&b.ruled_out_interval_s()))?;
+        let clean: Vec<&Ran<'_>> =
+            self.input.counting().filter(|run| run.judgement.outcome == Outcome::Clean).collect();
+        // A run over a part of the memory says nothing of the part that another run had.
+        let adds_up = |run: &Ran<'_>| run.judgement.grade == Grade::Clean;
+        let alike = |one: &Ran<'_>| -> (Worth, usize) {
+            let same = clean.iter().filter(|run| adds_up(run) && run.is_like(one));
+            same.fold((Worth::default(), 0), |(worth, count), run| (worth.plus(run.judgement.worth()), count + 1))
+        };
+        let alone = |one: &Ran<'_>| match one.judgement.claim {
+            Claim::RuledOut(worth) => (worth, 1),
+            Claim::None | Claim::TooLittle => (Worth::default(), 1),
+        };
+        let sums = clean.iter().map(|run| if adds_up(run) { alike(run) } else { alone(run) });
+        let (worth, runs) =
+            sums.filter(|(worth, _)| worth.rules_out()).max_by(|(a, _), (b, _)| a.seconds.total_cmp(&b.seconds))?;
         let values = [
-            ("time", duration_text(best.seconds).into()),
-            ("passes", u64::from(best.passes).into()),
-            ("interval", duration_text(best.ruled_out_interval_s()).into()),
+            ("runs", runs.into()),
+            ("time", duration_text(worth.seconds).into()),
+            ("passes", u64::from(worth.passes).into()),
+            ("interval", duration_text(worth.interval_s()).into()),
+            ("percent", format!("{:.0}", worth.percent_of_passes()).into()),
         ];
         Some(self.texts.put(Key::CleanWorth, &values))
     }

@@ -4,7 +4,6 @@ use std::collections::BTreeSet;
 
 use revisum_diagnose::isolate::Load;
 use revisum_engine::units::{bytes_text, count_text};
-use revisum_record::run_state::RunState;
 
 use crate::charts::charts;
 use crate::document::{Block, Table};
@@ -34,10 +33,9 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
 }
 
 fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
-    let states = || input.counting().map(|run| run.state);
-    let most = states().max_by_key(|state| state.tested_bytes());
-    let bytes = most.map_or(0, RunState::tested_bytes);
-    let fitted = most.and_then(|state| state.begin.fitted_bytes).filter(|fitted| *fitted > 0);
+    let most = input.counting().max_by_key(|run| run.judgement.coverage.tested);
+    let bytes = most.map_or(0, |run| run.judgement.coverage.tested);
+    let fitted = most.and_then(|run| run.judgement.coverage.installed);
     let words = match fitted {
         Some(fitted) => {
             let percent = (bytes as f64 / fitted as f64 * 1000.0).floor() / 10.0;
@@ -61,18 +59,22 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         blocks.push(Block::Paragraph(texts.put(Key::Hottest, &[("celsius", texts.decimal(celsius, 0).into())])));
     }
     let mut never = Vec::new();
-    if let Some(rest) = fitted.map(|fitted| fitted.saturating_sub(bytes)).filter(|rest| *rest > 0) {
-        never.push(texts.put(Key::NeverRest, &[("bytes", bytes_text(rest).into())]));
-    }
+    // Parts of less than a MiB say nothing that anybody could act on.
+    let left_out = most.iter().filter(|_| fitted.is_some()).flat_map(|run| &run.judgement.coverage.left_out);
+    never.extend(left_out.filter(|part| part.bytes >= 1 << 20).map(|part| {
+        let values = [("bytes", bytes_text(part.bytes).into()), ("reason", part.reason.word().into())];
+        texts.put(Key::NeverRest, &values)
+    }));
     if !computing {
         never.push(texts.say(Key::NeverComputing));
     }
     if hottest.is_none() {
         never.push(texts.say(Key::NeverHot));
     }
-    let finished: BTreeSet<String> = states()
-        .filter(|state| state.tested_bytes() > 0)
-        .flat_map(|state| state.begin.board.known_placement())
+    let finished: BTreeSet<String> = input
+        .counting()
+        .filter(|run| run.judgement.done.bytes > 0)
+        .flat_map(|run| run.state.begin.board.known_placement())
         .map(|(_, id)| id)
         .collect();
     let missed: Vec<String> = input

@@ -2,6 +2,7 @@
 
 mod answer;
 mod detail;
+mod headline;
 mod logged;
 mod parts;
 mod speed;

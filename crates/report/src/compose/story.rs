@@ -1,8 +1,8 @@
 //! The story: every run, what was fitted, and what it showed.
 
-use revisum_engine::units::{count_text, duration_text};
-use revisum_record::run_state::Outcome;
+use revisum_engine::units::duration_text;
 
+use super::headline;
 use crate::document::{Block, Table};
 use crate::input::{Input, Ran};
 use crate::keys::Key;
@@ -50,38 +50,16 @@ fn row(input: &Input<'_>, texts: &Texts, number: u32, run: &Ran<'_>, settings: b
         Some(reason) => texts.put(Key::StruckOut, &[("result", result(texts, run).into()), ("reason", reason.into())]),
         None => result(texts, run),
     };
-    cells.extend([duration_text(state.running_seconds()), state.full_passes.to_string(), result]);
+    cells.extend([duration_text(run.judgement.times.ran), run.judgement.done.passes.to_string(), result]);
     cells
 }
 
 fn result(texts: &Texts, run: &Ran<'_>) -> String {
-    let state = run.state;
-    let ended = match run.outcome {
-        Outcome::Clean => Some(Key::Clean),
-        Outcome::CleanSoFar => Some(Key::Running),
-        Outcome::CutShort => Some(Key::CutShort),
-        Outcome::Interrupted => Some(Key::Interrupted),
-        Outcome::CheckingFailed => Some(Key::CheckingFailed),
-        Outcome::ErrorsFound => None,
-    };
-    let mut parts: Vec<String> = ended
-        .filter(|key| *key != Key::CutShort || !state.has_errors())
-        .map(|key| texts.say(key))
-        .into_iter()
-        .collect();
-    if state.errors.words > 0 {
-        let slots: Vec<&str> =
-            state.errors.slots.keys().map(String::as_str).filter(|slots| !slots.is_empty()).collect();
-        let slots = if slots.is_empty() { "none".to_owned() } else { slots.join("; ") };
-        let shown = count_text(state.errors.words);
-        let values = [("count", state.errors.words.into()), ("shown", shown.into()), ("slots", slots.into())];
-        parts.push(texts.put(Key::ErrorsFound, &values));
+    let words = headline::words(&run.judgement.told(), texts);
+    let slots: Vec<&str> =
+        run.state.errors.slots.keys().map(String::as_str).filter(|slots| !slots.is_empty()).collect();
+    match slots.is_empty() {
+        true => words,
+        false => texts.put(Key::InSlots, &[("told", words.into()), ("slots", slots.join("; ").into())]),
     }
-    if state.miscalculated > 0 {
-        parts.push(texts.say(Key::ErrorsLoad));
-    }
-    if state.hardware.corrected + state.hardware.uncorrected > 0 {
-        parts.push(texts.say(Key::ErrorsHardware));
-    }
-    parts.join("; ")
 }

@@ -6,7 +6,7 @@ use revisum_diagnose::machine::Machine;
 use revisum_engine::estimate::Rates;
 use revisum_engine::memory::LeaseRequest;
 use revisum_engine::recipe::Recipe;
-use revisum_engine::run::{Control, RunSetup, expected, run};
+use revisum_engine::run::{Control, RunSetup, StartAt, expected, run};
 use revisum_record::journal::{Begin, Entry, Framed, Held};
 use revisum_record::run_state::RunState;
 use revisum_sim::{FaultSpec, MachineSpec, SimOptions, shipped, simulated_machine};
@@ -24,6 +24,12 @@ pub fn machine_with(name: &str, faults: Vec<FaultSpec>) -> Machine {
 
 /// Everything that the engine tells of a run.
 pub fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
+    timed(machine, recipe, seed).into_iter().map(|(_, entry)| entry).collect()
+}
+
+/// The same, each with the milliseconds of the machine's clock since the run began.
+pub fn timed(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<(u64, Entry)> {
+    let begin_ns = machine.clock.now_ns();
     let memory = machine
         .memory
         .lease(&LeaseRequest { bytes: recipe.memory, range: recipe.range, ..LeaseRequest::default() }, &|_, _| true)
@@ -43,17 +49,20 @@ pub fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
         workers: &(0..facts.cores).collect::<Vec<_>>(),
         rates,
         cache_bytes: facts.cache_bytes,
+        half_words: board.moves_half_words(),
         control: &Control::default(),
+        from: &StartAt::default(),
     };
     let held = Held {
         bytes: memory.layout().bytes(),
         ranges: memory.layout().ranges_of(0..memory.layout().bytes()),
+        addresses_known: memory.layout().addresses_known(),
         expected: expected(&recipe.specs().unwrap(), recipe, &rates, memory.layout().bytes(), facts.cores),
         ..Held::default()
     };
     let begin = Begin { recipe: Some(recipe.clone()), board, seed, ..Begin::default() };
-    let mut all = vec![Entry::Begin(Box::new(begin)), Entry::Held(held)];
-    run(&setup, &mut |entry| all.push(entry.into())).unwrap();
+    let mut all = vec![(0, Entry::Begin(Box::new(begin))), (0, Entry::Held(held))];
+    run(&setup, &mut |entry| all.push(((machine.clock.now_ns() - begin_ns) / 1_000_000, entry.into()))).unwrap();
     all
 }
 
@@ -62,6 +71,15 @@ pub fn folded(entries: &[Entry]) -> RunState {
     let mut state = RunState::default();
     for (seq, entry) in (0u64..).zip(entries) {
         state.apply(&Framed { journal: "j".into(), seq, t_ms: seq, entry: entry.clone() });
+    }
+    state
+}
+
+/// What a run adds up to by the machine's own clock.
+pub fn ran(machine: &Machine, recipe: &Recipe, seed: u64) -> RunState {
+    let mut state = RunState::default();
+    for (seq, (t_ms, entry)) in (0u64..).zip(timed(machine, recipe, seed)) {
+        state.apply(&Framed { journal: "j".into(), seq, t_ms, entry });
     }
     state
 }

@@ -216,9 +216,10 @@ fn memory_card(canvas: &mut Canvas<'_>, app: &App, y: u16) -> u16 {
         canvas.put(x + 20, row, style, &part.what);
     }
     let rows = 1 + coverage.parts.len() as u16;
-    let Some((tested, usable)) = app.facts.tested_in_job else { return rows };
-    let percent = (tested as f64 / usable as f64 * 1000.0).floor() / 10.0;
-    let words = format!("{percent:.1} % of it was tested in this job");
+    let Some((tested, installed)) = app.facts.tested_in_job else { return rows };
+    let percent = (tested as f64 / installed as f64 * 1000.0).floor() / 10.0;
+    let [tested, installed] = [tested, installed].map(bytes_text);
+    let words = format!("{tested} of {installed} tested in this job ({percent:.1} %)");
     canvas.put(x, y + rows, theme.text(), &words);
     rows + 1
 }

@@ -85,6 +85,7 @@ fn progress(canvas: &mut Canvas<'_>, writing: &Writing, y: u16) {
             let progress = *writing.progress.lock().unwrap_or_else(PoisonError::into_inner);
             let Some(progress) = progress else { return };
             let words = match progress.stage {
+                Stage::Checking => "checking the image",
                 Stage::Writing => "writing",
                 Stage::Verifying => "reading back",
             };

@@ -88,7 +88,7 @@ fn so_far(app: &App, row: &JobRow<'_>) -> String {
         return format!("closed after {runs}: {answer}");
     }
     let last = app.logs.iter().find(|log| log.machine == row.machine);
-    let last = last.map_or_else(String::new, |last| format!(", the last one: {}", last.outcome.replace('-', " ")));
+    let last = last.map_or_else(String::new, |last| format!(", the last one: {}", last.headline));
     format!("{runs}{last}")
 }
 

@@ -2,7 +2,7 @@
 
 use revisum_engine::units::{count_text, counted};
 
-use crate::canvas::Canvas;
+use crate::canvas::{Canvas, shortened};
 use crate::state::LifePage;
 
 /// Draws it, the newest run first.
@@ -28,8 +28,8 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &LifePage) {
     y += u16::from(!life.ends.is_empty());
     // A narrow screen leaves the mainboard to the run itself.
     let wide = canvas.width() >= 100;
-    let columns: [u16; 6] = if wide { [4, 22, 36, 60, 68, 86] } else { [4, 22, 36, 36, 46, 64] };
-    for (x, label) in columns.iter().zip(["started", "machine", "mainboard", "slot", "outcome", "errors"]) {
+    let columns: [u16; 6] = if wide { [4, 22, 36, 60, 70, 79] } else { [4, 22, 36, 36, 46, 55] };
+    for (x, label) in columns.iter().zip(["started", "machine", "mainboard", "slot", "errors", "result"]) {
         if wide || label != "mainboard" {
             canvas.put(*x, y, theme.label(), label);
         }
@@ -47,8 +47,14 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &LifePage) {
             canvas.put(columns[2], row, style, &format!("{:.23}", run.mainboard));
         }
         canvas.put(columns[3], row, style, &format!("{:.7}", run.slot));
-        canvas.put(columns[4], row, style, &run.outcome.replace('-', " "));
         let errors = if run.errors > 0 { theme.error() } else { theme.label() };
-        canvas.put_right(columns[5] + 6, row, errors, &count_text(run.errors));
+        canvas.put_right(columns[4] + 6, row, errors, &count_text(run.errors));
+        let result = if run.headline.is_empty() { &run.outcome } else { &run.headline };
+        canvas.put(
+            columns[5],
+            row,
+            style,
+            &shortened(result, usize::from(canvas.width().saturating_sub(columns[5] + 1))),
+        );
     }
 }

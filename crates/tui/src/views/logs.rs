@@ -3,18 +3,19 @@
 use std::sync::PoisonError;
 
 use super::run::draw_run;
-use crate::canvas::Canvas;
+use crate::canvas::{Canvas, shortened};
 use crate::state::{App, Overlay};
 use revisum_engine::units::duration_text;
+use revisum_record::outcome::Grade;
 use revisum_records::wall_time;
 use revisum_records::{RunSummary, Standing};
 
-/// Where start, machine and outcome stand.
+/// Where start, machine and result stand.
 const COLUMNS: [u16; 3] = [4, 22, 38];
-/// Where the number of errors ends: a flood has many digits.
-const ERRORS_END: u16 = 73;
 /// From this width on ids are shown: where they do not fit, start and machine say the same.
-const WITH_ID: u16 = 100;
+const WITH_ID: u16 = 120;
+/// Columns of an id.
+const ID: u16 = 34;
 
 /// Draws the list, or the run that is opened.
 pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
@@ -75,18 +76,21 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
 
 fn draw_list(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
-    for (x, label) in COLUMNS.iter().zip(["started", "machine", "outcome"]) {
+    for (x, label) in COLUMNS.iter().zip(["started", "machine", "result"]) {
         canvas.put(*x, 0, theme.label(), label);
     }
-    canvas.put_right(ERRORS_END, 0, theme.label(), "wrong words");
-    if canvas.width() >= WITH_ID {
-        canvas.put(ERRORS_END + 3, 0, theme.label(), "id");
+    if let Some(x) = id_column(canvas) {
+        canvas.put(x, 0, theme.label(), "id");
     }
     let room = usize::from(canvas.height().saturating_sub(4)).max(1);
     let first = app.log.saturating_sub(room - 1);
     for (y, (at, log)) in (1u16..).zip(app.logs.iter().enumerate().skip(first).take(room)) {
         draw_line(canvas, log, y, (at == app.log, app.chosen.contains(&log.id)));
     }
+}
+
+fn id_column(canvas: &Canvas<'_>) -> Option<u16> {
+    (canvas.width() >= WITH_ID).then(|| canvas.width() - ID)
 }
 
 fn draw_line(canvas: &mut Canvas<'_>, log: &RunSummary, y: u16, (chosen, compared): (bool, bool)) {
@@ -101,15 +105,15 @@ fn draw_line(canvas: &mut Canvas<'_>, log: &RunSummary, y: u16, (chosen, compare
     let started = wall_time::date_and_time(log.wall_ms, &wall_time::zone(log.simulated));
     canvas.put(COLUMNS[0], y, text, &started);
     canvas.put(COLUMNS[1], y, text, &format!("{:.15}", log.machine));
-    let (mark, style) = match log.outcome.as_str() {
-        "clean" => (theme.marks.passed, theme.clean()),
-        "errors-found" | "checking-failed" => (theme.marks.failed, theme.error()),
-        _ => (theme.marks.open, theme.attention()),
+    let grade = Grade::of_word(&log.grade).unwrap_or(Grade::Open);
+    let mark = match grade {
+        Grade::Clean => theme.marks.passed,
+        Grade::Errors | Grade::Void => theme.marks.failed,
+        Grade::Reduced | Grade::Open | Grade::Corrected => theme.marks.open,
     };
-    canvas.put(COLUMNS[2], y, style, &format!("{mark} {}", log.outcome.replace('-', " ")));
-    let errors_style = if log.errors > 0 { theme.error() } else { theme.label() };
-    canvas.put_right(ERRORS_END, y, errors_style, &revisum_engine::units::count_text(log.errors));
-    if canvas.width() >= WITH_ID {
-        canvas.put(ERRORS_END + 3, y, theme.label(), &log.id);
+    let room = usize::from(id_column(canvas).unwrap_or(canvas.width()).saturating_sub(COLUMNS[2] + 1));
+    canvas.put(COLUMNS[2], y, theme.graded(grade), &shortened(&format!("{mark} {}", log.headline), room));
+    if let Some(x) = id_column(canvas) {
+        canvas.put(x, y, theme.label(), &log.id);
     }
 }

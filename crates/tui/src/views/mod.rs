@@ -20,10 +20,11 @@ pub use report::report_lines;
 use ratatui::Frame;
 
 use super::action::View;
-use super::canvas::Canvas;
+use super::canvas::{Canvas, wrapped};
 use super::state::{App, Overlay};
 use super::theme::Theme;
 use super::widgets::{board_strip, chrome, overlays};
+use revisum_record::outcome::Judgement;
 
 /// Smallest screen that everything fits on.
 const LEAST: (u16, u16) = (60, 18);
@@ -76,21 +77,26 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme) {
 /// On a machine that was booted from the drive: what begins by itself, and that results have nowhere to go.
 fn booted_line(canvas: &mut Canvas<'_>, app: &App) {
     let Some(booted) = &app.facts.booted else { return };
-    let (theme, y) = (canvas.theme, canvas.height().saturating_sub(1));
-    if let Some(seconds) = app.begins_in {
+    let words = if let Some(seconds) = app.begins_in {
         let next = if app.planned_matches() { "The planned run" } else { "A first look at all memory" };
-        canvas.put(2, y, theme.attention(), &format!("{next} begins by itself in {seconds} s; any key stops that."));
-    } else if booted.results.is_none() {
-        let words = "There is no drive for results: they are lost when the machine is switched off. Plug in a USB drive with FAT and restart.";
-        canvas.put(2, y, theme.attention(), words);
-    }
+        format!("{next} begins by itself in {seconds} s; any key stops that.")
+    } else if let Some(why) = &booted.not_kept {
+        format!("Results are lost when the machine is switched off: {why}.")
+    } else if let Some(doubt) = &booted.doubt {
+        format!("The file system for results is damaged ({doubt}): copy its records off, and make the drive anew.")
+    } else {
+        return;
+    };
+    let (theme, width) = (canvas.theme, canvas.width().saturating_sub(4));
+    let rows = wrapped(&words, width.max(8)).len() as u16;
+    canvas.paragraph(2, canvas.height().saturating_sub(rows), width, theme.attention(), &words);
 }
 
 /// The one thing that still has to be readable, and what to do.
 fn too_small(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
     let words = match app.run_state() {
-        Some(state) => state.outcome(app.is_running()).words().to_owned(),
+        Some(state) => Judgement::of(state, app.is_running()).headline(),
         None => "no run yet".to_owned(),
     };
     canvas.put(0, 0, theme.strong(), &words);

@@ -1,10 +1,10 @@
 //! 3 Recipe: what to run and how, and what that will take.
 
 use std::collections::BTreeMap;
-use std::sync::LazyLock;
+use std::sync::{Mutex, PoisonError};
 
-use revisum_engine::catalog::{CATALOG, TestSpec, Work};
-use revisum_engine::grade::grade;
+use revisum_engine::catalog::{CATALOG, Path, TestSpec, Work};
+use revisum_engine::grade::{AsRun, DISTANCES, Model, found_from, grade, grade_as_run};
 use revisum_engine::recipe::Recipe;
 use revisum_engine::units::{bytes_text, counted, duration_text};
 
@@ -113,12 +113,12 @@ fn explain(canvas: &mut Canvas<'_>, app: &App) {
     }
 }
 
-/// Fault models that the test detects completely, computed once for the catalogue.
+/// Fault models that the test detects completely, computed once for each march.
 fn detects(spec: &TestSpec) -> String {
-    static GRADES: LazyLock<BTreeMap<&'static str, String>> = LazyLock::new(|| {
-        CATALOG.iter().filter(|spec| spec.is_march()).map(|spec| (spec.name.as_ref(), complete(spec))).collect()
-    });
-    GRADES.get(spec.name.as_ref()).cloned().unwrap_or_else(|| complete(spec))
+    static KNOWN: Mutex<BTreeMap<(String, bool), String>> = Mutex::new(BTreeMap::new());
+    let march = (spec.march().to_string(), spec.path() == Path::Linear);
+    let mut known = KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
+    known.entry(march).or_insert_with(|| complete(spec)).clone()
 }
 
 fn complete(spec: &TestSpec) -> String {
@@ -128,8 +128,26 @@ fn complete(spec: &TestSpec) -> String {
     if models.is_empty() {
         "detects no model completely".to_owned()
     } else {
-        format!("detects every {}", models.join(" "))
+        let apart = match (spec.path(), coupled_from(spec)) {
+            (Path::Linear, Some(from)) => {
+                format!("; two cells: at least {} apart, swept by one core", bytes_text(from))
+            }
+            _ => String::new(),
+        };
+        format!("detects every {}{apart}", models.join(" "))
     }
+}
+
+/// From which distance of two cells on the couplings that a test detects are found the way it is run; nothing where it detects none, or where it
+/// makes no difference.
+fn coupled_from(spec: &TestSpec) -> Option<u64> {
+    let march = spec.march();
+    let full = grade(&march).unwrap_or_default().into_iter().filter(|(_, share)| share.detected == share.of);
+    let full: Vec<Model> = full.map(|(model, _)| model).collect();
+    let rows = grade_as_run(&march, &AsRun::here(1)).unwrap_or_default();
+    let from =
+        rows.iter().filter(|(model, _)| full.contains(model)).map(|(_, row)| found_from(row).unwrap_or(u64::MAX));
+    from.max().filter(|from| *from > DISTANCES[0])
 }
 
 /// What the recipe will take, as far as that is known.
@@ -161,10 +179,11 @@ fn plan(app: &App) -> Vec<(&'static str, String)> {
     if taking >= 1.0 {
         plan.push(("before", format!("about {} to take the memory", duration_text(taking))));
     }
-    let mut not_tested = app.facts.offer.limits.clone();
-    if recipe.memory.is_some() || recipe.range.is_some() {
-        not_tested.push("The recipe leaves the rest out.".to_owned());
-    }
+    // What is left out by choice is not the running system's doing.
+    let not_tested = match recipe.memory.is_some() || recipe.range.is_some() {
+        true => vec!["The recipe leaves the rest out.".to_owned()],
+        false => app.facts.offer.limits.clone(),
+    };
     if !not_tested.is_empty() {
         plan.push(("not tested", not_tested.join(" ")));
     }

@@ -12,12 +12,15 @@
 use revisum_engine::catalog::{TestSpec, find_test};
 use revisum_engine::recipe::Recipe;
 use revisum_engine::units::{bytes_text, count_text, counted, duration_text, short_count};
-use revisum_record::run_state::{CellState, Outcome, RunState, TestState};
+use revisum_record::outcome::{EndedBy, Grade, Judgement, Told};
+use revisum_record::run_state::{RunState, TestState};
 
 use super::super::action::View;
 use super::super::widgets::{big_words, gauge, ribbon};
 use crate::canvas::Canvas;
 use crate::state::App;
+use crate::theme::Theme;
+use ratatui::style::Style;
 use revisum_records::wall_time;
 
 /// Columns of one pass in the grid.
@@ -90,23 +93,36 @@ pub fn draw_run(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bool
     draw_errors(&mut canvas.below(y), state);
 }
 
+/// What has to be readable across the room: longest wording first. `CLEAN` alone is all that was planned on nearly all that is installed.
+fn large_words(judgement: &Judgement, theme: &Theme) -> (Vec<String>, Style) {
+    let words: &[&str] = match judgement.told().told {
+        Told::Errors(count) => {
+            return (vec![counted(count, "ERROR").replace("ERRORs", "ERRORS"), count_text(count)], theme.error());
+        }
+        Told::Void => &["SELF-CHECK FAILED", "VOID"],
+        Told::NotWhole => &["RECORD DAMAGED", "DAMAGED"],
+        Told::Uncorrectable(_) => &["HARDWARE ERRORS", "ERRORS"],
+        Told::Miscalculated(_) => &["COMPUTED WRONG", "WRONG"],
+        Told::OnlyCorrected(_) => &["CORRECTED ERRORS", "ECC ERRORS"],
+        Told::Clean if judgement.grade == Grade::Clean => &["CLEAN"],
+        Told::Clean => &["CLEAN IN PART", "IN PART"],
+        Told::CleanSoFar(_) if judgement.grade == Grade::Open => &["CLEAN SO FAR", "SO FAR"],
+        Told::CleanSoFar(_) | Told::NoFullPass | Told::NothingTested
+            if judgement.ended_by == Some(EndedBy::BrokeOff) =>
+        {
+            &["BROKEN OFF"]
+        }
+        Told::CleanSoFar(_) | Told::NoFullPass | Told::NothingTested => &["NOT FINISHED", "UNFINISHED"],
+    };
+    (words.iter().map(|word| (*word).to_owned()).collect(), theme.graded(judgement.grade))
+}
+
 /// The large word and how far it is; returns the rows they took.
 fn draw_headline(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bool, tall: bool) -> u16 {
     let theme = canvas.theme;
-    let outcome = state.outcome(live);
-    let errors = state.errors.words;
-    let count = format!("{} ERROR{}", count_text(errors), if errors == 1 { "" } else { "S" });
-    let short = count_text(errors);
-    let (wordings, style): (Vec<&str>, _) = match outcome {
-        Outcome::ErrorsFound | Outcome::Interrupted if errors > 0 => (vec![&count, &short], theme.error()),
-        Outcome::ErrorsFound if state.miscalculated > 0 => (vec!["COMPUTED WRONG", "WRONG"], theme.error()),
-        Outcome::ErrorsFound => (vec!["HARDWARE ERRORS", "ERRORS"], theme.error()),
-        Outcome::CleanSoFar => (vec!["CLEAN SO FAR", "CLEAN"], theme.clean()),
-        Outcome::Clean => (vec!["CLEAN"], theme.clean()),
-        Outcome::CutShort => (vec!["CUT SHORT", "CUT"], theme.attention()),
-        Outcome::Interrupted => (vec!["INTERRUPTED", "BROKEN OFF"], theme.attention()),
-        Outcome::CheckingFailed => (vec!["CHECKING FAILED", "FAILED"], theme.error()),
-    };
+    let judgement = Judgement::of(state, live);
+    let (wordings, style) = large_words(&judgement, theme);
+    let wordings: Vec<&str> = wordings.iter().map(String::as_str).collect();
     if tall {
         let room = canvas.width().saturating_sub(4);
         big_words::draw(&mut canvas.part(2, 0, room, big_words::ROWS), &wordings, style);
@@ -135,7 +151,8 @@ fn draw_what(canvas: &mut Canvas<'_>, app: &App, state: &RunState) -> u16 {
 
 /// How long it took or takes, in words.
 fn time_words(app: &App, state: &RunState, live: bool) -> String {
-    let elapsed = duration_text(state.running_seconds());
+    let judgement = Judgement::of(state, live);
+    let elapsed = duration_text(judgement.times.ran);
     match (live, state.paused, state.seconds_left()) {
         (true, true, _) => format!("paused after {elapsed}"),
         (true, false, Some(left)) => {
@@ -144,7 +161,7 @@ fn time_words(app: &App, state: &RunState, live: bool) -> String {
             format!("about {} left, ends {}", duration_text(left), wall_time::format(end_ms, &zone, "%H:%M"))
         }
         (true, false, None) => format!("{elapsed} so far"),
-        (false, ..) => format!("took {elapsed}"),
+        (false, ..) => format!("took {}", judgement.took()),
     }
 }
 
@@ -191,8 +208,18 @@ fn draw_statement(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bo
     if let Some(trouble) = trouble {
         rows += canvas.paragraph(2, y, width, theme.error(), &trouble);
     }
-    let sentence = state.sentence(live);
-    rows += canvas.paragraph(2, y + rows, width, theme.text(), &sentence);
+    let judgement = Judgement::of(state, live);
+    let (headline, sentence) = (format!("{}.", judgement.headline()), judgement.sentence());
+    let style = theme.graded(judgement.grade);
+    // A short sentence goes on where the headline ends.
+    if !live && headline.len() + sentence.len() < usize::from(width) {
+        let x = canvas.put(2, y + rows, style, &headline);
+        canvas.put(x + 1, y + rows, theme.text(), &sentence);
+        rows += 1;
+    } else {
+        rows += canvas.paragraph(2, y + rows, width, style, &headline);
+        rows += if live { 0 } else { canvas.paragraph(2, y + rows, width, theme.text(), &sentence) };
+    }
     let advice = app.facts.advice.as_ref().filter(|_| !live && app.opened.is_none() && app.has_suspicion());
     if let Some(advice) = advice {
         let leading = revisum_diagnose::isolate::leading(&advice.odds, &|serial| app.facts.name_of(serial));
@@ -238,8 +265,7 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
             canvas.put_right(begin - 2, row, theme.label(), &format!("{rate:.1}"));
         }
         for (column, pass) in (0u16..).zip(first..=shown) {
-            let cell = test.cells.iter().find(|cell| cell.pass == pass);
-            draw_cell(canvas, state, test, cell, begin + column * CELL, row);
+            draw_cell(canvas, state, test, pass, (begin + column * CELL, row));
         }
     }
     1 + rows as u16
@@ -258,11 +284,15 @@ fn rate_of(test: &TestState) -> Option<f64> {
     (ns > 0 && bytes > 0).then(|| bytes as f64 / ns as f64)
 }
 
-fn draw_cell(canvas: &mut Canvas<'_>, state: &RunState, test: &TestState, cell: Option<&CellState>, x: u16, y: u16) {
+fn draw_cell(canvas: &mut Canvas<'_>, state: &RunState, test: &TestState, pass: u32, (x, y): (u16, u16)) {
+    let cell = test.cells.iter().find(|cell| cell.pass == pass);
     let theme = canvas.theme;
     let marks = &theme.marks;
     let Some(cell) = cell else {
-        canvas.put(x, y, theme.faint(), marks.open);
+        // What an earlier part of a continued run finished is not run again.
+        let before =
+            state.begin.continues.as_ref().filter(|part| part.pass == pass && part.finished.contains(&test.name));
+        canvas.put(x, y, theme.faint(), if before.is_some() { "before" } else { marks.open });
         return;
     };
     let seconds = cell.sweep_ns as f64 / 1e9;
@@ -271,6 +301,8 @@ fn draw_cell(canvas: &mut Canvas<'_>, state: &RunState, test: &TestState, cell: 
     let (mark, mark_style, text) = match (cell.errors, cell.finished) {
         (errors, _) if errors > 0 => (marks.failed, theme.error(), short_count(errors, usize::from(CELL) - 4)),
         (_, Some(true)) => (marks.passed, theme.clean(), clock(seconds)),
+        // The last test of a run that ended in it was not skipped.
+        (_, Some(false)) if here && state.end.is_some() => (marks.open, theme.attention(), "stopped".to_owned()),
         (_, Some(false)) => (marks.open, theme.attention(), "skipped".to_owned()),
         (_, None) => (marks.here, theme.attention(), format!("{percent} %")),
     };
@@ -310,7 +342,7 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
     };
     fact(canvas, "check", &checker.0, checker.1);
     if state.void_bytes > 0 {
-        let words = format!("{} left the account", bytes_text(state.void_bytes));
+        let words = format!("{} excluded (page moved or bad)", bytes_text(state.void_bytes));
         fact(canvas, "moved", &words, theme.attention());
     }
     if state.miscalculated > 0 {
@@ -318,7 +350,8 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
     }
     if state.hardware.corrected + state.hardware.uncorrected > 0 {
         let words = format!("{} corrected, {} not", state.hardware.corrected, state.hardware.uncorrected);
-        fact(canvas, "ECC", &words, theme.error());
+        let style = if state.hardware.uncorrected > 0 { theme.error() } else { theme.attention() };
+        fact(canvas, "ECC", &words, style);
     }
 }
 
@@ -402,5 +435,79 @@ fn draw_errors(canvas: &mut Canvas<'_>, state: &RunState) {
         let address = first.address.map_or("an unknown address".to_owned(), |address| address.to_string());
         let words = format!("{address}  wrote {}  read {}", first.expected, first.actual);
         canvas.put(2, y, theme.label(), &words);
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_engine::news::{ErrorReport, TestEnd};
+    use revisum_engine::recipe::Depth;
+    use revisum_engine::tally::Tally;
+    use revisum_record::journal::{Begin, Entry, Framed, Held};
+    use rstest::rstest;
+
+    use super::*;
+
+    const GIB: u64 = 1 << 30;
+
+    /// A run of one pass that was planned to have so many, over this much of 16 GiB, and what else happened in it.
+    fn judged(passes: u32, gib: u64, live: bool, more: Vec<Entry>) -> Judgement {
+        let recipe = Recipe { passes: Some(passes), ..Recipe::with_tests(Depth::Triage, vec!["random".into()]) };
+        let begin = Begin { recipe: Some(recipe), fitted_bytes: Some(16 * GIB), ..Begin::default() };
+        let mut entries = vec![
+            Entry::Begin(Box::new(begin)),
+            Entry::Held(Held { bytes: gib * GIB, ..Held::default() }),
+            Entry::Planted { pass: 1, test: "random".into(), address: None, caught: true },
+            Entry::TestEnded(TestEnd { pass: 1, test: "random".into(), finished: true, ..TestEnd::default() }),
+            Entry::PassEnded { pass: 1, complete: true, seconds: 1.0 },
+        ];
+        entries.extend(more);
+        let mut state = RunState::default();
+        for (seq, entry) in (0u64..).zip(entries) {
+            state.apply(&Framed { journal: "j".into(), seq, t_ms: seq, entry });
+        }
+        Judgement::of(&state, live)
+    }
+
+    const DONE: Entry = Entry::Ended { reason: revisum_engine::news::EndReason::Completed };
+    const STOPPED: Entry = Entry::Ended { reason: revisum_engine::news::EndReason::Stopped };
+
+    fn wrong(words: u64) -> Entry {
+        let tally = Tally { words, ..Tally::default() };
+        Entry::Errors(Box::new(ErrorReport { pass: 1, test: "random".into(), tally }))
+    }
+
+    fn missed() -> Entry {
+        Entry::Planted { pass: 1, test: "random".into(), address: None, caught: false }
+    }
+
+    fn corrected(corrected: u64, uncorrected: u64) -> Entry {
+        Entry::Corrected { label: "A1".into(), corrected, uncorrected }
+    }
+
+    /// `CLEAN` across the room is all that was planned on nearly all memory, and green is nothing else but that and a run without errors so far.
+    #[rstest]
+    #[case::clean(judged(1, 15, false, vec![DONE]), "CLEAN", Grade::Clean)]
+    #[case::half_the_memory(judged(1, 8, false, vec![DONE]), "CLEAN IN PART", Grade::Reduced)]
+    #[case::stopped(judged(9, 15, false, vec![STOPPED]), "NOT FINISHED", Grade::Reduced)]
+    #[case::broken_off(judged(9, 15, false, vec![]), "BROKEN OFF", Grade::Reduced)]
+    #[case::running(judged(9, 15, true, vec![]), "CLEAN SO FAR", Grade::Open)]
+    #[case::one_error(judged(1, 15, false, vec![wrong(1), DONE]), "1 ERROR", Grade::Errors)]
+    #[case::errors(judged(1, 15, true, vec![wrong(1204)]), "1 204 ERRORS", Grade::Errors)]
+    #[case::only_corrected(judged(1, 15, false, vec![corrected(5, 0), DONE]), "CORRECTED ERRORS", Grade::Corrected)]
+    #[case::uncorrectable(judged(1, 15, false, vec![corrected(5, 1), DONE]), "HARDWARE ERRORS", Grade::Errors)]
+    #[case::void(judged(1, 15, false, vec![missed(), DONE]), "SELF-CHECK FAILED", Grade::Void)]
+    fn the_large_words_promise_no_more_than_the_headline(
+        #[case] judgement: Judgement,
+        #[case] large: &str,
+        #[case] grade: Grade,
+    ) {
+        let theme = Theme::full();
+        let (words, style) = large_words(&judgement, &theme);
+        assert_eq!((words[0].as_str(), judgement.grade), (large, grade));
+        assert_eq!(style, theme.graded(grade));
+        let green = style == theme.clean();
+        assert_eq!(green, matches!(grade, Grade::Clean | Grade::Open));
+        assert!(words.windows(2).all(|pair| pair[0].len() > pair[1].len()), "longest first: {words:?}");
     }
 }

@@ -12,11 +12,11 @@
 
 use revisum_diagnose::board::purchase;
 use revisum_diagnose::isolate::{
-    Disposition, Odds, Proposal, Reason, Verdict, WHEN_CLEAN, answer_words, band, contradictions, dispositions,
-    forecast_words, gone_and_kept, headline, leading, steps, suspect_words, to_do,
+    Disposition, NOT_WHOLE, Odds, Proposal, Reason, Verdict, WHEN_CLEAN, answer_words, band, contradictions,
+    dispositions, forecast_words, gone_and_kept, headline, leading, steps, suspect_words, to_do,
 };
 use revisum_engine::units::{count_text, counted, duration_text};
-use revisum_record::run_state::Outcome;
+use revisum_record::outcome::{Grade, Outcome};
 
 use crate::canvas::Canvas;
 use crate::state::{App, Trial};
@@ -52,17 +52,24 @@ pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
     trials(&mut canvas.below(y), app);
 }
 
+/// Damaged records that are told one by one.
+const MOST_TROUBLES: usize = 3;
+
 fn card(canvas: &mut Canvas<'_>, app: &App, width: u16) -> u16 {
     let theme = canvas.theme;
     let mut y = 0;
     if let Some(answer) = &app.facts.closed {
         y += canvas.paragraph(2, y, width, theme.clean(), &format!("This job is closed: {answer}"));
     }
+    for trouble in app.facts.troubles.iter().take(MOST_TROUBLES) {
+        y += canvas.paragraph(2, y, width, theme.attention(), trouble);
+    }
     y += planned(canvas, app, y, width);
     let Some(advice) = &app.facts.advice else { return y + nothing_known(&mut canvas.below(y), app, width) };
     let name = |id: &str| app.facts.name_of(id);
     match &advice.verdict {
         Verdict::NothingToFind => y += clean_so_far(&mut canvas.below(y), width),
+        Verdict::NotWhole => y += canvas.paragraph(2, y, width, theme.attention(), NOT_WHOLE),
         Verdict::Done { named, reason } => y += answer(&mut canvas.below(y), app, named, *reason, width),
         Verdict::Open(proposal) => {
             let Proposal { next, is_proof, if_errors, if_clean } = proposal.as_ref();
@@ -253,7 +260,7 @@ fn parts(canvas: &mut Canvas<'_>, app: &App) -> u16 {
     2 + modules.len() as u16
 }
 
-/// A mark for each run with this module in this slot: errors placed here, errors somewhere, clean.
+/// A mark for each run with this module in this slot: errors placed here, errors somewhere, clean, not finished.
 fn outcomes(canvas: &mut Canvas<'_>, app: &App, (module, slot): (&str, &str), (x, y): (u16, u16), room: usize) {
     let theme = canvas.theme;
     let sat = |trial: &&Trial| trial.placement.iter().any(|(used, id)| used == slot && id == module);
@@ -266,8 +273,10 @@ fn outcomes(canvas: &mut Canvas<'_>, app: &App, (module, slot): (&str, &str), (x
             () if trial.struck.is_some() => ("-", theme.faint()),
             () if trial.errors > 0 && placed && alone => (theme.marks.failed, theme.error()),
             () if trial.errors > 0 && placed => ("?", theme.attention()),
-            () if trial.errors > 0 => (theme.marks.open, theme.label()),
-            () => (theme.marks.passed, theme.clean()),
+            () if trial.grade == Grade::Corrected && placed => ("?", theme.attention()),
+            () if matches!(trial.grade, Grade::Errors | Grade::Corrected) => (theme.marks.open, theme.label()),
+            () if trial.outcome == Outcome::Clean => (theme.marks.passed, theme.graded(trial.grade)),
+            () => (theme.marks.open, theme.graded(trial.grade)),
         };
         canvas.put(x + at, y, style, mark);
     }
@@ -337,12 +346,12 @@ fn outcome_words(trial: &Trial, canvas: &Canvas<'_>) -> (String, ratatui::style:
         let place = trial.slots.join(" or ");
         return (format!("{} {}, {place}", marks.failed, counted(trial.errors, "error")), theme.error());
     }
-    match trial.outcome {
-        Outcome::Clean => {
+    match trial.grade {
+        Grade::Clean => {
             let passes = count_text(u64::from(trial.passes));
             let words = format!("{} clean, {passes} pass{}", marks.passed, if trial.passes == 1 { "" } else { "es" });
             (words, theme.clean())
         }
-        other => (format!("{} {}", marks.open, other.words()), theme.attention()),
+        grade => (format!("{} {}", marks.open, trial.headline), theme.graded(grade)),
     }
 }

@@ -19,7 +19,8 @@ use revisum_engine::units::{ByteRange, GIB, PhysAddr, Word};
 use revisum_record::digest::Digest;
 use revisum_record::fitted::{Board, Module, Slot};
 use revisum_record::journal::{Begin, Entry, Framed, Held};
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::outcome::{Grade, Judgement, Outcome};
+use revisum_record::run_state::RunState;
 use revisum_record::speed::SpeedRecord;
 use rstest::rstest;
 
@@ -175,6 +176,9 @@ fn app(with_errors: bool, over: bool) -> App {
         settings: String::new(),
         placement: board().placement(),
         outcome: Outcome::ErrorsFound,
+        headline: "1 204 memory errors".into(),
+        grade: Grade::Errors,
+        on_all: true,
         errors: 1204,
         slots: vec!["B1".into()],
         seconds: 240.0,
@@ -198,6 +202,9 @@ fn app(with_errors: bool, over: bool) -> App {
     app.logs = vec![RunSummary {
         id: "2031-04-12-131600-dome-1".into(),
         outcome: "errors-found".into(),
+        headline: "1 204 memory errors".into(),
+        grade: "errors".into(),
+        ended_by: Some("plan".into()),
         started: String::new(),
         errors: 1204,
         machine: "dome-1".into(),
@@ -245,13 +252,13 @@ fn what_matters_is_on_every_size(#[values((80, 25), (128, 40), (160, 47))] size:
         (View::Recipe, &["triage", "march C−", "random", "Enter run triage"]),
         (
             View::Run,
-            &["1 204 words read wrong", "random", "pass 1", "lane 19 reads 1 for 0", "recurring", "0x0000 8000 0000"],
+            &["1 204 memory errors", "random", "pass 1", "lane 19 reads 1 for 0", "recurring", "0x0000 8000 0000"],
         ),
         (
             View::Swap,
             &["NEXT", "red dot alone in A1", "Take green dot out of A1", "if clean", "suspicion", "1 204 errors, B1"],
         ),
-        (View::Logs, &["2031-04-12 13:16", "errors found", "1 204", "Enter open"]),
+        (View::Logs, &["2031-04-12 13:16", "1 204 memory errors", "Enter open"]),
     ];
     for (view, words) in expected {
         for theme in &themes {
@@ -267,9 +274,9 @@ fn what_matters_is_on_every_size(#[values((80, 25), (128, 40), (160, 47))] size:
 }
 
 #[rstest]
-#[case::clean(false, true, "With 95 % confidence")]
-#[case::clean_so_far(false, false, "No errors so far.")]
-#[case::errors_while_running(true, false, "1 204 words read wrong")]
+#[case::clean(false, true, "1 of 3 passes")]
+#[case::clean_so_far(false, false, "Clean so far: first pass not finished.")]
+#[case::errors_while_running(true, false, "1 204 memory errors")]
 fn the_run_in_words(#[case] with_errors: bool, #[case] over: bool, #[case] words: &str) {
     let mut app = app(with_errors, over);
     app.view = View::Run;
@@ -293,14 +300,8 @@ fn an_opened_log_looks_like_the_run_did() {
     let shown = body(drawn(&live, (128, 40), &theme));
     let mut opened = live.clone();
     let state = run_state(true, true);
-    let standing = Standing::Over(state.outcome(false));
-    opened.opened = Some(Arc::new(Recorded {
-        bytes: 0,
-        id: state.id.clone(),
-        state,
-        damage: revisum_record::journal::Damage::default(),
-        standing,
-    }));
+    let standing = Standing::Over(Judgement::of(&state, false).outcome);
+    opened.opened = Some(Arc::new(Recorded { bytes: 0, records: 0, id: state.id.clone(), state, standing }));
     opened.view = View::Logs;
     assert!(shown.len() > 8);
     assert_eq!(body(drawn(&opened, (128, 42), &theme)), shown);

@@ -10,11 +10,13 @@ use ratatui::style::Style;
 use revisum_diagnose::isolate::{Suspect, band};
 use revisum_engine::units::{bytes_text, counted};
 use revisum_record::fitted::{Module, Slot};
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::outcome::{Grade, Judgement};
+use revisum_record::run_state::RunState;
 
 use crate::action::View;
 use crate::canvas::Canvas;
 use crate::state::App;
+use crate::theme::Theme;
 
 /// More slots than this are folded: the empty ones are left out.
 const MOST_ROWS: usize = 8;
@@ -161,12 +163,22 @@ fn status(app: &App, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style) {
     let shared =
         state.errors.slots.iter().any(|(slots, _)| slots.contains(' ') && slots.split(' ').any(|s| s == slot.id));
     let earlier = if app.shown_run().is_none() { ", earlier run" } else { "" };
-    match state.outcome(live) {
+    let judgement = Judgement::of(state, live);
+    match judgement.grade {
         _ if alone > 0 => (format!("{}{earlier}", counted(alone, "error")), theme.error()),
         _ if shared => ("errors here or in another slot".to_owned(), theme.attention()),
-        Outcome::ErrorsFound if state.errors.is_empty() => ("hardware errors".to_owned(), theme.error()),
-        Outcome::ErrorsFound => ("no errors placed here".to_owned(), theme.label()),
-        Outcome::Clean | Outcome::CleanSoFar => (format!("{}{earlier}", state.outcome(live).words()), theme.clean()),
-        other => (format!("{}{earlier}", other.words()), theme.attention()),
+        Grade::Errors if state.errors.is_empty() => ("hardware errors".to_owned(), theme.error()),
+        Grade::Errors => ("errors seen, none in this slot".to_owned(), theme.label()),
+        Grade::Corrected => corrected_here(&judgement, slot, theme),
+        grade => (format!("{}{earlier}", judgement.outcome.words()), theme.graded(grade)),
+    }
+}
+
+/// Errors that the hardware corrected, where it says that they were here.
+fn corrected_here(judgement: &Judgement, slot: &Slot, theme: &Theme) -> (String, Style) {
+    match judgement.place.as_deref() {
+        Some(place) if place == slot.id => (format!("{} corrected", judgement.counts.corrected), theme.attention()),
+        Some(_) => ("corrected errors elsewhere".to_owned(), theme.label()),
+        None => ("corrected errors, slot unknown".to_owned(), theme.attention()),
     }
 }

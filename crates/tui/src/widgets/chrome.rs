@@ -3,24 +3,25 @@
 use unicode_width::UnicodeWidthStr;
 
 use crate::action::View;
-use crate::canvas::Canvas;
+use crate::canvas::{Canvas, shortened};
 use crate::keymap::bindings;
 use crate::state::App;
+use revisum_record::outcome::Judgement;
 use revisum_records::wall_time;
 
 /// Rows of header and tabs.
 pub const TOP_ROWS: u16 = 2;
 
+/// The longest mark for which a machine's name gives way.
+const LONGEST_MARK: usize = 24;
+
 /// Draws the header and the tabs.
 pub fn draw_top(canvas: &mut Canvas<'_>, app: &App) {
     let theme = canvas.theme;
     canvas.fill_row(0, theme.bar());
-    let x = canvas.put(2, 0, theme.on_bar(theme.attention()), "Revisum");
-    let x = canvas.put(x + 2, 0, theme.on_bar(theme.strong()), &app.facts.machine);
-    canvas.put(x + 2, 0, theme.on_bar(theme.label()), &app.facts.title);
     let end = canvas.width().saturating_sub(2);
     let zone = wall_time::zone(app.facts.simulated);
-    let pattern = if canvas.width() >= 100 { "%Y-%m-%d  %H:%M:%S" } else { "%H:%M:%S" };
+    let pattern = if canvas.width() >= 120 { "%Y-%m-%d  %H:%M:%S" } else { "%H:%M:%S" };
     let clock = wall_time::format(app.facts.wall_ms, &zone, pattern);
     canvas.put_right(end, 0, theme.on_bar(theme.label()), &clock);
     let said = match (app.facts.simulated, app.facts.guest) {
@@ -30,7 +31,28 @@ pub fn draw_top(canvas: &mut Canvas<'_>, app: &App) {
     };
     let before_clock = end.saturating_sub(clock.width() as u16 + 3);
     canvas.put_right(before_clock, 0, theme.on_bar(theme.simulated()), said);
+    let before_said = before_clock.saturating_sub(if said.is_empty() { 0 } else { said.width() as u16 + 3 });
+    let x = canvas.put(2, 0, theme.on_bar(theme.attention()), "Revisum");
+    // Whether what happens is recorded is never left out: the name gives way to it.
+    let mark = app.kept.marks().into_iter().find(|mark| mark.width() <= LONGEST_MARK).unwrap_or_default();
+    let room = usize::from(before_said.saturating_sub(x + 4)).saturating_sub(mark.width());
+    let x = canvas.put(x + 2, 0, theme.on_bar(theme.strong()), &shortened(&app.facts.machine, room));
+    let mark = draw_kept(canvas, app, x, before_said);
+    let title = shortened(&app.facts.title, usize::from(mark.saturating_sub(x + 4)));
+    canvas.put(x + 2, 0, theme.on_bar(theme.label()), &title);
     draw_tabs(canvas, app);
+}
+
+/// Draws whether what happens is recorded, in the room between these columns; returns where it begins. It is never left out.
+fn draw_kept(canvas: &mut Canvas<'_>, app: &App, from: u16, to: u16) -> u16 {
+    let theme = canvas.theme;
+    let marks = app.kept.marks();
+    let room = usize::from(to.saturating_sub(from + 2));
+    let shortest = marks.last().cloned().unwrap_or_default();
+    let mark = marks.into_iter().find(|mark| mark.width() <= room).unwrap_or(shortest);
+    let style = if app.kept.trouble.is_some() { theme.error() } else { theme.label() };
+    canvas.put_right(to, 0, theme.on_bar(style), &mark);
+    to.saturating_sub(mark.width() as u16)
 }
 
 /// How much of each view's name is shown in the row of views.
@@ -94,7 +116,7 @@ fn draw_tabs(canvas: &mut Canvas<'_>, app: &App) {
 /// How far the run is that goes on behind another view.
 fn run_words(app: &App) -> String {
     app.run_state().map_or("a run begins".to_owned(), |state| {
-        format!("run: {} · {:.0} %", state.outcome(true).words(), (state.pass_ratio() * 100.0).floor())
+        format!("run: {} · {:.0} %", Judgement::of(state, true).outcome.words(), (state.pass_ratio() * 100.0).floor())
     })
 }
 

@@ -135,7 +135,7 @@ fn choice(canvas: &mut Canvas<'_>, app: &App, of: Pick, chosen: usize) {
     let top = canvas.paragraph(2, 1, width, theme.strong(), &pick::title(app, of)) + 2;
     let lines = pick::lines(app, of);
     let room = usize::from(canvas.height().saturating_sub(top + 2)).max(1);
-    let first = (chosen + 1).saturating_sub(room);
+    let first = if chosen < lines.len() { (chosen + 1).saturating_sub(room) } else { 0 };
     for (y, (at, line)) in (top..).zip(lines.iter().enumerate().skip(first).take(room)) {
         if at == chosen {
             canvas.put(2, y, theme.attention(), theme.marks.here);

@@ -51,9 +51,9 @@ fn legend(state: &RunState) -> String {
     let held = bytes_text(state.held.bytes);
     let of = state.begin.fitted_bytes.filter(|fitted| *fitted > 0).map(|fitted| {
         let percent = state.held.bytes as f64 / fitted as f64 * 100.0;
-        format!("{:.1} % of the fitted {}: {held}", (percent * 10.0).floor() / 10.0, bytes_text(fitted))
+        format!("{held} of {} held ({:.1} %)", bytes_text(fitted), (percent * 10.0).floor() / 10.0)
     });
-    let reached = of.unwrap_or_else(|| format!("{held} held; nothing tells how much is fitted"));
+    let reached = of.unwrap_or_else(|| format!("{held} held, installed memory unknown"));
     let places = state.errors.places.places().count();
     let addresses = if state.held.addresses_known { "" } else { "   addresses unknown" };
     if places == 0 {

@@ -33,7 +33,7 @@ impl Workshop {
         let now = BringingIn { from, progress: Arc::default(), ended: Arc::new(OnceLock::new()) };
         app.bringing_in = Some(now.clone());
         let data = self.data.clone();
-        std::thread::spawn(move || {
+        std::thread::Builder::new().spawn(move || {
             let mut progress = |at: usize, of: usize| {
                 if at.is_multiple_of(STEP) {
                     *now.progress.lock().unwrap_or_else(PoisonError::into_inner) = (at, of);
@@ -44,7 +44,7 @@ impl Workshop {
             // Only this thread sets it.
             let _ = now.ended.set(done.map_err(|error| format!("{error:#}")));
             published();
-        });
+        })?;
         Ok(())
     }
 

@@ -47,7 +47,7 @@ impl Workshop {
         if let Some(page) = &mut app.drive_page {
             page.writing = Some(writing.clone());
         }
-        std::thread::spawn(move || {
+        std::thread::Builder::new().spawn(move || {
             let done = revisum_drive::write(image.as_mut(), medium.as_mut(), keep, &mut |progress| {
                 *writing.progress.lock().unwrap_or_else(PoisonError::into_inner) = Some(progress);
                 published();
@@ -57,7 +57,7 @@ impl Workshop {
             // Only this thread sets it.
             let _ = writing.ended.set(ended.map_err(|error| error.to_string()));
             published();
-        });
+        })?;
         Ok(())
     }
 }

@@ -5,15 +5,16 @@ use std::sync::{Arc, LazyLock};
 use revisum_diagnose::isolate::{Case, advise, differences};
 use revisum_diagnose::locate::{locate_run, locator_of, stopgap, trusted_map, words_of_again};
 use revisum_engine::recipe::Depth;
-use revisum_engine::units::RangeSet;
 use revisum_record::fitted::Board;
 use revisum_record::journal::Plan;
-use revisum_record::run_state::{Outcome, RunState};
+use revisum_record::outcome::{Judgement, tested_of_job};
+use revisum_record::run_state::RunState;
 use revisum_sim::{shipped, shipped_names};
 
 use super::Workshop;
 use crate::state::{App, BenchMachine, Facts, Located, Trial};
 use revisum_records::{Past, Recorded, Standing};
+use revisum_workbench::go_on::{going_on, repeating};
 use revisum_workbench::look::Look;
 
 impl Workshop {
@@ -38,7 +39,8 @@ impl Workshop {
             title: system.title,
             complaint: self.machine.hands.as_ref().map(|hands| hands.complaint()).unwrap_or_default(),
             booted: self.booted.clone(),
-            tested_in_job: self.tested_in_job(),
+            tested_in_job: tested_of_job(self.job.states(), &board),
+            troubles: self.job.troubles(),
             simulated: self.machine.is_simulated(),
             guest: system.guest,
             processor: system.processor,
@@ -46,12 +48,14 @@ impl Workshop {
             seen_bytes: system.seen_bytes,
             table,
             offer: look.offer,
-            advice: (!case.runs.is_empty()).then(|| advise(&case)),
+            advice: (!case.runs.is_empty() || case.record_damaged).then(|| advise(&case)),
             history: known.clone().map(|serial| (serial.clone(), past.of_module(&serial))).collect(),
             ends: known.clone().map(|serial| (serial.clone(), past.ends(&serial))).collect(),
             last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
             trials: self.trials(&case),
             failing_recipe: self.job.failing_recipe(),
+            go_on: self.job.runs().next_back().and_then(|run| going_on(run, self.job.runs(), &board, &settings).ok()),
+            repeat: self.showed().and_then(|run| repeating(run, &board, &settings).ok()),
             speed: self.job.state().speeds.last().cloned(),
             plan: self.plan(&board),
             closed: self.job.state().closed.clone(),
@@ -73,19 +77,17 @@ impl Workshop {
             rated: self.rated.clone(),
             wall_ms: self.machine.clock.wall_ms(),
             job: self.job.id().to_owned(),
-            unexplained: self.job.unexplained().map(|run| (run.id.clone(), run.state.sentence(false))),
+            unexplained: self.job.unexplained().map(|run| (run.id.clone(), run.judgement().sentence())),
             refused: self.job.state().refused.clone(),
             bench: if self.maker.is_some() { bench_machines() } else { Vec::new() },
             board,
         }
     }
 
-    /// Memory that finished runs of this job covered, all taken together, of what the firmware gives.
-    pub(super) fn tested_in_job(&self) -> Option<(u64, u64)> {
-        let finished = self.job.states().filter(|run| run.tested_bytes() > 0 && run.held.addresses_known);
-        let all: RangeSet = finished.flat_map(|run| run.held.ranges.minus(&run.moved).ranges().to_vec()).collect();
-        let usable = self.machine.firmware.usable().bytes();
-        (usable > 0 && all.bytes() > 0).then(|| (all.bytes(), usable))
+    /// The latest run that showed errors, one that was not itself a repeat where there is one.
+    fn showed(&self) -> Option<&Recorded> {
+        let showed = || self.job.runs().rev().filter(|run| run.state.has_errors());
+        showed().find(|run| run.state.begin.repeats.is_none()).or_else(|| showed().next())
     }
 
     /// The step that was written down before the machine was off, with what is fitted otherwise.
@@ -153,12 +155,11 @@ fn bench_machines() -> Vec<BenchMachine> {
 }
 
 fn trial(recorded: &Recorded) -> Option<Trial> {
-    let outcome = match recorded.standing {
-        Standing::Running => return None,
-        Standing::Over(outcome) => outcome,
-    };
+    if recorded.standing == Standing::Running {
+        return None;
+    }
     let state = &recorded.state;
-    let shown = if state.has_errors() && outcome != Outcome::Interrupted { Outcome::ErrorsFound } else { outcome };
+    let judgement = recorded.judgement();
     Some(Trial {
         run: recorded.id.clone(),
         struck: None,
@@ -166,10 +167,21 @@ fn trial(recorded: &Recorded) -> Option<Trial> {
         placement: state.begin.board.known_placement(),
         settings: state.begin.settings.clone(),
         depth: state.begin.recipe.as_ref().map_or(Depth::Triage, |recipe| recipe.depth),
-        outcome: shown,
-        errors: state.errors.words,
-        slots: state.errors.slots.keys().cloned().collect(),
-        seconds: state.running_seconds(),
-        passes: state.full_passes,
+        outcome: judgement.outcome,
+        headline: judgement.headline(),
+        grade: judgement.grade,
+        on_all: judgement.planned.bytes.is_none(),
+        errors: judgement.counts.errors,
+        slots: slots_of(state, &judgement),
+        seconds: judgement.times.ran,
+        passes: judgement.done.passes,
     })
+}
+
+/// Slots in which errors were placed: by the words that read wrong, else by the hardware's own counters.
+fn slots_of(state: &RunState, judgement: &Judgement) -> Vec<String> {
+    match state.errors.slots.is_empty() {
+        true => judgement.place.iter().cloned().collect(),
+        false => state.errors.slots.keys().cloned().collect(),
+    }
 }

@@ -3,6 +3,7 @@
 use anyhow::Result;
 use revisum_record::fitted::Board;
 use revisum_record::journal::JobEntry;
+use revisum_workbench::bench;
 
 use super::Workshop;
 use crate::state::App;
@@ -56,34 +57,19 @@ impl Workshop {
     }
 
     pub(super) fn see_modules(&mut self) -> Result<()> {
-        let marks = self.machine.hands.as_ref().map(|hands| hands.marks()).unwrap_or_default();
-        let mut modules: Vec<_> = self.board().modules().map(|(_, module)| module.clone()).collect();
-        modules.extend(self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default());
-        for module in &mut modules {
-            if module.mark.is_none() {
-                module.mark = marks.iter().find(|(serial, _)| *serial == module.serial).map(|(_, mark)| mark.clone());
-            }
-        }
-        self.job.see(modules)
+        bench::see_modules(&self.machine, &mut self.job)
     }
 
     /// What is there now is what the next look is compared with.
     pub(super) fn note_look(&mut self) -> Result<()> {
-        let board = self.board();
-        self.job.look(&board, self.machine.firmware.usable().bytes())
+        bench::note_look(&self.machine, &mut self.job)
     }
 
     pub(super) fn board(&self) -> Board {
-        let mut board = revisum_diagnose::board::board_of(self.machine.firmware.as_ref());
-        self.put_marks(&mut board);
-        board
+        bench::board(&self.machine, &self.job)
     }
 
     pub(super) fn put_marks(&self, board: &mut Board) {
-        for slot in &mut board.slots {
-            if let Some(module) = &mut slot.module {
-                module.mark = self.job.mark_of(&slot.id, module);
-            }
-        }
+        bench::put_marks(&self.job, board);
     }
 }

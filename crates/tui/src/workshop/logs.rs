@@ -58,22 +58,23 @@ impl Workshop {
     }
 
     pub(super) fn life(&self, app: &mut App, serial: &str, name: String) -> Result<()> {
-        let life = Ledger::open(&self.data)?.life(serial)?;
+        let life = Ledger::repaired(&self.data, || Ledger::open(&self.data)?.life(serial))?;
         app.life = Some(LifePage { life: Arc::new(life), name, at: 0 });
         Ok(())
     }
 
     /// Logs of a whole disk take a while: they are read beside everything else.
-    pub(super) fn read_system_log(&self, app: &mut App, published: impl Fn() + Send + 'static) {
+    pub(super) fn read_system_log(&self, app: &mut App, published: impl Fn() + Send + 'static) -> Result<()> {
         let page = SystemLogPage::default();
         let (logs, machine) = (page.logs.clone(), self.machine.clone());
         app.system_log = Some(page);
-        std::thread::spawn(move || {
+        std::thread::Builder::new().spawn(move || {
             let found = machine.log.found().placed(&Inventory::read(&machine.firmware.raw()));
             // Nobody else sets it: a page has a cell of its own.
             let _ = logs.set(found);
             published();
-        });
+        })?;
+        Ok(())
     }
 
     pub(super) fn keep_system_log(&mut self, app: &mut App) -> Result<()> {

@@ -14,18 +14,21 @@ use std::sync::Arc;
 
 use anyhow::Result;
 use revisum_diagnose::machine::Machine;
-use revisum_engine::recipe::Recipe;
 use revisum_record::fitted::Before;
 use revisum_record::journal::{BrokeOff, JobEntry};
+use revisum_record::outcome::Judgement;
 
 use super::action::View;
 use super::effect::Effect;
 use super::pick;
 use super::state::{App, Overlay, Pick, RunView};
-use crate::booted::Booted;
+use crate::booted::{Booted, Kept};
 use revisum_records::DataDir;
-use revisum_records::{Job, Ledger, RunSummary, Which, list_jobs};
+use revisum_records::{Job, Which, list_jobs};
+use revisum_workbench::bench;
+use revisum_workbench::go_on::Start;
 use revisum_workbench::rates::{Rated, measure_in_background};
+use revisum_workbench::recorder::Unwritten;
 use revisum_workbench::runner::{Order, RunHandle, fresh_seed, start};
 use revisum_workbench::speed_run::SpeedRun;
 
@@ -45,15 +48,14 @@ pub struct Workshop {
     before: Option<Before>,
     /// The machine was booted from the drive.
     booted: Option<Booted>,
+    /// Records of the last run that its medium refused.
+    unwritten: Option<Unwritten>,
 }
 
 /// Whether the screen says already that the run at hand is not recorded.
 fn is_unrecorded(app: &App) -> bool {
     app.run.as_ref().is_some_and(|run| run.trouble.is_some())
 }
-
-/// Newest runs that are looked at for one that broke off.
-const MOST_LOOKED_AT: usize = 20;
 
 /// Makes the machine of this name; only the simulated workshop has more than one.
 pub type Maker = Arc<dyn Fn(&str) -> Result<Machine> + Send + Sync>;
@@ -86,23 +88,9 @@ impl Workshop {
             recipe_file: None,
             before: None,
             booted: None,
+            unwritten: None,
         };
-        if let Some(hands) = &workshop.machine.hands {
-            let state = workshop.job.state();
-            for serial in state.borrowed.keys() {
-                // A module that is not there any more is missed in the fittings.
-                let _ = hands.lend(serial);
-            }
-            for fitting in &state.fittings {
-                // A machine file that changed since then may no longer allow it: it then stays as the file says.
-                let _ = hands.refit(&fitting.placement);
-            }
-            state.settings.iter().for_each(|settings| drop(hands.set(settings)));
-            if let Some(intake) = hands.intake().filter(|_| state.intake.is_none()) {
-                workshop.job.take_in(intake)?;
-            }
-        }
-        workshop.adopt_broken_off()?;
+        bench::arrange(&workshop.machine, &mut workshop.job)?;
         workshop.see_modules()?;
         workshop.before = workshop.job.state().looked.clone();
         workshop.note_look()?;
@@ -119,25 +107,6 @@ impl Workshop {
             self.job.decide(JobEntry::BrokeOff { run, how })?;
         }
         self.booted = Some(booted);
-        Ok(())
-    }
-
-    /// A run that broke off was never noted in its job: the newest run of this machine is, when it has no end.
-    fn adopt_broken_off(&mut self) -> Result<()> {
-        if !self.job.is_latest(&self.data.jobs()) {
-            return Ok(());
-        }
-        // Without a ledger nothing is known of runs that the job does not name.
-        let Ok(ledger) = Ledger::open(&self.data) else { return Ok(()) };
-        let machine = self.machine.firmware.facts().machine;
-        let (runs, _) = ledger.find(&machine, MOST_LOOKED_AT)?;
-        let own = |run: &&RunSummary| run.machine == machine && run.simulated == self.machine.is_simulated();
-        let Some(newest) = runs.iter().find(own).filter(|run| run.outcome == "interrupted") else { return Ok(()) };
-        let later = self.job.runs().all(|run| run.state.begin.order_ms() < newest.order_ms);
-        let begun = newest.order_ms >= self.job.state().opened_ms;
-        if later && begun && !self.job.state().runs.contains(&newest.id) {
-            self.job.ran(&newest.id)?;
-        }
         Ok(())
     }
 
@@ -165,12 +134,54 @@ impl Workshop {
             }
             return false;
         }
-        let ended = self.run.take().and_then(RunHandle::wait);
-        if let Some(Err(error)) = ended.map(|id| self.job.ran(&id)).filter(|_| !is_unrecorded(app)) {
-            app.overlay = Some(Overlay::Notice(format!("{error:#}")));
-        }
+        self.take_in_run(app);
         app.facts = self.facts();
         true
+    }
+
+    /// Enters a run that is over into the job, recorded or not.
+    fn take_in_run(&mut self, app: &mut App) {
+        let Some(handle) = self.run.take() else { return };
+        let live = handle.live.clone();
+        let Some(id) = handle.wait() else { return };
+        let entered = self.job.ran(&id);
+        if live.trouble().is_some() {
+            self.job.remember(&live.state());
+            self.unwritten = live.unwritten();
+        } else if let Err(error) = entered {
+            app.overlay = Some(Overlay::Notice(format!("{error:#}")));
+        }
+        // What reads back worse than what is in memory is what happened: this program's own memory may be what is bad.
+        let in_memory = Judgement::of(&live.state(), false);
+        let recorded = self.job.runs().find(|run| run.id == id);
+        if let (Some(recorded), Some(view)) = (recorded, &mut app.run)
+            && recorded.judgement().is_worse_than(&in_memory)
+        {
+            view.state = Arc::new(recorded.state.clone());
+        }
+    }
+
+    /// Tries again to write what could not be written.
+    pub fn write_unwritten(&mut self) {
+        // Why not is in the mark that says so.
+        if self.unwritten.as_mut().is_some_and(|unwritten| unwritten.write().is_ok()) {
+            self.unwritten = None;
+        }
+        if self.unwritten.is_none() && self.job.is_unkept() {
+            let _ = self.job.write_pending();
+        }
+    }
+
+    /// Where what happens is recorded, or why it is not.
+    pub fn kept(&self, app: &App) -> Kept {
+        let booted = self.booted.as_ref();
+        let place = booted.and_then(|booted| booted.results.as_ref()).map_or("", |_| "REVISUM").to_owned();
+        let nowhere = booted.and_then(|booted| booted.not_kept.clone());
+        let of_run = app.run.as_ref().filter(|run| !run.over).and_then(|run| run.trouble.clone());
+        let of_run = of_run.map(|trouble| trouble.trim_start_matches("not recorded: ").to_owned());
+        let left = self.unwritten.is_some().then(|| "the drive does not take the last run's records".to_owned());
+        let of_job = self.job.is_unkept().then(|| "the drive does not take the job's records".to_owned());
+        Kept { place, trouble: nowhere.or(of_run).or(left).or(of_job) }
     }
 
     /// Carries out one effect. Redrawing is the event loop's own.
@@ -188,8 +199,8 @@ impl Workshop {
                 app.overlay = Some(Overlay::Notice(words.to_owned()));
                 Ok(())
             }
-            Effect::StartRun(recipe) => {
-                self.start(app, recipe, published);
+            Effect::StartRun(what) => {
+                self.start(app, *what, published);
                 Ok(())
             }
             Effect::PauseOrGoOn => {
@@ -250,10 +261,7 @@ impl Workshop {
                 Ok(())
             }
             Effect::BringIn(from) => self.bring_in(app, from, published),
-            Effect::ReadSystemLog => {
-                self.read_system_log(app, published);
-                Ok(())
-            }
+            Effect::ReadSystemLog => self.read_system_log(app, published),
             Effect::KeepSystemLog => self.keep_system_log(app),
             Effect::MeasureSpeed { all_memory } => self.measure_speed(app, all_memory, published),
             Effect::StopSpeed => {
@@ -277,21 +285,18 @@ impl Workshop {
     }
 
     /// Ends a run that is going on and waits until its journal is whole.
-    pub fn close(&mut self) {
+    pub fn close(&mut self, app: &mut App) {
         if let Some(speed) = self.speed.take() {
             speed.stop();
             speed.wait();
         }
-        if let Some(run) = self.run.take() {
+        if let Some(run) = &self.run {
             run.control.stop();
-            if let Some(id) = run.wait() {
-                // Nothing more can be told on a screen that is being left; the journal of the run itself is whole.
-                let _ = self.job.ran(&id);
-            }
+            self.take_in_run(app);
         }
     }
 
-    fn start(&mut self, app: &mut App, recipe: Recipe, published: impl Fn() + Send + Sync + 'static) {
+    fn start(&mut self, app: &mut App, what: Start, published: impl Fn() + Send + Sync + 'static) {
         if self.run.is_some() {
             return;
         }
@@ -300,11 +305,11 @@ impl Workshop {
         let order = Order {
             machine: self.machine.clone(),
             board: self.board(),
-            recipe,
+            what,
             seed,
             rated: self.rated.clone(),
             data: self.data.clone(),
-            job: app.facts.machine.clone(),
+            job: self.job.id().to_owned(),
         };
         app.run = Some(RunView::default());
         self.run = Some(start(order, published));

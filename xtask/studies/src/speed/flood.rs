@@ -15,7 +15,7 @@ use revisum_engine::memory::{Changes, Layout, Memory, MismatchSink};
 use revisum_engine::news::News;
 use revisum_engine::pattern::WordRule;
 use revisum_engine::recipe::{Depth, Recipe};
-use revisum_engine::run::{Control, RunSetup, run};
+use revisum_engine::run::{Control, RunSetup, StartAt, run};
 use revisum_engine::sweep::ElementWork;
 use revisum_engine::units::{PhysAddr, count_text};
 use revisum_linux::Pool;
@@ -48,8 +48,8 @@ impl Memory for Drowned {
         };
         self.0.sweep(held, &ElementWork { rule, ..work.clone() }, sink);
     }
-    fn flush(&self, held: Range<u64>) {
-        self.0.flush(held);
+    fn flush(&self, held: Range<u64>, down: bool) {
+        self.0.flush(held, down);
     }
     fn poke(&self, offset: u64, word: u64) -> u64 {
         self.0.poke(offset, word)
@@ -119,7 +119,9 @@ fn timed(machine: &Machine, memory: &dyn Memory) -> Result<(f64, u64)> {
         workers: &(0..facts.cores).collect::<Vec<_>>(),
         rates: Rates::uniform(1e10),
         cache_bytes: facts.cache_bytes,
+        half_words: false,
         control: &Control::default(),
+        from: &StartAt::default(),
     };
     let mut counted = 0;
     let begin = Instant::now();

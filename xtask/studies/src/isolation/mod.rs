@@ -283,7 +283,9 @@ fn planned(world: &mut World, first: RunFact, priors: &Priors, sums: &mut Sums) 
                     runs: case.runs.split_off(1),
                 };
             }
-            Verdict::NothingToFind => return Found { named: Vec::new(), stated: None, runs: case.runs.split_off(1) },
+            Verdict::NothingToFind | Verdict::NotWhole => {
+                return Found { named: Vec::new(), stated: None, runs: case.runs.split_off(1) };
+            }
         }
     }
 }

@@ -140,7 +140,7 @@ fn generate(count: u32, template: &Path, into: &Path) -> Result<u64> {
                     .enumerate()
                     .for_each(|(at, module)| module.serial = format!("SN{:07}", number * 10 + at as u32));
             }
-            writer.append(framed.t_ms, entry)?;
+            writer.append(framed.t_ms, &entry)?;
         }
         let bytes = store.0.lock().unwrap_or_else(PoisonError::into_inner).clone();
         all += bytes.len() as u64;

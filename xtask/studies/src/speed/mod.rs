@@ -12,7 +12,7 @@ use clap::Args;
 use revisum_engine::march::Op;
 use revisum_engine::memory::{LeaseRequest, Memory};
 use revisum_engine::pattern::WordRule;
-use revisum_engine::sweep::{ElementWork, Isa};
+use revisum_engine::sweep::{ElementWork, Kernels};
 use revisum_engine::units::{MIB, bytes_text, parse_bytes};
 use revisum_linux::Pool;
 
@@ -40,12 +40,17 @@ impl SpeedArgs {
 /// Bytes that one core sweeps at a time.
 const SLICE: u64 = 32 * MIB;
 
+/// Slices that are as large as the caches of most machines.
+const SETTLING: usize = 2;
+
 /// A bare loop in assembly that shows what the machine can do.
 #[derive(Clone, Copy)]
 enum Limit {
     Write,
     Read,
     ReadWrite,
+    /// With every line put back into memory behind the loop.
+    PutBack,
 }
 
 /// One line of the table.
@@ -69,10 +74,14 @@ fn read_write(inverse: bool) -> Vec<Op> {
     vec![Op::Read { inverse }, Op::Write { inverse: !inverse }]
 }
 
+fn three_read_writes(inverse: bool) -> Vec<Op> {
+    [read_write(inverse), read_write(!inverse), read_write(inverse)].concat()
+}
+
 const RANDOM: WordRule = WordRule::Random { seed: 0x5eed };
 const SOLID: WordRule = WordRule::Constant(0);
 
-const LINES: [Line; 8] = [
+const LINES: [Line; 11] = [
     Line { name: "fill constant", limit: Limit::Write, rule: SOLID, ops: write, down: false },
     Line { name: "fill address", limit: Limit::Write, rule: WordRule::Address, ops: write, down: false },
     Line { name: "fill random", limit: Limit::Write, rule: RANDOM, ops: write, down: false },
@@ -81,6 +90,10 @@ const LINES: [Line; 8] = [
     Line { name: "verify random", limit: Limit::Read, rule: RANDOM, ops: read, down: false },
     Line { name: "read-write up", limit: Limit::ReadWrite, rule: SOLID, ops: read_write, down: false },
     Line { name: "read-write down", limit: Limit::ReadWrite, rule: SOLID, ops: read_write, down: true },
+    Line { name: "read-write up", limit: Limit::PutBack, rule: SOLID, ops: read_write, down: false },
+    Line { name: "read-write down", limit: Limit::PutBack, rule: SOLID, ops: read_write, down: true },
+    // Goes over the memory three times: a third of the limit is all that there is.
+    Line { name: "three read-writes", limit: Limit::PutBack, rule: SOLID, ops: three_read_writes, down: false },
 ];
 
 /// Measures and prints the table.
@@ -102,7 +115,7 @@ pub fn measure(args: &SpeedArgs) -> Result<()> {
             bytes_text(least)
         );
     }
-    println!("{} of memory, {} pairs a line, kernels {:?}\n", bytes_text(args.memory), args.pairs, Isa::detect());
+    println!("{} of memory, {} pairs a line, kernels {:?}\n", bytes_text(args.memory), args.pairs, Kernels::detect());
     println!("| sweep | limit | one core | {cores} cores |");
     println!("|---|---|---|---|");
     let wanted = |line: &&Line| args.only.as_ref().is_none_or(|text| line.name.contains(text.as_str()));
@@ -111,6 +124,7 @@ pub fn measure(args: &SpeedArgs) -> Result<()> {
             Limit::Write => "write",
             Limit::Read => "read",
             Limit::ReadWrite => "read-write",
+            Limit::PutBack => "read-write, put back",
         };
         let one = Bench::new(&pool, line, 1).ratio(args.pairs);
         let all = Bench::new(&pool, line, cores).ratio(args.pairs);
@@ -161,15 +175,26 @@ impl<'a> Bench<'a> {
         for pair in 0..pairs {
             // Who goes first alternates, so that a drift favours nobody.
             let (reference, candidate) = if pair % 2 == 0 {
-                let reference = self.reference();
-                (reference, self.candidate())
+                let reference = self.settled(Self::reference);
+                (reference, self.settled(Self::candidate))
             } else {
-                let candidate = self.candidate();
-                (self.reference(), candidate)
+                let candidate = self.settled(Self::candidate);
+                (self.settled(Self::reference), candidate)
             };
             ratios.push(reference / candidate);
         }
         Interval::of(ratios)
+    }
+
+    /// Seconds of a loop that finds the caches as it leaves them itself. What a loop wrote and left there goes back into the memory while
+    /// the next one runs: without this the one that puts its lines back would pay for the other as well.
+    fn settled(&mut self, mut timed: impl FnMut(&mut Self) -> f64) -> f64 {
+        if matches!(self.line.limit, Limit::ReadWrite | Limit::PutBack) {
+            for _ in 0..SETTLING.div_ceil(self.cores) {
+                timed(self);
+            }
+        }
+        timed(self)
     }
 
     /// The next slices, one a core; the last ones touched are the longest away.
@@ -193,10 +218,11 @@ impl<'a> Bench<'a> {
                     Limit::Write => reference::write(ptr, len),
                     Limit::Read => reference::read(ptr, len),
                     Limit::ReadWrite => reference::invert(ptr, len),
+                    Limit::PutBack => reference::invert_and_put_back(ptr, len),
                 }
             }
         });
-        if matches!(limit, Limit::ReadWrite) {
+        if matches!(limit, Limit::ReadWrite | Limit::PutBack) {
             for slice in slices {
                 self.inverse[slice] = !self.inverse[slice];
             }
@@ -218,7 +244,7 @@ impl<'a> Bench<'a> {
             };
             sweep(pool, slice, &work);
         });
-        if matches!(line.limit, Limit::ReadWrite) {
+        if matches!(line.limit, Limit::ReadWrite | Limit::PutBack) {
             for slice in slices {
                 self.inverse[slice] = !self.inverse[slice];
             }

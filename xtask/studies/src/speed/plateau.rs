@@ -59,6 +59,7 @@ fn limit_rate(pool: &Pool, limit: Limit, cores: usize, next: &mut usize) -> f64 
                 Limit::Write => reference::write(ptr, len),
                 Limit::Read => reference::read(ptr, len),
                 Limit::ReadWrite => reference::invert(ptr, len),
+                Limit::PutBack => reference::invert_and_put_back(ptr, len),
             }
         }
     });

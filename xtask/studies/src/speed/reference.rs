@@ -6,6 +6,9 @@ use std::arch::asm;
 /// Bytes in one turn of each loop.
 const TURN: usize = 128;
 
+/// How far behind lines are put back, in bytes; stands in the loop as well.
+const BEHIND: usize = 512;
+
 /// Whether this processor has what the loops use.
 pub fn is_supported() -> bool {
     std::arch::is_x86_feature_detected!("avx2")
@@ -68,11 +71,9 @@ pub fn read(ptr: *mut u8, len: usize) {
     }
 }
 
-/// Turns every bit over in place.
-pub fn invert(ptr: *mut u8, len: usize) {
-    check(ptr, len);
-    // SAFETY: as above.
-    unsafe {
+/// Turns every bit over from one place to another; `$behind` is what each turn does besides.
+macro_rules! invert {
+    ($from:expr, $to:expr, [$($behind:literal),*]) => {
         asm!(
             "vpcmpeqd ymm4, ymm4, ymm4",
             "2:",
@@ -86,18 +87,37 @@ pub fn invert(ptr: *mut u8, len: usize) {
             "vmovdqa [{p} + 32], ymm1",
             "vmovdqa [{p} + 64], ymm2",
             "vmovdqa [{p} + 96], ymm3",
+            $($behind,)*
             "add {p}, 128",
             "cmp {p}, {end}",
             "jb 2b",
+            "mfence",
             "vzeroupper",
-            p = inout(reg) ptr => _,
-            end = in(reg) ptr.wrapping_add(len),
+            p = inout(reg) $from => _,
+            end = in(reg) $to,
             out("ymm0") _,
             out("ymm1") _,
             out("ymm2") _,
             out("ymm3") _,
             out("ymm4") _,
             options(nostack)
-        );
-    }
+        )
+    };
+}
+
+/// Turns every bit over in place.
+pub fn invert(ptr: *mut u8, len: usize) {
+    check(ptr, len);
+    // SAFETY: as above.
+    unsafe { invert!(ptr, ptr.wrapping_add(len), []) };
+}
+
+/// Turns every bit over in place and puts each line back into memory [`BEHIND`] bytes behind.
+pub fn invert_and_put_back(ptr: *mut u8, len: usize) {
+    check(ptr, len);
+    assert!(std::arch::x86_64::__cpuid_count(7, 0).ebx & 1 << 23 != 0 && len > BEHIND, "clflushopt");
+    invert(ptr, BEHIND);
+    let (from, to) = (ptr.wrapping_add(BEHIND), ptr.wrapping_add(len));
+    // SAFETY: as above; the lines put back lie `BEHIND` bytes before those that are turned over.
+    unsafe { invert!(from, to, ["clflushopt [{p} - 512]", "clflushopt [{p} - 448]"]) };
 }
