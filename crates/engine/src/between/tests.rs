@@ -157,22 +157,16 @@ proptest! {
         march in march(),
         put_back in prop::option::of(Just(PutBack::Behind)),
         ways in prop::sample::select(vec![1u64, 4, 16]),
-        first in 0u64..3000,
+        // Far from where sweeps turn round: which of the lines left there goes first depends on their sets.
+        first in 600u64..3600,
         apart in 1u64..3000,
     ) {
         let between = Between { cache: 512, ways, queue: 24, put_back, ..Between::cache_of(1, 1, PutBack::Behind) };
-        let lines = 6400;
         // Moments that lie so close together that a line more or less turns them round are left out.
         let edges = [0, between.ahead, BEHIND_LINES as u64 + between.queue, between.ordered_from() / LINE_BYTES, between.cache,
-            between.cache + between.queue, between.ahead + between.cache, between.cache + between.ahead + between.queue];
+            between.cache + between.queue];
         prop_assume!(edges.iter().all(|edge| apart.abs_diff(*edge) > 2));
-        prop_assume!([first, first + apart].iter().all(|line| edges.iter().all(|edge| {
-            [line.abs_diff(*edge), (2 * line).abs_diff(*edge), (2 * (lines - 1 - line)).abs_diff(*edge)].iter().all(|near| *near > 4)
-        })));
-        // Where a sweep jumps from one end to the other, which of the lines left there goes first depends on their sets.
-        let ends = between.cache + between.queue + between.ahead;
-        prop_assume!(put_back.is_some() || (first > ends && first + apart < lines - ends));
-        let (dense, sparse) = both(between, march, lines, [first, first + apart]);
+        let (dense, sparse) = both(between, march, 7200, [first, first + apart]);
         prop_assert_eq!(dense.0, sparse.0);
     }
 }

@@ -78,6 +78,8 @@ struct Line {
 pub struct Traffic {
     between: Between,
     now: u64,
+    /// How far ahead the sweep at hand fetches: the lines that push others out come so much earlier.
+    ahead: u64,
     /// Acts planned so far: those of one moment happen in this order.
     planned: u64,
     due: BTreeMap<(u64, u64), (u64, Act)>,
@@ -87,7 +89,7 @@ pub struct Traffic {
 impl Traffic {
     /// Nothing is on its way.
     pub fn new(between: Between) -> Self {
-        Self { between, now: 0, planned: 0, due: BTreeMap::new(), lines: BTreeMap::new() }
+        Self { between, now: 0, ahead: 0, planned: 0, due: BTreeMap::new(), lines: BTreeMap::new() }
     }
 
     /// Whether something was written to this word that its cells have not seen yet.
@@ -99,9 +101,11 @@ impl Traffic {
 
     /// So many lines of an element pass, and among them it visits these words.
     pub fn sweep(&mut self, lines: u64, visits: &[Visit<'_>], cells: &mut impl Cells) {
+        let fetches = |visit: &Visit<'_>| matches!(visit.ops.first(), Some(Op::Read { .. }));
+        self.ahead = if visits.iter().any(fetches) { self.between.ahead } else { 0 };
         for (number, visit) in visits.iter().enumerate() {
             let moment = self.now + visit.after;
-            if matches!(visit.ops.first(), Some(Op::Read { .. })) {
+            if fetches(visit) {
                 let earliest = self.now + visit.fetched_from;
                 self.plan(moment.saturating_sub(self.between.ahead).max(earliest), visit.at, Act::Fetch);
             }
@@ -243,7 +247,7 @@ impl Traffic {
 
     /// How many lines pass until a line is pushed out.
     fn stays(&self) -> u64 {
-        match self.between.replacement {
+        let passed = match self.between.replacement {
             Replacement::LeastRecent => self.between.cache,
             Replacement::Random => {
                 // Each line that comes into the set takes the place of this one with a chance of one in the ways.
@@ -252,7 +256,8 @@ impl Traffic {
                 let comers = if self.between.ways < 2 { 0.0 } else { (1.0 - chance).ln() / (1.0 - 1.0 / ways).ln() };
                 ((comers.floor() + 1.0) * self.between.cache as f64 / ways) as u64
             }
-        }
+        };
+        passed.saturating_sub(self.ahead).max(1)
     }
 
     /// Out of the cache; what was written there goes into the queue.
