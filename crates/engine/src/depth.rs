@@ -180,7 +180,11 @@ mod tests {
             assert!(names(&chosen.tests).contains(&test), "{test} is missing in {:?}", chosen.tests);
         }
         // Nothing that costs time and adds nothing that a model knows.
-        assert!(!names(&chosen.tests).iter().any(|test| ["idle", "computing", "copies", "walking"].contains(test)));
+        assert!(
+            !names(&chosen.tests)
+                .iter()
+                .any(|test| ["idle", "computing", "load-steps", "copies", "walking"].contains(test))
+        );
         assert!(
             chosen.tests.iter().map(|name| ordinary(crate::catalog::find_test(name).unwrap())).sum::<f64>() <= 600.0
         );

@@ -65,7 +65,7 @@ impl Rates {
             Work::AddressLines => ADDRESS_LINES_SECONDS,
             Work::ShiftedCopies => half / self.write + half / self.copy + 2.0 * half / self.read,
             // Half of the cores sweep.
-            Work::Computing => 2.0 * march,
+            Work::Computing | Work::LoadSteps => 2.0 * march,
             _ => march,
         };
         let extra = if spec.work == Work::RowDisturbance { 2.0 * DISTURBANCE_SECONDS } else { 0.0 };

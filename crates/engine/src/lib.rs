@@ -11,6 +11,7 @@ pub mod depth;
 pub mod estimate;
 pub mod grade;
 pub mod host;
+pub mod load;
 pub mod march;
 pub mod memory;
 pub mod news;

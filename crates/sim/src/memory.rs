@@ -5,7 +5,6 @@
 //! between sweeps and cells ([`revisum_engine::between`]); the rest of a sweep costs no work, only simulated time. Where a whole module fails, what its words come to is drawn in one go.
 
 use std::ops::Range;
-use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use revisum_diagnose::address::{AddressMap, Placed};
@@ -20,7 +19,7 @@ use revisum_engine::sweep::{BadWord, ElementWork, LINE};
 
 use crate::clock::SimClock;
 use crate::correction::Correction;
-use crate::fault::{Disturbance, Noise, Scatter};
+use crate::fault::{Disturbance, Loaded, Noise, Scatter};
 use crate::held::{Faults, Held};
 
 /// Time from opening one row to opening another row of the same bank, about as DDR4 has it.
@@ -35,7 +34,7 @@ pub(crate) struct SimMemory {
     map: AddressMap,
     clock: Arc<SimClock>,
     bytes_per_second: u64,
-    computing: AtomicBool,
+    loaded: Mutex<Loaded>,
     parts: Mutex<Parts>,
 }
 
@@ -67,7 +66,7 @@ impl SimMemory {
             scatters,
             disturbed,
         });
-        Self { layout, map, clock, bytes_per_second, computing: AtomicBool::new(false), parts }
+        Self { layout, map, clock, bytes_per_second, loaded: Mutex::default(), parts }
     }
 
     fn pass_time(&self, bytes: u64) {
@@ -80,9 +79,9 @@ impl SimMemory {
 
     /// Turns over the bits that are due.
     fn scatter(&self, parts: &mut Parts) {
-        let (now_ns, computing) = (self.clock.now_ns(), self.computing.load(Ordering::SeqCst));
+        let (now_ns, loaded) = (self.clock.now_ns(), *self.loaded.lock().unwrap_or_else(PoisonError::into_inner));
         for scatter in &mut parts.scatters {
-            for (placed, mask) in scatter.due(now_ns, computing) {
+            for (placed, mask) in scatter.due(now_ns, loaded) {
                 // A word that nobody holds cannot be seen to be wrong.
                 if let Some(offset) = self.map.address(&placed).and_then(|address| self.layout.offset_of(address)) {
                     parts.held.turn_over(offset, mask);
@@ -356,6 +355,8 @@ impl Memory for SimMemory {
     }
 
     fn under(&self, load: Load) {
-        self.computing.store(load == Load::Computing, Ordering::SeqCst);
+        // What was due until now came under the load before.
+        self.scatter(&mut self.parts());
+        *self.loaded.lock().unwrap_or_else(PoisonError::into_inner) = Loaded { load, since_ns: self.clock.now_ns() };
     }
 }

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use super::case::{Evidence, Load, Place, RunFact};
 use super::signs::Signs;
 use crate::board::slot_named;
-use revisum_engine::catalog::Work;
+use revisum_engine::catalog::TestSpec;
 use revisum_record::outcome::{Judgement, Outcome};
 use revisum_record::run_state::RunState;
 
@@ -70,7 +70,7 @@ fn hottest_module(state: &RunState) -> Option<f64> {
 fn load(state: &RunState) -> Load {
     let specs = state.begin.recipe.as_ref().and_then(|recipe| recipe.specs().ok()).unwrap_or_default();
     // A computing test sweeps patterns beside it.
-    match specs.iter().any(|spec| spec.work == Work::Computing) {
+    match specs.iter().any(TestSpec::computes) {
         true => Load::Both,
         false => Load::Patterns,
     }

@@ -54,6 +54,8 @@ pub enum Work {
     ShiftedCopies,
     /// Known-answer computing on some cores, random words on the others.
     Computing,
+    /// Vector work with known answers in steps on some cores, all at once, random words on the others.
+    LoadSteps,
     /// Many activations of rows beside others.
     RowDisturbance,
 }
@@ -89,7 +91,7 @@ impl TestSpec {
             Work::March { notation, .. } => notation.as_ref(),
             Work::AddressLines => return March(Vec::new()),
             Work::ShiftedCopies => "any(w0); any(r0)",
-            Work::Computing => RANDOM,
+            Work::Computing | Work::LoadSteps => RANDOM,
             Work::RowDisturbance => DISTURB,
         };
         notation.parse().expect("notations of the catalogue are parsed by a test, others when they are read")
@@ -113,7 +115,9 @@ impl TestSpec {
                 backgrounds.iter().flat_map(|kind| kind.of_pass(pass, pass_seed)).collect()
             }
             Work::AddressLines => Vec::new(),
-            Work::ShiftedCopies | Work::Computing | Work::RowDisturbance => vec![Background::Random(pass_seed)],
+            Work::ShiftedCopies | Work::Computing | Work::LoadSteps | Work::RowDisturbance => {
+                vec![Background::Random(pass_seed)]
+            }
         }
     }
 
@@ -133,6 +137,11 @@ impl TestSpec {
         matches!(self.work, Work::March { .. })
     }
 
+    /// Whether cores compute in it while others sweep.
+    pub fn computes(&self) -> bool {
+        matches!(self.work, Work::Computing | Work::LoadSteps)
+    }
+
     /// What the memory itself sees of it, from what the kernels do on this processor.
     pub fn sees(&self) -> String {
         match &self.work {
@@ -143,7 +152,7 @@ impl TestSpec {
             Work::RowDisturbance => {
                 "Rows opened again and again past the caches, a few of them; then all words read once.".to_owned()
             }
-            Work::March { .. } | Work::Computing => sees(&self.march(), PutBack::detect()),
+            Work::March { .. } | Work::Computing | Work::LoadSteps => sees(&self.march(), PutBack::detect()),
         }
     }
 }

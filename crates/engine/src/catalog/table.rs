@@ -39,7 +39,7 @@ use BackgroundKind::{
 };
 
 /// All tests.
-pub static CATALOG: [TestSpec; 16] = [
+pub static CATALOG: [TestSpec; 17] = [
     test(
         "random",
         "random",
@@ -166,10 +166,19 @@ pub static CATALOG: [TestSpec; 16] = [
         "computing",
         "computing under load",
         "Half of the cores transform numbers and compare with what must come out, bit by bit, while the others sweep random \
-         words: heat, voltage and the controller are at work as in ordinary use.",
+         words: caches and controller have both to serve, as in ordinary use.",
         Work::Computing,
         "transforms that can be turned back (Cooley and Tukey 1965; Pollard 1971, over a prime field)",
-        "A wrong result alone does not tell memory from processor.",
+        "A light load for the supply. A wrong result alone does not tell memory from processor.",
+    ),
+    test(
+        "load-steps",
+        "load in steps",
+        "Half of the cores compute with their widest vectors, all at once, steadily and in bursts of 10 µs to 10 ms, while the others \
+         sweep random words: supply and memory have to follow every step.",
+        Work::LoadSteps,
+        "known answers by the logistic map (May, Nature 261, 1976); supply noise from steps of load (Gupta et al., DATE 2007)",
+        "A wrong result alone does not tell memory from processor. How far the supply sags is not measured.",
     ),
     test(
         "idle",

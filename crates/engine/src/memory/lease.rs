@@ -56,6 +56,8 @@ pub enum Load {
     Sweeping,
     /// Some cores compute while others sweep.
     Computing,
+    /// Some cores compute with their widest vectors, all at once, in the steps of [`crate::load`], while others sweep.
+    Steps,
 }
 
 /// Leased memory. Given back when dropped.

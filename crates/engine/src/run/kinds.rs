@@ -4,7 +4,7 @@ use std::ops::Range;
 use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 
 use super::address_lines;
-use super::compute::Computer;
+use super::beside::{Begin, compute};
 use super::control::Order;
 use super::coordinator::{Coordinator, TestRun};
 use super::disturbance;
@@ -32,7 +32,8 @@ impl Coordinator<'_> {
             // The words are few and one core looks at them: further turns would do the same.
             Work::AddressLines => run.turn > 0 || self.address_lines(run, seed),
             Work::ShiftedCopies => self.copies(run, seed),
-            Work::Computing => self.computing(run, seed),
+            Work::Computing => self.beside_load(run, seed, Load::Computing),
+            Work::LoadSteps => self.beside_load(run, seed, Load::Steps),
             Work::RowDisturbance => self.disturbing(run, seed),
         }
     }
@@ -135,28 +136,23 @@ impl Coordinator<'_> {
     }
 
     /// Half of the cores compute while the others sweep; on a single core both take turns.
-    fn computing(&mut self, run: &mut TestRun<'_>, seed: u64) -> bool {
+    fn beside_load(&mut self, run: &mut TestRun<'_>, seed: u64, load: Load) -> bool {
         let workers = self.setup.workers;
         let computing = &workers[workers.len() / 2..];
         (run.sharing, run.sweepers) = (CoreSharing::Split, (workers.len() / 2).max(1));
-        let (memory, control) = (self.setup.memory, self.setup.control);
+        let (memory, control, clock) = (self.setup.memory, self.setup.control, self.setup.clock);
         let (over, wrong) = (AtomicBool::new(false), AtomicU64::new(0));
-        memory.under(Load::Computing);
+        let begin_ns = clock.now_ns();
+        memory.under(load);
         let finished = std::thread::scope(|scope| {
             let mut all_compute = true;
             if memory.is_concurrent() {
                 for core in computing {
+                    let (seed, begin) = (seed ^ *core as u64, Begin { clock, begin_ns });
                     let (over, wrong) = (&over, &wrong);
                     let thread = std::thread::Builder::new().spawn_scoped(scope, move || {
                         memory.enter_worker(*core);
-                        let mut computer = Computer::new(seed ^ *core as u64);
-                        loop {
-                            wrong.fetch_add(computer.round(), Ordering::SeqCst);
-                            control.wait_while_paused();
-                            if over.load(Ordering::SeqCst) {
-                                break;
-                            }
-                        }
+                        wrong.fetch_add(compute(load, seed, begin, control, over), Ordering::SeqCst);
                     });
                     // A test that is to compute and cannot has not done what it is for.
                     all_compute &= thread.is_ok();

@@ -5,6 +5,7 @@
 //! the cache between two elements would test the cache.
 
 mod address_lines;
+mod beside;
 mod calibrate;
 mod compute;
 mod control;

@@ -1,7 +1,5 @@
 //! The one value that says what a run came to.
 
-use revisum_engine::catalog::Work;
-
 use super::coverage::Coverage;
 use super::plan::{Done, EndedBy, Planned, is_complete};
 use super::word::Outcome;
@@ -283,5 +281,5 @@ fn computes(state: &RunState) -> bool {
     let ran = |name: &str| state.tests.iter().any(|test| test.name == name && test.passes > 0);
     let before =
         |name: &str| state.begin.continues.as_ref().is_some_and(|part| part.tests.iter().any(|test| test == name));
-    specs.iter().any(|spec| spec.work == Work::Computing && (ran(&spec.name) || before(&spec.name)))
+    specs.iter().any(|spec| spec.computes() && (ran(&spec.name) || before(&spec.name)))
 }

@@ -1,6 +1,6 @@
 //! Whether a fault of a machine file can exist.
 
-use super::{Extent, FaultKind, FaultSpec};
+use super::{Extent, FaultKind, FaultSpec, UnderLoad};
 use crate::mapping;
 use crate::spec::MachineSpec;
 
@@ -98,7 +98,10 @@ impl FaultSpec {
         if self.load.is_some() && !(self.kind == FaultKind::Upset && self.is_anywhere()) {
             return Err("a load belongs to upsets with the extent \"module\"".to_owned());
         }
-        Ok(())
+        if (self.load == Some(UnderLoad::Supply)) != self.supply.is_some() {
+            return Err("the load \"supply\" needs a supply, and no other load takes it".to_owned());
+        }
+        self.supply.map_or(Ok(()), |supply| supply.check())
     }
 
     fn check_chances(&self) -> Result<(), String> {

@@ -9,6 +9,7 @@ mod home;
 mod noise;
 mod scatter;
 mod schedule;
+mod supply;
 
 use std::ops::Range;
 
@@ -21,7 +22,8 @@ pub(crate) use coupling::Coupling;
 pub(crate) use decoder::Decoder;
 pub(crate) use disturbance::Disturbance;
 pub(crate) use noise::Noise;
-pub(crate) use scatter::Scatter;
+pub(crate) use scatter::{Loaded, Scatter};
+pub use supply::Supply;
 
 /// How a fault behaves. Names as in the literature (van de Goor and Al-Ars, VTS 2000).
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
@@ -119,8 +121,10 @@ pub struct Aggressor {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum UnderLoad {
-    /// Computing on other cores.
+    /// Computing on other cores, whatever it draws.
     Computing,
+    /// The more the supply sags under the load, the more often; needs `supply`.
+    Supply,
 }
 
 /// A fault in a machine file: it belongs to a part, and moves or stays with it.
@@ -171,7 +175,10 @@ pub struct FaultSpec {
     /// Shows only under this load.
     #[serde(default)]
     pub load: Option<UnderLoad>,
-    /// Upsets in an hour of running.
+    /// How the supply answers to load.
+    #[serde(default)]
+    pub supply: Option<Supply>,
+    /// Upsets in an hour of running; with a `supply` under steady vector work.
     #[serde(default)]
     pub per_hour: f64,
     /// Upsets become more with every hour of running, by this share of what they were at first.
@@ -225,6 +232,7 @@ impl FaultSpec {
             beside: None,
             setting: None,
             load: None,
+            supply: None,
             per_hour: 0.0,
             growth: 0.0,
             threshold: 0,
@@ -239,10 +247,6 @@ impl FaultSpec {
     /// Whether it shows up now here, now there.
     pub(crate) fn is_anywhere(&self) -> bool {
         self.extent == Extent::Module
-    }
-
-    pub(crate) fn only_computing(&self) -> bool {
-        self.load == Some(UnderLoad::Computing)
     }
 
     /// Its lanes, in a module with packages of this width; all where none is given.

@@ -38,6 +38,11 @@ impl Schedule {
         schedule
     }
 
+    /// When the next event is due.
+    pub fn next_ns(&self) -> u64 {
+        self.next_ns
+    }
+
     /// Whether an event is due; the next one is drawn then.
     pub fn is_due(&mut self, now_ns: u64) -> bool {
         let due = self.next_ns <= now_ns;
