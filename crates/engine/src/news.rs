@@ -71,6 +71,33 @@ pub enum EndReason {
     Stopped,
 }
 
+/// Rows that were opened often, in turns.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct RowsOpened {
+    /// Pass, from 1.
+    pub pass: u32,
+    /// Test.
+    pub test: String,
+    /// How they were chosen, the least sure of all sets.
+    pub by: RowChoice,
+    /// Rows of the largest set.
+    pub rows: u32,
+    /// Openings of each row in one refresh interval of 64 ms, by the set in which they were fewest; 0 where nothing tells.
+    pub openings: u64,
+}
+
+/// How rows of one bank were found.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum RowChoice {
+    /// By the address map.
+    Map,
+    /// Reads that open rows take longer, and were timed.
+    Timing,
+    /// Distances at which rows of one bank often lie.
+    Guess,
+}
+
 /// Something that happened in a run.
 #[derive(Clone, Debug, PartialEq)]
 pub enum News {
@@ -142,6 +169,8 @@ pub enum News {
         /// How many numbers.
         numbers: u64,
     },
+    /// Rows were opened often to disturb those beside them.
+    RowsOpened(RowsOpened),
     /// A temperature.
     Heat {
         /// Sensor.

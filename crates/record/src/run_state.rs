@@ -5,7 +5,7 @@ use crate::digest::Digest;
 use crate::journal::{Begin, Damage, Entry, Framed, Held, Reading};
 use crate::timeline::Timeline;
 use crate::totals::Totals;
-use revisum_engine::news::{EndReason, ErrorReport, Progress, TestEnd};
+use revisum_engine::news::{EndReason, ErrorReport, Progress, RowsOpened, TestEnd};
 use revisum_engine::tally::Tally;
 use revisum_engine::units::{PhysAddr, RangeSet};
 
@@ -127,6 +127,8 @@ pub struct RunState {
     pub added_passes: u32,
     /// Numbers that were computed wrong under load.
     pub miscalculated: u64,
+    /// Rows that were opened to disturb others: of all passes the least sure choice and the fewest openings.
+    pub rows_opened: Option<RowsOpened>,
     /// Hardware reports.
     pub hardware: HardwareErrors,
     /// Wrong words and temperature over time.
@@ -273,6 +275,11 @@ impl RunState {
                 raise(&mut self.test(test).errors, numbers);
                 let pass = self.pass;
                 raise(&mut self.test(test).cell(pass).errors, numbers);
+            }
+            Entry::RowsOpened(told) => {
+                let before = self.rows_opened.take().unwrap_or_else(|| told.clone());
+                let (by, openings) = (before.by.max(told.by), before.openings.min(told.openings));
+                self.rows_opened = Some(RowsOpened { by, openings, ..told.clone() });
             }
             Entry::Extended { passes } => self.added_passes = *passes,
             Entry::Heat { sensor, celsius } => {

@@ -92,7 +92,7 @@ mod tests {
 
     use super::*;
 
-    const ALL: [Key; 215] = [
+    const ALL: [Key; 218] = [
         Key::Report,
         Key::Made,
         Key::By,
@@ -266,6 +266,9 @@ mod tests {
         Key::LoadsBoth,
         Key::LoadsPatterns,
         Key::Hottest,
+        Key::RowsByMap,
+        Key::RowsByTiming,
+        Key::RowsGuessed,
         Key::Tests,
         Key::ColTest,
         Key::ColFinished,

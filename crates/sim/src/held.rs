@@ -6,7 +6,7 @@ use std::ops::Range;
 use revisum_engine::sweep::second_look::WordAccess;
 
 use crate::correction::Correction;
-use crate::fault::{BitFault, Coupling, Decoder, Disturbance, Noise, Scatter};
+use crate::fault::{BitFault, Coupling, Decoder, Disturbance, Noise, Scatter, Sensing};
 
 /// A word that is held, with the faults of its bits.
 #[derive(Clone, Debug, Default)]
@@ -52,8 +52,8 @@ pub(crate) struct Held {
     /// Words that take part in a fault between words: these are always held.
     bound: BTreeSet<u64>,
     correction: Correction,
-    /// What the sense amplifiers read last.
-    pub amplifier: u64,
+    /// What the next read finds in the sense amplifiers.
+    pub sensing: Sensing,
 }
 
 impl Held {
@@ -78,7 +78,15 @@ impl Held {
                 coupled.entry(coupling.victim).or_default().push(number);
             }
         }
-        Self { words, couplings: faults.couplings, coupled, decoders: faults.decoders, bound, correction, amplifier: 0 }
+        Self {
+            words,
+            couplings: faults.couplings,
+            coupled,
+            decoders: faults.decoders,
+            bound,
+            correction,
+            sensing: Sensing::default(),
+        }
     }
 
     /// Offsets of the words held in a stretch, ascending.
@@ -89,6 +97,11 @@ impl Held {
     /// Whether the word at this offset is held.
     pub fn holds(&self, offset: u64) -> bool {
         self.words.contains_key(&offset)
+    }
+
+    /// Whether a fault of this word shows only when its row is opened.
+    pub fn minds_rows(&self, offset: u64) -> bool {
+        self.words.get(&offset).is_some_and(|word| word.faults.iter().any(BitFault::minds_rows))
     }
 
     /// Turns bits of a word over.
@@ -140,11 +153,11 @@ impl Held {
 
     fn read_cells(&mut self, offset: u64) -> u64 {
         let before = self.value(offset);
-        let amplifier = self.amplifier;
+        let sensing = self.sensing;
         let word = self.words.entry(offset).or_default();
         let mut returned = word.value;
         for fault in &word.faults {
-            (returned, word.value) = fault.read(word.value, returned, amplifier);
+            (returned, word.value) = fault.read(word.value, returned, sensing);
         }
         self.couple(offset, before);
         returned
@@ -187,7 +200,7 @@ impl WordAccess for CoupledWord<'_> {
             return decoder.combined(read.into_iter());
         }
         let cells = self.held.read_cells(self.offset);
-        self.held.amplifier = self.held.correction.store(self.offset, cells);
+        self.held.sensing.amplifier = self.held.correction.store(self.offset, cells);
         let written = self.held.words.get(&self.offset).map_or(0, |word| word.written);
         self.held.correction.returned(self.offset, cells, written)
     }

@@ -19,11 +19,17 @@ use revisum_engine::sweep::{BadWord, ElementWork, LINE};
 
 use crate::clock::SimClock;
 use crate::correction::Correction;
-use crate::fault::{Disturbance, Loaded, Noise, Scatter};
+use crate::fault::{Disturbance, Loaded, Noise, Scatter, Sensing};
 use crate::held::{Faults, Held};
 
 /// Time from opening one row to opening another row of the same bank, about as DDR4 has it.
 const ROW_CYCLE_NS: u64 = 50;
+/// Time of a read from a row that is open.
+const ROW_HIT_NS: u64 = 30;
+/// Every row is refreshed in this time (JEDEC, 64 ms at normal temperature).
+const REFRESH_NS: u64 = 64_000_000;
+/// So many lines back a sweep is asked which row of a bank it left open: it comes to every bank far sooner.
+const LOOKED_BACK: u64 = 8192;
 /// Words of a stretch that are tried to be played one by one: enough to look at again, and for samples, even where a module has
 /// only a few of them.
 const PLAYED: usize = 12;
@@ -108,6 +114,21 @@ impl SimMemory {
         }
     }
 
+    /// Whether a sweep over this stretch finds another row open when it comes to this word: the line of its bank that came last before it lies in
+    /// another row, or none came for long.
+    fn opens_row(&self, work: &ElementWork, stretch: &Range<u64>, offset: u64) -> bool {
+        let place = |offset: u64| self.layout.address_of(offset).and_then(|address| self.map.locate(address));
+        let Some(own) = place(offset) else { return false };
+        let bytes = stretch.end - stretch.start;
+        let number = work.visited(offset - stretch.start, bytes) / LINE as u64;
+        let before = (number.saturating_sub(LOOKED_BACK)..number).rev();
+        let same_bank = |placed: &Placed| {
+            (&placed.slot, placed.cell.rank, placed.cell.bank) == (&own.slot, own.cell.rank, own.cell.bank)
+        };
+        let last = before.filter_map(|number| place(stretch.start + work.line_at(number, bytes))).find(same_bank);
+        last.is_none_or(|last| last.cell.row != own.cell.row)
+    }
+
     /// Executes the element on the words that matter.
     fn execute(&self, parts: &mut Parts, stretch: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
         let Parts { held, traffic, .. } = parts;
@@ -121,8 +142,8 @@ impl SimMemory {
         for offset in &offsets {
             held.begin(*offset, now_ns, first.map(|inverse| turned(self.plain(work, *offset), inverse)));
         }
-        let schedule = schedule(stretch, work, &offsets, |offset| self.plain(work, offset));
-        traffic.sweep(schedule.lines, &schedule.visits, &mut Swept { memory: self, held, work, sink });
+        let schedule = schedule(stretch.clone(), work, &offsets, |offset| self.plain(work, offset));
+        traffic.sweep(schedule.lines, &schedule.visits, &mut Swept { memory: self, held, work, stretch, sink });
         let Some(last) = work.ops.last().map(inverse_of) else { return };
         for offset in offsets.into_iter().filter(|offset| !traffic.is_on_its_way(*offset)) {
             held.end(offset, turned(self.plain(work, offset), last));
@@ -198,6 +219,15 @@ impl SimMemory {
     }
 }
 
+/// Whether reading these words in turns opens a row for this one: the word of its bank before it, in the round, lies in another row.
+fn opens(placed: &[Placed], number: usize) -> bool {
+    let own = &placed[number];
+    let before = (1..placed.len()).map(|back| &placed[(number + placed.len() - back) % placed.len()]);
+    let mut of_bank = before
+        .filter(|other| (&other.slot, other.cell.rank, other.cell.bank) == (&own.slot, own.cell.rank, own.cell.bank));
+    of_bank.next().is_some_and(|other| other.cell.row != own.cell.row)
+}
+
 fn turned(word: u64, inverse: bool) -> u64 {
     if inverse { !word } else { word }
 }
@@ -238,13 +268,21 @@ struct Swept<'a> {
     memory: &'a SimMemory,
     held: &'a mut Held,
     work: &'a ElementWork,
+    stretch: Range<u64>,
     sink: &'a mut dyn MismatchSink,
 }
 
 impl Cells for Swept<'_> {
     fn read(&mut self, at: u64) -> u64 {
-        self.held.amplifier = self.memory.read_before(self.work, at);
-        self.held.at(at).read()
+        let amplifier = self.memory.read_before(self.work, at);
+        self.held.sensing = Sensing {
+            amplifier,
+            opens_row: self.held.minds_rows(at) && self.memory.opens_row(self.work, &self.stretch, at),
+        };
+        let read = self.held.at(at).read();
+        // Who looks again reads this word alone: its row is open.
+        self.held.sensing.opens_row = false;
+        read
     }
 
     fn write(&mut self, at: u64, word: u64) {
@@ -345,13 +383,16 @@ impl Memory for SimMemory {
     fn activate(&self, offsets: &[u64], times: u32) {
         let placed = offsets.iter().filter_map(|offset| self.map.locate(self.layout.address_of(*offset)?));
         let placed: Vec<Placed> = placed.collect();
+        let round_ns: u64 =
+            (0..placed.len()).map(|number| if opens(&placed, number) { ROW_CYCLE_NS } else { ROW_HIT_NS }).sum();
+        let in_interval = (REFRESH_NS / round_ns.max(1)).min(u64::from(times)) as u32;
         let mut parts = self.parts();
         let Parts { held, disturbed, .. } = &mut *parts;
-        for disturbance in disturbed.iter().filter(|disturbance| disturbance.is_caused_by(&placed, times)) {
+        for disturbance in disturbed.iter().filter(|disturbance| disturbance.is_caused_by(&placed, in_interval)) {
             held.turn_over(disturbance.offset, disturbance.mask);
         }
         drop(parts);
-        self.clock.advance(u64::from(times) * offsets.len() as u64 * ROW_CYCLE_NS);
+        self.clock.advance(u64::from(times) * round_ns);
     }
 
     fn under(&self, load: Load) {

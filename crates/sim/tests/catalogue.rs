@@ -8,7 +8,7 @@ use revisum_diagnose::address::Cell;
 use revisum_engine::catalog::CATALOG;
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_sim::{
-    Aggressor, Extent, FaultKind, FaultSpec, MachineSpec, SimOptions, UnderLoad, shipped, simulated_machine,
+    Aggressor, Extent, FaultKind, FaultSpec, MachineSpec, SimOptions, Supply, UnderLoad, shipped, simulated_machine,
 };
 use rstest::rstest;
 
@@ -56,6 +56,7 @@ fn linked(lane: u8) -> Vec<FaultSpec> {
 #[case::mats_plus("mats-plus", |lane| vec![coupled(FaultKind::CouplingIdempotent, HIGH, LOW, lane, 1, 1)])]
 #[case::march_c("march-c-", |lane| vec![coupled(FaultKind::CouplingIdempotent, LOW, HIGH, lane, 0, 1)])]
 #[case::lane_groups("lane-groups", |lane| vec![coupled(FaultKind::CouplingState, LOW, LOW, lane, 1, 1)])]
+#[case::row_hopping("row-hopping", |lane| vec![FaultSpec { conflict: true, ..fault(FaultKind::IncorrectRead, lane, 1) }])]
 #[case::march_lr("march-lr", linked)]
 #[case::march_ss("march-ss", |lane| vec![fault(FaultKind::DeceptiveRead, lane, 1)])]
 fn what_the_cheaper_ones_miss(#[case] test: &str, #[case] make: fn(u8) -> Vec<FaultSpec>) {
@@ -77,20 +78,24 @@ fn idle_finds_what_forgets_slowly() {
     }
 }
 
-#[test]
-fn computing_finds_what_fails_under_load() {
+/// Whatever draws current shows the first, only what draws most of it the second.
+#[rstest]
+#[case::computing("computing", UnderLoad::Computing, None)]
+#[case::load_steps("load-steps", UnderLoad::Supply, Some(Supply { period_us: 200.0, quality: 3.0, margin: 0.5 }))]
+fn load_finds_what_fails_under_load(#[case] test: &str, #[case] load: UnderLoad, #[case] supply: Option<Supply>) {
     let upset = FaultSpec {
         module: None,
         mainboard: true,
         cell: None,
         lane: None,
         extent: Extent::Module,
-        load: Some(UnderLoad::Computing),
+        load: Some(load),
+        supply,
         per_hour: 200_000.0,
         ..fault(FaultKind::Upset, 0, 0)
     };
-    assert!(errors("computing", std::slice::from_ref(&upset)) > 0);
-    for cheaper in cheaper("computing") {
+    assert!(errors(test, std::slice::from_ref(&upset)) > 0);
+    for cheaper in cheaper(test) {
         assert_eq!(errors(cheaper, std::slice::from_ref(&upset)), 0, "{cheaper}");
     }
 }
@@ -116,7 +121,7 @@ fn row_disturbance_finds_a_row_that_disturbs() {
         let recipe = Recipe { passes: Some(60), memory: Some(16 << 20), ..Recipe::with_tests(Depth::Triage, tests) };
         folded(&entries(&machine, &recipe, 1)).errors.words
     };
-    assert!(errors("row-disturbance", 300_000) > 0);
+    assert!(errors("row-disturbance", 50_000) > 0);
     assert_eq!(errors("row-disturbance", 2_000_000), 0, "beyond what the test opens rows for");
     assert_eq!(errors("random", 1), 0, "no sweep opens a row often");
 }
@@ -127,7 +132,6 @@ fn row_disturbance_finds_a_row_that_disturbs() {
 #[case("address-as-data", vec![FaultSpec { lane: None, ..coupled(FaultKind::DecoderOther, LOW, HIGH, 0, 0, 0) }])]
 #[case("stripes", vec![coupled(FaultKind::CouplingState, LOW, BESIDE, 5, 1, 1)])]
 #[case("crosstalk", vec![coupled(FaultKind::CouplingState, LOW, LOW, 5, 1, 1)])]
-#[case("row-hopping", vec![fault(FaultKind::Transition, 5, 0)])]
 #[case("copies", vec![fault(FaultKind::StuckAt, 5, 0)])]
 #[case("walking", vec![coupled(FaultKind::CouplingState, LOW, LOW, 5, 1, 0)])]
 fn each_finds_its_own(#[case] test: &str, #[case] faults: Vec<FaultSpec>) {

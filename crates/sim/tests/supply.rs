@@ -4,7 +4,9 @@ mod common;
 
 use common::{machine_with, ran};
 use revisum_engine::recipe::{Depth, Recipe};
-use revisum_sim::{Extent, FaultKind, FaultSpec, MachineSpec, SimOptions, Supply, UnderLoad, shipped, simulated_machine};
+use revisum_sim::{
+    Extent, FaultKind, FaultSpec, MachineSpec, SimOptions, Supply, UnderLoad, shipped, simulated_machine,
+};
 use rstest::rstest;
 
 /// A slot whose supply rings at another period than heliostat's.

@@ -102,9 +102,9 @@ fn the_profile_is_at_fault(#[case] setting: &str, #[case] fitting: &[(&str, &str
 /// Only while cores compute; modules may be moved as one likes.
 #[rstest]
 #[case("random", &[], false)]
-#[case("computing", &[], true)]
-#[case("computing", &[("A1", "C5830552"), ("B1", "C5830551")], true)]
-#[case("computing", &[("B1", "C5830551")], true)]
+#[case("load-steps", &[], true)]
+#[case("load-steps", &[("A1", "C5830552"), ("B1", "C5830551")], true)]
+#[case("load-steps", &[("B1", "C5830551")], true)]
 fn only_computing_shows_it(#[case] test: &str, #[case] fitting: &[(&str, &str)], #[case] errors: bool) {
     let machine = machine("heliostat", 1);
     if !fitting.is_empty() {

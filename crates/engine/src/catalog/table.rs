@@ -193,12 +193,13 @@ pub static CATALOG: [TestSpec; 17] = [
         name: Cow::Borrowed("row-disturbance"),
         title: Cow::Borrowed("row disturbance"),
         purpose: Cow::Borrowed(
-            "Opens pairs of rows hundreds of thousands of times and looks whether cells anywhere turned over.",
+            "Opens 2 to 20 rows of one bank in turns, longer than a refresh interval, and looks whether cells anywhere turned over: \
+             many rows are more than some modules watch.",
         ),
         work: Work::RowDisturbance,
         literature: "row disturbance (Kim et al., ISCA 2014); defences and many aggressors (Frigo et al., IEEE Symposium on Security and Privacy 2020)",
-        limits: "Which rows are neighbours is not known, modules defend themselves, and only a few pairs are tried: clean here \
-                 says almost nothing.",
+        limits: "Only 16 sets of rows are tried in each round, and modules defend themselves in ways that nobody publishes. Without an address map \
+                 neighbours are guessed. Clean here says almost nothing.",
         on_request: true,
     },
 ];

@@ -7,7 +7,7 @@ use super::address_lines;
 use super::beside::{Begin, compute};
 use super::control::Order;
 use super::coordinator::{Coordinator, TestRun};
-use super::disturbance;
+use super::disturbance::Chooser;
 use super::ground::Report;
 use super::sink::Sink;
 use super::threads::beside;
@@ -16,7 +16,7 @@ use super::worker::blocks;
 use crate::catalog::{Path, Work};
 use crate::march::Op;
 use crate::memory::Load;
-use crate::news::News;
+use crate::news::{News, RowChoice, RowsOpened};
 use crate::pattern::{WordRule, pass_seed};
 use crate::recipe::CoreSharing;
 use crate::sweep::ElementWork;
@@ -177,7 +177,7 @@ impl Coordinator<'_> {
         let elements = run.march.0.clone();
         let mut leaves = None;
         for (at, element) in elements.iter().enumerate() {
-            if element.reads() && !self.disturb(seed ^ at as u64) {
+            if element.reads() && !self.disturb(run, seed ^ at as u64) {
                 return false;
             }
             if !self.one_element(run, element, elements.get(at + 1), leaves) {
@@ -188,20 +188,24 @@ impl Coordinator<'_> {
         true
     }
 
-    fn disturb(&mut self, seed: u64) -> bool {
+    fn disturb(&mut self, run: &TestRun<'_>, seed: u64) -> bool {
         self.progress.element += 1;
         "opening rows".clone_into(&mut self.progress.notation);
-        let (memory, control) = (self.setup.memory, self.setup.control);
-        for rows in disturbance::rows(memory, self.setup.places, seed) {
-            for _ in 0..disturbance::TIMES / disturbance::AT_A_TIME {
-                memory.activate(&rows, disturbance::AT_A_TIME);
-                self.check_ends();
-                control.wait_while_paused();
-                if control.order() != Order::Go {
-                    return false;
-                }
+        let (memory, control, clock) = (self.setup.memory, self.setup.control, self.setup.clock);
+        let chooser = Chooser::new(memory, clock, self.setup.places, seed);
+        let (mut by, mut rows, mut openings) = (RowChoice::Map, 0, u64::MAX);
+        for set in chooser.sets(seed) {
+            let begin_ns = clock.now_ns();
+            memory.activate(&set.words, set.times());
+            openings = openings.min(set.openings(clock.now_ns() - begin_ns));
+            (by, rows) = (by.max(set.by), rows.max(set.words.len() as u32));
+            self.check_ends();
+            control.wait_while_paused();
+            if control.order() != Order::Go {
+                return false;
             }
         }
+        self.say(News::RowsOpened(RowsOpened { pass: run.pass, test: run.spec.name.to_string(), by, rows, openings }));
         true
     }
 }

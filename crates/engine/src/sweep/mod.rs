@@ -145,6 +145,19 @@ impl ElementWork {
         };
         if self.down { bytes - 8 - step } else { step }
     }
+
+    /// The other way round: the offset of the line that is visited after so many others.
+    pub fn line_at(&self, number: u64, bytes: u64) -> u64 {
+        let step = if self.down { (bytes - 1) / LINE as u64 - number } else { number } * LINE as u64;
+        let hopping = bytes / HOP_BYTES * HOP_BYTES;
+        if self.path == Path::RowHopping && step < hopping {
+            let rows = hopping / HOP_BYTES;
+            let (line, row) = (step / LINE as u64 / rows, step / LINE as u64 % rows);
+            row * HOP_BYTES + line * LINE as u64
+        } else {
+            step
+        }
+    }
 }
 
 /// Instruction sets that have kernels.

@@ -1,4 +1,5 @@
 use proptest::prelude::*;
+use rstest::rstest;
 
 use super::*;
 use crate::march::{March, Order};
@@ -190,4 +191,19 @@ fn hopping_is_another_order_of_the_same_words(#[case] down: bool) {
     assert!(seen.is_sorted());
     seen.dedup();
     assert_eq!(seen.len(), bytes / 8);
+}
+
+#[rstest]
+#[case(Path::Linear, 4 << 20)]
+#[case(Path::RowHopping, 16 << 20)]
+#[case(Path::RowHopping, (1 << 20) + 3 * 4096)]
+fn lines_are_where_they_are_visited(#[case] path: Path, #[case] bytes: u64) {
+    for down in [false, true] {
+        let ops = vec![Op::Read { inverse: false }];
+        let work = ElementWork { rule: WordRule::Constant(0), down, ops, path, moved: 0 };
+        for number in (0..bytes / 64).step_by(37) {
+            let line = work.line_at(number, bytes);
+            assert_eq!(work.visited(line, bytes) / 64, number, "{path:?} {down} {number}");
+        }
+    }
 }

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::carry::{Carried, Repeated};
 use crate::fitted::{Board, MappedDevice};
-use revisum_engine::news::{EndReason, ErrorReport, News, Progress, TestEnd};
+use revisum_engine::news::{EndReason, ErrorReport, News, Progress, RowsOpened, TestEnd};
 use revisum_engine::recipe::Recipe;
 use revisum_engine::units::{PhysAddr, RangeSet};
 
@@ -191,6 +191,8 @@ pub enum Entry {
         /// How many numbers.
         numbers: u64,
     },
+    /// Rows were opened often to disturb those beside them.
+    RowsOpened(RowsOpened),
     /// A temperature.
     Heat {
         /// Sensor.
@@ -238,6 +240,7 @@ impl From<News> for Entry {
             News::Corrected { label, corrected, uncorrected } => Self::Corrected { label, corrected, uncorrected },
             News::Extended { passes } => Self::Extended { passes },
             News::Miscalculated { pass, test, numbers } => Self::Miscalculated { pass, test, numbers },
+            News::RowsOpened(told) => Self::RowsOpened(told),
             News::Heat { sensor, celsius } => Self::Heat { sensor, celsius },
             News::Stalled { ms } => Self::Stalled { ms },
             News::Paused => Self::Paused,
@@ -251,6 +254,7 @@ impl From<News> for Entry {
 
 #[cfg(test)]
 mod tests {
+    use revisum_engine::news::RowChoice;
     use revisum_engine::units::ByteRange;
     use rstest::rstest;
     use serde_json::{Value, json};
@@ -281,6 +285,10 @@ mod tests {
     #[case(
         News::Miscalculated { pass: 1, test: "computing".into(), numbers: 2 },
         json!({"record": "miscalculated", "pass": 1, "test": "computing", "numbers": 2})
+    )]
+    #[case(
+        News::RowsOpened(RowsOpened { pass: 1, test: "row-disturbance".into(), by: RowChoice::Timing, rows: 20, openings: 64_000 }),
+        json!({"record": "rows-opened", "pass": 1, "test": "row-disturbance", "by": "timing", "rows": 20, "openings": 64_000})
     )]
     #[case(News::Heat { sensor: "spd".into(), celsius: 41.5 }, json!({"record": "heat", "sensor": "spd", "celsius": 41.5}))]
     #[case(News::Stalled { ms: 8000 }, json!({"record": "stalled", "ms": 8000}))]

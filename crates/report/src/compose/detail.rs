@@ -3,6 +3,7 @@
 use std::collections::BTreeSet;
 
 use revisum_diagnose::isolate::Load;
+use revisum_engine::news::{RowChoice, RowsOpened};
 use revisum_engine::units::{bytes_text, count_text};
 
 use crate::charts::charts;
@@ -58,6 +59,13 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     if let Some(celsius) = hottest {
         blocks.push(Block::Paragraph(texts.put(Key::Hottest, &[("celsius", texts.decimal(celsius, 0).into())])));
     }
+    blocks.extend(
+        input
+            .counting()
+            .filter_map(|run| run.state.rows_opened.as_ref())
+            .max_by_key(|rows| rows.pass)
+            .map(|rows| rows_opened(rows, texts)),
+    );
     let mut never = Vec::new();
     // Parts of less than a MiB say nothing that anybody could act on.
     let left_out = most.iter().filter(|_| fitted.is_some()).flat_map(|run| &run.judgement.coverage.left_out);
@@ -90,6 +98,17 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     never.push(texts.say(Key::NeverOvernight));
     blocks.extend([Block::SubHeading(texts.say(Key::Never)), Block::Bullets(never)]);
     blocks
+}
+
+/// How rows were opened to disturb others, and how sure it is that they were.
+fn rows_opened(rows: &RowsOpened, texts: &Texts) -> Block {
+    let values = [("rows", rows.rows.to_string().into()), ("openings", count_text(rows.openings).into())];
+    let key = match rows.by {
+        RowChoice::Map => Key::RowsByMap,
+        RowChoice::Timing => Key::RowsByTiming,
+        RowChoice::Guess => Key::RowsGuessed,
+    };
+    Block::Paragraph(texts.put(key, &values))
 }
 
 /// Tests and charts of the run with the most errors, or of the longest one.

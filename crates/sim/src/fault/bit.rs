@@ -4,12 +4,23 @@ use super::schedule::Schedule;
 use super::{FaultKind, FaultSpec};
 use crate::heat::Heat;
 
+/// What a read finds in the sense amplifiers.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Sensing {
+    /// What was read last, whichever word that was.
+    pub amplifier: u64,
+    /// Another row of the bank was open.
+    pub opens_row: bool,
+}
+
 /// A fault of one bit of one word, as the memory applies it.
 #[derive(Clone, Debug)]
 pub(crate) struct BitFault {
     kind: FaultKind,
     bit: u64,
     value: bool,
+    /// Only in reads that find another row open.
+    conflict: bool,
     /// When upsets are due.
     upsets: Schedule,
     /// Shows only from this temperature on, by this machine's heat.
@@ -27,6 +38,7 @@ impl BitFault {
             kind: spec.kind,
             bit: 1 << lane,
             value: spec.value == 1,
+            conflict: spec.conflict,
             upsets: Schedule::new(per_hour, spec.growth, now_ns, seed ^ u64::from(lane) << 56),
             warm: spec.warm.zip(heat),
             decays_ns: (spec.after_seconds * 1e9) as u64,
@@ -44,6 +56,11 @@ impl BitFault {
         while self.upsets.is_due(now_ns) {
             *held ^= self.bit;
         }
+    }
+
+    /// Whether it shows only when its row is opened.
+    pub fn minds_rows(&self) -> bool {
+        self.conflict
     }
 
     fn holds_value(&self, held: u64) -> bool {
@@ -67,12 +84,15 @@ impl BitFault {
         }
     }
 
-    /// What a read returns, and what is held after it. `amplifier` is what was read last, whichever word that was.
-    pub fn read(&self, held: u64, returned: u64, amplifier: u64) -> (u64, u64) {
+    /// What a read returns, and what is held after it.
+    pub fn read(&self, held: u64, returned: u64, sensing: Sensing) -> (u64, u64) {
+        if self.conflict && !sensing.opens_row {
+            return (returned, held);
+        }
         let (right, wrong) = (self.with(returned, self.value), self.with(returned, !self.value));
         match self.kind {
             FaultKind::StuckAt => (right, self.with(held, self.value)),
-            FaultKind::StuckOpen => (returned & !self.bit | amplifier & self.bit, held),
+            FaultKind::StuckOpen => (returned & !self.bit | sensing.amplifier & self.bit, held),
             FaultKind::ReadDestructive if self.holds_value(held) => (wrong, self.with(held, !self.value)),
             FaultKind::DeceptiveRead if self.holds_value(held) => (right, self.with(held, !self.value)),
             FaultKind::IncorrectRead if self.holds_value(held) => (wrong, held),
@@ -115,6 +135,6 @@ mod tests {
     #[case(FaultKind::StuckAt, 1, 0, (1, 1))]
     #[case(FaultKind::StuckOpen, 0, 1, (0, 1))]
     fn reads(#[case] kind: FaultKind, #[case] value: u8, #[case] held: u64, #[case] then: (u64, u64)) {
-        assert_eq!(fault(kind, value).read(held, held, 0), then);
+        assert_eq!(fault(kind, value).read(held, held, Sensing::default()), then);
     }
 }

@@ -17,7 +17,7 @@ pub(crate) use home::Conditions;
 use revisum_diagnose::address::Cell;
 use serde::Deserialize;
 
-pub(crate) use bit::BitFault;
+pub(crate) use bit::{BitFault, Sensing};
 pub(crate) use coupling::Coupling;
 pub(crate) use decoder::Decoder;
 pub(crate) use disturbance::Disturbance;
@@ -175,6 +175,9 @@ pub struct FaultSpec {
     /// Shows only under this load.
     #[serde(default)]
     pub load: Option<UnderLoad>,
+    /// Shows only in reads that find another row open in their bank.
+    #[serde(default)]
+    pub conflict: bool,
     /// How the supply answers to load.
     #[serde(default)]
     pub supply: Option<Supply>,
@@ -184,9 +187,12 @@ pub struct FaultSpec {
     /// Upsets become more with every hour of running, by this share of what they were at first.
     #[serde(default)]
     pub growth: f64,
-    /// For row disturbance: openings of the aggressor's row until the bit turns over.
+    /// For row disturbance: openings of the aggressor's row in one refresh interval until the bit turns over.
     #[serde(default)]
     pub threshold: u32,
+    /// For row disturbance: the module's defence watches so many rows of a bank and refreshes their neighbours in time.
+    #[serde(default)]
+    pub watched: u32,
     /// For noise: chance, 0 to 1, that a read of a lane is wrong.
     #[serde(default = "half")]
     pub chance: f64,
@@ -232,10 +238,12 @@ impl FaultSpec {
             beside: None,
             setting: None,
             load: None,
+            conflict: false,
             supply: None,
             per_hour: 0.0,
             growth: 0.0,
             threshold: 0,
+            watched: 0,
             chance: half(),
             after_seconds: refresh_seconds(),
             warm: None,
