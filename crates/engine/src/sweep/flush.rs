@@ -1,7 +1,7 @@
 //! Putting cache lines back into memory, so that the next read comes from there.
 
 use std::arch::asm;
-use std::arch::x86_64::{__cpuid, __cpuid_count, _mm_clflush, _mm_mfence};
+use std::arch::x86_64::{_MM_HINT_T0, __cpuid, __cpuid_count, _mm_clflush, _mm_mfence, _mm_prefetch};
 use std::sync::LazyLock;
 
 use super::LINE;
@@ -23,6 +23,16 @@ pub fn is_optimised() -> bool {
 pub(super) unsafe fn put_back(line: *mut u8) {
     // SAFETY: the caller's promise; flushing changes no data.
     unsafe { asm!("clflushopt [{}]", in(reg) line, options(nostack, preserves_flags)) };
+}
+
+/// Asks for a cache line that is read soon.
+///
+/// # Safety
+/// The line is mapped.
+#[inline(always)]
+pub(super) unsafe fn fetch(line: *const u8) {
+    // SAFETY: fetching changes nothing.
+    unsafe { _mm_prefetch::<_MM_HINT_T0>(line.cast()) };
 }
 
 /// Waits until everything that was written or put back is done.

@@ -118,7 +118,10 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
 ) {
     let first_line = if UP { 0 } else { run.lines - 1 };
     let index = run.first_index.wrapping_add((first_line * WORDS) as u64);
-    let states: [u64; WORDS] = std::array::from_fn(|word| state_at(rule, index.wrapping_add(word as u64)));
+    let mut states = [0; WORDS];
+    for (word, state) in states.iter_mut().enumerate() {
+        *state = state_at(rule, index.wrapping_add(word as u64));
+    }
     let line_step = word_step(rule).wrapping_mul(WORDS as u64);
     let turn = if UP { line_turn(rule) } else { (64 - line_turn(rule)) & 63 };
     let stride = if UP { LINE as isize } else { -(LINE as isize) };
@@ -197,6 +200,7 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
 }
 
 /// What the word at an index is made from: its state for random words, itself otherwise.
+#[inline(always)]
 fn state_at(rule: WordRule, index: u64) -> u64 {
     match rule {
         WordRule::Random { seed } => seed.wrapping_add(pattern::STEP.wrapping_mul(index)),

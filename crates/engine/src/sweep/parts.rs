@@ -5,7 +5,11 @@ use super::flush::{self, fence};
 use super::small_blocks::{BLOCK_LINES, FETCHED_AHEAD_LINES};
 use super::{BadLine, BadWord, ElementWork, Kernels, LINE, Mismatches, Shape, Span, kernel, scalar};
 use crate::catalog::{HOP_BYTES, Path};
+use crate::march::Op;
 use crate::pattern::WordRule;
+
+/// So many hops ahead lines are fetched, in the order of the hops. More would push each other out: all of them share a few sets of the caches.
+const HOPS_AHEAD: usize = 8;
 
 /// Passes on what a part of a span found.
 struct Shifted<'a> {
@@ -112,12 +116,19 @@ unsafe fn hop(kernels: Kernels, span: Span, work: &ElementWork, pieces: &[Elemen
     if work.down {
         rest(bad);
     }
+    let visited = |step: usize| place(if work.down { steps - 1 - step } else { step });
+    let reads = work.ops.iter().any(|op| matches!(op, Op::Read { .. }));
+    let fetches = reads && pieces.len() == 1;
     let at_once = if pieces.len() > 1 { BLOCK_LINES } else { steps };
     for first in (0..steps).step_by(at_once) {
         let block = first..(first + at_once).min(steps);
         for piece in pieces {
             for step in block.clone() {
-                let from = place(if work.down { steps - 1 - step } else { step });
+                let from = visited(step);
+                if fetches && step + HOPS_AHEAD < steps {
+                    // SAFETY: a line of the caller's span.
+                    unsafe { flush::fetch(span.ptr.add(visited(step + HOPS_AHEAD))) };
+                }
                 // SAFETY: a line of the caller's span.
                 unsafe {
                     let line = span.part(from, LINE);
@@ -222,6 +233,9 @@ unsafe fn whole(how: How, span: Span, work: &ElementWork, shape: Shape, bad: &mu
 /// # Safety
 /// As for [`super::sweep`]; `from..to` must lie within the span.
 unsafe fn edge(span: Span, (from, to): (usize, usize), work: &ElementWork, bad: &mut dyn Mismatches) {
+    if from == to {
+        return;
+    }
     // SAFETY: `from` and `to` lie within the span.
     let part = unsafe { span.part(from, to - from) };
     let mut shifted = Shifted { to: bad, by: from as u64 };
