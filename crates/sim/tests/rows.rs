@@ -4,32 +4,61 @@ mod common;
 
 use std::collections::BTreeMap;
 
-use common::{machine_with, ran};
-use revisum_diagnose::address::AddressMap;
+use common::{machine, machine_with, ran, timed_by};
 use revisum_diagnose::address::Cell;
 use revisum_engine::catalog::{CATALOG, HOP_BLOCK, Path};
 use revisum_engine::march::Op;
+use revisum_engine::news::RowChoice;
 use revisum_engine::pattern::WordRule;
 use revisum_engine::pattern::pass_seed;
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_engine::sweep::ElementWork;
 use revisum_engine::units::{MIB, PhysAddr};
+use revisum_record::journal::Entry;
 use revisum_sim::{FaultKind, FaultSpec, SimOptions, shipped, simulated_machine};
 use rstest::rstest;
 
-/// Share of the lines of a block, visited in this order, that find another row open in their bank.
-fn opens(map: &AddressMap, start: u64, bytes: u64, order: impl Fn(u64) -> u64) -> f64 {
+/// Share of the lines of a block, visited in this order, that find another row open in their bank. `place` names bank and row.
+fn opens<B: Ord>(place: impl Fn(u64) -> (B, u64), start: u64, bytes: u64, order: impl Fn(u64) -> u64) -> f64 {
     let mut lines: Vec<u64> = (0..bytes / 64).map(|line| line * 64).collect();
     lines.sort_by_key(|offset| order(*offset));
     let (mut open, mut opened) = (BTreeMap::new(), 0u64);
     for offset in &lines {
-        let placed = map.locate(PhysAddr(start + offset)).expect("memory is there");
-        let bank = (placed.slot, placed.cell.rank, placed.cell.bank);
-        if open.insert(bank, placed.cell.row) != Some(placed.cell.row) {
+        let (bank, row) = place(start + offset);
+        if open.insert(bank, row) != Some(row) {
             opened += 1;
         }
     }
     opened as f64 / lines.len() as f64
+}
+
+/// Hopping, going straight on, and hopping as it once was: sixteen places 256 KiB apart, in 4 MiB.
+fn shares<B: Ord>(place: impl Fn(u64) -> (B, u64), start: u64) -> [f64; 3] {
+    let work = hopping();
+    let hops = opens(&place, start, HOP_BLOCK, |offset| work.visited(offset, HOP_BLOCK));
+    let straight = opens(&place, start, HOP_BLOCK, |offset| offset);
+    [hops, straight, opens(&place, start, 4 * MIB, |offset| offset % (256 << 10) / 64 * 16 + offset / (256 << 10))]
+}
+
+fn told(name: &str, [hops, straight, before]: [f64; 3]) {
+    let [hops, straight, before] = [hops, straight, before].map(|share| share * 100.0);
+    println!("{name}: hopping {hops:.1} %, straight on {straight:.1} %, 256 KiB apart {before:.1} %");
+}
+
+/// Address bits whose parity is a bit of the bank's number, and the lowest bit of the row: published for computers with two channels (Pessl,
+/// Gruss, Maurice, Schwarz, Mangard, USENIX Security 2016).
+#[rstest]
+#[case::ddr3("DDR3, one module a channel", vec![vec![14, 17], vec![15, 18], vec![16, 19], vec![7, 8, 9, 12, 13, 18, 19]], 17)]
+#[case::ddr3_two("DDR3, two ranks", vec![vec![14, 18], vec![15, 19], vec![16, 20], vec![17, 21], vec![7, 8, 9, 12, 13, 18, 19]], 18)]
+#[case::ddr4("DDR4, two ranks", vec![vec![7, 14], vec![15, 19], vec![16, 20], vec![17, 21], vec![18, 22], vec![8, 9, 12, 13, 18, 19]], 18)]
+fn hops_open_rows_on_published_maps(#[case] name: &str, #[case] functions: Vec<Vec<u32>>, #[case] row: u32) {
+    let parity = |at: u64, bits: &[u32]| bits.iter().fold(0, |sum, bit| sum ^ (at >> bit & 1));
+    let place = |at: u64| (functions.iter().map(|bits| parity(at, bits)).collect::<Vec<u64>>(), at >> row);
+    for start in [256 * MIB, 1040 * MIB] {
+        let shares = shares(place, start);
+        told(name, shares);
+        assert!(shares[0] >= 0.6 && shares[1] < 0.1, "{name}: {shares:?}");
+    }
 }
 
 fn hopping() -> ElementWork {
@@ -47,20 +76,14 @@ fn hopping() -> ElementWork {
 fn every_step_opens_another_row(#[case] name: &str) {
     let machine = simulated_machine(shipped(name).unwrap().unwrap(), SimOptions::default());
     let map = machine.firmware.address_map().unwrap();
-    let work = hopping();
+    let place = |at: u64| {
+        let placed = map.locate(PhysAddr(at)).expect("memory is there");
+        ((placed.slot, placed.cell.rank, placed.cell.bank), u64::from(placed.cell.row))
+    };
     for start in [256 * MIB, 1040 * MIB] {
-        let hops = opens(&map, start, HOP_BLOCK, |offset| work.visited(offset, HOP_BLOCK));
-        let straight = opens(&map, start, HOP_BLOCK, |offset| offset);
-        // As it once was: sixteen places 256 KiB apart, in 4 MiB.
-        let before = opens(&map, start, 4 * MIB, |offset| offset % (256 << 10) / 64 * 16 + offset / (256 << 10));
-        println!(
-            "{name} at {} MiB: hopping {:.1} %, straight on {:.1} %, 256 KiB apart {:.1} %",
-            start / MIB,
-            hops * 100.0,
-            straight * 100.0,
-            before * 100.0
-        );
-        assert!(hops >= 0.95 && straight < 0.1, "{name}: {hops} {straight}");
+        let shares = shares(place, start);
+        told(name, shares);
+        assert!(shares[0] >= 0.95 && shares[1] < 0.1, "{name}: {shares:?}");
     }
 }
 
@@ -96,4 +119,22 @@ fn hopping_finds_what_shows_only_when_rows_are_opened() {
             _ => assert!(count <= 4, "{}: {count}", test.name),
         }
     }
+}
+
+/// Where no map tells, reads that open rows take longer, and that is enough to find a bank's rows.
+#[rstest]
+#[case(true, RowChoice::Map)]
+#[case(false, RowChoice::Timing)]
+fn rows_to_disturb_are_found(#[case] mapped: bool, #[case] by: RowChoice) {
+    let machine = machine("frontdesk", 1);
+    let recipe = Recipe::with_tests(Depth::Triage, vec!["row-disturbance".to_owned()]);
+    let map = machine.firmware.address_map().filter(|_| mapped);
+    let entries = timed_by(&machine, &recipe, 1, map);
+    let opened = entries.into_iter().find_map(|(_, entry)| match entry {
+        Entry::RowsOpened(opened) => Some(opened),
+        _ => None,
+    });
+    let opened = opened.expect("it is told");
+    // Twenty rows share an interval of 64 ms, 50 ns each.
+    assert_eq!((opened.by, opened.rows, opened.openings), (by, 20, 64_000));
 }

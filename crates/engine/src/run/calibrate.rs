@@ -65,7 +65,7 @@ fn timed(
 ) -> u64 {
     let begin_ns = clock.now_ns();
     // One turn of a relay is all memory by one core; a test counts its turns itself.
-    for round in rounds(sharing, workers.len(), 0, bytes, false) {
+    for round in rounds(sharing, workers.len(), 0, &[], bytes, false) {
         let sweep = |share: super::shares::Share| {
             memory.enter_worker(workers.get(share.core).copied().unwrap_or(0));
             super::worker::blocks_of(share.held, false, super::worker::block_bytes(work.path))

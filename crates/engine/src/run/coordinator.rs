@@ -8,7 +8,7 @@ use super::control::{Control, Order};
 use super::ground::{Ground, Report};
 use super::idle::IdleTime;
 use super::plant::{self, Plant};
-use super::shares::{Round, rounds, turns};
+use super::shares::{CoreSpeeds, Round, rounds, turns};
 use super::start_at::StartAt;
 use super::threads::beside;
 use super::turnaround::{flush_after, flush_blocks};
@@ -106,6 +106,7 @@ pub(super) struct Coordinator<'a> {
     /// Nanoseconds of sweeping in this test before the round at hand, and of each core within it.
     base_ns: u64,
     busy_ns: Vec<u64>,
+    pub speeds: CoreSpeeds,
     /// How often the element at hand goes over the memory.
     weight: u64,
     /// Passes added as told last.
@@ -129,6 +130,8 @@ pub(super) struct TestRun<'a> {
     pub sharing: CoreSharing,
     /// How many of the cores sweep.
     pub sweepers: usize,
+    /// How fast these are, where it differs; the same for all of a test: what one element leaves in a cache is flushed by shares.
+    pub speeds: Vec<f64>,
     /// The planted word is still due in this pass.
     pub plant_due: bool,
     /// Seconds that the whole test is expected to take.
@@ -153,6 +156,7 @@ impl<'a> Coordinator<'a> {
             idle: IdleTime::from(setup.clock.stalled_ns()),
             base_ns: 0,
             busy_ns: Vec::new(),
+            speeds: CoreSpeeds::default(),
             weight: 1,
             added: setup.from.added_passes,
             range: 1,
@@ -225,6 +229,7 @@ impl<'a> Coordinator<'a> {
             turn: 0,
             sharing: recipe.cores,
             sweepers: self.setup.workers.len(),
+            speeds: self.speeds.unequal(self.setup.workers.len()).unwrap_or_default(),
             plant_due,
             seconds: self.setup.rates.march_seconds(spec, recipe, self.setup.memory.layout().bytes()) * turns as f64,
         };
@@ -365,7 +370,7 @@ impl<'a> Coordinator<'a> {
         self.weight = count_pieces(&work.ops) as u64;
         self.range = (held.end - held.start).max(1);
         let mut plant_seen = false;
-        for mut round in rounds(run.sharing, run.sweepers, run.turn, held.end - held.start, work.down) {
+        for mut round in rounds(run.sharing, run.sweepers, run.turn, &run.speeds, held.end - held.start, work.down) {
             for share in &mut round {
                 share.held = held.start + share.held.start..held.start + share.held.end;
             }
@@ -450,6 +455,9 @@ impl<'a> Coordinator<'a> {
     pub(super) fn take(&mut self, report: Report) -> bool {
         if let Some(busy) = self.busy_ns.get_mut(report.core) {
             *busy += report.busy_ns;
+        }
+        if self.setup.memory.is_concurrent() {
+            self.speeds.note(report.core, report.bytes * self.weight, report.busy_ns);
         }
         // Workers of a round run beside each other: the slowest one is the time of the sweep. Simulated memory runs
         // them one after the other and shares one clock.

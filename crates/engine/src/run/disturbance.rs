@@ -105,7 +105,7 @@ impl<'a> Chooser<'a> {
         (words.len() >= 2).then_some(words)
     }
 
-    /// The nearest words whose rows take turns with that of this word.
+    /// The nearest words whose rows take turns with that of this word and with each other's.
     fn by_timing(&self, offset: u64, rows: usize) -> Option<Vec<u64>> {
         let (limit, bytes) = (self.opens_ns?, self.memory.layout().bytes());
         let mut words = vec![offset];
@@ -113,7 +113,8 @@ impl<'a> Chooser<'a> {
             let above = offset.checked_add(step * NEAR_BYTES).filter(|word| *word < bytes);
             let below = offset.checked_sub(step * NEAR_BYTES);
             for word in [above, below].into_iter().flatten() {
-                if words.len() < rows && self.read_ns(offset, word) >= limit {
+                let alternates = |held: &u64| self.read_ns(*held, word) >= limit;
+                if words.len() < rows && words.iter().all(alternates) {
                     words.push(word);
                 }
             }

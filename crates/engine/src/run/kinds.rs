@@ -140,6 +140,7 @@ impl Coordinator<'_> {
         let workers = self.setup.workers;
         let computing = &workers[workers.len() / 2..];
         (run.sharing, run.sweepers) = (CoreSharing::Split, (workers.len() / 2).max(1));
+        run.speeds = self.speeds.unequal(run.sweepers).unwrap_or_default();
         let (memory, control, clock) = (self.setup.memory, self.setup.control, self.setup.clock);
         let (over, wrong) = (AtomicBool::new(false), AtomicU64::new(0));
         let begin_ns = clock.now_ns();

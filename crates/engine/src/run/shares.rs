@@ -24,16 +24,23 @@ pub(super) fn turns(sharing: CoreSharing, cores: usize) -> usize {
     if sharing == CoreSharing::Relay { cores.max(1) } else { 1 }
 }
 
-/// The rounds of one element over `bytes` of held memory, in the element's direction.
-pub(super) fn rounds(sharing: CoreSharing, cores: usize, turn: usize, bytes: u64, down: bool) -> Vec<Round> {
+/// The rounds of one element over `bytes` of held memory, in the element's direction. Where all cores share the work, each gets as much as
+/// its speed is of all of them; the same where no speeds are given.
+pub(super) fn rounds(
+    sharing: CoreSharing,
+    cores: usize,
+    turn: usize,
+    speeds: &[f64],
+    bytes: u64,
+    down: bool,
+) -> Vec<Round> {
     let cores = cores.max(1);
     match sharing {
         CoreSharing::Solo => vec![vec![Share { core: 0, held: 0..bytes }]],
         CoreSharing::Relay => vec![vec![Share { core: turn % cores, held: 0..bytes }]],
         CoreSharing::Split => {
-            let share = (bytes / cores as u64).next_multiple_of(SHARE_ALIGN).max(1);
-            let shares = pieces(bytes, share).enumerate().map(|(core, held)| Share { core: core % cores, held });
-            vec![shares.collect()]
+            let equal = vec![1.0; cores];
+            vec![split(if speeds.len() == cores { speeds } else { &equal }, bytes)]
         }
         CoreSharing::Rota => {
             let mut rounds: Vec<Round> = pieces(bytes, ROTA_BYTES)
@@ -48,6 +55,52 @@ pub(super) fn rounds(sharing: CoreSharing, cores: usize, turn: usize, bytes: u64
     }
 }
 
+/// One share for each of these speeds, in order; those for which no page is left get none.
+fn split(speeds: &[f64], bytes: u64) -> Round {
+    let all: f64 = speeds.iter().sum();
+    let (mut begin, mut sum, mut shares) = (0, 0.0, Round::new());
+    for (core, speed) in speeds.iter().enumerate() {
+        sum += speed;
+        let end = ((bytes as f64 * (sum / all)) as u64).next_multiple_of(SHARE_ALIGN).min(bytes);
+        let end = if core + 1 == speeds.len() { bytes } else { end };
+        if end > begin {
+            shares.push(Share { core, held: begin..end });
+            begin = end;
+        }
+    }
+    shares
+}
+
+/// What each core swept and how long that took it, so far.
+#[derive(Debug, Default)]
+pub(super) struct CoreSpeeds(Vec<(u64, u64)>);
+
+/// A core has to have swept so much before its speed counts.
+const MEASURED_BYTES: u64 = 256 << 20;
+/// Cores whose speeds lie closer together than this are the same: what is left is chance.
+const UNEQUAL: f64 = 0.85;
+
+impl CoreSpeeds {
+    /// A core swept something.
+    pub fn note(&mut self, core: usize, bytes: u64, busy_ns: u64) {
+        if self.0.len() <= core {
+            self.0.resize(core + 1, (0, 0));
+        }
+        self.0[core].0 += bytes;
+        self.0[core].1 += busy_ns;
+    }
+
+    /// The speeds of so many cores where they are known and differ: a processor may have fast and slow ones, and memory may be near some of
+    /// them only.
+    pub fn unequal(&self, cores: usize) -> Option<Vec<f64>> {
+        let known = self.0.get(..cores)?.iter().all(|(bytes, busy_ns)| *bytes >= MEASURED_BYTES && *busy_ns > 0);
+        let speeds: Vec<f64> =
+            self.0[..cores].iter().map(|(bytes, busy_ns)| *bytes as f64 / (*busy_ns).max(1) as f64).collect();
+        let (slowest, fastest) = (speeds.iter().copied().reduce(f64::min)?, speeds.iter().copied().reduce(f64::max)?);
+        (known && slowest < fastest * UNEQUAL).then_some(speeds)
+    }
+}
+
 fn pieces(bytes: u64, piece: u64) -> impl Iterator<Item = Range<u64>> {
     (0..bytes.div_ceil(piece)).map(move |index| index * piece..((index + 1) * piece).min(bytes))
 }
@@ -55,6 +108,7 @@ fn pieces(bytes: u64, piece: u64) -> impl Iterator<Item = Range<u64>> {
 #[cfg(test)]
 mod tests {
     use proptest::prelude::*;
+    use rstest::rstest;
 
     use super::*;
 
@@ -67,9 +121,10 @@ mod tests {
             cores in 1usize..9,
             pages in 1u64..200_000,
             down in any::<bool>(),
+            speeds in proptest::collection::vec(0.1f64..10.0, 0..9),
         ) {
             let bytes = pages * 4096;
-            let rounds = rounds(sharing, cores, 0, bytes, down);
+            let rounds = rounds(sharing, cores, 0, &speeds, bytes, down);
             let mut shares: Vec<Share> = rounds.iter().flatten().cloned().collect();
             prop_assert!(shares.iter().all(|share| share.core < cores));
             for round in &rounds {
@@ -81,5 +136,29 @@ mod tests {
             prop_assert_eq!(shares.last().map(|share| share.held.end), Some(bytes));
             prop_assert!(shares.windows(2).all(|pair| pair[0].held.end == pair[1].held.start));
         }
+    }
+
+    /// Two fast cores and two slow ones: all are done at nearly the same time.
+    #[test]
+    fn shares_follow_speeds() {
+        let mut speeds = CoreSpeeds::default();
+        for (core, speed) in [3, 3, 1, 1].into_iter().enumerate() {
+            speeds.note(core, speed * MEASURED_BYTES, 1_000_000_000);
+        }
+        let speeds = speeds.unequal(4).unwrap();
+        let round = rounds(CoreSharing::Split, 4, 0, &speeds, 8 << 30, false).remove(0);
+        let seconds = round.iter().map(|share| (share.held.end - share.held.start) as f64 / speeds[share.core]);
+        let (least, most) = seconds.fold((f64::MAX, 0f64), |(least, most), time| (least.min(time), most.max(time)));
+        assert!(most < least * 1.01, "{least} {most}");
+    }
+
+    #[rstest]
+    #[case::too_little(&[(1, 1), (1, 9)])]
+    #[case::alike(&[(MEASURED_BYTES, 100), (MEASURED_BYTES, 110)])]
+    #[case::one_unknown(&[(MEASURED_BYTES, 100)])]
+    fn chance_makes_no_difference(#[case] swept: &[(u64, u64)]) {
+        let mut speeds = CoreSpeeds::default();
+        swept.iter().enumerate().for_each(|(core, (bytes, ns))| speeds.note(core, *bytes, *ns));
+        assert_eq!(speeds.unequal(2), None);
     }
 }

@@ -1,7 +1,7 @@
 //! Putting cache lines back into memory, so that the next read comes from there.
 
 use std::arch::asm;
-use std::arch::x86_64::{_MM_HINT_T0, __cpuid, __cpuid_count, _mm_clflush, _mm_mfence, _mm_prefetch};
+use std::arch::x86_64::{__cpuid, __cpuid_count, _MM_HINT_T0, _mm_clflush, _mm_mfence, _mm_prefetch};
 use std::sync::LazyLock;
 
 use super::LINE;

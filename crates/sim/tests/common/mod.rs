@@ -1,7 +1,7 @@
 //! Running a simulated machine without the application.
 #![allow(dead_code)]
 
-use revisum_diagnose::address::Locator;
+use revisum_diagnose::address::{AddressMap, Locator};
 use revisum_diagnose::machine::Machine;
 use revisum_engine::estimate::Rates;
 use revisum_engine::memory::LeaseRequest;
@@ -29,6 +29,11 @@ pub fn entries(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<Entry> {
 
 /// The same, each with the milliseconds of the machine's clock since the run began.
 pub fn timed(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<(u64, Entry)> {
+    timed_by(machine, recipe, seed, machine.firmware.address_map())
+}
+
+/// The same where no more is known of addresses than this.
+pub fn timed_by(machine: &Machine, recipe: &Recipe, seed: u64, map: Option<AddressMap>) -> Vec<(u64, Entry)> {
     let begin_ns = machine.clock.now_ns();
     let memory = machine
         .memory
@@ -36,7 +41,7 @@ pub fn timed(machine: &Machine, recipe: &Recipe, seed: u64) -> Vec<(u64, Entry)>
         .unwrap();
     let board = revisum_diagnose::board::board_of(machine.firmware.as_ref());
     let facts = machine.firmware.facts();
-    let locator = Locator::new(&board, machine.firmware.address_map());
+    let locator = Locator::new(&board, map);
     let rates = Rates::uniform(1e10);
     let setup = RunSetup {
         memory: memory.as_ref(),
