@@ -206,7 +206,7 @@ pub struct DemoArgs {
 }
 
 /// What says what a run of its own is to do; a run that is gone on with or repeated brings all of it along.
-const RECIPE_ARGS: [&str; 14] = [
+const RECIPE_ARGS: [&str; 15] = [
     "memory",
     "depth",
     "recipe",
@@ -220,6 +220,7 @@ const RECIPE_ARGS: [&str; 14] = [
     "which_cores",
     "caches",
     "idle",
+    "soak",
     "stop_after",
 ];
 
@@ -265,6 +266,9 @@ pub struct CheckArgs {
     /// How long tests wait where they wait, as in 30s or 10min [default: by test and depth]
     #[arg(long, value_name = "TIME", value_parser = parse_duration)]
     pub idle: Option<u64>,
+    /// Beyond its passes go on until the temperature stands still for ten minutes
+    #[arg(long)]
+    pub soak: bool,
     /// End once this many words have read wrong
     #[arg(long, value_name = "N")]
     pub stop_after: Option<u64>,

@@ -133,6 +133,9 @@ pub struct Recipe {
     /// Seconds of every wait in a test; as the tests say when absent.
     #[serde(default)]
     pub idle_seconds: Option<u64>,
+    /// Beyond its passes it goes on until the temperature stands still.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub soak: bool,
     /// Tests that are not of the catalogue.
     #[serde(default)]
     pub own: Vec<OwnTest>,
@@ -189,6 +192,7 @@ impl Recipe {
             which_cores: Vec::new(),
             caches: Caches::default(),
             idle_seconds: depth.idle_seconds(),
+            soak: false,
             own: Vec::new(),
         }
     }
@@ -255,6 +259,9 @@ impl Recipe {
         let mut ends = Vec::new();
         if let Some(passes) = self.passes {
             ends.push(format!("{passes} pass{}", if passes == 1 { "" } else { "es" }));
+        }
+        if self.soak {
+            ends.push("until the temperature stands still".to_owned());
         }
         if let Some(seconds) = self.for_seconds {
             ends.push(format!("for {}", crate::units::duration_text(seconds as f64)));

@@ -15,3 +15,4 @@ pub mod run_state;
 pub mod speed;
 pub mod timeline;
 pub mod totals;
+pub mod warmth;

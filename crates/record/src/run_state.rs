@@ -5,6 +5,7 @@ use crate::digest::Digest;
 use crate::journal::{Begin, Damage, Entry, Framed, Held, Reading};
 use crate::timeline::Timeline;
 use crate::totals::Totals;
+use crate::warmth::Warmth;
 use revisum_engine::news::{EndReason, ErrorReport, Progress, RowsOpened, TestEnd};
 use revisum_engine::tally::Tally;
 use revisum_engine::units::{PhysAddr, RangeSet};
@@ -133,6 +134,8 @@ pub struct RunState {
     pub hardware: HardwareErrors,
     /// Wrong words and temperature over time.
     pub timeline: Timeline,
+    /// Time and errors by temperature.
+    pub warmth: Warmth,
     /// Latest temperature.
     pub heat: Option<(String, f64)>,
     /// Lowest and highest temperature in °C.
@@ -225,6 +228,16 @@ impl RunState {
         }
     }
 
+    /// Time of pauses belongs to no temperature.
+    fn pass_time(&mut self, t_ms: u64) {
+        let before = self.running_ms();
+        self.count(t_ms);
+        if let Some((_, celsius)) = &self.heat {
+            let ran_ms = self.running_ms().saturating_sub(before);
+            self.warmth.add_time(&self.progress.test, *celsius, ran_ms);
+        }
+    }
+
     fn count(&mut self, t_ms: u64) {
         raise(&mut self.records, 1u64);
         self.t_ms = self.t_ms.max(t_ms);
@@ -232,7 +245,7 @@ impl RunState {
 
     /// Takes one more record.
     pub fn apply(&mut self, framed: &Framed<Entry>) {
-        self.count(framed.t_ms);
+        self.pass_time(framed.t_ms);
         match &framed.entry {
             Entry::Begin(begin) => self.take_begin(framed.journal.clone(), begin.as_ref().clone()),
             Entry::Held(held) => self.held = held.clone(),
@@ -271,7 +284,7 @@ impl RunState {
             }
             Entry::Miscalculated { test, numbers, .. } => {
                 raise(&mut self.miscalculated, numbers);
-                self.note_first_error(framed.t_ms, test);
+                self.note_error(framed.t_ms, test);
                 raise(&mut self.test(test).errors, numbers);
                 let pass = self.pass;
                 raise(&mut self.test(test).cell(pass).errors, numbers);
@@ -320,7 +333,7 @@ impl RunState {
     }
 
     fn apply_errors(&mut self, t_ms: u64, report: &ErrorReport) {
-        self.note_first_error(t_ms, &report.test);
+        self.note_error(t_ms, &report.test);
         let words = report.tally.words;
         self.timeline.add_errors(t_ms, words);
         for sample in &report.tally.samples {
@@ -333,7 +346,10 @@ impl RunState {
         raise(&mut test.cell(report.pass).errors, words);
     }
 
-    fn note_first_error(&mut self, t_ms: u64, test: &str) {
+    fn note_error(&mut self, t_ms: u64, test: &str) {
+        if let Some((_, celsius)) = &self.heat {
+            self.warmth.add_errors(test, *celsius, t_ms);
+        }
         if self.first_error_ms.is_none() {
             let now = self.running_ms();
             let test = self.test(test);

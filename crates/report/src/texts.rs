@@ -92,7 +92,7 @@ mod tests {
 
     use super::*;
 
-    const ALL: [Key; 218] = [
+    const ALL: [Key; 220] = [
         Key::Report,
         Key::Made,
         Key::By,
@@ -266,6 +266,8 @@ mod tests {
         Key::LoadsBoth,
         Key::LoadsPatterns,
         Key::Hottest,
+        Key::HeatOnlyFrom,
+        Key::HeatNoDifference,
         Key::RowsByMap,
         Key::RowsByTiming,
         Key::RowsGuessed,

@@ -37,6 +37,8 @@ pub enum RecipeRow {
     Caches,
     /// Length of waits.
     Idle,
+    /// Goes on until the temperature stands still.
+    Soak,
     /// A sound at the first error and at the end.
     Sound,
 }
@@ -57,6 +59,7 @@ pub fn recipe_rows(app: &App) -> Vec<RecipeRow> {
         RecipeRow::HowMany,
         RecipeRow::Caches,
         RecipeRow::Idle,
+        RecipeRow::Soak,
         RecipeRow::Sound,
     ];
     depths.chain(tests).chain(rest).collect()
@@ -123,6 +126,12 @@ pub fn change(app: &mut App, row: RecipeRow, by: isize) {
         }
         RecipeRow::Caches => app.recipe.caches = stepped(&CACHES, app.recipe.caches, by),
         RecipeRow::Idle => app.recipe.idle_seconds = stepped_or_none(&IDLES, app.recipe.idle_seconds, by),
+        RecipeRow::Soak => {
+            app.recipe.soak = by > 0;
+            if app.recipe.soak {
+                app.recipe.passes.get_or_insert(1);
+            }
+        }
         RecipeRow::Sound => app.sound = by > 0,
     }
 }
@@ -195,6 +204,7 @@ pub fn choose_depth(app: &mut App, depth: Depth) {
         range: app.recipe.range,
         cores: app.recipe.cores,
         which_cores: app.recipe.which_cores.clone(),
+        soak: app.recipe.soak,
         own: app.recipe.own.clone(),
         ..Recipe::with_tests(depth, chosen.tests)
     };
@@ -208,7 +218,7 @@ pub fn heading(row: RecipeRow) -> &'static str {
         RecipeRow::Passes | RecipeRow::Time | RecipeRow::Until | RecipeRow::StopAfter => "end",
         RecipeRow::Memory | RecipeRow::From | RecipeRow::To => "memory",
         RecipeRow::Cores | RecipeRow::HowMany | RecipeRow::Caches => "how",
-        RecipeRow::Idle | RecipeRow::Sound => "else",
+        RecipeRow::Idle | RecipeRow::Soak | RecipeRow::Sound => "else",
     }
 }
 
@@ -248,6 +258,9 @@ pub fn words(app: &App, row: RecipeRow) -> (Option<bool>, String) {
         RecipeRow::Caches => value("caches", caches_word(recipe.caches).to_owned()),
         RecipeRow::Idle => {
             value("waits", recipe.idle_seconds.map_or("as the tests say".into(), |s| duration_text(s as f64)))
+        }
+        RecipeRow::Soak => {
+            value("warmth", if recipe.soak { "until it stands still" } else { "as it comes" }.to_owned())
         }
         RecipeRow::Sound => value("sound", if app.sound { "first error and end" } else { "off" }.to_owned()),
     }
@@ -297,6 +310,9 @@ pub fn meaning(app: &App, row: RecipeRow) -> String {
             }
         },
         RecipeRow::Idle => "How long the tests that wait leave the memory alone.",
+        RecipeRow::Soak => {
+            "Goes on after its passes until the temperature has stood still for ten minutes, and says whether warmth matters. Without a sensor the passes count alone."
+        }
         RecipeRow::Sound => "The terminal's bell at the first error and at the end of a run.",
     };
     words.to_owned()

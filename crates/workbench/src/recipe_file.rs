@@ -31,6 +31,7 @@ struct RecipeFile {
     which_cores: Option<Vec<usize>>,
     caches: Option<Caches>,
     idle: Option<String>,
+    soak: Option<bool>,
     #[serde(rename = "test", skip_serializing_if = "Vec::is_empty", default)]
     own: Vec<OwnTest>,
 }
@@ -67,6 +68,7 @@ fn parse(text: &str, tests_of: &dyn Fn(Depth) -> Vec<String>) -> Result<Recipe, 
         which_cores: file.which_cores.unwrap_or_default(),
         caches: file.caches.unwrap_or_default(),
         idle_seconds: file.idle.as_deref().map(parse_duration).transpose()?.or(defaults.idle_seconds),
+        soak: file.soak.unwrap_or_default(),
         own: file.own,
         ..defaults
     };
@@ -98,6 +100,7 @@ fn text_of(recipe: &Recipe) -> Result<String> {
         which_cores: (!recipe.which_cores.is_empty()).then(|| recipe.which_cores.clone()),
         caches: Some(recipe.caches),
         idle: recipe.idle_seconds.map(|seconds| format!("{seconds}s")),
+        soak: recipe.soak.then_some(true),
         own: recipe.own.clone(),
     };
     let body = toml::to_string(&file).context("the recipe cannot be written down")?;
@@ -160,6 +163,7 @@ mod tests {
             memory in prop::option::of(4096u64..1 << 45),
             range in prop::option::of((0u64..1 << 40, 1u64..1 << 40)),
             which_cores in prop::collection::vec(0usize..64, 0..4),
+            soak in any::<bool>(),
             own in any::<bool>(),
         ) {
             let own = if own { parse(MINE, &of_depth).unwrap().own } else { Vec::new() };
@@ -170,6 +174,7 @@ mod tests {
                 memory,
                 range: range.map(|(start, len)| ByteRange::new(start, start + len)),
                 which_cores,
+                soak,
                 own,
                 ..Recipe::of_depth(depth)
             };

@@ -268,6 +268,10 @@ fn recipe(args: &CheckArgs, machine: &Machine, measured: &Measured) -> Result<Re
     if let Some(tests) = &args.tests {
         recipe.tests.clone_from(tests);
     }
+    if args.soak {
+        recipe.soak = true;
+        recipe.passes.get_or_insert(1);
+    }
     recipe.stop_after = args.stop_after.or(recipe.stop_after);
     recipe.memory = args.memory.or(recipe.memory);
     recipe.range = args.range.or(recipe.range);

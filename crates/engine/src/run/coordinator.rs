@@ -9,6 +9,7 @@ use super::ground::{Ground, Report};
 use super::idle::IdleTime;
 use super::plant::{self, Plant};
 use super::shares::{CoreSpeeds, Round, rounds, turns};
+use super::soak::Soak;
 use super::start_at::StartAt;
 use super::threads::beside;
 use super::turnaround::{flush_after, flush_blocks};
@@ -107,6 +108,7 @@ pub(super) struct Coordinator<'a> {
     base_ns: u64,
     busy_ns: Vec<u64>,
     pub speeds: CoreSpeeds,
+    soak: Soak,
     /// How often the element at hand goes over the memory.
     weight: u64,
     /// Passes added as told last.
@@ -157,6 +159,7 @@ impl<'a> Coordinator<'a> {
             base_ns: 0,
             busy_ns: Vec::new(),
             speeds: CoreSpeeds::default(),
+            soak: Soak::default(),
             weight: 1,
             added: setup.from.added_passes,
             range: 1,
@@ -170,7 +173,8 @@ impl<'a> Coordinator<'a> {
         let mut pass = self.setup.from.pass.max(1) - 1;
         loop {
             let added = self.added_passes();
-            if self.setup.recipe.passes.is_some_and(|passes| pass >= passes.saturating_add(added)) {
+            let enough = self.setup.recipe.passes.is_some_and(|passes| pass >= passes.saturating_add(added));
+            if enough && self.is_soaked() {
                 return EndReason::Completed;
             }
             pass += 1;
@@ -179,6 +183,16 @@ impl<'a> Coordinator<'a> {
                 return self.ended.unwrap_or(EndReason::Stopped);
             }
         }
+    }
+
+    /// Where it is to go on until the temperature stands still: whether it does.
+    fn is_soaked(&mut self) -> bool {
+        if !self.setup.recipe.soak {
+            return true;
+        }
+        // A pass may be shorter than the time between two looks.
+        self.look_around(true);
+        self.soak.stands_still(self.setup.clock.now_ns())
     }
 
     fn pass(&mut self, pass: u32, specs: &[TestSpec]) {
@@ -542,6 +556,9 @@ impl<'a> Coordinator<'a> {
         if now || now_ns - self.watched_ns >= WATCH_NS {
             self.watched_ns = now_ns;
             for entry in self.watch.look() {
+                if let News::Heat { celsius, .. } = entry {
+                    self.soak.note(now_ns, celsius);
+                }
                 self.say(entry);
             }
         }

@@ -17,6 +17,7 @@ mod kinds;
 mod plant;
 mod shares;
 mod sink;
+mod soak;
 mod start_at;
 mod threads;
 mod turnaround;

@@ -8,6 +8,7 @@ use crate::confidence::Worth;
 use crate::counts::Counts;
 use crate::journal::Damage;
 use crate::run_state::RunState;
+use crate::warmth::Says;
 
 /// Below this share of the installed memory nothing is ruled out.
 const LEAST_SHARE: f64 = 0.01;
@@ -111,6 +112,8 @@ pub struct Judgement {
     pub corrects_on_die: bool,
     /// Lowest and highest temperature in °C.
     pub celsius: Option<(f64, f64)>,
+    /// Whether warmth made a difference to errors, where that can be said.
+    pub warmth: Option<Says>,
     /// What is claimed of faults that did not show.
     pub claim: Claim,
     /// Where the hardware counted errors: one place, when it was one.
@@ -152,6 +155,7 @@ impl Judgement {
             least: least(state),
             corrects_on_die: state.begin.board.moves_half_words(),
             celsius: state.celsius,
+            warmth: state.warmth.says(),
             place: named.first().filter(|_| named.len() == 1).map(|place| (*place).clone()),
             places: named.len(),
             damage: state.damage.clone(),

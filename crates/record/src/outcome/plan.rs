@@ -17,6 +17,8 @@ pub struct Planned {
     pub passes: Option<u32>,
     /// Seconds of testing, pauses left out; nothing when they are not limited.
     pub seconds: Option<f64>,
+    /// It was to go on until the temperature stands still.
+    pub soak: bool,
     /// Tests in each pass.
     pub tests: usize,
     /// Only memory in this physical range.
@@ -36,6 +38,7 @@ impl Planned {
         Self {
             passes: recipe.passes.map(|passes| passes.saturating_add(state.added_passes)),
             seconds: recipe.for_seconds.map(|seconds| seconds as f64),
+            soak: recipe.soak,
             tests: recipe.specs().map_or(state.tests.len(), |specs| specs.len()),
             range: recipe.range,
             bytes: [recipe.memory, in_range].into_iter().flatten().min(),
@@ -127,7 +130,9 @@ pub(super) fn is_complete(
         _ => true,
     };
     let ended = match ended_by {
-        Some(EndedBy::Plan | EndedBy::Time) => true,
+        Some(EndedBy::Plan) => true,
+        // With the time up nobody knows whether it would have become warmer.
+        Some(EndedBy::Time) => !planned.soak,
         // A run without an end of its own is over when somebody says so.
         Some(EndedBy::Hand) => planned.passes.is_none() && planned.seconds.is_none(),
         Some(EndedBy::ErrorLimit | EndedBy::BrokeOff) | None => false,

@@ -7,6 +7,7 @@ use super::headline::{Headline, Place, Progress, Told};
 use super::judgement::{Claim, Judgement};
 use super::plan::EndedBy;
 use super::word::Outcome;
+use crate::warmth::Says;
 
 /// Parts that are left out are named from this size on.
 const LEAST_NAMED: u64 = 1 << 20;
@@ -128,6 +129,7 @@ impl Judgement {
             let rest = if counts.only_corrected() { " The test itself read no error." } else { "" };
             parts.push(format!("The hardware corrected {}.{rest}", counted(counts.corrected, "memory error")));
         }
+        parts.extend(self.warmth.map(warmth_words));
         parts.join(" ")
     }
 
@@ -198,6 +200,9 @@ impl Judgement {
         if !self.computing {
             missing.push("computing load".to_owned());
         }
+        if self.planned.soak && self.celsius.is_none() {
+            missing.push("warm memory: no sensor told a temperature".to_owned());
+        }
         if self.corrects_on_die {
             missing.push("single bits that DDR5 corrects on the die".to_owned());
         }
@@ -217,6 +222,17 @@ impl Judgement {
         };
         let (elapsed, paused) = (duration_text(self.times.elapsed), part(self.times.paused, "paused"));
         format!("{elapsed}{paused}{}", part(self.times.stalled, "stopped from outside: nothing ran"))
+    }
+}
+
+fn warmth_words(says: Says) -> String {
+    match says {
+        Says::OnlyFrom { celsius } => {
+            format!("Errors came from {celsius} °C on only: the memory fails when it is warm.")
+        }
+        Says::NoDifference { from, to } => {
+            format!("Errors came as often at {from} °C as at {to} °C: warmth makes no difference.")
+        }
     }
 }
 

@@ -6,6 +6,8 @@ use revisum_diagnose::isolate::Load;
 use revisum_engine::news::{RowChoice, RowsOpened};
 use revisum_engine::units::{bytes_text, count_text};
 
+use revisum_record::warmth::Says;
+
 use crate::charts::charts;
 use crate::document::{Block, Table};
 use crate::input::Input;
@@ -59,6 +61,7 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     if let Some(celsius) = hottest {
         blocks.push(Block::Paragraph(texts.put(Key::Hottest, &[("celsius", texts.decimal(celsius, 0).into())])));
     }
+    blocks.extend(input.counting().find_map(|run| run.judgement.warmth).map(|says| warmth(says, texts)));
     blocks.extend(
         input
             .counting()
@@ -98,6 +101,17 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     never.push(texts.say(Key::NeverOvernight));
     blocks.extend([Block::SubHeading(texts.say(Key::Never)), Block::Bullets(never)]);
     blocks
+}
+
+/// Whether warmth makes a difference to the errors.
+fn warmth(says: Says, texts: &Texts) -> Block {
+    let degrees = |celsius: i32| celsius.to_string().into();
+    Block::Paragraph(match says {
+        Says::OnlyFrom { celsius } => texts.put(Key::HeatOnlyFrom, &[("from", degrees(celsius))]),
+        Says::NoDifference { from, to } => {
+            texts.put(Key::HeatNoDifference, &[("from", degrees(from)), ("to", degrees(to))])
+        }
+    })
 }
 
 /// How rows were opened to disturb others, and how sure it is that they were.
