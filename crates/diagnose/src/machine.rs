@@ -3,7 +3,7 @@
 
 use std::sync::Arc;
 
-use revisum_engine::host::{Awake, Clock, Counters, Sensors};
+use revisum_engine::host::{Awake, Clock, Counters, Sensors, Sleeper};
 use revisum_engine::memory::MemorySource;
 use revisum_engine::speed::Speedometer;
 
@@ -25,6 +25,8 @@ pub struct Machine {
     pub counters: Arc<dyn Counters>,
     /// Staying awake.
     pub awake: Arc<dyn Awake>,
+    /// Sleep with memory that refreshes itself.
+    pub sleeper: Arc<dyn Sleeper>,
     /// How fast memory is.
     pub speed: Arc<dyn Speedometer>,
     /// What systems logged.

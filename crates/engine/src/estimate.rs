@@ -1,5 +1,7 @@
 //! How long tests take, from what the sweeps reach on this machine.
 
+use std::time::Duration;
+
 use serde::{Deserialize, Serialize};
 
 use crate::catalog::{Path, TestSpec, Work};
@@ -68,9 +70,18 @@ impl Rates {
             Work::Computing | Work::LoadSteps => 2.0 * march,
             _ => march,
         };
-        let extra = if spec.work == Work::RowDisturbance { 2.0 * DISTURBANCE_SECONDS } else { 0.0 };
+        let extra = match spec.work {
+            Work::RowDisturbance => 2.0 * DISTURBANCE_SECONDS,
+            Work::Sleeping => 2.0 * sleep_time(recipe).as_secs_f64(),
+            _ => 0.0,
+        };
         (once + extra) * turns as f64
     }
+}
+
+/// How long a machine sleeps, as long as waits are where the recipe says so.
+pub fn sleep_time(recipe: &Recipe) -> Duration {
+    recipe.idle().unwrap_or(Duration::from_secs(180))
 }
 
 /// About what the address lines take anywhere.

@@ -1,5 +1,6 @@
 //! The computer around the memory: its clock, its temperatures, its error counters.
 
+use std::io;
 use std::time::Duration;
 
 /// Time. Durations only ever come from the monotonic side.
@@ -55,4 +56,28 @@ pub trait Counters: Send + Sync {
 pub trait Awake: Send + Sync {
     /// Keeps it awake as long as the returned value lives; nothing where nothing could put it to sleep.
     fn hold(&self) -> Option<Box<dyn Send>>;
+}
+
+/// Why a machine is not put to sleep.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum NoSleep {
+    /// The system offers no sleep in which only the memory stays alive.
+    NotOffered,
+    /// Nothing would wake it again.
+    NoAlarm,
+    /// This user may not.
+    NotAllowed,
+    /// It is worked on from elsewhere: the connection could be lost.
+    Remote,
+}
+
+/// Sleep in which memory refreshes itself (suspend to RAM, ACPI state S3).
+pub trait Sleeper: Send + Sync {
+    /// Why not; nothing where it can be done.
+    fn refuses(&self) -> Option<NoSleep>;
+    /// Sleeps for about so long and comes back by itself. Returns how long it slept.
+    ///
+    /// # Errors
+    /// When the system refuses; it did not sleep then.
+    fn sleep(&self, time: Duration) -> io::Result<Duration>;
 }

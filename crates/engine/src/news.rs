@@ -171,6 +171,15 @@ pub enum News {
     },
     /// Rows were opened often to disturb those beside them.
     RowsOpened(RowsOpened),
+    /// The machine slept.
+    Slept {
+        /// Pass, from 1.
+        pass: u32,
+        /// Test.
+        test: String,
+        /// Milliseconds that it slept; 0 where the system refused.
+        ms: u64,
+    },
     /// A temperature.
     Heat {
         /// Sensor.

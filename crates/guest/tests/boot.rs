@@ -110,13 +110,34 @@ fn left_alone_it_begins_by_itself(
 #[rstest]
 #[case::every_test(
     "tests = [\"random\", \"address-lines\", \"address-as-data\", \"mats-plus\", \"march-c-\", \"lane-groups\", \"stripes\", \
-     \"crosstalk\", \"row-hopping\", \"copies\", \"march-lr\", \"march-ss\", \"walking\", \"computing\", \"idle\", \
+     \"crosstalk\", \"row-hopping\", \"copies\", \"march-lr\", \"march-ss\", \"walking\", \"computing\", \"load-steps\", \"idle\", \
      \"row-disturbance\"]\npasses = 1\nidle = \"5s\"\nmemory = \"512 MiB\"\n"
 )]
 #[case::past_the_caches("tests = [\"random\"]\npasses = 1\nmemory = \"64 MiB\"\ncaches = \"bypass\"\n")]
 #[ignore = "boots a guest: cargo xtask guests runs it"]
 fn memory_that_is_right_stays_clean(#[case] recipe: &'static str) {
-    let plain = computer(Start::Bios, Chipset::Pc, 768, Some("serial"));
+    let run = run_by(recipe, Chipset::Pc);
+    assert_eq!(Judgement::of(&run, false).outcome, Outcome::Clean, "{:?}", Judgement::of(&run, false).sentence());
+    println!(
+        "{}: {:?}",
+        Judgement::of(&run, false).sentence(),
+        run.begin.recipe.as_ref().map(|recipe| (&recipe.tests, recipe.caches))
+    );
+}
+
+/// The virtual machine goes to sleep with the run in its memory, and its clock wakes it.
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn it_sleeps_and_wakes_and_its_memory_kept_everything() {
+    let run = run_by("tests = [\"sleep\"]\npasses = 1\nidle = \"10s\"\nmemory = \"128 MiB\"\n", Chipset::Q35);
+    assert_eq!(Judgement::of(&run, false).outcome, Outcome::Clean, "{:?}", Judgement::of(&run, false).sentence());
+    println!("slept for {} ms in all", run.slept_ms);
+    assert!(run.slept_ms > 10_000);
+}
+
+/// What a run by this recipe came to, the power cut after its end.
+fn run_by(recipe: &'static str, chipset: Chipset) -> RunState {
+    let plain = computer(Start::Bios, chipset, 768, Some("serial"));
     let booted = at_the_board(&FromDrive { recipe: Some(recipe), ..plain });
     booted.keys(b"3").unwrap();
     booted.wait(&["passes"]).unwrap();
@@ -125,13 +146,7 @@ fn memory_that_is_right_stays_clean(#[case] recipe: &'static str) {
     booted.keys(b"g").unwrap();
     booted.keys(b"\r").unwrap();
     booted.wait(&["took"]).unwrap();
-    let run = run_of(&booted.cut_power().unwrap().journals().unwrap()[0].1);
-    assert_eq!(Judgement::of(&run, false).outcome, Outcome::Clean, "{:?}", Judgement::of(&run, false).sentence());
-    println!(
-        "{}: {:?}",
-        Judgement::of(&run, false).sentence(),
-        run.begin.recipe.as_ref().map(|recipe| (&recipe.tests, recipe.caches))
-    );
+    run_of(&booted.cut_power().unwrap().journals().unwrap()[0].1)
 }
 
 /// Forces a bit while the guest runs, until told to stop.

@@ -17,6 +17,7 @@ mod programs;
 mod reserve;
 mod sensors;
 mod speed;
+mod suspend;
 mod sys;
 mod system_log;
 mod text_files;
@@ -48,6 +49,7 @@ pub fn this_machine() -> Machine {
         sensors: Arc::new(HwmonSensors),
         counters: Arc::new(EdacCounters),
         awake: Arc::new(awake::Inhibitor),
+        sleeper: Arc::new(suspend::Suspend::here()),
         speed: Arc::new(LinuxSpeed),
         log: Arc::new(system_log::LinuxLog),
         hands: None,

@@ -152,6 +152,25 @@ mod tests {
         }
     }
 
+    /// Faults of any kind beyond what is ruled out, up to ten times: of those said to be ruled out, the share that was there.
+    #[rstest]
+    #[case(1, 100.0)]
+    #[case(4, 600.0)]
+    #[case(19, 29_400.0)]
+    fn of_what_is_said_to_be_ruled_out_little_is_there(#[case] passes: u32, #[case] seconds: f64) {
+        let (worth, mut chance) = (Worth { passes, seconds }, Chance::default());
+        let (mut by_time, mut by_pass) = (0, 0);
+        for _ in 0..RUNS {
+            let beyond = 10f64.powf(chance.unit());
+            by_time += u32::from(chance.wait(worth.interval_s() / beyond) > seconds);
+            let share = worth.share_of_passes() + (1.0 - worth.share_of_passes()) * chance.unit();
+            by_pass += u32::from((0..passes).all(|_| chance.unit() > share));
+        }
+        let ends = [by_time, by_pass].map(|wrong| upper(wrong, RUNS));
+        println!("{passes} passes in {seconds} s: there {by_time} and {by_pass} of {RUNS}, upper ends {ends:.4?}");
+        assert!(ends.iter().all(|end| *end <= 0.05));
+    }
+
     /// Of so many jobs in which something failed and nothing was changed, the share in which clean running is taken for help.
     fn simulated(chance: &mut Chance, per_hour: f64, runs: u32, planned_s: f64) -> f64 {
         let (mut failed, mut wrong) = (0, 0);

@@ -128,6 +128,8 @@ pub struct RunState {
     pub added_passes: u32,
     /// Numbers that were computed wrong under load.
     pub miscalculated: u64,
+    /// Milliseconds that the machine slept in all.
+    pub slept_ms: u64,
     /// Rows that were opened to disturb others: of all passes the least sure choice and the fewest openings.
     pub rows_opened: Option<RowsOpened>,
     /// Hardware reports.
@@ -294,6 +296,7 @@ impl RunState {
                 let (by, openings) = (before.by.max(told.by), before.openings.min(told.openings));
                 self.rows_opened = Some(RowsOpened { by, openings, ..told.clone() });
             }
+            Entry::Slept { ms, .. } => raise(&mut self.slept_ms, ms),
             Entry::Extended { passes } => self.added_passes = *passes,
             Entry::Heat { sensor, celsius } => {
                 self.heat = Some((sensor.clone(), *celsius));

@@ -1,5 +1,6 @@
 //! The engine over a small memory of words with faults of its own, and what the records of its runs add up to.
 
+use std::io;
 use std::ops::Range;
 use std::sync::Mutex;
 use std::sync::atomic::{AtomicU64, Ordering};
@@ -8,7 +9,7 @@ use std::time::Duration;
 use rstest::rstest;
 
 use revisum_engine::estimate::Rates;
-use revisum_engine::host::{Clock, Counters, EccCount, Reading, Sensors};
+use revisum_engine::host::{Clock, Counters, EccCount, NoSleep, Reading, Sensors, Sleeper};
 use revisum_engine::march::Op;
 use revisum_engine::memory::{Changes, Layout, Memory, MismatchSink};
 use revisum_engine::news::EndReason;
@@ -182,9 +183,9 @@ impl Counters for Counting {
     }
 }
 
-struct NoSensors;
+struct NothingThere;
 
-impl Sensors for NoSensors {
+impl Sensors for NothingThere {
     fn temperatures(&self) -> Vec<Reading> {
         Vec::new()
     }
@@ -192,6 +193,16 @@ impl Sensors for NoSensors {
 
 fn recipe() -> Recipe {
     Recipe::with_tests(Depth::Triage, ["random", "address-as-data", "march-c-"].map(str::to_owned).into())
+}
+
+impl Sleeper for NothingThere {
+    fn refuses(&self) -> Option<NoSleep> {
+        Some(NoSleep::NotOffered)
+    }
+
+    fn sleep(&self, _: Duration) -> io::Result<Duration> {
+        Err(io::ErrorKind::Unsupported.into())
+    }
 }
 
 /// No slot is known.
@@ -233,7 +244,8 @@ fn run_from(
         memory: bench,
         clock: &clock,
         counters: &counters,
-        sensors: &NoSensors,
+        sensors: &NothingThere,
+        sleeper: &NothingThere,
         places: &NobodyTells,
         recipe,
         seed: 7,

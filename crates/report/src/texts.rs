@@ -92,7 +92,7 @@ mod tests {
 
     use super::*;
 
-    const ALL: [Key; 220] = [
+    const ALL: [Key; 222] = [
         Key::Report,
         Key::Made,
         Key::By,
@@ -266,6 +266,8 @@ mod tests {
         Key::LoadsBoth,
         Key::LoadsPatterns,
         Key::Hottest,
+        Key::OrderFrom,
+        Key::OrderOfShares,
         Key::HeatOnlyFrom,
         Key::HeatNoDifference,
         Key::RowsByMap,

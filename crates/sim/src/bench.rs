@@ -1,8 +1,10 @@
 //! A simulated machine on the bench: its parts, where they sit, and the ports that show it.
 
 use std::collections::BTreeSet;
+use std::io;
 use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::time::Duration;
 
 use revisum_diagnose::address::{AddressMap, Cell, Placed};
 use revisum_diagnose::board::{Firmware, SystemFacts};
@@ -11,7 +13,7 @@ use revisum_diagnose::hands::Hands;
 use revisum_diagnose::machine::Machine;
 use revisum_diagnose::system_log::SystemLog;
 use revisum_diagnose::system_log::{LineReader, SystemLogs};
-use revisum_engine::host::{Awake, Clock, Counters, EccCount, Reading, Sensors};
+use revisum_engine::host::{Awake, Clock, Counters, EccCount, NoSleep, Reading, Sensors, Sleeper};
 use revisum_engine::memory::{Kept, Layout, LeaseError, LeaseRequest, Memory, MemoryOffer, MemorySource};
 use revisum_engine::pattern::pass_seed;
 use revisum_engine::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
@@ -93,6 +95,7 @@ pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
         sensors: bench.clone(),
         counters: bench.clone(),
         awake: bench.clone(),
+        sleeper: bench.clone(),
         speed: bench.clone(),
         log: bench.clone(),
         hands: Some(bench),
@@ -408,6 +411,17 @@ impl Counters for Bench {
 impl Awake for Bench {
     fn hold(&self) -> Option<Box<dyn Send>> {
         None
+    }
+}
+
+impl Sleeper for Bench {
+    fn refuses(&self) -> Option<NoSleep> {
+        None
+    }
+
+    fn sleep(&self, time: Duration) -> io::Result<Duration> {
+        self.clock().sleep_through(time);
+        Ok(time)
     }
 }
 

@@ -17,12 +17,14 @@ pub struct SimClock {
     /// Simulated seconds per real second; zero for as fast as possible.
     pace: f64,
     owed_ns: AtomicU64,
+    /// When the machine woke up last; 0 when it never slept.
+    woke_ns: AtomicU64,
 }
 
 impl SimClock {
     /// A clock that begins at this wall time.
     pub fn new(begin_ms: i64, pace: f64) -> Self {
-        Self { begin_ms, now_ns: AtomicU64::new(0), pace, owed_ns: AtomicU64::new(0) }
+        Self { begin_ms, now_ns: AtomicU64::new(0), pace, owed_ns: AtomicU64::new(0), woke_ns: AtomicU64::new(0) }
     }
 
     /// Lets simulated time pass, and real time in proportion.
@@ -35,6 +37,17 @@ impl SimClock {
         if owed >= LEAST_NAP_NS {
             std::thread::sleep(Duration::from_nanos(self.owed_ns.swap(0, Ordering::SeqCst)));
         }
+    }
+
+    /// The machine sleeps for so long.
+    pub fn sleep_through(&self, time: Duration) {
+        self.advance(time.as_nanos() as u64);
+        self.woke_ns.store(self.now_ns.load(Ordering::SeqCst), Ordering::SeqCst);
+    }
+
+    /// When the machine woke up last; 0 when it never slept.
+    pub fn woke_ns(&self) -> u64 {
+        self.woke_ns.load(Ordering::SeqCst)
     }
 
     /// Lets simulated time pass at once.

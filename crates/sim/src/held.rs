@@ -6,7 +6,7 @@ use std::ops::Range;
 use revisum_engine::sweep::second_look::WordAccess;
 
 use crate::correction::Correction;
-use crate::fault::{BitFault, Coupling, Decoder, Disturbance, Noise, Scatter, Sensing};
+use crate::fault::{BitFault, Coupling, Decoder, Disturbance, Moment, Noise, Scatter, Sensing};
 
 /// A word that is held, with the faults of its bits.
 #[derive(Clone, Debug, Default)]
@@ -115,7 +115,7 @@ impl Held {
     }
 
     /// Before an element comes to a word: time has passed, and a word that nobody wrote yet is as it should be.
-    pub fn begin(&mut self, offset: u64, now_ns: u64, should_be: Option<u64>) {
+    pub fn begin(&mut self, offset: u64, now: Moment, should_be: Option<u64>) {
         let word = self.words.entry(offset).or_default();
         if let Some(should_be) = should_be.filter(|_| !word.known) {
             word.written = should_be;
@@ -123,7 +123,7 @@ impl Held {
             (word.turned_over, word.known) = (0, true);
         }
         for fault in &mut word.faults {
-            fault.pass_time(now_ns, &mut word.value);
+            fault.pass_time(now, &mut word.value);
         }
     }
 

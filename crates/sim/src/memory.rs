@@ -19,7 +19,7 @@ use revisum_engine::sweep::{BadWord, ElementWork, LINE};
 
 use crate::clock::SimClock;
 use crate::correction::Correction;
-use crate::fault::{Disturbance, Loaded, Noise, Scatter, Sensing};
+use crate::fault::{Disturbance, Loaded, Moment, Noise, Scatter, Sensing};
 use crate::held::{Faults, Held};
 
 /// Time from opening one row to opening another row of the same bank, about as DDR4 has it.
@@ -73,6 +73,10 @@ impl SimMemory {
             disturbed,
         });
         Self { layout, map, clock, bytes_per_second, loaded: Mutex::default(), parts }
+    }
+
+    fn moment(&self) -> Moment {
+        Moment { now_ns: self.clock.now_ns(), woke_ns: self.clock.woke_ns() }
     }
 
     fn pass_time(&self, bytes: u64) {
@@ -137,10 +141,10 @@ impl SimMemory {
             let lines = (stretch.end - stretch.start).div_ceil(LINE as u64) * count_pieces(&work.ops) as u64;
             return traffic.pass(lines, &mut Landing(held));
         }
-        let now_ns = self.clock.now_ns();
+        let now = self.moment();
         let first = work.ops.first().map(inverse_of);
         for offset in &offsets {
-            held.begin(*offset, now_ns, first.map(|inverse| turned(self.plain(work, *offset), inverse)));
+            held.begin(*offset, now, first.map(|inverse| turned(self.plain(work, *offset), inverse)));
         }
         let schedule = schedule(stretch.clone(), work, &offsets, |offset| self.plain(work, offset));
         traffic.sweep(schedule.lines, &schedule.visits, &mut Swept { memory: self, held, work, stretch, sink });
@@ -369,7 +373,7 @@ impl Memory for SimMemory {
             let plain = rule.word(self.layout.index_of(offset));
             let source_held = held.holds(offset);
             let word = if source_held {
-                held.begin(offset, self.clock.now_ns(), Some(plain));
+                held.begin(offset, self.moment(), Some(plain));
                 held.at(offset).read()
             } else {
                 plain

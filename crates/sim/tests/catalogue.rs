@@ -78,6 +78,18 @@ fn idle_finds_what_forgets_slowly() {
     }
 }
 
+/// A cell that is refreshed while the machine is awake, and not by itself.
+#[test]
+fn sleep_finds_what_forgets_asleep() {
+    let weak = |value| FaultSpec { asleep: true, after_seconds: 10.0, ..fault(FaultKind::Retention, 5, value) };
+    for value in [0, 1] {
+        assert!(errors("sleep", &[weak(value)]) > 0);
+        for cheaper in cheaper("sleep") {
+            assert_eq!(errors(cheaper, &[weak(value)]), 0, "{cheaper}");
+        }
+    }
+}
+
 /// Whatever draws current shows the first, only what draws most of it the second.
 #[rstest]
 #[case::computing("computing", UnderLoad::Computing, None)]

@@ -11,7 +11,9 @@ use revisum_diagnose::address::{FittingKey, Locator, MapFile, MapStatus};
 use revisum_diagnose::board::Inventory;
 use revisum_diagnose::board::SystemFacts;
 use revisum_diagnose::machine::Machine;
+use revisum_engine::catalog::Work;
 use revisum_engine::estimate::Rates;
+use revisum_engine::host::NoSleep;
 use revisum_engine::memory::{LeaseRequest, Memory};
 use revisum_engine::recipe::Caches;
 use revisum_engine::run::{Control, RunSetup, StartAt, expected, run};
@@ -22,7 +24,7 @@ use revisum_record::journal::{Begin, Entry, FORMAT_VERSION, Held};
 use crate::go_on::Start;
 use crate::rates::Rated;
 use crate::recorder::{Live, Recorder};
-use revisum_records::DataDir;
+use revisum_records::{DataDir, WrongUse};
 use revisum_records::{Moment, create_run, next_moment};
 
 /// Bytes a second that are assumed where nothing could be measured; only progress bars depend on it.
@@ -94,6 +96,9 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     let facts = machine.firmware.facts();
     let specs = order.what.recipe.specs()?;
     let workers = order.what.recipe.workers(facts.cores)?;
+    if let Some(why) = machine.sleeper.refuses().filter(|_| specs.iter().any(|spec| spec.work == Work::Sleeping)) {
+        return Err(WrongUse(cannot_sleep(why).to_owned()).into());
+    }
     // While rates are being measured some of the memory is taken.
     let rates = order.rated.wait().rates(order.what.recipe.cores).unwrap_or(Rates::uniform(GUESSED_RATE));
     let request = LeaseRequest {
@@ -132,6 +137,7 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
             clock: machine.clock.as_ref(),
             counters: machine.counters.as_ref(),
             sensors: machine.sensors.as_ref(),
+            sleeper: machine.sleeper.as_ref(),
             places: &locator,
             recipe: &order.what.recipe,
             seed: order.seed,
@@ -146,6 +152,24 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     })
     .context("the run could not begin")?;
     Ok(Some(id))
+}
+
+/// Why a test that sleeps is not begun.
+fn cannot_sleep(why: NoSleep) -> &'static str {
+    match why {
+        NoSleep::NotOffered => {
+            "the test sleep cannot run here: this system offers no suspend to RAM. Leave the test out, or allow it in the firmware's setup"
+        }
+        NoSleep::NoAlarm => {
+            "the test sleep cannot run here: no clock could wake this machine again. Leave the test out"
+        }
+        NoSleep::NotAllowed => {
+            "the test sleep needs to run as root: only root may put this machine to sleep. Run it as root, or leave the test out"
+        }
+        NoSleep::Remote => {
+            "the test sleep is not begun over a network: the connection would be lost. Start it at the machine itself, or leave the test out"
+        }
+    }
 }
 
 fn start_at(before: &Carried) -> StartAt {

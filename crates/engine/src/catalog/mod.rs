@@ -56,6 +56,8 @@ pub enum Work {
     Computing,
     /// Vector work with known answers in steps on some cores, all at once, random words on the others.
     LoadSteps,
+    /// The machine sleeps between writing and reading, with memory that refreshes itself.
+    Sleeping,
     /// Many activations of rows beside others.
     RowDisturbance,
 }
@@ -81,7 +83,7 @@ pub struct TestSpec {
 
 /// March of a random fill and check, and of what runs beside computing.
 const RANDOM: &str = "any(w0); any(r0); any(w1); any(r1)";
-/// March around the activations of row disturbance.
+/// March around the activations of row disturbance, and around sleep.
 const DISTURB: &str = "any(w0); any(r0); any(w1); any(r1)";
 
 impl TestSpec {
@@ -92,7 +94,7 @@ impl TestSpec {
             Work::AddressLines => return March(Vec::new()),
             Work::ShiftedCopies => "any(w0); any(r0)",
             Work::Computing | Work::LoadSteps => RANDOM,
-            Work::RowDisturbance => DISTURB,
+            Work::RowDisturbance | Work::Sleeping => DISTURB,
         };
         notation.parse().expect("notations of the catalogue are parsed by a test, others when they are read")
     }
@@ -115,7 +117,7 @@ impl TestSpec {
                 backgrounds.iter().flat_map(|kind| kind.of_pass(pass, pass_seed)).collect()
             }
             Work::AddressLines => Vec::new(),
-            Work::ShiftedCopies | Work::Computing | Work::LoadSteps | Work::RowDisturbance => {
+            Work::ShiftedCopies | Work::Computing | Work::LoadSteps | Work::Sleeping | Work::RowDisturbance => {
                 vec![Background::Random(pass_seed)]
             }
         }
@@ -152,7 +154,9 @@ impl TestSpec {
             Work::RowDisturbance => {
                 "Rows opened again and again past the caches, a few of them; then all words read once.".to_owned()
             }
-            Work::March { .. } | Work::Computing | Work::LoadSteps => sees(&self.march(), PutBack::detect()),
+            Work::March { .. } | Work::Computing | Work::LoadSteps | Work::Sleeping => {
+                sees(&self.march(), PutBack::detect())
+            }
         }
     }
 }

@@ -39,7 +39,7 @@ use BackgroundKind::{
 };
 
 /// All tests.
-pub static CATALOG: [TestSpec; 17] = [
+pub static CATALOG: [TestSpec; 18] = [
     test(
         "random",
         "random",
@@ -189,6 +189,18 @@ pub static CATALOG: [TestSpec; 17] = [
         "data retention (Liu, Jaiyen, Kim, Wilkerson, Mutlu, ISCA 2013)",
         NO_RETENTION,
     ),
+    TestSpec {
+        name: Cow::Borrowed("sleep"),
+        title: Cow::Borrowed("sleep"),
+        purpose: Cow::Borrowed(
+            "Writes random words, puts the machine to sleep for minutes, and reads; then the same inverted: cells that forget while the \
+             memory refreshes itself.",
+        ),
+        work: Work::Sleeping,
+        literature: "self-refresh (JEDEC JESD79-4, section 4.9); suspend to RAM (ACPI, state S3)",
+        limits: "A machine that does not wake up again says nothing of its memory: firmware and drivers are likelier.",
+        on_request: true,
+    },
     TestSpec {
         name: Cow::Borrowed("row-disturbance"),
         title: Cow::Borrowed("row disturbance"),

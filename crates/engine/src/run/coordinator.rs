@@ -17,7 +17,7 @@ use super::watch::Watch;
 use super::worker::sweep_share;
 use crate::catalog::TestSpec;
 use crate::estimate::Rates;
-use crate::host::{Clock, Counters, Sensors};
+use crate::host::{Clock, Counters, Sensors, Sleeper};
 use crate::march::notation::count_pieces;
 use crate::march::{Element, March};
 use crate::memory::Memory;
@@ -39,6 +39,8 @@ pub struct RunSetup<'a> {
     pub counters: &'a dyn Counters,
     /// Temperatures.
     pub sensors: &'a dyn Sensors,
+    /// Sleep.
+    pub sleeper: &'a dyn Sleeper,
     /// Addresses to slots.
     pub places: &'a dyn Places,
     /// What to run.
@@ -506,7 +508,7 @@ impl<'a> Coordinator<'a> {
     }
 
     /// Tells what was gathered since the last time.
-    fn flush_news(&mut self) {
+    pub(super) fn flush_news(&mut self) {
         self.told_ns = self.setup.clock.now_ns();
         if !self.pending.is_empty() {
             let tally = std::mem::take(&mut self.pending);

@@ -14,6 +14,7 @@ use super::threads::beside;
 use super::turnaround::{cached_tail, flush_blocks};
 use super::worker::blocks;
 use crate::catalog::{Path, Work};
+use crate::estimate::sleep_time;
 use crate::march::Op;
 use crate::memory::Load;
 use crate::news::{News, RowChoice, RowsOpened};
@@ -34,7 +35,8 @@ impl Coordinator<'_> {
             Work::ShiftedCopies => self.copies(run, seed),
             Work::Computing => self.beside_load(run, seed, Load::Computing),
             Work::LoadSteps => self.beside_load(run, seed, Load::Steps),
-            Work::RowDisturbance => self.disturbing(run, seed),
+            Work::RowDisturbance => self.before_reads(run, seed, Self::disturb),
+            Work::Sleeping => self.before_reads(run, seed, Self::asleep),
         }
     }
 
@@ -172,13 +174,18 @@ impl Coordinator<'_> {
         finished
     }
 
-    /// Rows are opened often between each write and the read behind it.
-    fn disturbing(&mut self, run: &mut TestRun<'_>, seed: u64) -> bool {
+    /// Something happens between each write and the read behind it.
+    fn before_reads(
+        &mut self,
+        run: &mut TestRun<'_>,
+        seed: u64,
+        happens: impl Fn(&mut Self, &TestRun<'_>, u64) -> bool,
+    ) -> bool {
         run.rule = WordRule::Random { seed };
         let elements = run.march.0.clone();
         let mut leaves = None;
         for (at, element) in elements.iter().enumerate() {
-            if element.reads() && !self.disturb(run, seed ^ at as u64) {
+            if element.reads() && !happens(self, run, seed ^ at as u64) {
                 return false;
             }
             if !self.one_element(run, element, elements.get(at + 1), leaves) {
@@ -189,6 +196,19 @@ impl Coordinator<'_> {
         true
     }
 
+    /// A test that was to sleep and could not is not finished.
+    fn asleep(&mut self, run: &TestRun<'_>, _seed: u64) -> bool {
+        self.progress.element += 1;
+        "asleep".clone_into(&mut self.progress.notation);
+        self.flush_news();
+        let slept = self.setup.sleeper.sleep(sleep_time(self.setup.recipe)).unwrap_or_default();
+        let ms = u64::try_from(slept.as_millis()).unwrap_or(u64::MAX);
+        self.say(News::Slept { pass: run.pass, test: run.spec.name.to_string(), ms });
+        self.check_ends();
+        ms > 0 && self.setup.control.order() == Order::Go
+    }
+
+    /// Rows are opened often.
     fn disturb(&mut self, run: &TestRun<'_>, seed: u64) -> bool {
         self.progress.element += 1;
         "opening rows".clone_into(&mut self.progress.notation);

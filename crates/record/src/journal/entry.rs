@@ -193,6 +193,15 @@ pub enum Entry {
     },
     /// Rows were opened often to disturb those beside them.
     RowsOpened(RowsOpened),
+    /// The machine slept.
+    Slept {
+        /// Pass, from 1.
+        pass: u32,
+        /// Test.
+        test: String,
+        /// Milliseconds that it slept; 0 where the system refused.
+        ms: u64,
+    },
     /// A temperature.
     Heat {
         /// Sensor.
@@ -241,6 +250,7 @@ impl From<News> for Entry {
             News::Extended { passes } => Self::Extended { passes },
             News::Miscalculated { pass, test, numbers } => Self::Miscalculated { pass, test, numbers },
             News::RowsOpened(told) => Self::RowsOpened(told),
+            News::Slept { pass, test, ms } => Self::Slept { pass, test, ms },
             News::Heat { sensor, celsius } => Self::Heat { sensor, celsius },
             News::Stalled { ms } => Self::Stalled { ms },
             News::Paused => Self::Paused,
@@ -289,6 +299,10 @@ mod tests {
     #[case(
         News::RowsOpened(RowsOpened { pass: 1, test: "row-disturbance".into(), by: RowChoice::Timing, rows: 20, openings: 64_000 }),
         json!({"record": "rows-opened", "pass": 1, "test": "row-disturbance", "by": "timing", "rows": 20, "openings": 64_000})
+    )]
+    #[case(
+        News::Slept { pass: 1, test: "sleep".into(), ms: 180_000 },
+        json!({"record": "slept", "pass": 1, "test": "sleep", "ms": 180_000})
     )]
     #[case(News::Heat { sensor: "spd".into(), celsius: 41.5 }, json!({"record": "heat", "sensor": "spd", "celsius": 41.5}))]
     #[case(News::Stalled { ms: 8000 }, json!({"record": "stalled", "ms": 8000}))]

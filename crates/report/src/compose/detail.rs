@@ -3,8 +3,13 @@
 use std::collections::BTreeSet;
 
 use revisum_diagnose::isolate::Load;
+use revisum_engine::between::Between;
+use revisum_engine::catalog::TestSpec;
 use revisum_engine::news::{RowChoice, RowsOpened};
+use revisum_engine::recipe::CoreSharing;
+use revisum_engine::sweep::PutBack;
 use revisum_engine::units::{bytes_text, count_text};
+use revisum_record::run_state::{RunState, TestState};
 
 use revisum_record::warmth::Says;
 
@@ -125,6 +130,23 @@ fn rows_opened(rows: &RowsOpened, texts: &Texts) -> Block {
     Block::Paragraph(texts.put(key, &values))
 }
 
+/// What the order in which march tests reach the cells leaves open.
+fn order(state: &RunState, texts: &Texts) -> Vec<Block> {
+    let Some(recipe) = &state.begin.recipe else { return Vec::new() };
+    let couplings =
+        |spec: &TestSpec| spec.is_march() && spec.march().0.iter().any(|element| element.writes() && element.reads());
+    if !recipe.specs().is_ok_and(|specs| specs.iter().any(couplings)) {
+        return Vec::new();
+    }
+    // Which way this processor puts lines back is not recorded: the longer distance of the two.
+    let bytes = Between::cache_of(1, 1, PutBack::Behind).ordered_from();
+    let mut blocks = vec![Block::Paragraph(texts.put(Key::OrderFrom, &[("bytes", bytes_text(bytes).into())]))];
+    if recipe.cores == CoreSharing::Split && recipe.which_cores.len() != 1 {
+        blocks.push(Block::Paragraph(texts.say(Key::OrderOfShares)));
+    }
+    blocks
+}
+
 /// Tests and charts of the run with the most errors, or of the longest one.
 fn tests(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let worst = |(_, run): &(usize, &crate::input::Ran<'_>)| (run.state.errors.words, run.state.full_passes);
@@ -132,7 +154,7 @@ fn tests(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     else {
         return Vec::new();
     };
-    let row = |test: &revisum_record::run_state::TestState| {
+    let row = |test: &TestState| {
         vec![test.name.clone(), test.passes.to_string(), count_text(test.errors), bytes_text(test.bytes_swept)]
     };
     let columns = [Key::ColTest, Key::ColFinished, Key::ColWrong, Key::ColSwept];
@@ -142,6 +164,7 @@ fn tests(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         rows: run.state.tests.iter().map(row).collect(),
     };
     let mut blocks = vec![Block::SubHeading(texts.put(Key::Tests, &[("run", (at + 1).into())])), Block::Table(table)];
+    blocks.extend(order(run.state, texts));
     let drawn = charts(run.state, at + 1, texts);
     // The board is drawn further up where there is something to see on it.
     let skip = usize::from(input.located.is_some());

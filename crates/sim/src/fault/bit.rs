@@ -4,6 +4,14 @@ use super::schedule::Schedule;
 use super::{FaultKind, FaultSpec};
 use crate::heat::Heat;
 
+/// A moment of the machine.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Moment {
+    pub now_ns: u64,
+    /// When it woke up last; 0 when it never slept.
+    pub woke_ns: u64,
+}
+
 /// What a read finds in the sense amplifiers.
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Sensing {
@@ -25,6 +33,8 @@ pub(crate) struct BitFault {
     upsets: Schedule,
     /// Shows only from this temperature on, by this machine's heat.
     warm: Option<(f64, Heat)>,
+    /// Only when the machine slept in between.
+    asleep: bool,
     /// Time from an access to decay.
     decays_ns: u64,
     written_ns: u64,
@@ -41,15 +51,22 @@ impl BitFault {
             conflict: spec.conflict,
             upsets: Schedule::new(per_hour, spec.growth, now_ns, seed ^ u64::from(lane) << 56),
             warm: spec.warm.zip(heat),
+            asleep: spec.asleep,
             decays_ns: (spec.after_seconds * 1e9) as u64,
             written_ns: now_ns,
         }
     }
 
     /// Lets the stored bit change by itself: for every upset that is due, and by decay.
-    pub fn pass_time(&mut self, now_ns: u64, held: &mut u64) {
+    pub fn pass_time(&mut self, now: Moment, held: &mut u64) {
+        let Moment { now_ns, woke_ns } = now;
         let warm = self.warm.is_none_or(|(celsius, heat)| heat.celsius(now_ns) >= celsius);
-        if self.kind == FaultKind::Retention && warm && now_ns >= self.written_ns.saturating_add(self.decays_ns) {
+        let asleep = !self.asleep || woke_ns > self.written_ns;
+        if self.kind == FaultKind::Retention
+            && warm
+            && asleep
+            && now_ns >= self.written_ns.saturating_add(self.decays_ns)
+        {
             *held = self.with(*held, self.value);
         }
         self.written_ns = now_ns;

@@ -98,6 +98,9 @@ impl FaultSpec {
         if self.load.is_some() && !(self.kind == FaultKind::Upset && self.is_anywhere()) {
             return Err("a load belongs to upsets with the extent \"module\"".to_owned());
         }
+        if self.asleep && self.kind != FaultKind::Retention {
+            return Err("asleep belongs to retention faults".to_owned());
+        }
         if self.conflict && (self.kind != FaultKind::IncorrectRead || self.is_anywhere()) {
             return Err("conflict belongs to incorrect-read faults of a cell".to_owned());
         }

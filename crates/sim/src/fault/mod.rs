@@ -17,7 +17,7 @@ pub(crate) use home::Conditions;
 use revisum_diagnose::address::Cell;
 use serde::Deserialize;
 
-pub(crate) use bit::{BitFault, Sensing};
+pub(crate) use bit::{BitFault, Moment, Sensing};
 pub(crate) use coupling::Coupling;
 pub(crate) use decoder::Decoder;
 pub(crate) use disturbance::Disturbance;
@@ -175,6 +175,9 @@ pub struct FaultSpec {
     /// Shows only under this load.
     #[serde(default)]
     pub load: Option<UnderLoad>,
+    /// For retention: forgets only while the machine sleeps and the memory refreshes itself.
+    #[serde(default)]
+    pub asleep: bool,
     /// Shows only in reads that find another row open in their bank.
     #[serde(default)]
     pub conflict: bool,
@@ -238,6 +241,7 @@ impl FaultSpec {
             beside: None,
             setting: None,
             load: None,
+            asleep: false,
             conflict: false,
             supply: None,
             per_hour: 0.0,

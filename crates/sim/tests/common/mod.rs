@@ -48,6 +48,7 @@ pub fn timed_by(machine: &Machine, recipe: &Recipe, seed: u64, map: Option<Addre
         clock: machine.clock.as_ref(),
         counters: machine.counters.as_ref(),
         sensors: machine.sensors.as_ref(),
+        sleeper: machine.sleeper.as_ref(),
         places: &locator,
         recipe,
         seed,
