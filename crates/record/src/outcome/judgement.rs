@@ -112,6 +112,8 @@ pub struct Judgement {
     pub corrects_on_die: bool,
     /// Lowest and highest temperature in °C.
     pub celsius: Option<(f64, f64)>,
+    /// Seconds that the machine slept between writing and reading.
+    pub slept_s: f64,
     /// Whether warmth made a difference to errors, where that can be said.
     pub warmth: Option<Says>,
     /// What is claimed of faults that did not show.
@@ -155,6 +157,7 @@ impl Judgement {
             least: least(state),
             corrects_on_die: state.begin.board.moves_half_words(),
             celsius: state.celsius,
+            slept_s: state.slept_ms as f64 / 1000.0,
             warmth: state.warmth.says(),
             place: named.first().filter(|_| named.len() == 1).map(|place| (*place).clone()),
             places: named.len(),

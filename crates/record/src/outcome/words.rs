@@ -191,6 +191,10 @@ impl Judgement {
             return String::new();
         }
         let load = if self.computing { "test patterns and computing load" } else { "test patterns" };
+        let asleep = match self.slept_s {
+            slept if slept < 1.0 => String::new(),
+            slept => format!(", asleep for {}", duration_text(slept)),
+        };
         let warm = match self.celsius {
             Some((low, high)) if low.round() == high.round() => format!(" at {high:.0} °C"),
             Some((low, high)) => format!(" at {low:.0} to {high:.0} °C"),
@@ -210,7 +214,7 @@ impl Judgement {
             Some((test, seconds)) => format!(" Shortest test over all memory: {test}, {}.", duration_text(*seconds)),
             None => String::new(),
         };
-        let covered = format!("Covered: {load}{warm}, {}.{least}", self.coverage.words());
+        let covered = format!("Covered: {load}{warm}{asleep}, {}.{least}", self.coverage.words());
         if missing.is_empty() { covered } else { format!("{covered} Not covered: {}.", missing.join(", ")) }
     }
 
