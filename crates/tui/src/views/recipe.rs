@@ -1,6 +1,7 @@
 //! 3 Recipe: what to run and how, and what that will take.
 
 use std::collections::BTreeMap;
+use std::ops::Range;
 use std::sync::{Mutex, PoisonError};
 
 use revisum_engine::catalog::{CATALOG, Path, TestSpec, Work};
@@ -14,32 +15,39 @@ use crate::state::App;
 
 const RIGHT: u16 = 62;
 const WIDE: u16 = 110;
-/// Rows of the explanation on a narrow screen.
+/// Rows of the explanation on a narrow screen, and the fewest on a wide one.
 const BELOW: u16 = 8;
 
 /// Draws the view.
 pub fn draw(canvas: &mut Canvas<'_>, app: &App) {
-    let height = canvas.height();
-    if canvas.width() >= WIDE {
-        list(canvas, app, height);
-        let width = canvas.width().saturating_sub(RIGHT + 2);
-        explain(&mut canvas.part(RIGHT, 0, width, height), app);
+    let (width, height) = (canvas.width(), canvas.height());
+    let rows = recipe_rows(app);
+    let settings = rows.iter().position(|row| *row == RecipeRow::Passes).unwrap_or(rows.len());
+    let right = width.saturating_sub(RIGHT);
+    // What is run on the left, how on the right, what it means below that.
+    let beside = (rows.len() - settings) as u16;
+    if width >= WIDE && height > beside + BELOW {
+        list(&mut canvas.part(0, 0, RIGHT, height), app, 0..settings, height);
+        list(&mut canvas.part(RIGHT, 0, right, beside), app, settings..rows.len(), beside);
+        explain(&mut canvas.part(RIGHT, beside + 1, right.saturating_sub(2), height - beside - 1), app);
     } else {
         let room = height.saturating_sub(BELOW + 1).max(3);
-        list(canvas, app, room);
+        list(canvas, app, 0..rows.len(), room);
         explain(&mut canvas.below(room + 1), app);
     }
 }
 
-fn list(canvas: &mut Canvas<'_>, app: &App, room: u16) {
+/// Some of the rows, in so many lines.
+fn list(canvas: &mut Canvas<'_>, app: &App, part: Range<usize>, room: u16) {
     let theme = canvas.theme;
     let rows = recipe_rows(app);
     let expected: BTreeMap<String, f64> = each_test(app);
-    let room = usize::from(room).max(1);
+    let (room, end) = (usize::from(room).max(1), canvas.width().min(RIGHT).saturating_sub(4));
     // The chosen row stays in the middle of a list that does not fit.
-    let first = app.recipe_row.saturating_sub(room / 2).min(rows.len().saturating_sub(room));
+    let chosen = app.recipe_row.clamp(part.start, part.end.max(part.start + 1) - 1);
+    let first = chosen.saturating_sub(room / 2).max(part.start).min(part.end.saturating_sub(room).max(part.start));
     let mut last = None;
-    for (y, (at, row)) in (0u16..).zip(rows.iter().copied().enumerate().skip(first).take(room)) {
+    for (y, (at, row)) in (0u16..).zip(rows.iter().copied().enumerate().take(part.end).skip(first).take(room)) {
         if last != Some(heading(row)) {
             canvas.put(2, y, theme.label(), heading(row));
             last = Some(heading(row));
@@ -56,9 +64,9 @@ fn list(canvas: &mut Canvas<'_>, app: &App, room: u16) {
         canvas.put(12, y, if on == Some(true) { theme.clean() } else { theme.label() }, mark);
         let style = if on == Some(false) { theme.label() } else { theme.text() };
         canvas.put(14, y, if at == app.recipe_row { theme.strong() } else { style }, &words);
-        canvas.put_right(RIGHT - 4, y, theme.label(), &aside(app, row, &expected));
+        canvas.put_right(end, y, theme.label(), &aside(app, row, &expected));
     }
-    if first + room < rows.len() {
+    if first + room < part.end {
         canvas.put(2, room as u16 - 1, theme.label(), "more");
     }
 }
