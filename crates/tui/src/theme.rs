@@ -31,6 +31,8 @@ pub struct Marks {
     pub failed: &'static str,
     /// At work, or where you are.
     pub here: &'static str,
+    /// What a key would act on, where something else is at work.
+    pub chosen: &'static str,
     /// Switched off, or still to come.
     pub open: &'static str,
     /// Switched on.
@@ -39,9 +41,11 @@ pub struct Marks {
     pub quarter_blocks: bool,
 }
 
-const RICH: Marks = Marks { passed: "✓", failed: "✗", here: "▶", open: "·", on: "●", quarter_blocks: true };
+const RICH: Marks =
+    Marks { passed: "✓", failed: "✗", here: "▶", chosen: "›", open: "·", on: "●", quarter_blocks: true };
 /// What the console font of a PC without further help has.
-const CONSOLE: Marks = Marks { passed: "√", failed: "x", here: "►", open: "·", on: "•", quarter_blocks: false };
+const CONSOLE: Marks =
+    Marks { passed: "√", failed: "x", here: "►", chosen: ">", open: "·", on: "•", quarter_blocks: false };
 
 /// The palette in the order of the console's sixteen colours.
 const CONSOLE_PALETTE: [(u8, &str); 16] = [

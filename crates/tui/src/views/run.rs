@@ -1,8 +1,8 @@
 //! 4 Run: clean so far or not, readable from across the room; then how far, which test, where the errors are.
 //!
 //! ```text
-//! 5 ERRORS  (four rows high)           triage   pass 1 of 1   split over 4 cores
-//!                                      pass  ████████░░░░  61 %
+//! 5 ERRORS  (four rows high)
+//! triage  pass 1 of 1  test 4 of 6, lane groups, 40 %   █│██│███░│░░░ 61 %   about 14 s left, ends 13:26
 //! test             pass 1              now    up(r1,w0)
 //! random           ✗     1             rate   21.5 GB/s
 //! 0 ░████████████████████▼███████████ 17 GiB
@@ -139,14 +139,42 @@ fn draw_headline(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: boo
     big_words::ROWS
 }
 
-/// What runs: depth, pass, core sharing. Returns the column after it.
+/// What runs: depth and pass. Returns the column after it.
 fn draw_what(canvas: &mut Canvas<'_>, app: &App, state: &RunState) -> u16 {
     let theme = canvas.theme;
     let recipe = state.begin.recipe.clone().unwrap_or_else(|| app.recipe.clone());
     let x = canvas.put(0, 0, theme.strong(), recipe.depth.word());
     let of = recipe.passes.map_or(String::new(), |passes| format!(" of {}", passes.saturating_add(state.added_passes)));
-    let x = canvas.put(x + 2, 0, theme.text(), &format!("pass {}{of}", state.pass));
-    canvas.put(x + 2, 0, theme.label(), &format!("{} × {}", recipe.cores.word(), state.held.cores))
+    canvas.put(x + 2, 0, theme.text(), &format!("pass {}{of}", state.pass))
+}
+
+/// The test at hand: `test 4 of 6, lane groups, 40 %`; nothing before the first began.
+fn test_words(state: &RunState) -> String {
+    let progress = &state.progress;
+    let Some(at) = state.tests.iter().position(|test| test.name == progress.test) else { return String::new() };
+    let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &progress.test));
+    let title = spec.as_ref().map_or(progress.test.as_str(), |spec| spec.title.as_ref());
+    format!("test {} of {}, {title:.24}, {} %", at + 1, state.tests.len(), progress.test_ppm / 10_000)
+}
+
+/// How far the run is, and where its passes end, or the tests of its only pass. A run without an end shows its pass.
+fn whole(state: &RunState) -> (f64, Vec<f64>) {
+    let recipe = state.begin.recipe.as_ref();
+    let passes = recipe.and_then(|recipe| recipe.passes).map(|passes| passes.saturating_add(state.added_passes).max(1));
+    match (state.plan_ratio(), passes) {
+        (Some(ratio), Some(passes @ 2..)) => {
+            (ratio, (1..passes).map(|pass| f64::from(pass) / f64::from(passes)).collect())
+        }
+        (Some(ratio), None) => (ratio, Vec::new()),
+        (ratio, _) => {
+            let all = state.pass_seconds().max(1e-9);
+            let ends = state.held.expected.iter().scan(0.0, |sum, (_, seconds)| {
+                *sum += seconds / all;
+                Some(*sum)
+            });
+            (ratio.unwrap_or_else(|| state.pass_ratio()), ends.collect())
+        }
+    }
 }
 
 /// How long it took or takes, in words.
@@ -167,19 +195,24 @@ fn time_words(app: &App, state: &RunState, live: bool) -> String {
 
 fn draw_plan_line(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bool) {
     let theme = canvas.theme;
-    let x = draw_what(canvas, app, state) + 3;
+    let x = draw_what(canvas, app, state) + 2;
     let style = if state.paused { theme.attention() } else { theme.label() };
+    let time = time_words(app, state, live);
     if !live {
-        canvas.put(x, 0, style, &time_words(app, state, live));
+        canvas.put(x + 1, 0, style, &time);
         return;
     }
+    let x = canvas.put(x, 0, theme.text(), &test_words(state)) + 3;
+    // The end is whole in any case; the bar has what is left.
     let width = canvas.width();
-    let x = x + gauge::draw(&mut canvas.part(x, 0, width - x, 1), 0, "pass", state.pass_ratio(), 20) + 2;
-    let x = match state.plan_ratio() {
-        Some(ratio) => x + gauge::draw(&mut canvas.part(x, 0, width - x, 1), 0, "plan", ratio, 12) + 2,
-        None => x,
+    let bar = width.saturating_sub(x + time.chars().count() as u16 + 9).min(40);
+    let (ratio, ends) = whole(state);
+    let x = if bar >= 8 {
+        x + gauge::draw_parts(&mut canvas.part(x, 0, width - x, 1), 0, ratio, &ends, bar) + 3
+    } else {
+        x
     };
-    canvas.put(x, 0, style, &time_words(app, state, live));
+    canvas.put(x, 0, style, &time);
 }
 
 fn draw_plan_beside(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bool) {
@@ -187,13 +220,10 @@ fn draw_plan_beside(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: 
     draw_what(canvas, app, state);
     let mut y = 1;
     if live {
-        let bar = canvas.width().saturating_sub(14).min(36);
-        gauge::draw(canvas, 1, "pass", state.pass_ratio(), bar);
-        y = 2;
-        if let Some(ratio) = state.plan_ratio() {
-            gauge::draw(canvas, 2, "plan", ratio, bar);
-            y = 3;
-        }
+        canvas.put(0, 1, theme.text(), &test_words(state));
+        let (ratio, ends) = whole(state);
+        gauge::draw_parts(canvas, 2, ratio, &ends, canvas.width().saturating_sub(8).min(36));
+        y = 3;
     }
     let style = if state.paused { theme.attention() } else { theme.label() };
     canvas.put(0, y, style, &time_words(app, state, live));
@@ -212,7 +242,7 @@ fn draw_statement(canvas: &mut Canvas<'_>, app: &App, state: &RunState, live: bo
     let (headline, sentence) = (format!("{}.", judgement.headline()), judgement.sentence());
     let style = theme.graded(judgement.grade);
     // A short sentence goes on where the headline ends.
-    if !live && headline.len() + sentence.len() < usize::from(width) {
+    if (!live || judgement.grade == Grade::Errors) && headline.len() + sentence.len() < usize::from(width) {
         let x = canvas.put(2, y + rows, style, &headline);
         canvas.put(x + 1, y + rows, theme.text(), &sentence);
         rows += 1;
@@ -258,9 +288,10 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
         let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &test.name));
         let title = spec.as_ref().map_or(test.name.as_str(), |spec| spec.title.as_ref());
         if chosen == Some(at) {
-            canvas.put(0, row, theme.attention(), theme.marks.here);
+            canvas.put(0, row, theme.attention(), theme.marks.chosen);
         }
-        canvas.put(2, row, theme.text(), &format!("{title:.24}"));
+        let style = if chosen == Some(at) { theme.strong() } else { theme.text() };
+        canvas.put(2, row, style, &format!("{title:.24}"));
         if let Some(rate) = rate_of(test).filter(|_| wide) {
             canvas.put_right(begin - 2, row, theme.label(), &format!("{rate:.1}"));
         }
@@ -299,6 +330,8 @@ fn draw_cell(canvas: &mut Canvas<'_>, state: &RunState, test: &TestState, pass: 
     let here = state.progress.test == test.name && state.progress.pass == cell.pass;
     let percent = if here { state.progress.test_ppm / 10_000 } else { 0 };
     let (mark, mark_style, text) = match (cell.errors, cell.finished) {
+        // What is still at work is marked so, whatever it found.
+        (errors, None) if errors > 0 => (marks.here, theme.error(), short_count(errors, usize::from(CELL) - 4)),
         (errors, _) if errors > 0 => (marks.failed, theme.error(), short_count(errors, usize::from(CELL) - 4)),
         (_, Some(true)) => (marks.passed, theme.clean(), clock(seconds)),
         // The last test of a run that ended in it was not skipped.
@@ -328,6 +361,8 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
     if state.end.is_none() {
         fact(canvas, "now", &state.progress.notation, theme.text());
     }
+    let sharing = state.begin.recipe.as_ref().map_or("", |recipe| recipe.cores.word());
+    fact(canvas, "cores", &format!("{}, {sharing}", state.held.cores), theme.text());
     let (bytes, ns) = sweep_totals(state);
     if ns > 0 {
         fact(canvas, "rate", &format!("{:.1} GB/s", bytes as f64 / ns as f64), theme.strong());
