@@ -166,7 +166,7 @@ fn a_bit_that_is_stuck_is_reported_with_its_address() {
     std::thread::scope(|scope| {
         scope.spawn(|| force(&memory, booted.offset_of(address), mask, mask, &over));
         booted.keys(b"\r").unwrap();
-        let seen = booted.wait(&["words read wrong"]).or_else(|_| booted.wait(&["word read wrong"]));
+        let seen = booted.wait(&["memory error"]);
         over.store(true, Ordering::Relaxed);
         seen.unwrap();
     });
