@@ -478,7 +478,8 @@ impl RunState {
         if self.end.is_some() {
             return Some(1.0);
         }
-        let recipe = self.begin.recipe.as_ref()?;
+        // When the temperature will stand still nobody knows.
+        let recipe = self.begin.recipe.as_ref().filter(|recipe| !recipe.soak)?;
         let by_passes = recipe
             .passes
             .map(|passes| passes.saturating_add(self.added_passes))

@@ -170,6 +170,12 @@ fn plan(app: &App) -> Vec<(&'static str, String)> {
         _ => "not known: nothing could be measured".to_owned(),
     };
     let all = match (recipe.passes, recipe.for_seconds, pass) {
+        (Some(passes), _, Some(pass)) if recipe.soak => {
+            format!(
+                "about {}, then until the temperature stands still for ten minutes",
+                duration_text(pass * f64::from(passes))
+            )
+        }
         (Some(passes), limit, Some(pass)) => {
             let all = pass * f64::from(passes);
             format!("about {}", duration_text(limit.map_or(all, |limit| all.min(limit as f64))))
