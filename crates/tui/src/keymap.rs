@@ -28,7 +28,10 @@ fn binding(key: KeyCode, name: &'static str, action: Action, words: impl Into<St
 pub fn bindings(app: &App) -> Vec<Binding> {
     let mut all = own(app);
     all.push(binding(KeyCode::Char('?'), "?", Action::Help, "keys for here", false));
-    if app.drive_page.is_some() {
+    let drives = app.view == View::Jobs && app.drive_page.is_some();
+    if drives && super::drives::is_writing(app) {
+        all.push(binding(KeyCode::Esc, "Esc", Action::Back, "what has to end first", false));
+    } else if drives {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the jobs", true));
     } else if app.opened.is_some() || app.compared.is_some() || app.life.is_some() || app.system_log.is_some() {
         all.push(binding(KeyCode::Esc, "Esc", Action::Back, "back to the list", true));
@@ -267,7 +270,9 @@ pub fn matching(bindings: Vec<Binding>, typed: &str) -> Vec<Binding> {
 #[cfg(test)]
 mod tests {
     use std::collections::BTreeMap;
-    use std::sync::Arc;
+    use std::sync::atomic::AtomicBool;
+    use std::sync::{Arc, Mutex, OnceLock};
+    use std::time::Instant;
 
     use revisum_engine::recipe::{Depth, Recipe};
     use revisum_record::run_state::RunState;
@@ -275,6 +280,7 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
+    use crate::pages::{DrivePage, Writing};
     use crate::state::{Facts, RunView};
 
     fn app(view: View, running: bool, again: bool) -> App {
@@ -283,6 +289,26 @@ mod tests {
         let state = Arc::new(RunState { records: 1, ..RunState::default() });
         let run = Some(RunView { state, over: !running, ..RunView::default() });
         App { view, run, ..App::new(facts, (128, 40)) }
+    }
+
+    /// While a drive is being written no view promises to leave that page.
+    #[test]
+    fn nothing_is_promised_while_a_drive_is_written() {
+        for view in View::ALL {
+            let writing = Writing {
+                name: "sdx".into(),
+                progress: Mutex::default(),
+                begin: Instant::now(),
+                give_up: AtomicBool::default(),
+                ended: OnceLock::new(),
+            };
+            let page = DrivePage { writing: Some(Arc::new(writing)), ..DrivePage::default() };
+            let app = App { drive_page: Some(page), ..app(view, false, false) };
+            assert!(crate::drives::is_writing(&app));
+            let words: Vec<String> = bindings(&app).into_iter().map(|binding| binding.words).collect();
+            assert!(!words.iter().any(|words| words == "back to the jobs"), "{view:?}");
+            assert_eq!(words.iter().any(|words| words == "give up"), view == View::Jobs, "{view:?}");
+        }
     }
 
     /// A key means one thing, everything has words, and every view is reached and left from every other.
