@@ -113,6 +113,7 @@ fn timed(machine: &Machine, memory: &dyn Memory) -> Result<(f64, u64)> {
         clock: machine.clock.as_ref(),
         counters: machine.counters.as_ref(),
         sensors: machine.sensors.as_ref(),
+        sleeper: machine.sleeper.as_ref(),
         places: &Locator::default(),
         recipe: &recipe,
         seed: 5,
