@@ -34,13 +34,15 @@ fn this_machines_memory_is_tested_and_clean() {
     assert!(Path::new(result["journal"].as_str().unwrap()).is_file());
 }
 
-/// Everything that can be chosen, on memory of this machine; what each sweeps is what the catalogue says.
+/// Everything that can be chosen, on memory of this machine; what each sweeps is what the catalogue says. The machine that runs this is not put to
+/// sleep: a guest is.
 #[test]
 fn every_test_runs_on_real_memory_and_is_clean() {
     let data = data();
     let output = command(data.path(), &["tests", "--json"]).output().unwrap();
     let catalogue: Value = serde_json::from_slice(&output.stdout).unwrap();
-    let catalogue = catalogue["tests"].as_array().unwrap();
+    let catalogue: Vec<&Value> =
+        catalogue["tests"].as_array().unwrap().iter().filter(|test| test["name"] != "sleep").collect();
     let names: Vec<&str> = catalogue.iter().map(|test| test["name"].as_str().unwrap()).collect();
     let arguments = ["check", "--memory", "6M", "--idle", "1s", "--json", "--tests"];
     let (code, result) = run_json(data.path(), &[&arguments[..], &[&names.join(",")]].concat());
