@@ -25,8 +25,7 @@ pub struct Suspend {
 impl Suspend {
     /// Of this machine.
     pub fn here() -> Self {
-        let remote = ["SSH_CONNECTION", "SSH_TTY"].iter().any(|name| std::env::var_os(name).is_some());
-        Self { sys: "/sys".into(), uptime: "/proc/uptime".into(), remote }
+        Self { sys: "/sys".into(), uptime: "/proc/uptime".into(), remote: is_remote() }
     }
 
     fn alarm(&self) -> PathBuf {
@@ -49,6 +48,21 @@ impl Suspend {
         let first = text.split_whitespace().next().and_then(|seconds| seconds.parse().ok());
         first.ok_or_else(|| io::Error::from(io::ErrorKind::InvalidData))
     }
+}
+
+/// Whether a server for remote logins started this program. Its variables alone do not tell: `sudo` drops them.
+fn is_remote() -> bool {
+    let told = ["SSH_CONNECTION", "SSH_TTY"].iter().any(|name| std::env::var_os(name).is_some());
+    let above = std::iter::successors(Some(std::process::id()), |process| {
+        field(*process, "PPid:")?.parse().ok().filter(|parent| *parent > 0)
+    });
+    told || above.into_iter().any(|process| field(process, "Name:").is_some_and(|name| name.starts_with("sshd")))
+}
+
+/// A line of what the kernel says of a process (`proc(5)`).
+fn field(process: u32, name: &str) -> Option<String> {
+    let status = fs::read_to_string(format!("/proc/{process}/status")).ok()?;
+    status.lines().find_map(|line| line.strip_prefix(name)).map(|value| value.trim().to_owned())
 }
 
 fn writable(path: &Path) -> bool {
@@ -91,6 +105,12 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
+
+    #[test]
+    fn processes_are_followed_upwards() {
+        assert!(field(std::process::id(), "PPid:").is_some_and(|parent| parent.parse::<u32>().is_ok()));
+        assert_eq!(field(u32::MAX, "Name:"), None);
+    }
 
     /// A made-up `/sys`.
     fn system(state: &str, mem_sleep: &str, alarm: bool) -> (tempfile::TempDir, Suspend) {

@@ -26,7 +26,7 @@ fn errors_of_warm_memory_are_told_as_such() {
     assert!(state.celsius.unwrap().1 > 53.0);
     assert_eq!(state.warmth.says(), Some(Says::OnlyFrom { celsius: 45 }));
     let words = Judgement::of(&state, false).sentence();
-    assert!(words.contains("Errors came from 45 °C on only"), "{words}");
+    assert!(words.contains("Errors came only at 45 °C and above"), "{words}");
 }
 
 #[test]

@@ -4,62 +4,27 @@ use std::ops::Range;
 use std::sync::mpsc;
 use std::time::Duration;
 
-use super::control::{Control, Order};
+use super::control::Order;
 use super::ground::{Ground, Report};
 use super::idle::IdleTime;
 use super::plant::{self, Plant};
+use super::setup::RunSetup;
 use super::shares::{CoreSpeeds, Round, rounds, turns};
 use super::soak::Soak;
-use super::start_at::StartAt;
 use super::threads::beside;
 use super::turnaround::{flush_after, flush_blocks};
 use super::watch::Watch;
 use super::worker::sweep_share;
 use crate::catalog::TestSpec;
 use crate::estimate::Rates;
-use crate::host::{Clock, Counters, Sensors, Sleeper};
 use crate::march::notation::count_pieces;
 use crate::march::{Element, March};
-use crate::memory::Memory;
 use crate::news::News;
 use crate::news::{EndReason, ErrorReport, Progress, TestEnd};
 use crate::pattern::{WordRule, pass_seed};
-use crate::places::Places;
 use crate::recipe::{CoreSharing, Recipe, RecipeError};
 use crate::sweep::ElementWork;
 use crate::tally::Tally;
-
-/// What a run needs.
-pub struct RunSetup<'a> {
-    /// Leased memory.
-    pub memory: &'a dyn Memory,
-    /// Time.
-    pub clock: &'a dyn Clock,
-    /// Hardware error counters.
-    pub counters: &'a dyn Counters,
-    /// Temperatures.
-    pub sensors: &'a dyn Sensors,
-    /// Sleep.
-    pub sleeper: &'a dyn Sleeper,
-    /// Addresses to slots.
-    pub places: &'a dyn Places,
-    /// What to run.
-    pub recipe: &'a Recipe,
-    /// Seed of the run.
-    pub seed: u64,
-    /// The cores that work.
-    pub workers: &'a [usize],
-    /// What sweeps reach here, for how far the run is; a guess serves where nothing was measured.
-    pub rates: Rates,
-    /// Largest cache in bytes.
-    pub cache_bytes: u64,
-    /// Modules move half a word at a time: DDR5 has two channels of 32 data lines on a module.
-    pub half_words: bool,
-    /// Pause, skip, stop.
-    pub control: &'a Control,
-    /// Where to begin; not at the beginning when it goes on with a run that ended early.
-    pub from: &'a StartAt,
-}
 
 /// Progress is told this often.
 const TELL_NS: u64 = 200_000_000;

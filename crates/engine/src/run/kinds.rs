@@ -196,16 +196,17 @@ impl Coordinator<'_> {
         true
     }
 
-    /// A test that was to sleep and could not is not finished.
+    /// A test that was to sleep and could not, or was woken before half of the time, is not finished.
     fn asleep(&mut self, run: &TestRun<'_>, _seed: u64) -> bool {
         self.progress.element += 1;
         "asleep".clone_into(&mut self.progress.notation);
         self.flush_news();
-        let slept = self.setup.sleeper.sleep(sleep_time(self.setup.recipe)).unwrap_or_default();
+        let wanted = sleep_time(self.setup.recipe);
+        let slept = self.setup.sleeper.sleep(wanted).unwrap_or_default();
         let ms = u64::try_from(slept.as_millis()).unwrap_or(u64::MAX);
         self.say(News::Slept { pass: run.pass, test: run.spec.name.to_string(), ms });
         self.check_ends();
-        ms > 0 && self.setup.control.order() == Order::Go
+        !slept.is_zero() && slept * 2 >= wanted && self.setup.control.order() == Order::Go
     }
 
     /// Rows are opened often.

@@ -15,6 +15,7 @@ mod ground;
 mod idle;
 mod kinds;
 mod plant;
+mod setup;
 mod shares;
 mod sink;
 mod soak;
@@ -26,6 +27,7 @@ mod worker;
 
 pub use calibrate::{CALIBRATION_BYTES, calibrate};
 pub use control::Control;
-pub use coordinator::{RunSetup, expected, run};
+pub use coordinator::{expected, run};
+pub use setup::RunSetup;
 pub use start_at::StartAt;
 pub use worker::BLOCK_BYTES;

@@ -232,10 +232,10 @@ impl Judgement {
 fn warmth_words(says: Says) -> String {
     match says {
         Says::OnlyFrom { celsius } => {
-            format!("Errors came from {celsius} °C on only: the memory fails when it is warm.")
+            format!("Errors came only at {celsius} °C and above: the fault shows when it is warm.")
         }
         Says::NoDifference { from, to } => {
-            format!("Errors came as often at {from} °C as at {to} °C: warmth makes no difference.")
+            format!("From {from} to {to} °C warmth made no difference to the errors.")
         }
     }
 }
