@@ -7,10 +7,16 @@ use std::process::{Command, Stdio};
 use anyhow::{Context, Result, bail};
 use serde::Deserialize;
 
-/// Kernels of one instruction set: four kinds of words, two directions, and fill, verify, read-write in two ways.
-const KERNELS: usize = 32;
-/// Kernels for each combination of what they read and how they write.
+/// Kernels of one instruction set for each combination of what they read and how they write: four kinds of words, two directions.
 const OF_A_SHAPE: usize = 8;
+
+/// What the kernels of an instruction set are called, how many registers make a line, and what they are for. Lines that are put back are
+/// written by halves even where a register takes a whole one.
+const SETS: [(&str, usize, &[Shape]); 3] = [
+    ("lines_sse2", 4, &[Shape::Fill, Shape::Verify, Shape::PutBack, Shape::Streamed]),
+    ("lines_avx2", 2, &[Shape::Fill, Shape::Verify, Shape::PutBack, Shape::Streamed]),
+    ("lines_avx512", 1, &[Shape::Fill, Shape::Verify, Shape::Streamed]),
+];
 
 /// What one kernel's code does.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -58,10 +64,12 @@ pub fn check() -> Result<()> {
     crate::packages::install(&[("objdump", "binutils")])?;
     let output = Command::new("objdump").args(["--disassemble", "--no-show-raw-insn"]).arg(engine()?).output();
     let listing = String::from_utf8_lossy(&output.context("objdump cannot be started")?.stdout).into_owned();
-    for (name, registers_in_a_line) in [("lines_sse2", 4), ("lines_avx2", 2)] {
-        judge(name, &kernels(&listing, name), registers_in_a_line)?;
+    for (name, registers_in_a_line, shapes) in SETS {
+        let kernels = kernels(&listing, name);
+        judge(name, &kernels, registers_in_a_line, shapes)?;
         println!(
-            "{name}: {KERNELS} kernels, every one that reads does, every one that reads and writes puts its lines back"
+            "{name}: {} kernels, every one that reads does, every one that reads and writes puts its lines back",
+            kernels.len()
         );
     }
     Ok(())
@@ -135,28 +143,31 @@ fn take(kernel: &mut Kernel, line: &str) {
     if operation.starts_with("clflushopt") {
         kernel.put_back += 1;
     }
-    if operation.starts_with("ptest") || operation.starts_with("pmovmskb") {
+    if ["ptest", "pmovmskb"].iter().any(|test| operation.starts_with(test)) || is_mask(operation, operands) {
         kernel.tests += 1;
     }
     // In this notation sources stand first: a load has its memory operand before the comma behind the bracket.
     let from_memory =
         operands.split(')').next().is_some_and(|source| source.contains("(%") && operands.contains("),%"));
-    let vector = operands.contains("%xmm") || operands.contains("%ymm");
+    let vector = ["%xmm", "%ymm", "%zmm"].iter().any(|register| operands.contains(register));
     if from_memory && vector && !operands.contains("(%rsp") && !operands.contains("(%rip") {
         kernel.loads += 1;
     }
 }
 
-fn judge(name: &str, kernels: &[Kernel], registers_in_a_line: usize) -> Result<()> {
-    if kernels.len() != KERNELS {
-        bail!("{name}: {} kernels are in the program, {KERNELS} should be", kernels.len());
-    }
-    let mut shapes: Vec<Option<Shape>> = kernels.iter().map(|kernel| kernel.shape(registers_in_a_line)).collect();
-    shapes.sort_unstable();
-    let wanted = [Shape::Fill, Shape::Verify, Shape::PutBack, Shape::Streamed];
-    let wanted: Vec<Option<Shape>> = wanted.iter().flat_map(|shape| [Some(*shape); OF_A_SHAPE]).collect();
-    if shapes != wanted {
-        bail!("{name}: {OF_A_SHAPE} kernels of each shape should be there, these are: {shapes:?}, from {kernels:?}");
+/// A comparison of 512-bit registers leaves its result in a register of masks.
+fn is_mask(operation: &str, operands: &str) -> bool {
+    operation.starts_with("pcmp") && operands.split(',').next_back().is_some_and(|target| target.starts_with("%k"))
+}
+
+fn judge(name: &str, kernels: &[Kernel], registers_in_a_line: usize, shapes: &[Shape]) -> Result<()> {
+    let wanted: Vec<Option<Shape>> = shapes.iter().flat_map(|shape| [Some(*shape); OF_A_SHAPE]).collect();
+    let mut found: Vec<Option<Shape>> = kernels.iter().map(|kernel| kernel.shape(registers_in_a_line)).collect();
+    found.sort_unstable();
+    if found != wanted {
+        bail!(
+            "{name}: {OF_A_SHAPE} kernels of each shape should be in the program, these are: {found:?}, from {kernels:?}"
+        );
     }
     Ok(())
 }
@@ -167,12 +178,14 @@ mod tests {
 
     const READS: &str = "0000000000001000 <_ZN5sweep10lines_avx2E>:\n    1000:\tvmovdqa (%rdi),%ymm0\n    1004:\tvpxor \
                          0x20(%rdi),%ymm1,%ymm2\n    1009:\tvptest %ymm0,%ymm0\n    100e:\tvmovdqa %ymm0,(%rdi)\n    1012:\tclflushopt -0x200(%rdi)\n";
+    const MASKS: &str = "0000000000003000 <_ZN5sweep12lines_avx512E>:\n    3000:\tvpcmpneqq (%rdi),%zmm0,%k0\n    3006:\tkortestb %k0,%k0\n";
     const FORGETS: &str = "0000000000002000 <_ZN5sweep10lines_avx2E>:\n    2000:\tvmovdqu 0x20(%rsp),%ymm0\n    2009:\tvmovdqa \
                            %ymm0,(%rdi)\n    2010:\tret\n\n0000000000003000 <other>:\n    3000:\tvptest %ymm0,%ymm0\n";
 
     #[test]
     fn loads_and_tests_are_seen_and_stores_and_the_stack_are_not() {
         assert_eq!(kernels(READS, "lines_avx2"), [Kernel { loads: 2, tests: 1, streams: 0, put_back: 1 }]);
+        assert_eq!(kernels(MASKS, "lines_avx512"), [Kernel { loads: 1, tests: 1, streams: 0, put_back: 0 }]);
         assert_eq!(kernels(FORGETS, "lines_avx2"), [Kernel::default()]);
     }
 
@@ -192,8 +205,10 @@ mod tests {
         #[case] good: bool,
     ) {
         let all: Vec<Kernel> = (0..OF_A_SHAPE).flat_map(|_| shapes.clone()).collect();
-        assert_eq!(judge("x", &all, registers).is_ok(), good);
-        assert!(judge("x", &all[1..], registers).is_err());
+        let wanted = SETS[0].2;
+        assert_eq!(judge("x", &all, registers, wanted).is_ok(), good);
+        assert!(judge("x", &all[1..], registers, wanted).is_err());
+        assert!(judge("x", &all, registers, SETS[2].2).is_err());
     }
 
     #[test]

@@ -147,7 +147,7 @@ impl LineCounts {
         self.lines += 1;
         match self.isa {
             // SAFETY: the instruction set was detected.
-            Isa::Avx2 => unsafe { self.add_avx2(line) },
+            Isa::Avx2 | Isa::Avx512 => unsafe { self.add_avx2(line) },
             Isa::Sse2 => self.add_any(line),
         }
     }

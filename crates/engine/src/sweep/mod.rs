@@ -32,6 +32,8 @@ mod vector;
 pub use line_counts::LineCounts;
 pub use put_back::{BEHIND_LINES, PutBack};
 
+use std::arch::is_x86_feature_detected;
+
 use crate::catalog::{HOP_BYTES, Path};
 use crate::march::notation::pieces;
 use crate::march::{Element, Op, Order};
@@ -161,18 +163,25 @@ impl ElementWork {
 }
 
 /// Instruction sets that have kernels.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Isa {
     /// 128-bit vectors: every 64-bit PC has them.
     Sse2,
     /// 256-bit vectors.
     Avx2,
+    /// 512-bit vectors: a line in one register. Half of the instructions, which counts where two threads
+    /// share a core.
+    Avx512,
 }
 
 impl Isa {
     /// The best of this processor.
     pub fn detect() -> Self {
-        if std::arch::is_x86_feature_detected!("avx2") { Self::Avx2 } else { Self::Sse2 }
+        match () {
+            () if is_x86_feature_detected!("avx512f") => Self::Avx512,
+            () if is_x86_feature_detected!("avx2") => Self::Avx2,
+            () => Self::Sse2,
+        }
     }
 }
 

@@ -34,8 +34,7 @@ pub(super) trait Vector: Copy {
 
 macro_rules! implement {
     ($vector:ty, $words:literal, $splat:ident, $loadu:ident, $storeu:ident, $stream:ident, $xor:ident, $or:ident,
-     $add:ident, $multiply:ident, $right:ident, $shuffle:ident, $left_by:ident, $right_by:ident, $low:ident, $high:ident,
-     $any:expr) => {
+     $add:ident, $multiply:ident, $right:ident, $shuffle:ident, $left_by:ident, $right_by:ident, $turn_16:expr, $any:expr) => {
         // SAFETY (each block): the trait's contract, that the instruction set is present and pointers are valid and
         // aligned, is exactly what the intrinsics ask for.
         impl Vector for $vector {
@@ -102,8 +101,8 @@ macro_rules! implement {
             }
             #[inline(always)]
             unsafe fn rotate_left_16(self) -> Self {
-                // SAFETY: the trait's contract. Sixteen bits are two bytes: each half is a shuffle of four pieces.
-                unsafe { $high::<0b10_01_00_11>($low::<0b10_01_00_11>(self)) }
+                // SAFETY: the trait's contract.
+                unsafe { $turn_16(self) }
             }
             #[inline(always)]
             unsafe fn rotate_left(self, bits: i64) -> Self {
@@ -122,10 +121,35 @@ macro_rules! implement {
     };
 }
 
+/// Sixteen bits are two bytes: each half is a shuffle of four pieces.
+#[inline(always)]
+unsafe fn turn_16_sse2(v: __m128i) -> __m128i {
+    // SAFETY: SSE2 is part of the 64-bit base.
+    unsafe { _mm_shufflehi_epi16::<0b10_01_00_11>(_mm_shufflelo_epi16::<0b10_01_00_11>(v)) }
+}
+
+#[inline(always)]
+unsafe fn turn_16_avx2(v: __m256i) -> __m256i {
+    // SAFETY: only reached where AVX2 is present.
+    unsafe { _mm256_shufflehi_epi16::<0b10_01_00_11>(_mm256_shufflelo_epi16::<0b10_01_00_11>(v)) }
+}
+
+#[inline(always)]
+unsafe fn turn_16_avx512(v: __m512i) -> __m512i {
+    // SAFETY: only reached where AVX-512 is present.
+    unsafe { _mm512_rol_epi64::<16>(v) }
+}
+
 #[inline(always)]
 unsafe fn any_sse2(v: __m128i) -> bool {
     // SAFETY: SSE2 is part of the 64-bit base.
     unsafe { _mm_movemask_epi8(_mm_cmpeq_epi8(v, _mm_setzero_si128())) != 0xffff }
+}
+
+#[inline(always)]
+unsafe fn any_avx512(v: __m512i) -> bool {
+    // SAFETY: only reached where AVX-512 is present.
+    unsafe { _mm512_test_epi64_mask(v, v) != 0 }
 }
 
 #[inline(always)]
@@ -149,8 +173,7 @@ implement!(
     _mm_shuffle_epi32,
     _mm_sll_epi64,
     _mm_srl_epi64,
-    _mm_shufflelo_epi16,
-    _mm_shufflehi_epi16,
+    turn_16_sse2,
     any_sse2
 );
 implement!(
@@ -168,7 +191,24 @@ implement!(
     _mm256_shuffle_epi32,
     _mm256_sll_epi64,
     _mm256_srl_epi64,
-    _mm256_shufflelo_epi16,
-    _mm256_shufflehi_epi16,
+    turn_16_avx2,
     any_avx2
+);
+implement!(
+    __m512i,
+    8,
+    _mm512_set1_epi64,
+    _mm512_loadu_si512,
+    _mm512_storeu_si512,
+    _mm512_stream_si512,
+    _mm512_xor_si512,
+    _mm512_or_si512,
+    _mm512_add_epi64,
+    _mm512_mul_epu32,
+    _mm512_srli_epi64,
+    _mm512_shuffle_epi32,
+    _mm512_sll_epi64,
+    _mm512_srl_epi64,
+    turn_16_avx512,
+    any_avx512
 );
