@@ -1,28 +1,33 @@
 //! The full screen on a terminal: waits for something to happen, lets the session take it, draws.
 
+use std::sync::Arc;
 use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, channel};
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result};
-use crossterm::event::{Event as Input, KeyEvent, KeyEventKind};
+use crossterm::event::{Event as Input, KeyCode, KeyEvent, KeyEventKind, MouseButton, MouseEventKind};
 use signal_hook::consts::{SIGHUP, SIGINT, SIGQUIT, SIGTERM};
 use signal_hook::iterator::Signals;
 
-use super::action::View;
-use super::session::{Session, Wish};
-use super::terminal::{Screen, TerminalGuard, ring, wipe};
-use super::theme::Theme;
-use super::workshop::Workshop;
 use crate::booted::Leave;
+use crate::kit::theme::Theme;
+use crate::room::view::View;
+use crate::session::{Session, Wish};
+use crate::terminal::{Screen, TerminalGuard, ring, wipe};
+use crate::workshop::Workshop;
 
 /// The clock in the header moves this often.
 const TICK: Duration = Duration::from_secs(1);
+/// While something is waited for it is said this soon.
+const SOON: Duration = Duration::from_millis(100);
 /// Events taken together before the screen is drawn again.
 const BURST: usize = 64;
 
 enum Event {
     Key(KeyEvent),
     Resized(u16, u16),
+    /// Somebody pointed at this column and row.
+    Pointed(u16, u16),
     /// The run has something new.
     Published,
     /// The system asks the program to end.
@@ -39,12 +44,9 @@ pub fn run(workshop: Workshop, first: View) -> Result<(Option<Leave>, Option<Str
     listen_to_keys(sender.clone())?;
     listen_to_signals(sender.clone())?;
     let size = screen.size().context("the size of the terminal is unknown")?;
-    let told = move || {
-        let sender = sender.clone();
-        // Once the screen is gone nobody needs to be told any more.
-        Box::new(move || drop(sender.send(Event::Published))) as Box<dyn Fn() + Send + Sync>
-    };
-    let mut session = Session::open(workshop, first, (size.width, size.height), Box::new(told));
+    // Once the screen is gone nobody needs to be told any more.
+    let told = move || sender.send(Event::Published).unwrap_or_default();
+    let mut session = Session::apart(workshop, first, (size.width, size.height), Arc::new(told))?;
     let ended = serve(&mut session, &mut screen, &inbox);
     let (leave, not_kept) = session.close();
     drop(guard);
@@ -53,12 +55,17 @@ pub fn run(workshop: Workshop, first: View) -> Result<(Option<Leave>, Option<Str
 
 fn serve(session: &mut Session, screen: &mut Screen, inbox: &Receiver<Event>) -> Result<()> {
     let theme = Theme::detect();
+    let mut second = Instant::now();
     while !session.is_over() {
         session.look_at_the_clock();
         screen.draw(|frame| session.draw(frame, &theme))?;
-        match inbox.recv_timeout(TICK) {
+        match inbox.recv_timeout(if session.is_waiting() { SOON } else { TICK }) {
             Ok(event) => take(session, screen, event)?,
-            Err(RecvTimeoutError::Timeout) => session.second(),
+            Err(RecvTimeoutError::Timeout) if second.elapsed() < TICK => {}
+            Err(RecvTimeoutError::Timeout) => {
+                second = Instant::now();
+                grant(screen, session.second())?;
+            }
             Err(RecvTimeoutError::Disconnected) => return Ok(()),
         }
         for event in inbox.try_iter().take(BURST) {
@@ -74,9 +81,15 @@ fn take(session: &mut Session, screen: &mut Screen, event: Event) -> Result<()> 
         Event::Key(key) if key.code == crossterm::event::KeyCode::F(12) => panic!("asked for by F12 in a debug build"),
         Event::Key(key) => session.key(key),
         Event::Resized(width, height) => session.resized(width, height),
+        Event::Pointed(column, row) => session.pointed(column, row),
         Event::Published => session.published(),
         Event::Ended => session.end(),
     };
+    grant(screen, wish)
+}
+
+/// Does what only a terminal can do.
+fn grant(screen: &mut Screen, wish: Option<Wish>) -> Result<()> {
     match wish {
         Some(Wish::Wipe) => wipe(screen),
         Some(Wish::Ring) => ring(),
@@ -90,6 +103,12 @@ fn listen_to_keys(sender: Sender<Event>) -> Result<()> {
             let event = match crossterm::event::read() {
                 Ok(Input::Key(key)) if key.kind != KeyEventKind::Release => Event::Key(key),
                 Ok(Input::Resize(width, height)) => Event::Resized(width, height),
+                Ok(Input::Mouse(mouse)) => match mouse.kind {
+                    MouseEventKind::Down(MouseButton::Left) => Event::Pointed(mouse.column, mouse.row),
+                    MouseEventKind::ScrollUp => Event::Key(KeyCode::Up.into()),
+                    MouseEventKind::ScrollDown => Event::Key(KeyCode::Down.into()),
+                    _ => continue,
+                },
                 Ok(_) => continue,
                 // The terminal is gone: end as if asked to.
                 Err(_) => Event::Ended,

@@ -1,50 +1,32 @@
 //! The full screen.
 //!
-//! One way: an event changes the state (`update`, without input or output), the state asks for effects, the `workshop`
-//! carries them out, the views draw what the state says. Views only read.
+//! One way: a key goes to what stands before the screen, else to the screen in front (`screens`), whose commands say what it means; what that
+//! asks for (`room::step`) is carried out by the program (`app`) or by the `workshop`, on a thread of its own; what that came to (`shared::news`)
+//! is told to all. Screens see what is shared and change nothing but themselves.
 
-mod action;
-mod all_facts;
+mod app;
 mod booted;
-mod bring_in;
-mod canvas;
-mod drives;
-mod effect;
+mod dialogs;
 mod event_loop;
-mod facts;
-mod found;
-mod intake;
-mod keymap;
-mod known;
-mod logs;
-mod mark;
-mod pages;
-mod pick;
-mod recipe_rows;
+mod kit;
+mod moves;
+mod room;
+mod screens;
 mod session;
-mod speed;
-mod state;
-mod step;
+mod shared;
 mod terminal;
-mod theme;
-mod typing;
-mod update;
-mod views;
-mod widgets;
 mod workshop;
 
 use std::path::Path;
 use std::sync::Arc;
 
 use anyhow::Result;
+use revisum_records::{DataDir, Which, list_runs};
 use revisum_sim::{BEGIN_MS, SimOptions, shipped_names};
+use revisum_workbench::{earlier, wire};
 
-use self::action::View;
+use self::room::view::View;
 use self::workshop::{Maker, Workshop};
-use revisum_records::DataDir;
-use revisum_records::{Which, list_runs};
-use revisum_workbench::earlier;
-use revisum_workbench::wire;
 
 pub use self::booted::{Booted, Leave};
 pub use self::session::{Session, Told, Wish};
@@ -126,7 +108,7 @@ pub fn demo(data: Option<&Path>, demo: &Demo) -> Result<()> {
 /// When there is no such machine, or records cannot be kept.
 pub fn demo_session(data: Option<&Path>, demo: &Demo, size: (u16, u16), told: Told) -> Result<Session> {
     let (workshop, first) = demonstration(data, demo)?;
-    Ok(Session::open(workshop, first, size, told))
+    Ok(Session::here(workshop, first, size, told))
 }
 
 fn demonstration(data: Option<&Path>, demo: &Demo) -> Result<(Workshop, View)> {

@@ -1,27 +1,37 @@
-//! What is open on the screen, and who carries out what it asks for. Needs no terminal: keys go in, pictures come out.
+//! What is open on the screen, and the workshop behind it. Needs no terminal: keys go in, pictures come out.
 
-use crossterm::event::KeyEvent;
+use std::cell::RefCell;
+use std::collections::VecDeque;
+use std::time::{Duration, Instant};
+
+use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
 use ratatui::backend::TestBackend;
 use ratatui::{Frame, Terminal};
 use revisum_engine::recipe::Depth;
 use revisum_records::wall_time;
 
-use super::action::View;
-use super::effect::Effect;
-use super::pick;
-use super::state::{App, Pick};
-use super::theme::Theme;
-use super::workshop::Workshop;
-use super::{step, update, views};
-use crate::booted::Leave;
+use crate::app::App;
+use crate::booted::{Kept, Leave};
+use crate::kit::canvas::Targets;
+use crate::kit::theme::Theme;
+use crate::moves::{start, steps};
+use crate::room::step::{Ask, Step};
+use crate::room::view::View;
+use crate::shared::effect::Effect;
+use crate::shared::news::News;
+use crate::workshop::{Desk, Workshop};
+
+pub use crate::workshop::Told;
 
 /// Seconds after a boot until testing begins by itself; less when it goes on from the other entry.
 const BOOTED_BEGINS_IN_SECONDS: u32 = 20;
 const CHAINED_BEGINS_IN_SECONDS: u32 = 5;
 /// Seconds in which a key holds a planned run.
 const BEGINS_IN_SECONDS: u32 = 30;
-/// Makes what is called, on any thread, when a run has something new.
-pub type Told = Box<dyn Fn() -> Box<dyn Fn() + Send + Sync>>;
+/// So long an answer is waited for before the screen is drawn: most come sooner, and the next picture then shows them.
+const AT_MOST: Duration = Duration::from_millis(25);
+/// What takes longer than this is said.
+const NOTICED: Duration = Duration::from_millis(100);
 
 /// What only a terminal can do.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -32,65 +42,118 @@ pub enum Wish {
     Ring,
 }
 
-/// The state of the screen and the workshop behind it.
+/// An effect that was handed in and not answered yet.
+struct Sent {
+    words: &'static str,
+    since: Instant,
+    changes: bool,
+    follows: bool,
+}
+
+impl Sent {
+    fn now(effect: &Effect) -> Self {
+        Self {
+            words: effect.words(),
+            since: Instant::now(),
+            changes: effect.changes(),
+            follows: matches!(effect, Effect::Follow | Effect::Locate),
+        }
+    }
+}
+
+/// The screen and the workshop behind it.
 pub struct Session {
     app: App,
-    workshop: Workshop,
-    told: Told,
+    desk: Desk,
+    sent: VecDeque<Sent>,
+    /// Keys that wait until what was asked for before them is done.
+    held: VecDeque<KeyEvent>,
+    targets: RefCell<Targets>,
+    /// What a sound told last: whether there were errors, and whether the run is over.
+    heard: (bool, bool),
 }
 
 impl Session {
-    /// Opens it on a view, with what is open from the last time.
-    pub(crate) fn open(mut workshop: Workshop, first: View, size: (u16, u16), told: Told) -> Self {
-        let mut app = App::new(workshop.facts(), size);
-        app.view = first;
-        if app.planned_matches() {
-            app.view = View::Swap;
-            app.begins_in = Some(BEGINS_IN_SECONDS);
-        } else if app.facts.plan.is_some() {
-            app.view = View::Swap;
-        }
-        workshop.perform(&mut app, Effect::ListJobs, || {});
-        app.job = app.own_row();
-        if app.facts.unexplained.is_some() && first != View::Jobs {
-            app.begins_in = None;
-            pick::open(&mut app, Pick::BrokeOff);
-        }
-        if let Some(booted) = &app.facts.booted {
-            app.unattended = true;
-            app.begins_in = Some(if booted.chained { CHAINED_BEGINS_IN_SECONDS } else { BOOTED_BEGINS_IN_SECONDS });
-        }
-        if first == View::Jobs {
-            workshop.perform(&mut app, Effect::ListLogs, || {});
-        }
-        app.kept = workshop.kept(&app);
-        Self { app, workshop, told }
+    /// Opens it on a screen, with what is open from the last time; all effects are carried out at once.
+    pub(crate) fn here(mut workshop: Workshop, first: View, size: (u16, u16), told: Told) -> Self {
+        workshop.tell(told);
+        let (facts, kept) = (workshop.facts(), workshop.kept());
+        Self::open(Desk::here(workshop), facts, kept, first, size)
     }
 
-    /// Whether somebody left it.
+    /// The same; effects are carried out on a thread of their own.
+    ///
+    /// # Errors
+    /// When the system's limits leave no thread.
+    pub(crate) fn apart(mut workshop: Workshop, first: View, size: (u16, u16), told: Told) -> anyhow::Result<Self> {
+        workshop.tell(told.clone());
+        let (facts, kept) = (workshop.facts(), workshop.kept());
+        Ok(Self::open(Desk::apart(workshop, told)?, facts, kept, first, size))
+    }
+
+    fn open(desk: Desk, facts: crate::shared::facts::Facts, kept: Kept, first: View, size: (u16, u16)) -> Self {
+        let planned = facts.plan.is_some();
+        let view = if planned { View::Swap } else { first };
+        let (mut app, mut effects) = App::new(facts, view, size);
+        let shared = app.shared_mut();
+        shared.kept = kept;
+        if shared.planned_matches() {
+            shared.begins_in = Some(BEGINS_IN_SECONDS);
+        }
+        if shared.facts.unexplained.is_some() && first != View::Jobs {
+            shared.begins_in = None;
+            app.ask_why_it_broke_off();
+        }
+        let shared = app.shared_mut();
+        if let Some(booted) = &shared.facts.booted {
+            shared.unattended = true;
+            shared.begins_in = Some(if booted.chained { CHAINED_BEGINS_IN_SECONDS } else { BOOTED_BEGINS_IN_SECONDS });
+        }
+        effects.insert(0, Effect::ListJobs);
+        let mut session = Self {
+            app,
+            desk,
+            sent: VecDeque::new(),
+            held: VecDeque::new(),
+            targets: RefCell::default(),
+            heard: (false, true),
+        };
+        session.look_at_the_clock();
+        session.hand_in(effects);
+        session
+    }
+
+    /// Whether somebody left it, or what it needs is gone.
     pub fn is_over(&self) -> bool {
-        self.app.quit
+        self.app.left().is_some() || self.desk.is_gone()
     }
 
     /// Ends what still runs and says what shall become of a booted machine, and why something is not recorded.
-    pub fn close(mut self) -> (Option<Leave>, Option<String>) {
-        self.workshop.close(&mut self.app);
-        self.workshop.write_unwritten();
-        (self.app.leave, self.workshop.kept(&self.app).trouble)
+    pub fn close(self) -> (Option<Leave>, Option<String>) {
+        let leave = self.app.left().flatten();
+        (leave, self.desk.close().trouble)
     }
 
     /// Takes the time for the header.
     pub fn look_at_the_clock(&mut self) {
-        let app = &mut self.app;
-        app.facts.wall_ms = self.workshop.wall_ms();
-        app.minute_of_day = wall_time::minute_of_day(app.facts.wall_ms, &wall_time::zone(app.facts.simulated));
+        let wall_ms = self.desk.reins().wall_ms();
+        let shared = self.app.shared_mut();
+        shared.wall_ms = wall_ms.unwrap_or(shared.wall_ms);
+        shared.minute_of_day = wall_time::minute_of_day(shared.wall_ms, &wall_time::zone(shared.facts.simulated));
+        let oldest = self.sent.front().filter(|sent| sent.since.elapsed() >= NOTICED);
+        shared.waiting = oldest.map(|sent| sent.words);
+    }
+
+    /// Whether something is being waited for.
+    pub(crate) fn is_waiting(&self) -> bool {
+        !self.sent.is_empty()
     }
 
     /// What is on the screen as text, line by line, as a terminal with many colours shows it.
     pub fn text(&self) -> String {
-        let (width, height) = self.app.size;
+        let (width, height) = self.app.shared().size;
         let Ok(mut terminal) = Terminal::new(TestBackend::new(width, height));
-        let Ok(_) = terminal.draw(|frame| views::draw(frame, &self.app, &Theme::full()));
+        let Ok(_) = terminal.draw(|frame| self.draw(frame, &Theme::full()));
         let buffer = terminal.backend().buffer();
         let cells = |row: u16| (0..width).map(|column| buffer[(column, row)].symbol()).collect::<String>();
         (0..height).map(|row| cells(row).trim_end().to_owned() + "\n").collect()
@@ -98,103 +161,191 @@ impl Session {
 
     /// Draws it.
     pub(crate) fn draw(&self, frame: &mut Frame<'_>, theme: &Theme) {
-        views::draw(frame, &self.app, theme);
+        let targets = Targets::default();
+        self.app.draw(frame, theme, &targets);
+        *self.targets.borrow_mut() = targets;
     }
 
-    /// Takes a key.
+    /// Takes a key. What it acts on may still be on its way: then it waits, unless it leads elsewhere.
     pub fn key(&mut self, key: KeyEvent) -> Option<Wish> {
-        let effects = update::key(&mut self.app, key);
+        if self.is_changing() && !leads_elsewhere(key) {
+            self.held.push_back(key);
+            return None;
+        }
+        self.held.clear();
+        self.take_key(key)
+    }
+
+    fn take_key(&mut self, key: KeyEvent) -> Option<Wish> {
+        let effects = self.app.key(key);
+        self.do_all(effects)
+    }
+
+    fn do_all(&mut self, effects: Vec<Effect>) -> Option<Wish> {
         let wipe = effects.contains(&Effect::Redraw);
-        self.perform(effects);
-        wipe.then_some(Wish::Wipe)
+        self.hand_in(effects);
+        let rings = self.listen();
+        if wipe { Some(Wish::Wipe) } else { rings }
+    }
+
+    /// Somebody pointed at this column and row.
+    pub fn pointed(&mut self, column: u16, row: u16) -> Option<Wish> {
+        let target = self.targets.borrow().at(column, row)?;
+        if self.is_changing() {
+            return None;
+        }
+        let effects = self.app.pointed(target);
+        self.do_all(effects)
     }
 
     /// The terminal has another size.
     pub fn resized(&mut self, width: u16, height: u16) -> Option<Wish> {
-        self.app.size = (width, height);
+        self.app.shared_mut().size = (width, height);
         None
     }
 
-    /// A run has something new.
+    /// A run, or an answer, has something new.
     pub fn published(&mut self) -> Option<Wish> {
-        let before = heard(&self.app);
-        self.workshop.follow_run(&mut self.app);
-        self.app.kept = self.workshop.kept(&self.app);
-        let now = heard(&self.app);
-        if !before.1 && now.1 && self.app.facts.booted.is_some() {
+        self.take_answers(Duration::ZERO);
+        if let Some(run) = self.desk.reins().run() {
+            self.app.shared_mut().run = Some(run);
+        }
+        if !self.sent.iter().any(|sent| sent.follows) {
+            let more = self.app.shared().run.as_ref().is_some_and(|run| !run.over);
+            let wanted = self.app.wants().filter(|_| more);
+            self.hand_in(wanted.into_iter().chain([Effect::Follow]).collect());
+        }
+        self.listen()
+    }
+
+    /// Hears whether the run has errors now, or is over, and does what follows.
+    fn listen(&mut self) -> Option<Wish> {
+        let shared = self.app.shared();
+        let now = (shared.run_state().is_some_and(|state| state.has_errors()), !shared.is_running());
+        let before = std::mem::replace(&mut self.heard, now);
+        if !before.1 && now.1 {
+            self.a_run_is_over();
+        }
+        (self.app.shared().chosen.sound && now != before && self.app.shared().run.is_some()).then_some(Wish::Ring)
+    }
+
+    fn a_run_is_over(&mut self) {
+        let shared = self.app.shared();
+        if shared.facts.booted.is_some() {
             self.after_a_booted_run();
         }
         // A question that a run covered comes back when it is over.
-        if !before.1
-            && now.1
-            && self.app.facts.unexplained.is_some()
-            && self.app.overlay.is_none()
-            && !self.app.unattended
-        {
-            pick::open(&mut self.app, Pick::BrokeOff);
+        let shared = self.app.shared();
+        if shared.facts.unexplained.is_some() && !self.app.is_covered() && !shared.unattended {
+            self.app.ask_why_it_broke_off();
         }
-        (self.app.sound && now != before && self.app.run.is_some()).then_some(Wish::Ring)
     }
 
     /// The system asks the program to end.
     pub fn end(&mut self) -> Option<Wish> {
-        self.app.quit = true;
-        None
+        let effects = self.app.by_itself(vec![Ask::Leave(None)]);
+        self.do_all(effects)
     }
 
     /// A second has passed: a planned run begins by itself when the machine is fitted as planned and nobody touches a key.
-    pub fn second(&mut self) {
-        self.workshop.write_unwritten();
-        self.app.kept = self.workshop.kept(&self.app);
-        let app = &mut self.app;
-        let Some(left) = app.begins_in else { return };
-        app.begins_in = Some(left.saturating_sub(1)).filter(|left| *left > 0);
-        if app.begins_in.is_none() {
-            app.overlay = None;
-            let effects =
-                if app.planned_matches() { step::begin_planned(app) } else { update::begin_depth(app, Depth::Triage) };
-            self.perform(effects);
+    pub fn second(&mut self) -> Option<Wish> {
+        self.take_answers(Duration::ZERO);
+        if self.app.shared().kept.trouble.is_some() && self.sent.is_empty() {
+            self.hand_in(vec![Effect::WriteUnwritten]);
+        }
+        let shared = self.app.shared_mut();
+        let Some(left) = shared.begins_in else { return self.listen() };
+        shared.begins_in = Some(left.saturating_sub(1)).filter(|left| *left > 0);
+        if shared.begins_in.is_none() {
+            let shared = self.app.shared();
+            let planned = shared.planned_matches();
+            let step = if planned { steps::begin_planned(shared) } else { start::depth(shared, Depth::Triage) };
+            self.begin_by_itself(step);
+        }
+        self.listen()
+    }
+
+    fn begin_by_itself(&mut self, step: Step) {
+        let effects = self.app.by_itself(step);
+        self.hand_in(effects);
+    }
+
+    /// Whether something that was asked for changes what keys act on.
+    fn is_changing(&self) -> bool {
+        self.sent.iter().any(|sent| sent.changes)
+    }
+
+    fn hand_in(&mut self, effects: Vec<Effect>) {
+        self.pass_on(effects);
+        self.take_answers(AT_MOST);
+    }
+
+    /// Hands them in, and what their answers ask for, as far as they are here at once.
+    fn pass_on(&mut self, effects: Vec<Effect>) {
+        let mut effects = VecDeque::from(effects);
+        while let Some(effect) = effects.pop_front() {
+            let sent = Sent::now(&effect);
+            match self.desk.hand_in(effect) {
+                Some(news) => effects.extend(self.tell(news)),
+                None => self.sent.push_back(sent),
+            }
         }
     }
 
-    fn perform(&mut self, effects: Vec<Effect>) {
-        for effect in effects {
-            let told = (self.told)();
-            self.workshop.perform(&mut self.app, effect, told);
+    /// Takes in what was answered, and waits at most so long for what was not; then come the keys that waited for it.
+    fn take_answers(&mut self, at_most: Duration) {
+        let until = Instant::now() + at_most;
+        while !self.sent.is_empty() {
+            let Some(news) = self.desk.answer(until.saturating_duration_since(Instant::now())) else { break };
+            self.sent.pop_front();
+            let effects = self.tell(news);
+            self.pass_on(effects);
         }
-        self.app.kept = self.workshop.kept(&self.app);
+        while !self.is_changing()
+            && let Some(key) = self.held.pop_front()
+        {
+            let effects = self.app.key(key);
+            self.pass_on(effects);
+        }
+    }
+
+    fn tell(&mut self, news: Vec<News>) -> Vec<Effect> {
+        news.into_iter().flat_map(|news| self.app.told(news)).collect()
     }
 
     /// Its report is kept beside the results; and where nobody is there, the next thing is done.
     fn after_a_booted_run(&mut self) {
-        self.perform(vec![Effect::KeepReport]);
-        let app = &mut self.app;
-        let Some(state) = app.run_state().filter(|_| app.unattended) else { return };
+        self.hand_in(vec![Effect::KeepReport]);
+        let shared = self.app.shared();
+        let Some(state) = shared.run_state().filter(|_| shared.unattended) else { return };
         let depth = state.begin.recipe.as_ref().map(|recipe| recipe.depth);
         if state.has_errors() {
             return;
         }
         match depth {
             Some(Depth::Triage) => {
-                let effects = update::begin_depth(app, Depth::Survey);
-                self.perform(effects);
+                let step = start::depth(shared, Depth::Survey);
+                self.begin_by_itself(step);
             }
-            Some(_) if app.can_test_the_rest() && app.facts.booted.as_ref().is_some_and(|booted| !booted.chained) => {
-                app.leave = Some(Leave::Other);
-                app.quit = true;
+            Some(_)
+                if shared.can_test_the_rest() && shared.facts.booted.as_ref().is_some_and(|booted| !booted.chained) =>
+            {
+                self.begin_by_itself(vec![Ask::Leave(Some(Leave::Other))]);
             }
             _ => {}
         }
     }
 }
 
-/// What a sound tells: whether there were errors, and whether the run is over.
-fn heard(app: &App) -> (bool, bool) {
-    (app.run_state().is_some_and(|state| state.has_errors()), !app.is_running())
+/// Keys that need not wait for what was asked for before: they do not act on it.
+fn leads_elsewhere(key: KeyEvent) -> bool {
+    key.modifiers.contains(KeyModifiers::CONTROL) || key.code == KeyCode::Esc
 }
 
 #[cfg(test)]
 mod tests {
+    use std::sync::Arc;
+
     use crossterm::event::{KeyCode, KeyModifiers};
     use proptest::prelude::*;
     use rstest::rstest;
@@ -204,7 +355,7 @@ mod tests {
 
     fn opened(data: &std::path::Path, machine: Option<&str>) -> Session {
         let demo = Demo { machine: machine.map(str::to_owned), seed: 1, pace: 0.0 };
-        demo_session(Some(data), &demo, (100, 30), Box::new(|| Box::new(|| ()))).unwrap()
+        demo_session(Some(data), &demo, (100, 30), Arc::new(|| ())).unwrap()
     }
 
     fn press(session: &mut Session, code: KeyCode) -> Option<Wish> {
@@ -251,10 +402,10 @@ mod tests {
         let data = tempfile::tempdir().unwrap();
         let mut session = opened(data.path(), Some("meteo"));
         assert!(session.text().contains("recorded") && !session.text().contains("NOT RECORDED"), "{}", session.text());
-        let before = session.app.facts.trials.len();
+        let before = session.app.shared().facts.trials.len();
         std::fs::remove_dir_all(data.path()).unwrap();
         press(&mut session, KeyCode::Enter);
-        while session.app.run.is_none() || session.app.is_running() {
+        while session.app.shared().run.is_none() || session.app.shared().is_running() {
             session.published();
             std::thread::yield_now();
         }
@@ -262,7 +413,7 @@ mod tests {
             press(&mut session, KeyCode::Char(view));
             assert!(session.text().contains("NOT RECORDED"), "{}", session.text());
         }
-        assert_eq!(session.app.facts.trials.len(), before + 1, "the run counts as long as it is known");
+        assert_eq!(session.app.shared().facts.trials.len(), before + 1, "the run counts as long as it is known");
         let (_, not_kept) = session.close();
         assert!(not_kept.is_some());
     }
@@ -271,11 +422,11 @@ mod tests {
     fn a_planned_run_begins_when_its_seconds_are_over_and_not_before() {
         let data = tempfile::tempdir().unwrap();
         let mut session = opened(data.path(), Some("meteo"));
-        session.app.begins_in = Some(2);
+        session.app.shared_mut().begins_in = Some(2);
         session.second();
-        assert_eq!((session.app.begins_in, session.app.run.is_some()), (Some(1), false));
+        assert_eq!((session.app.shared().begins_in, session.app.shared().run.is_some()), (Some(1), false));
         session.second();
-        assert_eq!((session.app.begins_in, session.app.run.is_some()), (None, true));
+        assert_eq!((session.app.shared().begins_in, session.app.shared().run.is_some()), (None, true));
         session.second();
         session.close();
     }
@@ -284,10 +435,10 @@ mod tests {
     fn any_key_holds_a_run_that_would_begin_by_itself() {
         let data = tempfile::tempdir().unwrap();
         let mut session = opened(data.path(), Some("meteo"));
-        session.app.begins_in = Some(1);
+        session.app.shared_mut().begins_in = Some(1);
         press(&mut session, KeyCode::Char('2'));
         session.second();
-        assert!(session.app.run.is_none());
+        assert!(session.app.shared().run.is_none());
         session.close();
     }
 

@@ -4,13 +4,14 @@ use std::io::{Write, stdout};
 
 use anyhow::{Context, Result};
 use crossterm::cursor::{Hide, Show};
+use crossterm::event::{DisableMouseCapture, EnableMouseCapture};
 use crossterm::execute;
 use crossterm::terminal::{EnterAlternateScreen, LeaveAlternateScreen, disable_raw_mode, enable_raw_mode};
 use ratatui::Terminal;
 use ratatui::backend::CrosstermBackend;
 use ratatui::layout::Rect;
 
-use super::theme::Theme;
+use crate::kit::theme::Theme;
 
 /// The screen.
 pub type Screen = Terminal<CrosstermBackend<std::io::Stdout>>;
@@ -31,7 +32,7 @@ impl TerminalGuard {
         }));
         enable_raw_mode().context("the full screen needs a terminal; `revisum check` works without one")?;
         let guard = Self;
-        execute!(stdout(), EnterAlternateScreen, Hide)?;
+        execute!(stdout(), EnterAlternateScreen, Hide, EnableMouseCapture)?;
         if let Some(palette) = Theme::console_setup() {
             stdout().write_all(palette.as_bytes())?;
         }
@@ -73,5 +74,5 @@ fn restore() {
     if Theme::console_setup().is_some() {
         let _ = stdout().write_all(b"\x1b]R");
     }
-    let _ = execute!(stdout(), LeaveAlternateScreen, Show);
+    let _ = execute!(stdout(), DisableMouseCapture, LeaveAlternateScreen, Show);
 }

@@ -82,6 +82,11 @@ impl SpeedRun {
         self.stop.store(true, Ordering::SeqCst);
     }
 
+    /// What ends it once it is set.
+    pub fn stop_flag(&self) -> Arc<AtomicBool> {
+        self.stop.clone()
+    }
+
     /// Waits for the end.
     pub fn wait(mut self) -> SpeedSnapshot {
         if let Some(thread) = self.thread.take() {

@@ -3,6 +3,7 @@
 
 use std::cell::RefCell;
 use std::path::Path;
+use std::sync::Arc;
 use std::sync::mpsc::{Receiver, RecvTimeoutError, channel};
 use std::time::{Duration, Instant};
 
@@ -23,15 +24,10 @@ impl Driven {
     /// The demonstration of one machine, as fast as it can go.
     pub fn open(data: &Path, machine: &str, size: (u16, u16)) -> Self {
         let (sender, news) = channel();
-        let told = move || {
-            let sender = sender.clone();
-            Box::new(move || {
-                // Once the session is gone nobody needs to be told any more.
-                let _ = sender.send(());
-            }) as Box<dyn Fn() + Send + Sync>
-        };
+        // Once the session is gone nobody needs to be told any more.
+        let told = move || sender.send(()).unwrap_or_default();
         let demo = Demo { machine: Some(machine.to_owned()), seed: 1, pace: 0.0 };
-        let session = demo_session(Some(data), &demo, size, Box::new(told)).unwrap();
+        let session = demo_session(Some(data), &demo, size, Arc::new(told)).unwrap();
         Self { session: RefCell::new(session), news }
     }
 
@@ -79,7 +75,7 @@ impl Driven {
                 Ok(()) => {
                     self.session.borrow_mut().published();
                 }
-                Err(RecvTimeoutError::Timeout) => self.session.borrow_mut().second(),
+                Err(RecvTimeoutError::Timeout) => drop(self.session.borrow_mut().second()),
                 Err(RecvTimeoutError::Disconnected) => panic!("the session is gone"),
             }
         }

@@ -8,30 +8,22 @@ use anyhow::{Context as _, Result};
 use revisum_drive::Drive;
 
 use super::Workshop;
-use crate::action::View;
-use crate::state::{App, DrivePage, Overlay, Writing};
+use crate::shared::news::{News, Writing};
 use revisum_workbench::wire;
 
 impl Workshop {
-    pub(super) fn list_drives(&self, app: &mut App) {
+    pub(super) fn list_drives(&self, news: &mut Vec<News>) {
         let (drives, trouble) = match wire::drives(self.machine.is_simulated()).list() {
             Ok(drives) => (drives, None),
             Err(error) => (Vec::new(), Some(format!("The drives cannot be listed: {error}."))),
         };
         let image = wire::image(self.machine.is_simulated(), &self.data.root()).map(|(name, _)| name);
-        app.view = View::Jobs;
-        app.drive_page = Some(DrivePage { drives, image, ..DrivePage::default() });
-        app.overlay = trouble.map(Overlay::Notice);
+        news.push(News::Drives(drives, image));
+        news.extend(trouble.map(News::Said));
     }
 
     /// Writes beside everything else; the page tells how far it has come.
-    pub(super) fn write_drive(
-        &self,
-        app: &mut App,
-        drive: Drive,
-        keep: bool,
-        published: impl Fn() + Send + 'static,
-    ) -> Result<()> {
+    pub(super) fn write_drive(&self, drive: Drive, keep: bool, news: &mut Vec<News>) -> Result<()> {
         let image = wire::image(self.machine.is_simulated(), &self.data.root());
         let (_, mut image) = image.ok_or_else(|| anyhow::anyhow!("The image is not there any more."))?;
         let mut medium = wire::drives(self.machine.is_simulated())
@@ -44,9 +36,8 @@ impl Workshop {
             give_up: AtomicBool::new(false),
             ended: OnceLock::new(),
         });
-        if let Some(page) = &mut app.drive_page {
-            page.writing = Some(writing.clone());
-        }
+        news.push(News::Writing(writing.clone()));
+        let published = self.told.clone();
         std::thread::Builder::new().spawn(move || {
             let done = revisum_drive::write(image.as_mut(), medium.as_mut(), keep, &mut |progress| {
                 *writing.progress.lock().unwrap_or_else(PoisonError::into_inner) = Some(progress);

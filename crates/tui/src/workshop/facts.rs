@@ -12,14 +12,14 @@ use revisum_record::run_state::RunState;
 use revisum_sim::{shipped, shipped_names};
 
 use super::Workshop;
-use crate::state::{App, BenchMachine, Facts, Located, Trial};
+use crate::shared::facts::{BenchMachine, Facts, Located, Trial};
 use revisum_records::{Past, Recorded, Standing};
 use revisum_workbench::go_on::{going_on, repeating};
 use revisum_workbench::look::Look;
 
 impl Workshop {
     /// Everything that the interface shows of machine and job.
-    pub fn facts(&self) -> Facts {
+    pub fn facts(&mut self) -> Facts {
         let mut look = Look::at(&self.machine);
         self.put_marks(&mut look.inventory.board);
         let findings = look.findings(self.before.as_ref(), self.job.state().speeds.last().map(Arc::as_ref));
@@ -30,6 +30,8 @@ impl Workshop {
         let offered = self.machine.hands.as_ref().map_or_else(by_hand, |hands| hands.settings());
         let settings = if system.settings.is_empty() { shown.unwrap_or_default().to_owned() } else { system.settings };
         let case = Arc::new(self.job.case(&board, &settings, &offered));
+        let advice = (!case.runs.is_empty() || case.record_damaged).then(|| advise(&case));
+        self.evidence = (case.clone(), advice.clone());
         let known = case.modules.iter().map(|module| module.id.clone());
         let past = Past::open(&self.data);
         let mut table = self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default();
@@ -48,7 +50,7 @@ impl Workshop {
             seen_bytes: system.seen_bytes,
             table,
             offer: look.offer,
-            advice: (!case.runs.is_empty() || case.record_damaged).then(|| advise(&case)),
+            advice,
             history: known.clone().map(|serial| (serial.clone(), past.of_module(&serial))).collect(),
             ends: known.clone().map(|serial| (serial.clone(), past.ends(&serial))).collect(),
             last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),
@@ -113,10 +115,11 @@ impl Workshop {
         self.machine.hands.as_ref().and_then(|hands| hands.starts().err())
     }
 
-    /// Where the errors of the run of this sitting are, as far as it has come; else of the latest one of the job.
-    pub(super) fn locate(&self, app: &mut App) {
-        let live = app.run_state().and_then(|state| self.located(state));
-        app.facts.located = live.or_else(|| self.job.runs().next_back().and_then(|run| self.located(&run.state)));
+    /// Where the errors of the run that goes on are, as far as it has come; else of the latest one of the job.
+    pub(super) fn locate(&self) -> Option<Arc<Located>> {
+        let live = self.run.as_ref().map(|run| run.live.state());
+        let live = live.and_then(|state| self.located(&state));
+        live.or_else(|| self.job.runs().next_back().and_then(|run| self.located(&run.state)))
     }
 
     pub(super) fn located(&self, state: &RunState) -> Option<Arc<Located>> {

@@ -6,10 +6,10 @@ use revisum_record::journal::JobEntry;
 use revisum_workbench::bench;
 
 use super::Workshop;
-use crate::state::App;
+use crate::shared::news::News;
 
 impl Workshop {
-    pub(super) fn refit(&mut self, app: &mut App, placement: &[(String, String)]) -> Result<()> {
+    pub(super) fn refit(&mut self, placement: &[(String, String)], news: &mut Vec<News>) -> Result<()> {
         if let Some(hands) = &self.machine.hands {
             hands.refit(placement).map_err(|reason| anyhow::anyhow!("The modules cannot be put so: {reason}."))?;
             self.job.fitted(placement.to_vec())?;
@@ -20,39 +20,39 @@ impl Workshop {
                 self.job.did_not_start(sign)?;
             }
         }
-        app.facts = self.facts();
+        news.push(self.facts_now());
         Ok(())
     }
 
-    pub(super) fn set(&mut self, app: &mut App, settings: &str) -> Result<()> {
+    pub(super) fn set(&mut self, settings: &str, news: &mut Vec<News>) -> Result<()> {
         if let Some(hands) = &self.machine.hands {
             hands.set(settings).map_err(|reason| anyhow::anyhow!("The settings stay as they are: {reason}."))?;
             self.job.set(settings)?;
         }
-        app.facts = self.facts();
+        news.push(self.facts_now());
         Ok(())
     }
 
-    pub(super) fn reseat(&mut self, app: &mut App, modules: Vec<String>) -> Result<()> {
+    pub(super) fn reseat(&mut self, modules: Vec<String>, news: &mut Vec<News>) -> Result<()> {
         if let Some(hands) = &self.machine.hands {
             hands.reseat(&modules).map_err(|reason| anyhow::anyhow!("The modules stay where they are: {reason}."))?;
         }
-        self.decide(app, JobEntry::Reseated { modules })
+        self.decide(JobEntry::Reseated { modules }, news)
     }
 
     /// Writes something down; a module that is borrowed lies on the table from now on.
-    pub(super) fn decide(&mut self, app: &mut App, entry: JobEntry) -> Result<()> {
+    pub(super) fn decide(&mut self, entry: JobEntry, news: &mut Vec<News>) -> Result<()> {
         if let (JobEntry::Borrowed { module, .. }, Some(hands)) = (&entry, &self.machine.hands) {
             hands.lend(&module.serial).map_err(|reason| anyhow::anyhow!("It cannot be borrowed: {reason}."))?;
         }
         self.job.decide(entry)?;
-        app.facts = self.facts();
+        news.push(self.facts_now());
         Ok(())
     }
 
-    pub(super) fn mark(&mut self, app: &mut App, module: &str, mark: &str) -> Result<()> {
+    pub(super) fn mark(&mut self, module: &str, mark: &str, news: &mut Vec<News>) -> Result<()> {
         self.job.mark(module, mark)?;
-        app.facts = self.facts();
+        news.push(self.facts_now());
         Ok(())
     }
 

@@ -1,36 +1,43 @@
-//! Carries out effects: owns the machine, the job and the run, and tells the state what came of it.
+//! Carries out effects: owns the machine, the job and the run, and tells what came of it. It knows nothing of screens.
 
 mod bring_in;
+mod desk;
 mod drives;
 mod facts;
 mod hands;
 mod logs;
 mod recipes;
+mod reins;
 mod report;
 mod speed;
 
 use std::path::PathBuf;
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
 use anyhow::Result;
+use revisum_diagnose::isolate::{Advice, Case};
 use revisum_diagnose::machine::Machine;
+use revisum_diagnose::system_log::SystemLogs;
 use revisum_record::fitted::Before;
 use revisum_record::journal::{BrokeOff, JobEntry};
 use revisum_record::outcome::Judgement;
-
-use super::action::View;
-use super::effect::Effect;
-use super::pick;
-use super::state::{App, Overlay, Pick, RunView};
-use crate::booted::{Booted, Kept};
-use revisum_records::DataDir;
-use revisum_records::{Job, Which, list_jobs};
+use revisum_records::{DataDir, Job, SpeedFound, Which, list_jobs};
 use revisum_workbench::bench;
 use revisum_workbench::go_on::Start;
 use revisum_workbench::rates::{Rated, measure_in_background};
 use revisum_workbench::recorder::Unwritten;
 use revisum_workbench::runner::{Order, RunHandle, fresh_seed, start};
 use revisum_workbench::speed_run::SpeedRun;
+
+pub use self::desk::Desk;
+pub use self::reins::Reins;
+use self::reins::view_of;
+use crate::booted::{Booted, Kept};
+use crate::shared::effect::Effect;
+use crate::shared::news::{BringingIn, News};
+
+/// Called, on any thread, when there is something new.
+pub type Told = Arc<dyn Fn() + Send + Sync>;
 
 /// The machine on the bench and everything that is done with it.
 pub struct Workshop {
@@ -50,11 +57,17 @@ pub struct Workshop {
     booted: Option<Booted>,
     /// Records of the last run that its medium refused.
     unwritten: Option<Unwritten>,
-}
-
-/// Whether the screen says already that the run at hand is not recorded.
-fn is_unrecorded(app: &App) -> bool {
-    app.run.as_ref().is_some_and(|run| run.trouble.is_some())
+    /// Records that are on their way from a drive.
+    bringing_in: Option<BringingIn>,
+    /// Measurements that the one shown can be set against.
+    candidates: Vec<SpeedFound>,
+    /// The job as evidence and what it advises, as they were shown last.
+    evidence: (Arc<Case>, Option<Advice>),
+    /// What systems logged, where it was asked for.
+    system_log: Option<Arc<OnceLock<SystemLogs>>>,
+    /// What can be read and held at once, whatever is being done here.
+    reins: Arc<Reins>,
+    told: Told,
 }
 
 /// Makes the machine of this name; only the simulated workshop has more than one.
@@ -89,7 +102,14 @@ impl Workshop {
             before: None,
             booted: None,
             unwritten: None,
+            bringing_in: None,
+            candidates: Vec::new(),
+            system_log: None,
+            evidence: (Arc::default(), None),
+            reins: Arc::default(),
+            told: Arc::new(|| ()),
         };
+        workshop.reins.take_machine(workshop.machine.clone());
         bench::arrange(&workshop.machine, &mut workshop.job)?;
         workshop.see_modules()?;
         workshop.before = workshop.job.state().looked.clone();
@@ -110,59 +130,55 @@ impl Workshop {
         Ok(())
     }
 
-    /// The machine's wall time in milliseconds since 1970.
-    pub fn wall_ms(&self) -> i64 {
-        self.machine.clock.wall_ms()
+    /// From now on this is called when there is something new.
+    pub fn tell(&mut self, told: Told) {
+        self.told = told;
     }
 
-    /// Takes over what the run has come to. Returns true when it has just ended.
-    pub fn follow_run(&mut self, app: &mut App) -> bool {
-        self.follow_speed(app);
-        self.follow_bringing_in(app);
-        let Some(handle) = &self.run else { return false };
-        let over = handle.live.is_over();
-        app.run = Some(RunView {
-            state: handle.live.state(),
-            over,
-            trouble: handle.live.trouble(),
-            failure: handle.live.failure(),
-            taken: handle.live.taken(),
-        });
-        if !over {
-            if app.view == View::Locate {
-                self.locate(app);
-            }
-            return false;
+    /// What can be read and held at once, whatever is being done here.
+    pub fn reins(&self) -> Arc<Reins> {
+        self.reins.clone()
+    }
+
+    /// Takes over what goes on beside everything else.
+    fn follow(&mut self, news: &mut Vec<News>) {
+        self.follow_speed(news);
+        self.follow_bringing_in(news);
+        if self.run.as_ref().is_some_and(|handle| handle.live.is_over()) {
+            self.take_in_run(news);
+            news.push(self.facts_now());
         }
-        self.take_in_run(app);
-        app.facts = self.facts();
-        true
     }
 
     /// Enters a run that is over into the job, recorded or not.
-    fn take_in_run(&mut self, app: &mut App) {
+    fn take_in_run(&mut self, news: &mut Vec<News>) {
         let Some(handle) = self.run.take() else { return };
         let live = handle.live.clone();
-        let Some(id) = handle.wait() else { return };
+        let id = handle.wait();
+        self.reins.let_go();
+        let mut view = view_of(&live, true);
+        let Some(id) = id else {
+            news.push(News::RunOver(view));
+            return;
+        };
         let entered = self.job.ran(&id);
         if live.trouble().is_some() {
             self.job.remember(&live.state());
             self.unwritten = live.unwritten();
         } else if let Err(error) = entered {
-            app.overlay = Some(Overlay::Notice(format!("{error:#}")));
+            news.push(News::Said(format!("{error:#}")));
         }
         // What reads back worse than what is in memory is what happened: this program's own memory may be what is bad.
         let in_memory = Judgement::of(&live.state(), false);
         let recorded = self.job.runs().find(|run| run.id == id);
-        if let (Some(recorded), Some(view)) = (recorded, &mut app.run)
-            && recorded.judgement().is_worse_than(&in_memory)
-        {
+        if let Some(recorded) = recorded.filter(|recorded| recorded.judgement().is_worse_than(&in_memory)) {
             view.state = Arc::new(recorded.state.clone());
         }
+        news.push(News::RunOver(view));
     }
 
     /// Tries again to write what could not be written.
-    pub fn write_unwritten(&mut self) {
+    fn write_unwritten(&mut self) {
         // Why not is in the mark that says so.
         if self.unwritten.as_mut().is_some_and(|unwritten| unwritten.write().is_ok()) {
             self.unwritten = None;
@@ -172,21 +188,32 @@ impl Workshop {
         }
     }
 
-    /// Where what happens is recorded, or why it is not.
-    pub fn kept(&self, app: &App) -> Kept {
+    /// Where what happens is recorded, or why it is not; of a run that goes on only that itself knows.
+    pub fn kept(&self) -> Kept {
         let booted = self.booted.as_ref();
         let place = booted.and_then(|booted| booted.results.as_ref()).map_or("", |_| "REVISUM").to_owned();
         let nowhere = booted.and_then(|booted| booted.not_kept.clone());
-        let of_run = app.run.as_ref().filter(|run| !run.over).and_then(|run| run.trouble.clone());
-        let of_run = of_run.map(|trouble| trouble.trim_start_matches("not recorded: ").to_owned());
         let left = self.unwritten.is_some().then(|| "the drive does not take the last run's records".to_owned());
         let of_job = self.job.is_unkept().then(|| "the drive does not take the job's records".to_owned());
-        Kept { place, trouble: nowhere.or(of_run).or(left).or(of_job) }
+        Kept { place, trouble: nowhere.or(left).or(of_job) }
     }
 
-    /// Carries out one effect. Redrawing is the event loop's own.
-    pub fn perform(&mut self, app: &mut App, effect: Effect, published: impl Fn() + Send + Sync + 'static) {
-        let done = match effect {
+    fn facts_now(&mut self) -> News {
+        News::Facts(Box::new(self.facts()))
+    }
+
+    /// Carries out one effect and tells what came of it. Redrawing is the event loop's own.
+    pub fn perform(&mut self, effect: Effect) -> Vec<News> {
+        let mut news = Vec::new();
+        if let Err(error) = self.carry_out(effect, &mut news) {
+            news.push(News::Said(format!("{error:#}")));
+        }
+        news.push(News::Kept(self.kept()));
+        news
+    }
+
+    fn carry_out(&mut self, effect: Effect, news: &mut Vec<News>) -> Result<()> {
+        match effect {
             Effect::StartRun(_)
             | Effect::Refit(_)
             | Effect::Set(_)
@@ -196,107 +223,73 @@ impl Workshop {
                 if self.speed.is_some() =>
             {
                 let words = "Speed is being measured. Wait for the end, or stop it: x under 7.";
-                app.overlay = Some(Overlay::Notice(words.to_owned()));
-                Ok(())
+                news.push(News::Said(words.to_owned()));
             }
-            Effect::StartRun(what) => {
-                self.start(app, *what, published);
-                Ok(())
-            }
-            Effect::PauseOrGoOn => {
-                if let Some(run) = &self.run {
-                    if run.control.is_paused() { run.control.resume() } else { run.control.pause() }
-                }
-                Ok(())
-            }
-            Effect::SkipTest => {
-                self.run.iter().for_each(|run| run.control.skip_test());
-                Ok(())
-            }
-            Effect::GoToTest(place) => {
-                self.run.iter().for_each(|run| run.control.go_to(place));
-                Ok(())
-            }
-            Effect::AddPass => {
-                self.run.iter().for_each(|run| run.control.add_pass());
-                Ok(())
-            }
-            Effect::SaveRecipe(recipe) => self.save_recipe(app, &recipe),
-            Effect::NextRecipe => self.next_recipe(app),
-            Effect::StopRun => {
-                self.run.iter().for_each(|run| run.control.stop());
-                Ok(())
-            }
-            Effect::Refit(placement) => self.refit(app, &placement),
-            Effect::Set(settings) => self.set(app, &settings),
-            Effect::Reseat(modules) => self.reseat(app, modules),
-            Effect::Decide(entry) => self.decide(app, *entry),
+            Effect::StartRun(what) => self.start(*what, news),
+            Effect::PauseOrGoOn
+            | Effect::SkipTest
+            | Effect::GoToTest(_)
+            | Effect::AddPass
+            | Effect::StopRun
+            | Effect::StopSpeed => self.reins.pull(&effect),
+            Effect::SaveRecipe(recipe) => self.save_recipe(&recipe, news)?,
+            Effect::NextRecipe { held } => self.next_recipe(held, news)?,
+            Effect::Refit(placement) => self.refit(&placement, news)?,
+            Effect::Set(settings) => self.set(&settings, news)?,
+            Effect::Reseat(modules) => self.reseat(modules, news)?,
+            Effect::Decide(entry) => self.decide(*entry, news)?,
             Effect::OpenJob { machine, job } => {
-                self.open_job(app, &machine, job.as_deref().map_or(Which::Latest, Which::Named))
+                self.open_job(&machine, job.as_deref().map_or(Which::Latest, Which::Named), news)?;
             }
             Effect::NewJob => {
-                let machine = app.facts.machine.clone();
-                self.open_job(app, &machine, Which::New)
+                let machine = self.machine.firmware.facts().machine;
+                self.open_job(&machine, Which::New, news)?;
             }
-            Effect::ListJobs => {
-                app.jobs = list_jobs(&self.data.jobs());
-                Ok(())
-            }
-            Effect::Mark { module, mark } => self.mark(app, &module, &mark),
-            Effect::Locate => {
-                self.locate(app);
-                Ok(())
-            }
-            Effect::ListLogs => self.list_logs(app),
-            Effect::OpenLog(id) => self.open_log(app, &id),
-            Effect::LogAt(id, at) => self.log_at(app, &id, at),
-            Effect::Life { serial, name } => self.life(app, &serial, name),
-            Effect::ListDrives => {
-                self.list_drives(app);
-                Ok(())
-            }
-            Effect::WriteDrive { drive, keep } => self.write_drive(app, *drive, keep, published),
-            Effect::FindRecords => {
-                self.find_records(app);
-                Ok(())
-            }
-            Effect::BringIn(from) => self.bring_in(app, from, published),
-            Effect::ReadSystemLog => self.read_system_log(app, published),
-            Effect::KeepSystemLog => self.keep_system_log(app),
-            Effect::MeasureSpeed { all_memory } => self.measure_speed(app, all_memory, published),
-            Effect::StopSpeed => {
-                self.stop_speed();
-                Ok(())
-            }
-            Effect::CompareSpeed => self.compare_speed(app),
-            Effect::Compare(ids) => self.compare(app, &ids),
-            Effect::MakeReport => self.report(app).map(|report| app.report = Some(Arc::new(report.document))),
-            Effect::WriteReport => self.write_report(app, true),
-            Effect::KeepReport => match self.write_report(app, false) {
+            Effect::ListJobs => news.push(News::Jobs(list_jobs(&self.data.jobs()))),
+            Effect::Mark { module, mark } => self.mark(&module, &mark, news)?,
+            Effect::Locate => news.push(News::Located(self.locate())),
+            Effect::ListLogs(find) => self.list_logs(&find, news)?,
+            Effect::OpenLog(id) => self.open_log(&id, news)?,
+            Effect::LogAt { id, at, length } => self.log_at(&id, at, length, news)?,
+            Effect::Life { serial, name } => self.life(&serial, name, news)?,
+            Effect::ListDrives => self.list_drives(news),
+            Effect::WriteDrive { drive, keep } => self.write_drive(*drive, keep, news)?,
+            Effect::FindRecords => news.push(News::RecordsFound(self.find_records())),
+            Effect::BringIn(from) => self.bring_in(from, news)?,
+            Effect::ReadSystemLog => self.read_system_log(news)?,
+            Effect::KeepSystemLog => self.keep_system_log(news)?,
+            Effect::MeasureSpeed { all_memory } => self.measure_speed(all_memory, news)?,
+            Effect::CompareSpeed { shown, which } => self.compare_speed(shown, which, news)?,
+            Effect::Compare(ids) => self.compare(&ids, news)?,
+            Effect::MakeReport(language) => news.push(News::Report(Arc::new(self.report(language)?.document))),
+            Effect::WriteReport(language) => news.push(News::Said(self.write_report(language)?)),
+            Effect::KeepReport => match self.write_report(None) {
                 // That nothing is recorded stands on the screen already, beside the result.
-                Err(_) if is_unrecorded(app) => Ok(()),
-                done => done,
+                Err(_) if self.kept().trouble.is_some() => {}
+                done => drop(done?),
             },
-            Effect::Redraw => Ok(()),
-        };
-        if let Err(error) = done {
-            app.overlay = Some(Overlay::Notice(format!("{error:#}")));
+            Effect::Follow => self.follow(news),
+            Effect::WriteUnwritten => self.write_unwritten(),
+            Effect::Redraw => {}
         }
+        Ok(())
     }
 
-    /// Ends a run that is going on and waits until its journal is whole.
-    pub fn close(&mut self, app: &mut App) {
+    /// Ends a run that is going on, waits until its journal is whole, and says why something is not recorded.
+    pub fn close(&mut self) -> Kept {
         if let Some(speed) = self.speed.take() {
             speed.stop();
             speed.wait();
         }
         if let Some(run) = &self.run {
             run.control.stop();
-            self.take_in_run(app);
+            self.take_in_run(&mut Vec::new());
         }
+        self.write_unwritten();
+        self.kept()
     }
 
-    fn start(&mut self, app: &mut App, what: Start, published: impl Fn() + Send + Sync + 'static) {
+    fn start(&mut self, what: Start, news: &mut Vec<News>) {
         if self.run.is_some() {
             return;
         }
@@ -311,19 +304,24 @@ impl Workshop {
             data: self.data.clone(),
             job: self.job.id().to_owned(),
         };
-        app.run = Some(RunView::default());
-        self.run = Some(start(order, published));
+        news.push(News::RunBegan);
+        let told = self.told.clone();
+        let handle = start(order, move || told());
+        self.reins.take_run(&handle);
+        self.run = Some(handle);
     }
 
     /// Opens another job, with its machine on the bench; the one that was open stays so until the new one is.
-    fn open_job(&mut self, app: &mut App, name: &str, which: Which<'_>) -> Result<()> {
+    fn open_job(&mut self, name: &str, which: Which<'_>, news: &mut Vec<News>) -> Result<()> {
         if self.run.is_some() {
             return Ok(());
         }
         match &self.maker {
             Some(maker) => {
                 let other = Self::open(maker(name)?, self.data.clone(), self.seed, self.maker.clone(), which)?;
-                *self = other;
+                let (reins, told) = (self.reins.clone(), self.told.clone());
+                reins.take_machine(other.machine.clone());
+                *self = Self { reins, told, ..other };
             }
             None => {
                 let now = self.machine.clock.wall_ms();
@@ -333,12 +331,7 @@ impl Workshop {
                 self.note_look()?;
             }
         }
-        let (size, logs) = (app.size, std::mem::take(&mut app.logs));
-        *app = App { logs, jobs: list_jobs(&self.data.jobs()), ..App::new(self.facts(), size) };
-        app.job = app.own_row();
-        if app.facts.unexplained.is_some() {
-            pick::open(app, Pick::BrokeOff);
-        }
+        news.push(News::Opened(Box::new(self.facts())));
         Ok(())
     }
 }

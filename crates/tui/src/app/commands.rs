@@ -1,0 +1,113 @@
+//! The commands that are there everywhere, and all that are there here and now.
+
+use crossterm::event::KeyCode;
+
+use crate::room::command::{Command, Key};
+use crate::room::screen::Room;
+use crate::room::view::View;
+use crate::shared::state::Shared;
+
+/// What is there everywhere.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Common {
+    /// Hold the run, or let it go on.
+    PauseOrGoOn,
+    /// Leave the test at hand unfinished.
+    SkipTest,
+    /// One pass more.
+    AddPass,
+    /// End the run.
+    StopRun,
+    /// All keys for here.
+    Help,
+    /// All actions by name.
+    Actions,
+    /// Another screen.
+    Show(View),
+    /// Draw everything again.
+    Redraw,
+    /// Leave the program.
+    Quit,
+}
+
+/// Who takes a key.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Taker {
+    /// The screen in front.
+    Screen,
+    /// The program.
+    Common(Common),
+}
+
+/// A command and who takes it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Known {
+    /// The key and its words.
+    pub key: Key,
+    /// Who takes it.
+    pub taker: Taker,
+}
+
+/// All commands of here and now, the most important first: those of the screen, then the common ones whose keys it leaves free.
+pub fn all(rooms: &[Box<dyn Room>], view: View, shared: &Shared) -> Vec<Known> {
+    let own = rooms[view as usize].keys(shared).into_iter().map(|key| Known { key, taker: Taker::Screen });
+    let mut all: Vec<Known> = own.collect();
+    for command in common(rooms, view, shared) {
+        let taken = |code: &KeyCode| all.iter().any(|known| known.key.codes.contains(code));
+        if let [(code, common)] = command.keys.as_slice()
+            && !taken(code)
+        {
+            all.push(Known { key: Key::from(&command), taker: Taker::Common(*common) });
+        }
+    }
+    all
+}
+
+fn common(rooms: &[Box<dyn Room>], view: View, shared: &Shared) -> Vec<Command<Common>> {
+    let mut all = Vec::new();
+    if shared.is_measuring() && view != View::Speed {
+        all.push(Command::enter(Common::Show(View::Speed), "watch the measuring"));
+    } else if shared.is_running() && view != View::Run {
+        all.push(Command::enter(Common::Show(View::Run), "watch the run"));
+    }
+    if shared.is_running() {
+        all.extend(of_run(view, shared));
+    }
+    all.push(Command::letter('?', "?", Common::Help, "keys for here").aside());
+    all.push(Command::back(Common::Actions, "all actions"));
+    all.push(Command::letter(':', ":", Common::Actions, "all actions, by typing part of a name").aside());
+    for (other, room) in View::ALL.iter().zip(rooms) {
+        let digit = other.digit();
+        all.push(Command::letter(digit, digit_name(digit), Common::Show(*other), room.purpose()).aside());
+    }
+    all.push(Command::letter('g', "g", Common::Redraw, "draw a garbled screen again").aside());
+    all.push(Command::letter('q', "q", Common::Quit, "leave"));
+    all
+}
+
+fn digit_name(digit: char) -> &'static str {
+    const DIGITS: &str = "0123456789";
+    DIGITS.find(digit).map_or("", |at| &DIGITS[at..=at])
+}
+
+/// Keys of a run that goes on, wherever one looks.
+fn of_run(view: View, shared: &Shared) -> Vec<Command<Common>> {
+    let mut keys = Vec::new();
+    if let Some(state) = shared.run_state() {
+        let words = if state.paused { "go on" } else { "pause" };
+        keys.push(Command::letter(' ', "Space", Common::PauseOrGoOn, words));
+        keys.push(Command::letter('n', "n", Common::SkipTest, "next test").in_footer(view == View::Run));
+        keys.push(Command::letter('a', "a", Common::AddPass, "add a pass").aside());
+    }
+    keys.push(Command::letter('x', "x", Common::StopRun, "stop the run"));
+    keys
+}
+
+/// Commands with this in their words, for the list of actions.
+pub fn matching(all: Vec<Known>, typed: &str) -> Vec<Known> {
+    let typed = typed.to_lowercase();
+    let by_name = |known: &Known| {
+        known.key.codes.len() == 1 && known.taker != Taker::Common(Common::Actions) && known.key.name != "Esc"
+    };
+    all.into_iter().filter(by_name).filter(|known| known.key.words.to_lowercase().contains(&typed)).collect()
+}

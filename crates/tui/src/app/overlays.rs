@@ -1,0 +1,45 @@
+//! The help and the list of actions: both are the commands of here and now.
+
+use super::commands::Known;
+use crate::kit::canvas::{Canvas, Target};
+
+/// Draws all keys.
+pub fn help(canvas: &mut Canvas<'_>, name: &str, all: &[Known]) {
+    let theme = canvas.theme;
+    canvas.put(2, 1, theme.strong(), &format!("Keys in {name}"));
+    let columns = if canvas.width() >= 100 { 2 } else { 1 };
+    let rows = (all.len() as u16).div_ceil(columns);
+    for (at, known) in (0u16..).zip(all) {
+        let (x, y) = (2 + at / rows * 56, 3 + at % rows);
+        canvas.put(x, y, theme.attention(), known.key.name);
+        canvas.put(x + 8, y, theme.text(), &known.key.words);
+    }
+    let words = "Arrows, Enter, Esc and digits are enough for everything. Any key closes this.";
+    canvas.put(2, 4 + rows, theme.label(), words);
+}
+
+/// Draws the actions that match what was typed.
+pub fn actions(canvas: &mut Canvas<'_>, found: &[Known], typed: &str, chosen: usize) {
+    let theme = canvas.theme;
+    let x = canvas.put(2, 1, theme.strong(), "Actions");
+    canvas.put(x + 2, 1, theme.attention(), &format!("{typed}_"));
+    let chosen = chosen.min(found.len().saturating_sub(1));
+    let room = usize::from(canvas.height().saturating_sub(5)).max(1);
+    let first = (chosen + 1).saturating_sub(room);
+    for (y, (at, known)) in (3u16..).zip(found.iter().enumerate().skip(first).take(room)) {
+        let here = at == chosen;
+        if here {
+            canvas.put(2, y, theme.attention(), theme.marks.here);
+        }
+        canvas.target(0, y, canvas.width(), Target::Line(at));
+        canvas.put(4, y, if here { theme.strong() } else { theme.text() }, &known.key.words);
+        canvas.put(50, y, theme.label(), known.key.name);
+    }
+    let below = 4 + found.len().min(room) as u16;
+    let words = if found.is_empty() {
+        "Nothing has this in its name. Esc closes."
+    } else {
+        "↑↓ choose   Enter do it   type to narrow down   Esc close"
+    };
+    canvas.put(2, below, theme.label(), words);
+}

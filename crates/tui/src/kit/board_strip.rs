@@ -1,0 +1,218 @@
+//! The board, drawn on every view: slots in the mainboard's order, each module as its byte lanes, errors where they are.
+//!
+//! ```text
+//! A1  0  1  2  3  4  5  6  7   8 GiB  3200  Haldry HD8G32J  …0093  green dot   clean so far
+//! A2  empty
+//! B1  0  1  ✗  3  4  5  6  7   8 GiB  3200  Haldry HD8G32J  …0094  red dot     5 errors
+//! ```
+
+use ratatui::style::Style;
+use revisum_diagnose::isolate::{Suspect, band};
+use revisum_engine::units::{bytes_text, counted};
+use revisum_record::fitted::{Board, Module, Slot};
+use revisum_record::outcome::{Grade, Judgement};
+use revisum_record::run_state::RunState;
+
+use super::canvas::{Canvas, Target};
+use super::theme::Theme;
+use crate::shared::state::Shared;
+
+/// More slots than this are folded: the empty ones are left out.
+const MOST_ROWS: usize = 8;
+/// Longest name of a slot that is shown whole.
+const LONGEST_NAME: usize = 14;
+/// From this width on lanes are drawn as cells with air.
+const WIDE: u16 = 112;
+
+/// What is drawn of the board.
+pub struct Strip<'a> {
+    /// Machine and job.
+    pub shared: &'a Shared,
+    /// The board.
+    pub board: &'a Board,
+    /// The run that says what is known of it, and whether it goes on; nothing for the latest of the job.
+    pub run: Option<(&'a RunState, bool)>,
+    /// A slot that is chosen.
+    pub chosen: Option<usize>,
+    /// The module on the table that would be put in.
+    pub loose: Option<usize>,
+    /// Which module is suspect matters more than what the run says.
+    pub in_question: bool,
+}
+
+impl<'a> Strip<'a> {
+    /// The board as it is now, with the run of this sitting.
+    pub fn of(shared: &'a Shared) -> Self {
+        let run = shared.run_state().map(|state| (state, shared.is_running()));
+        Self { shared, board: &shared.facts.board, run, chosen: None, loose: None, in_question: false }
+    }
+}
+
+/// Rows that the strip takes.
+pub fn rows(strip: &Strip<'_>) -> u16 {
+    let slots = shown(strip).len().max(1);
+    let table = usize::from(!strip.shared.facts.table.is_empty());
+    (slots + table) as u16
+}
+
+fn shown<'a>(strip: &Strip<'a>) -> Vec<&'a Slot> {
+    let slots = &strip.board.slots;
+    let fold = slots.len() > MOST_ROWS;
+    slots.iter().filter(|slot| !fold || slot.module.is_some()).take(MOST_ROWS).collect()
+}
+
+/// Draws the strip.
+pub fn draw(canvas: &mut Canvas<'_>, strip: &Strip<'_>) {
+    let theme = canvas.theme;
+    let slots = shown(strip);
+    if slots.is_empty() {
+        let words = format!(
+            "{} seen. Slots and modules are unknown: no firmware tables.",
+            bytes_text(strip.shared.facts.seen_bytes)
+        );
+        canvas.put(2, 0, theme.label(), &words);
+        return;
+    }
+    for (y, slot) in (0u16..).zip(&slots) {
+        let at = strip.board.slots.iter().position(|known| known.id == slot.id);
+        let chosen = strip.chosen.is_some() && at == strip.chosen;
+        if let Some(at) = at.filter(|_| strip.chosen.is_some()) {
+            canvas.target(0, y, canvas.width(), Target::Slot(at));
+        }
+        draw_slot(canvas, strip, slot, (y, name_width(&slots)), chosen);
+    }
+    if !strip.shared.facts.table.is_empty() {
+        draw_table(canvas, strip, slots.len() as u16);
+    }
+}
+
+/// Columns of the slots' names with a gap after them; what a mainboard calls them can be long.
+fn name_width(slots: &[&Slot]) -> usize {
+    let longest = slots.iter().map(|slot| slot.id.chars().count()).max().unwrap_or(0);
+    longest.clamp(2, LONGEST_NAME) + 2
+}
+
+fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names): (u16, usize), chosen: bool) {
+    let theme = canvas.theme;
+    let (status, status_style) = status(strip, slot, canvas);
+    let bad = status_style == theme.error();
+    if chosen {
+        canvas.put(0, y, theme.attention(), theme.marks.here);
+    }
+    let id_style = if bad { theme.error() } else { theme.strong() };
+    let x = canvas.put(2, y, id_style, &format!("{:<names$.1$}", slot.id, names - 1)).max(2 + names as u16);
+    let Some(module) = &slot.module else {
+        canvas.put(x, y, theme.faint(), "empty");
+        return;
+    };
+    // Longer names must not push what is said of a slot off the screen.
+    let wide = canvas.width() >= WIDE + (names as u16 - 4);
+    let x = draw_lanes(canvas, strip, slot, module, x, y, wide);
+    let speed = module.speed.map_or("     ".to_owned(), |speed| format!("{speed:<5}"));
+    let x = canvas.put(x + 2, y, theme.text(), &format!("{:>7}", bytes_text(module.bytes)));
+    let mut x = x + 2;
+    if wide {
+        let x_part = canvas.put(x, y, theme.label(), &format!("{speed} "));
+        x = canvas.put(x_part, y, theme.label(), &format!("{:<18.18} ", format!("{} {}", module.maker, module.part)));
+    }
+    let x = canvas.put(x, y, theme.text(), &format!("{:<7.7}", module.short_serial()));
+    let x = canvas.put(x, y, theme.label(), &format!("{:<12.12}", module.mark.as_deref().unwrap_or("")));
+    canvas.put(x + 1, y, status_style, &status);
+}
+
+fn draw_lanes(
+    canvas: &mut Canvas<'_>,
+    strip: &Strip<'_>,
+    slot: &Slot,
+    module: &Module,
+    x: u16,
+    y: u16,
+    wide: bool,
+) -> u16 {
+    let theme = canvas.theme;
+    let mut x = x;
+    for lane in 0..module.byte_lanes {
+        let bad = shown_here(strip).is_some_and(|state| lane_is_bad(state, &slot.id, lane));
+        let label = if bad { theme.marks.failed.to_owned() } else { lane.to_string() };
+        let style = if bad { theme.bad_lane() } else { theme.lane() };
+        x = canvas.put(x, y, style, &if wide { format!(" {label} ") } else { label });
+        if wide {
+            x = canvas.put(x, y, theme.ground(), " ");
+        }
+    }
+    x
+}
+
+/// A byte lane is bad when a word placed in this slot alone has a wrong bit in it.
+fn lane_is_bad(state: &RunState, slot: &str, lane: u8) -> bool {
+    lane < 8
+        && state.errors.samples.iter().any(|sample| {
+            sample.slots.len() == 1
+                && sample.slots[0] == slot
+                && (sample.expected.0 ^ sample.actual.0) >> (lane * 8) & 0xff != 0
+        })
+}
+
+fn draw_table(canvas: &mut Canvas<'_>, strip: &Strip<'_>, y: u16) {
+    let theme = canvas.theme;
+    let mut x = canvas.put(2, y, theme.label(), "on the table  ");
+    for (at, module) in strip.shared.facts.table.iter().enumerate() {
+        let chosen = strip.loose == Some(at) && strip.shared.facts.table.len() > 1;
+        let style = if chosen { theme.attention() } else { theme.text() };
+        x = canvas.put(x, y, style, &format!("{} {}", module.name(), module.short_serial()));
+        x = canvas.put(
+            x,
+            y,
+            theme.label(),
+            &suspicion(strip, &module.serial).map_or_else(String::new, |s| format!("  {s}")),
+        );
+        x = canvas.put(x, y, theme.label(), "   ");
+    }
+}
+
+/// The run that belongs to the drawn board, this one or an earlier one of the job: a run with another fitting says nothing
+/// about this one.
+fn shown_here<'a>(strip: &Strip<'a>) -> Option<&'a RunState> {
+    let here = |state: &&RunState| state.begin.board.placement() == strip.board.placement();
+    strip.run.map(|(state, _)| state).or(strip.shared.facts.last_run.as_deref()).filter(here)
+}
+
+fn suspicion(strip: &Strip<'_>, serial: &str) -> Option<String> {
+    let odds = &strip.shared.facts.advice.as_ref().filter(|_| strip.shared.has_suspicion())?.odds;
+    let own = odds.iter().find(|odds| odds.suspect == Suspect::Module(serial.to_owned()))?;
+    let leads = odds.first()?.suspect == own.suspect;
+    (leads && own.probability >= 0.5).then(|| format!("suspect, {}", band(own.probability)))
+}
+
+/// What is known of a slot, in words; the worst first.
+fn status(strip: &Strip<'_>, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style) {
+    let theme = canvas.theme;
+    let Some(module) = &slot.module else { return (String::new(), theme.label()) };
+    if let Some(words) = suspicion(strip, &module.serial).filter(|_| strip.in_question) {
+        return (words, theme.error());
+    }
+    let Some(state) = shown_here(strip) else { return ("not tested as fitted now".to_owned(), theme.label()) };
+    let live = strip.run.is_some_and(|(_, live)| live);
+    let alone: u64 = state.errors.slots.get(&slot.id).copied().unwrap_or(0);
+    let shared =
+        state.errors.slots.iter().any(|(slots, _)| slots.contains(' ') && slots.split(' ').any(|s| s == slot.id));
+    let earlier = if strip.run.is_none() { ", earlier run" } else { "" };
+    let judgement = Judgement::of(state, live);
+    match judgement.grade {
+        _ if alone > 0 => (format!("{}{earlier}", counted(alone, "error")), theme.error()),
+        _ if shared => ("errors here or in another slot".to_owned(), theme.attention()),
+        Grade::Errors if state.errors.is_empty() => ("hardware errors".to_owned(), theme.error()),
+        Grade::Errors => ("errors seen, none in this slot".to_owned(), theme.label()),
+        Grade::Corrected => corrected_here(&judgement, slot, theme),
+        grade => (format!("{}{earlier}", judgement.outcome.words()), theme.graded(grade)),
+    }
+}
+
+/// Errors that the hardware corrected, where it says that they were here.
+fn corrected_here(judgement: &Judgement, slot: &Slot, theme: &Theme) -> (String, Style) {
+    match judgement.place.as_deref() {
+        Some(place) if place == slot.id => (format!("{} corrected", judgement.counts.corrected), theme.attention()),
+        Some(_) => ("corrected errors elsewhere".to_owned(), theme.label()),
+        None => ("corrected errors, slot unknown".to_owned(), theme.attention()),
+    }
+}

@@ -1,0 +1,11 @@
+//! What screens are drawn with.
+
+pub mod big_words;
+pub mod board_strip;
+pub mod canvas;
+pub mod gauge;
+pub mod plot;
+pub mod ribbon;
+pub mod run_panel;
+pub mod theme;
+pub mod typing;

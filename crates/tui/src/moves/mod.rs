@@ -1,0 +1,4 @@
+//! What several screens begin: a run, and a step that the job advises.
+
+pub mod start;
+pub mod steps;

@@ -1,0 +1,38 @@
+//! Beginning a run.
+
+use revisum_engine::recipe::{Depth, Recipe};
+use revisum_workbench::go_on::Start;
+
+use crate::room::step::{Ask, Entry, Step, says};
+use crate::room::view::View;
+use crate::shared::chosen::Chosen;
+use crate::shared::effect::Effect;
+use crate::shared::state::Shared;
+
+/// Begins what is chosen.
+pub fn chosen(shared: &Shared) -> Step {
+    start(shared, shared.chosen.recipe.clone())
+}
+
+/// Begins a run of a depth as it comes.
+pub fn depth(shared: &Shared, depth: Depth) -> Step {
+    let chosen = Chosen::of_depth(shared, depth);
+    let recipe = chosen.recipe.clone();
+    [vec![Ask::Choose(Box::new(chosen))], start(shared, recipe)].into_iter().flatten().collect()
+}
+
+/// Begins a run, unless something speaks against it.
+pub fn start(shared: &Shared, recipe: Recipe) -> Step {
+    begin(shared, Start::new(recipe))
+}
+
+/// Begins a run, goes on with one, or repeats one, unless something speaks against it.
+pub fn begin(shared: &Shared, what: Start) -> Step {
+    if let Some(sign) = &shared.facts.dark {
+        return says(format!("The machine does not start: {sign}. 6 moves modules."));
+    }
+    if let Err(error) = what.recipe.specs() {
+        return says(format!("This cannot be run: {error}."));
+    }
+    vec![Ask::Go(Entry::Plain(View::Run)), Ask::Do(Effect::StartRun(Box::new(what)))]
+}

@@ -1,0 +1,328 @@
+//! 2 Board: what is fitted, whether it is right, and what of it can be tested.
+//!
+//! ```text
+//! B1  red dot                               mainboard     Tarnwerk Holm M2
+//!     maker        Haldry                   firmware      1.14 03/02/2030
+//!     part         HD8G32J                  memory        16 GiB fitted
+//!     serial       4A220094                               15.8 GiB    98.9 %  can be tested now
+//!     label        8 GiB 1Rx8 DDR4-3200                    180 MiB     1.1 %  the running system
+//! !   Modules of different makers are mixed …
+//! ```
+
+use revisum_diagnose::board::{Fact, Weight, fact_names as names};
+use revisum_engine::units::{bytes_text, counted};
+use revisum_record::fitted::{Module, Slot};
+
+use crate::kit::canvas::{Canvas, FACT_INDENT, wrapped};
+use crate::shared::state::Shared;
+
+use super::Board;
+use super::all_facts::{self, Kind};
+
+/// Column of the machine's facts on a wide screen.
+const RIGHT: u16 = 58;
+const WIDE: u16 = 110;
+const UNTOLD: &str = "not told";
+
+/// Draws the view.
+pub fn draw(canvas: &mut Canvas<'_>, screen: &Board, shared: &Shared) {
+    if let Some(first) = screen.all_facts {
+        draw_all_facts(canvas, shared, first);
+        return;
+    }
+    if canvas.width() >= WIDE {
+        let (width, height) = (canvas.width().saturating_sub(RIGHT + 2), canvas.height());
+        let rows = module_card(&mut canvas.part(0, 0, RIGHT - 2, height), shared);
+        machine_card(&mut canvas.part(RIGHT, 0, width, height), shared);
+        findings_card(&mut canvas.part(0, rows + 1, RIGHT - 2, height.saturating_sub(rows + 1)), shared, true);
+    } else {
+        let rows = narrow_cards(canvas, shared);
+        let left = canvas.height().saturating_sub(rows + 2);
+        let width = canvas.width();
+        let used = findings_card(&mut canvas.part(0, rows + 1, width, left), shared, false);
+        next(canvas, shared, rows + 1 + used.max(1));
+    }
+}
+
+/// What is not as it should be, worst first, as far as there is room. Returns the rows it took.
+fn findings_card(canvas: &mut Canvas<'_>, shared: &Shared, with_advice: bool) -> u16 {
+    let theme = canvas.theme;
+    let width = canvas.width().saturating_sub(6);
+    let mut y = 0;
+    let all = &shared.facts.findings;
+    for (at, finding) in all.iter().enumerate() {
+        let (mark, style) = match finding.weight {
+            Weight::Wrong => (theme.marks.failed, theme.error()),
+            Weight::Doubtful => ("!", theme.attention()),
+            Weight::Note => (theme.marks.open, theme.label()),
+        };
+        let rows = |text: &str| wrapped(text, width).len() as u16;
+        let advice = with_advice || finding.weight < Weight::Note;
+        let needed = rows(&finding.what) + if advice { rows(&finding.advice) } else { 0 };
+        // The last row says what is left out.
+        let room = canvas.height().saturating_sub(y + u16::from(at + 1 < all.len()));
+        if needed > room {
+            let words = format!("{} more: i shows them with all facts.", all.len() - at);
+            canvas.put(4, y.min(canvas.height().saturating_sub(1)), theme.label(), &words);
+            return y + 1;
+        }
+        canvas.put(2, y, style, mark);
+        y += canvas.paragraph(4, y, width, theme.text(), &finding.what);
+        if advice {
+            y += canvas.paragraph(4, y, width, theme.label(), &finding.advice);
+        }
+        y += u16::from(with_advice && room > needed + 1);
+    }
+    y
+}
+
+/// The rows of a module for comparing with the label in hand.
+fn module_rows(shared: &Shared, slot: &Slot, module: &Module) -> Vec<(&'static str, String)> {
+    let facts = &shared.facts.inventory.facts;
+    let value = |name: &str| facts.value(&slot.id, name).unwrap_or_default().to_owned();
+    let told = |name: &str, text: &str| {
+        let disputed = facts.about(&slot.id).find(|fact| fact.name == name && !fact.is_agreed());
+        match (disputed.map(Fact::in_words), text.is_empty()) {
+            (Some(both), _) => both,
+            (None, true) => UNTOLD.to_owned(),
+            (None, false) => text.to_owned(),
+        }
+    };
+    let speed = module.speed.map_or(UNTOLD.to_owned(), |speed| format!("{speed} MT/s"));
+    let in_force = [speed, value(names::VOLTAGE)].into_iter().filter(|text| !text.is_empty()).collect::<Vec<_>>();
+    let states = [module.timings.clone(), value(names::RATED_VOLTAGE), module.profiles.join(", ")];
+    let states: Vec<String> = states.into_iter().filter(|text| !text.is_empty()).collect();
+    let mut seat = if slot.soldered { "soldered, it stays".to_owned() } else { "module in a slot".to_owned() };
+    if let Some(channel) = &slot.channel {
+        seat.push_str(&format!(", channel {channel}"));
+    }
+    let mut rows = vec![
+        ("maker", told(names::MAKER, &module.maker)),
+        ("part", told(names::PART, &module.part)),
+        ("serial", told(names::SERIAL, &module.serial)),
+        ("label", label(module)),
+        ("runs at", in_force.join(" at ")),
+        ("states", states.join("   ")),
+        ("made", value(names::MADE)),
+        ("seat", seat),
+        ("earlier runs", history(shared, slot, &module.serial)),
+    ];
+    rows.retain(|(_, value)| !value.is_empty());
+    rows
+}
+
+/// As labels print it: `8 GiB 1Rx8 DDR4-3200`.
+fn label(module: &Module) -> String {
+    let organization = match (module.ranks, module.package_width) {
+        (Some(ranks), Some(width)) => format!("{ranks}Rx{width}"),
+        (Some(ranks), None) => counted(u64::from(ranks), "rank"),
+        _ => String::new(),
+    };
+    let speed = module.base_speed.or(module.rated_speed).map(|speed| speed.to_string());
+    let kind = match (module.generation.is_empty(), speed) {
+        (false, Some(speed)) => format!("{}-{speed}", module.generation),
+        (false, None) => module.generation.clone(),
+        (true, Some(speed)) => format!("{speed} MT/s"),
+        (true, None) => String::new(),
+    };
+    let ecc = if module.byte_lanes == 9 { "ECC" } else { "" };
+    let words = [bytes_text(module.bytes), organization, kind, ecc.to_owned(), module.form.clone()];
+    words.into_iter().filter(|word| !word.is_empty()).collect::<Vec<_>>().join(" ")
+}
+
+/// Returns the rows it took.
+fn module_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
+    let theme = canvas.theme;
+    let Some(slot) = shared.facts.board.slots.get(shared.slot) else { return without_slots(canvas) };
+    let Some(module) = &slot.module else {
+        canvas.put(2, 0, theme.strong(), &slot.id);
+        canvas.put(2 + FACT_INDENT, 0, theme.label(), "empty slot");
+        return 1;
+    };
+    canvas.put(2, 0, theme.strong(), &slot.id);
+    canvas.put(2 + FACT_INDENT, 0, theme.strong(), &module.name());
+    let rows = module_rows(shared, slot, module);
+    for (y, (label, value)) in (1u16..).zip(&rows) {
+        canvas.fact(2, y, label, value);
+    }
+    1 + rows.len() as u16
+}
+
+fn without_slots(canvas: &mut Canvas<'_>) -> u16 {
+    let text = "Slots are unknown here, so errors cannot be placed. Testing works all the same: take modules out one at a time \
+                by hand, and run again after each change.";
+    let (width, style) = (canvas.width().saturating_sub(4).min(RIGHT - 6), canvas.theme.text());
+    canvas.paragraph(2, 0, width, style, text)
+}
+
+/// Module, machine and memory in few rows. Returns the rows they took.
+fn narrow_cards(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
+    let theme = canvas.theme;
+    let mut y = match shared.facts.board.slots.get(shared.slot) {
+        None => without_slots(canvas),
+        Some(slot) => {
+            canvas.put(2, 0, theme.strong(), &slot.id);
+            let words = slot.module.as_ref().map_or("empty slot".to_owned(), Module::name);
+            let x = canvas.put(2 + FACT_INDENT, 0, theme.strong(), &words);
+            if let Some(module) = &slot.module {
+                canvas.put(x + 3, 0, theme.text(), &label(module));
+                let wanted = ["maker", "part", "serial"];
+                let rows = module_rows(shared, slot, module);
+                let values: Vec<&str> =
+                    rows.iter().filter(|(name, _)| wanted.contains(name)).map(|(_, value)| value.as_str()).collect();
+                canvas.fact(2, 1, "module", &values.join("   "));
+                let runs = rows.iter().find(|(name, _)| *name == "runs at").map_or("", |(_, value)| value);
+                canvas.fact(2, 2, "runs at", runs);
+                canvas.fact(2, 3, "earlier runs", &history(shared, slot, &module.serial));
+                4
+            } else {
+                1
+            }
+        }
+    };
+    let machine = [shared.facts.board.mainboard.as_str(), shared.facts.board.firmware.as_str()].join("   ");
+    canvas.fact(2, y, "mainboard", machine.trim());
+    y += 1;
+    y + memory_card(canvas, shared, y)
+}
+
+fn history(shared: &Shared, slot: &Slot, serial: &str) -> String {
+    let past = shared.facts.history.get(serial).map(Vec::as_slice).unwrap_or_default();
+    let failed = past.iter().filter(|run| run.errors > 0).count() as u64;
+    // What this job makes of it stands under 6; what another one made of it is news.
+    let elsewhere =
+        shared.facts.ends.get(serial).into_iter().flatten().rfind(|(machine, _)| *machine != shared.facts.machine);
+    let ended = elsewhere.map(|(machine, end)| format!("; in {machine}: {end}")).unwrap_or_default();
+    let words = match (past.len() as u64, failed) {
+        (0, _) => "none: first time here".to_owned(),
+        (runs, 0) => format!("{}, none with errors placed on it", counted(runs, "run")),
+        (runs, failed) => {
+            let here = past.iter().filter(|run| run.errors > 0 && run.slot == slot.id).count();
+            let elsewhere = if (here as u64) < failed { ", in other slots too" } else { "" };
+            format!("{}, errors in {failed}{elsewhere}", counted(runs, "run"))
+        }
+    };
+    format!("{words}{ended}")
+}
+
+/// The account of all memory. Returns the rows it took.
+fn memory_card(canvas: &mut Canvas<'_>, shared: &Shared, y: u16) -> u16 {
+    let theme = canvas.theme;
+    let coverage = &shared.facts.coverage;
+    canvas.fact(2, y, "memory", &format!("{} {}", bytes_text(coverage.whole_bytes), coverage.whole));
+    let x = 2 + FACT_INDENT;
+    for (row, part) in (y + 1..).zip(&coverage.parts) {
+        let style = if part.testable { theme.text() } else { theme.label() };
+        canvas.put_right(x + 9, row, style, &bytes_text(part.bytes));
+        canvas.put_right(x + 18, row, style, &format!("{:.1} %", part.percent));
+        canvas.put(x + 20, row, style, &part.what);
+    }
+    let rows = 1 + coverage.parts.len() as u16;
+    let Some((tested, installed)) = shared.facts.tested_in_job else { return rows };
+    let percent = (tested as f64 / installed as f64 * 1000.0).floor() / 10.0;
+    let [tested, installed] = [tested, installed].map(bytes_text);
+    let words = format!("{tested} of {installed} tested in this job ({percent:.1} %)");
+    canvas.put(x, y + rows, theme.text(), &words);
+    rows + 1
+}
+
+/// Returns the rows it took.
+fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
+    let theme = canvas.theme;
+    let facts = &shared.facts;
+    let told = |name: &str| facts.inventory.facts.value("", name).unwrap_or_default().to_owned();
+    let rows = [
+        ("computer", told(names::COMPUTER)),
+        ("mainboard", facts.board.mainboard.clone()),
+        ("firmware", facts.board.firmware.clone()),
+        ("processor", format!("{}, {}", facts.processor, counted(facts.cores as u64, "core"))),
+        ("controller", told("memory controller")),
+        ("takes", told(names::MOST_MEMORY)),
+        ("settings", facts.settings.clone()),
+    ];
+    let mut y = 0;
+    for (label, value) in rows.iter().filter(|(_, value)| !value.is_empty()) {
+        canvas.fact(2, y, label, value);
+        y += 1;
+    }
+    if let Some(warmest) = facts.temperatures.first() {
+        canvas.fact(2, y, "temperature", &format!("{:.0} °C, {}", warmest.celsius, warmest.sensor));
+        y += 1;
+    }
+    y += 1;
+    y += memory_card(canvas, shared, y);
+    let width = canvas.width().saturating_sub(2 + FACT_INDENT);
+    if !facts.offer.addresses_known {
+        let words =
+            "Physical addresses are hidden from this user: errors will have no address. Run as root to see them.";
+        y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.attention(), words);
+    }
+    if let Some(sign) = &facts.dark {
+        let words = format!("The machine does not start: {sign}.");
+        y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.error(), &words);
+    }
+    if !facts.complaint.is_empty() {
+        y += 1;
+        canvas.put(2, y, theme.label(), "the owner");
+        y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.text(), &format!("“{}”", facts.complaint));
+    }
+    y + 1 + next(canvas, shared, y + 1)
+}
+
+/// What to do now. Returns the rows it took.
+fn next(canvas: &mut Canvas<'_>, shared: &Shared, y: u16) -> u16 {
+    let theme = canvas.theme;
+    let todo = match (shared.has_suspicion(), shared.facts.trials.is_empty()) {
+        (true, _) => "Errors were found in this job. 6 says which part is suspect and what to try next.",
+        (false, true) => "Nothing was run yet. Enter runs a first look at all memory; 3 chooses something else.",
+        (false, false) => "No errors in this job so far. 3 chooses a longer look; 8 shows the runs.",
+    };
+    canvas.put(2, y, theme.label(), "next");
+    let width = canvas.width().saturating_sub(2 + FACT_INDENT);
+    canvas.paragraph(2 + FACT_INDENT, y, width, theme.strong(), todo)
+}
+
+/// Column of values, and of sources on a wide screen.
+const VALUE: u16 = 32;
+const SOURCE: u16 = 84;
+
+fn draw_all_facts(canvas: &mut Canvas<'_>, shared: &Shared, first: usize) {
+    let theme = canvas.theme;
+    let lines = all_facts::lines(shared);
+    let room = usize::from(canvas.height().saturating_sub(1));
+    let first = first.min(lines.len().saturating_sub(1));
+    let wide = canvas.width() >= WIDE;
+    let value_width = if wide { SOURCE - VALUE - 2 } else { canvas.width().saturating_sub(VALUE + 2) };
+    let mut y = 0;
+    let mut shown = 0;
+    for line in lines.iter().skip(first) {
+        if usize::from(y) + 1 >= room {
+            break;
+        }
+        shown += 1;
+        match line.kind {
+            Kind::Heading => {
+                y += u16::from(y > 0);
+                canvas.put(2, y, theme.strong(), &line.label);
+            }
+            Kind::Words => {
+                y += canvas.paragraph(4, y, value_width + VALUE - 4, theme.text(), &line.value);
+                continue;
+            }
+            Kind::Fact | Kind::Disputed => {
+                let style = if line.kind == Kind::Disputed { theme.attention() } else { theme.text() };
+                canvas.put(4, y, theme.label(), &format!("{:.27}", line.label));
+                if wide {
+                    canvas.put(SOURCE, y, theme.label(), &line.source);
+                }
+                let source =
+                    if wide || line.source.is_empty() { String::new() } else { format!("  ({})", line.source) };
+                y += canvas.paragraph(VALUE, y, value_width, style, &format!("{}{source}", line.value));
+                continue;
+            }
+        }
+        y += 1;
+    }
+    let shown = format!("{} to {} of {} lines", first + 1, first + shown, lines.len());
+    canvas.put(2, canvas.height().saturating_sub(1), theme.label(), &shown);
+}

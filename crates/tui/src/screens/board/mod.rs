@@ -1,0 +1,137 @@
+//! 2 Board: what is fitted, whether it is right, and what of it can be tested.
+
+mod all_facts;
+mod draw;
+mod mark;
+
+use crate::kit::board_strip::Strip;
+use crate::kit::canvas::Canvas;
+use crate::moves::start;
+use crate::room::command::Command;
+use crate::room::screen::Screen;
+use crate::room::step::{Ask, Entry, Step, says};
+use crate::shared::state::{Shared, stepped};
+
+/// Lines of all facts that one key press moves.
+const FACTS_STEP: isize = 4;
+
+/// The board and what is known of it.
+#[derive(Debug, Default)]
+pub struct Board {
+    /// First line shown of all facts; nothing while the board itself is shown.
+    all_facts: Option<usize>,
+}
+
+/// What its keys say.
+#[derive(Clone, Copy, Debug)]
+pub enum Message {
+    /// Run what is chosen.
+    Run,
+    /// Another slot, or other lines.
+    Step(isize),
+    /// Name the module.
+    Mark,
+    /// All facts.
+    AllFacts,
+    /// Every run of the module.
+    Life,
+    /// Back to the board itself.
+    Back,
+}
+
+impl Screen for Board {
+    type Message = Message;
+
+    const PURPOSE: &'static str = "board: what is fitted";
+
+    fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
+        let mut all = Vec::new();
+        if !shared.is_busy() {
+            let words = format!("run {}", shared.chosen.recipe.depth.word());
+            all.push(Command::enter(Message::Run, words));
+        }
+        if self.all_facts.is_some() {
+            all.push(Command::list(Message::Step, "further down"));
+            all.push(Command::back(Message::Back, "back to the board"));
+            return all;
+        }
+        all.push(Command::list(Message::Step, "another slot"));
+        all.push(Command::letter('m', "m", Message::Mark, "mark the module"));
+        all.push(Command::letter('i', "i", Message::AllFacts, "all facts"));
+        all.push(Command::letter('h', "h", Message::Life, "every run of the module").aside());
+        all
+    }
+
+    fn update(&mut self, message: Message, shared: &Shared) -> Step {
+        match message {
+            Message::Run => return start::chosen(shared),
+            Message::Step(by) => match &mut self.all_facts {
+                Some(first) => {
+                    // The last lines stay on the screen.
+                    let lines = all_facts::lines(shared).len().saturating_sub(FACTS_STEP.unsigned_abs());
+                    *first = stepped(*first, by.saturating_mul(FACTS_STEP), lines);
+                }
+                None => return vec![Ask::Slot(stepped(shared.slot, by, shared.facts.board.slots.len()))],
+            },
+            Message::Mark => return mark::open(shared),
+            Message::AllFacts => self.all_facts = Some(0),
+            Message::Life => return life(shared),
+            Message::Back => self.all_facts = None,
+        }
+        Vec::new()
+    }
+
+    fn entered(&mut self, _entry: &Entry, _shared: &Shared) -> Step {
+        self.all_facts = None;
+        Vec::new()
+    }
+
+    fn strip<'a>(&'a self, shared: &'a Shared) -> Strip<'a> {
+        Strip { chosen: Some(shared.slot), ..Strip::of(shared) }
+    }
+
+    fn draw(&self, canvas: &mut Canvas<'_>, shared: &Shared) {
+        draw::draw(canvas, self, shared);
+    }
+}
+
+/// The life of the module in the chosen slot.
+fn life(shared: &Shared) -> Step {
+    let slot = shared.facts.board.slots.get(shared.slot);
+    let Some(module) = slot.and_then(|slot| slot.module.as_ref()) else {
+        return says("This slot is empty: there is no module whose runs could be shown.");
+    };
+    if module.serial.is_empty() {
+        return says("This module tells no serial number, so its runs cannot be told from those of others.");
+    }
+    vec![Ask::Go(Entry::Life { serial: module.serial.clone(), name: module.name() })]
+}
+
+#[cfg(test)]
+mod tests {
+    use crossterm::event::KeyCode;
+    use revisum_record::fitted::{Board as Fitted, Module, Slot};
+
+    use super::*;
+    use crate::room::screen::Room;
+    use crate::shared::facts::Facts;
+
+    #[test]
+    fn all_facts_open_scroll_and_close() {
+        let slot = |at: u8| Slot { id: format!("A{at}"), module: Some(Module::default()), ..Slot::default() };
+        let board = Fitted { slots: (0..9).map(slot).collect(), ..Fitted::default() };
+        let shared = Shared::new(Facts { board, ..Facts::default() }, (128, 40));
+        let mut screen = Board::default();
+        let press = |screen: &mut Board, code| assert!(screen.press(code, &shared).unwrap().is_empty());
+        press(&mut screen, KeyCode::Char('i'));
+        press(&mut screen, KeyCode::Down);
+        let lines = all_facts::lines(&shared).len();
+        assert_eq!(screen.all_facts, Some(4), "{lines} lines");
+        press(&mut screen, KeyCode::Up);
+        press(&mut screen, KeyCode::Up);
+        assert_eq!(screen.all_facts, Some(0));
+        press(&mut screen, KeyCode::Esc);
+        assert_eq!(screen.all_facts, None);
+        assert!(screen.press(KeyCode::Esc, &shared).is_none(), "nothing to go back to");
+    }
+}

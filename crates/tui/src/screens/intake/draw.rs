@@ -1,0 +1,110 @@
+//! 1 Intake: what is told of a machine that comes in, picked from lists; nothing is required.
+
+use revisum_diagnose::isolate::QUESTIONS;
+use revisum_diagnose::speed::{speed_findings, speed_sentence};
+
+use crate::kit::canvas::{Canvas, Target};
+use crate::shared::state::Shared;
+
+use super::Intake;
+
+/// Columns of a list, and between lists.
+const COLUMN: u16 = 40;
+
+/// Draws the view.
+pub fn draw(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared) {
+    let theme = canvas.theme;
+    let intake = &shared.facts.intake;
+    let width = canvas.width().saturating_sub(4);
+    let mut y = 0;
+    for (label, words) in
+        [("owner", &intake.owner), ("says", &intake.symptom), ("changed", &intake.changed), ("tried", &intake.tried)]
+    {
+        if !words.is_empty() {
+            y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), words).max(1);
+            canvas.put(2, y - 1, theme.label(), label);
+        }
+    }
+    canvas.put(2, y, theme.label(), "words");
+    let words = if intake.words.is_empty() { "w writes some" } else { &intake.words };
+    let style = if intake.words.is_empty() { theme.faint() } else { theme.text() };
+    y += canvas.paragraph(12, y, width.saturating_sub(10), style, words);
+    if intake.picked.contains("slow") {
+        canvas.put(2, y, theme.label(), "slow");
+        let (words, bad) = speed_words(shared);
+        let style = if bad { theme.attention() } else { theme.text() };
+        y += canvas.paragraph(12, y, width.saturating_sub(10), style, &words);
+    }
+    y += 1;
+    let columns = usize::from((canvas.width() / COLUMN).clamp(1, 3));
+    lists(&mut canvas.below(y), screen, shared, columns);
+}
+
+/// What is known of a machine that is said to be slow, and whether memory may be why.
+fn speed_words(shared: &Shared) -> (String, bool) {
+    let measured = shared.facts.speed.as_ref().filter(|speed| speed.is_of(&shared.facts.board, &shared.facts.settings));
+    let Some(speed) = measured else {
+        return ("7 measures whether memory is as fast as this fitting lets one expect.".to_owned(), false);
+    };
+    match speed_findings(speed).first() {
+        Some(finding) => (format!("{}. {}", finding.what, finding.advice), true),
+        None => (speed_sentence(speed), false),
+    }
+}
+
+/// A line of the lists: a question, or an answer with its number.
+struct Line {
+    x: u16,
+    y: u16,
+    answer: Option<(usize, &'static str)>,
+    words: &'static str,
+}
+
+/// The lists side by side, each under its question, the next one where there is most room.
+fn layout(columns: usize) -> Vec<Line> {
+    let mut below = vec![0u16; columns];
+    let mut lines = Vec::new();
+    let mut number = 0;
+    for question in &QUESTIONS {
+        let (column, top) = below.iter().copied().enumerate().min_by_key(|(_, rows)| *rows).unwrap_or((0, 0));
+        let x = 2 + column as u16 * COLUMN;
+        lines.push(Line { x, y: top, answer: None, words: question.words });
+        for (y, (name, words)) in (top + 1..).zip(question.answers) {
+            lines.push(Line { x, y, answer: Some((number, name)), words });
+            number += 1;
+        }
+        below[column] = top + question.answers.len() as u16 + 2;
+    }
+    lines
+}
+
+fn lists(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared, columns: usize) {
+    let lines = layout(columns);
+    let chosen = lines.iter().find(|line| line.answer.is_some_and(|(number, _)| number == screen.answer));
+    // Where not all fits, what is above the chosen answer moves out of the screen.
+    let hidden = chosen.map_or(0, |line| (line.y + 2).saturating_sub(canvas.height()));
+    for line in lines {
+        let Some(y) = line.y.checked_sub(hidden) else { continue };
+        match line.answer {
+            None => {
+                let style = canvas.theme.strong();
+                canvas.put(line.x, y, style, line.words);
+            }
+            Some((number, name)) => {
+                let picked = shared.facts.intake.picked.contains(name);
+                canvas.target(line.x, y, COLUMN - 4, Target::Line(number));
+                answer(canvas, (line.x, y), line.words, number == screen.answer, picked);
+            }
+        }
+    }
+}
+
+fn answer(canvas: &mut Canvas<'_>, (x, y): (u16, u16), words: &str, here: bool, picked: bool) {
+    let theme = canvas.theme;
+    if here {
+        canvas.put(x - 2, y, theme.attention(), theme.marks.here);
+    }
+    let (mark, style) = if picked { (theme.marks.passed, theme.strong()) } else { (theme.marks.open, theme.text()) };
+    canvas.put(x, y, if picked { theme.clean() } else { theme.faint() }, mark);
+    canvas.put(x + 2, y, style, words);
+}

@@ -1,0 +1,119 @@
+//! 1 Intake: what is told of a machine that comes in, picked from lists; nothing is required.
+
+mod draw;
+
+use revisum_diagnose::isolate::QUESTIONS;
+use revisum_engine::text::cleaned;
+use revisum_record::journal::{Intake as Told, JobEntry};
+use tui_input::Input;
+
+use crate::dialogs::line::Line;
+use crate::kit::canvas::Canvas;
+use crate::kit::theme::Theme;
+use crate::moves::start;
+use crate::room::command::Command;
+use crate::room::screen::Screen;
+use crate::room::step::{Ask, Step, does};
+use crate::shared::effect::Effect;
+use crate::shared::state::{Shared, stepped};
+
+/// Longest words.
+const LONGEST: usize = 400;
+
+/// What was told.
+#[derive(Debug, Default)]
+pub struct Intake {
+    /// Chosen answer.
+    answer: usize,
+}
+
+/// What its keys say.
+#[derive(Clone, Copy, Debug)]
+pub enum Message {
+    /// Run what is chosen.
+    Run,
+    /// Another answer.
+    Step(isize),
+    /// Pick it, or take it back.
+    Pick,
+    /// Write words.
+    Words,
+}
+
+/// How many answers there are.
+fn answers() -> usize {
+    QUESTIONS.iter().map(|question| question.answers.len()).sum()
+}
+
+impl Screen for Intake {
+    type Message = Message;
+
+    const PURPOSE: &'static str = "intake: what is told of the machine";
+
+    fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
+        let mut all = Vec::new();
+        if !shared.is_busy() {
+            let words = format!("run {}", shared.chosen.recipe.depth.word());
+            all.push(Command::enter(Message::Run, words));
+        }
+        all.push(Command::list(Message::Step, "choose"));
+        let pick = Command { name: "→", ..Command::sides(|_| Message::Pick, "pick, or not") };
+        all.push(pick);
+        all.push(Command::letter('w', "w", Message::Words, "words"));
+        all
+    }
+
+    fn update(&mut self, message: Message, shared: &Shared) -> Step {
+        match message {
+            Message::Run => start::chosen(shared),
+            Message::Step(by) => {
+                self.answer = stepped(self.answer, by, answers());
+                Vec::new()
+            }
+            Message::Pick => self.pick(shared),
+            Message::Words => words(shared),
+        }
+    }
+
+    fn pointed(&mut self, at: usize, shared: &Shared) -> Step {
+        self.answer = at.min(answers().saturating_sub(1));
+        self.pick(shared)
+    }
+
+    fn draw(&self, canvas: &mut Canvas<'_>, shared: &Shared) {
+        draw::draw(canvas, self, shared);
+    }
+}
+
+impl Intake {
+    /// Picks the chosen answer, or takes it back.
+    fn pick(&self, shared: &Shared) -> Step {
+        let mut all = QUESTIONS.iter().flat_map(|question| question.answers);
+        let Some((name, _)) = all.nth(self.answer) else { return Vec::new() };
+        let mut intake = shared.facts.intake.clone();
+        if !intake.picked.remove(*name) {
+            intake.picked.insert((*name).to_owned());
+        }
+        kept(intake)
+    }
+}
+
+/// Asks for words.
+fn words(shared: &Shared) -> Step {
+    let intake = shared.facts.intake.clone();
+    let line = Line {
+        title: "Anything else that was told".to_owned(),
+        style: Theme::strong,
+        words: Vec::new(),
+        label: "",
+        input: Input::new(intake.words.clone()),
+        longest: LONGEST,
+        keys: "Enter keep it   Esc leave it as it was",
+        kept: Box::new(move |typed| kept(Told { words: cleaned(typed, LONGEST), ..intake.clone() })),
+    };
+    vec![Ask::Show(Box::new(line))]
+}
+
+fn kept(intake: Told) -> Step {
+    does(Effect::Decide(Box::new(JobEntry::TakenIn { intake })))
+}

@@ -1,0 +1,185 @@
+//! 0 Jobs: every machine that came in; and making a boot drive.
+
+mod draw;
+mod draw_drives;
+mod drives;
+mod rows;
+
+use revisum_records::RunSummary;
+
+use self::drives::DrivePage;
+use self::rows::{job_rows, own_row};
+use crate::kit::canvas::Canvas;
+use crate::room::command::Command;
+use crate::room::screen::Screen;
+use crate::room::step::{Entry, Step, does, goes, says};
+use crate::room::view::View;
+use crate::shared::effect::Effect;
+use crate::shared::news::News;
+use crate::shared::state::{Shared, stepped};
+
+/// The list of jobs.
+#[derive(Debug, Default)]
+pub struct Jobs {
+    /// Chosen row; nothing before the jobs are known.
+    job: usize,
+    /// The row of the open job was looked for.
+    found_own: bool,
+    /// Recorded runs, newest first.
+    latest: Vec<RunSummary>,
+    /// The boot drive is being made.
+    drives: Option<DrivePage>,
+}
+
+/// What its keys say.
+#[derive(Clone, Copy, Debug)]
+pub enum Message {
+    /// Open the chosen job.
+    Open,
+    /// Another job, or drive.
+    Step(isize),
+    /// Look for drives.
+    Drives,
+    /// Begin another job for the machine on the bench.
+    NewJob,
+    /// Write the chosen drive.
+    Write,
+    /// The results on it stay, or not.
+    Keep,
+    /// Give up writing.
+    GiveUp,
+    /// Back to the jobs.
+    Back,
+}
+
+impl Screen for Jobs {
+    type Message = Message;
+
+    const PURPOSE: &'static str = "jobs: every machine that came in";
+
+    fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
+        if let Some(page) = &self.drives {
+            return of_drives(page);
+        }
+        let mut all = Vec::new();
+        if let Some(row) = job_rows(shared).get(self.job) {
+            all.push(Command::enter(Message::Open, format!("open {}", row.machine)));
+        }
+        all.push(Command::list(Message::Step, "another job"));
+        all.push(Command::letter('d', "d", Message::Drives, "make a boot drive"));
+        if !shared.is_running() {
+            all.push(Command::letter('n', "n", Message::NewJob, "new job for the machine at hand"));
+        }
+        all
+    }
+
+    fn update(&mut self, message: Message, shared: &Shared) -> Step {
+        match (message, &mut self.drives) {
+            (Message::Drives, _) => return does(Effect::ListDrives),
+            (Message::Open, _) => return self.open_job(shared),
+            (Message::NewJob, _) => return new_job(shared),
+            (Message::Step(by), None) => self.job = stepped(self.job, by, job_rows(shared).len()),
+            (Message::Step(by), Some(page)) => page.at = stepped(page.at, by, page.drives.len()),
+            (Message::Write, Some(page)) => return page.ask(),
+            (Message::Keep, Some(page)) => page.keep = !page.keep,
+            (Message::GiveUp, Some(page)) => page.give_up(),
+            (Message::Back, Some(page)) if page.is_writing() => {
+                return says("A drive is being written. x gives it up; what was on it is gone then, and it is not finished.");
+            }
+            (Message::Back, _) => self.drives = None,
+            (Message::Write | Message::Keep | Message::GiveUp, None) => {}
+        }
+        Vec::new()
+    }
+
+    fn entered(&mut self, _entry: &Entry, _shared: &Shared) -> Step {
+        if !self.drives.as_ref().is_some_and(DrivePage::is_writing) {
+            self.drives = None;
+        }
+        [Effect::ListJobs, Effect::ListLogs(String::new())].into_iter().flat_map(does).collect()
+    }
+
+    fn told(&mut self, news: &News, shared: &Shared) -> Step {
+        match news {
+            News::Jobs(_) if !self.found_own => (self.job, self.found_own) = (own_row(shared), true),
+            News::Jobs(_) => self.job = stepped(self.job, 0, job_rows(shared).len()),
+            News::Runs(listed) if listed.find.is_empty() => self.latest.clone_from(&listed.runs),
+            News::Drives(drives, image) => {
+                self.drives = Some(DrivePage { drives: drives.clone(), image: image.clone(), ..DrivePage::default() });
+            }
+            News::Writing(writing) => {
+                if let Some(page) = &mut self.drives {
+                    page.writing = Some(writing.clone());
+                }
+            }
+            _ => {}
+        }
+        Vec::new()
+    }
+
+    fn pointed(&mut self, at: usize, shared: &Shared) -> Step {
+        match &mut self.drives {
+            Some(page) if !page.is_writing() => page.at = stepped(at, 0, page.drives.len()),
+            Some(_) => {}
+            None if at == self.job => return self.open_job(shared),
+            None => self.job = stepped(at, 0, job_rows(shared).len()),
+        }
+        Vec::new()
+    }
+
+    fn draw(&self, canvas: &mut Canvas<'_>, shared: &Shared) {
+        draw::draw(canvas, self, shared);
+    }
+}
+
+fn of_drives(page: &DrivePage) -> Vec<Command<Message>> {
+    if page.is_writing() {
+        return vec![
+            Command::letter('x', "x", Message::GiveUp, "give up"),
+            Command::back(Message::Back, "what has to end first").aside(),
+        ];
+    }
+    let write = page.offered().map(|drive| Command::enter(Message::Write, format!("write it to {}", drive.name)));
+    let rest = [
+        Command::list(Message::Step, "another drive"),
+        Command::letter(' ', "Space", Message::Keep, "keep its results, or not"),
+        Command::letter('d', "d", Message::Drives, "look for drives again"),
+        Command::back(Message::Back, "back to the jobs"),
+    ];
+    write.into_iter().chain(rest).collect()
+}
+
+impl Jobs {
+    /// Opens the chosen job, unless it is open already.
+    fn open_job(&self, shared: &Shared) -> Step {
+        let rows = job_rows(shared);
+        let Some(row) = rows.get(self.job) else { return Vec::new() };
+        let (machine, job) = (row.machine.to_owned(), row.job.map(|job| job.id.clone()));
+        let here = row.bench.is_some() || machine == shared.facts.machine;
+        if machine == shared.facts.machine && job.as_ref().is_none_or(|job| *job == shared.facts.job) {
+            return goes(View::Board);
+        }
+        if shared.is_running() {
+            return says("A run is going on. Stop it before opening another job.");
+        }
+        if !here {
+            let words = "start Revisum there to go on with it. Its runs are under 8.";
+            return says(format!("This job is of the machine {machine}: {words}"));
+        }
+        does(Effect::OpenJob { machine, job })
+    }
+}
+
+/// Another job for the machine at hand; an open one is closed before.
+fn new_job(shared: &Shared) -> Step {
+    if shared.facts.closed.is_none() && !shared.facts.trials.is_empty() {
+        return says("The job at hand is still open. Close it first: c under 6. What was found in it stays on record.");
+    }
+    if shared.facts.closed.is_none() {
+        return says("The job at hand is new already: nothing was run in it.");
+    }
+    does(Effect::NewJob)
+}
+
+#[cfg(test)]
+mod tests;

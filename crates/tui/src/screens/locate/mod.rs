@@ -1,0 +1,193 @@
+//! 5 Locate: where the errors are and what failed.
+
+mod draw;
+mod found;
+
+use crossterm::event::{KeyCode, KeyEvent};
+use revisum_engine::units::bytes_text;
+use tui_input::Input;
+
+use crate::kit::canvas::Canvas;
+use crate::kit::typing::typed;
+use crate::moves::start;
+use crate::room::command::Command;
+use crate::room::screen::Screen;
+use crate::room::step::{Entry, Step, does, goes, says};
+use crate::room::view::View;
+use crate::shared::effect::Effect;
+use crate::shared::news::News;
+use crate::shared::state::{Shared, stepped};
+
+/// Longest text to look for.
+const LONGEST: usize = 40;
+
+/// Where errors are.
+#[derive(Debug, Default)]
+pub struct Locate {
+    /// Chosen group of failing words, among those that are shown.
+    group: usize,
+    /// The single words of that group are shown, with the chosen one.
+    word: Option<usize>,
+    /// Only lines with this in them are shown.
+    find: Input,
+    /// It is being typed.
+    typing: bool,
+}
+
+/// What its keys say.
+#[derive(Clone, Copy, Debug)]
+pub enum Message {
+    /// The next sensible step.
+    Proceed,
+    /// Another group or word.
+    Step(isize),
+    /// The words of the group.
+    Words,
+    /// All groups.
+    Groups,
+    /// Look for lines.
+    Find,
+    /// One step back.
+    Back,
+    /// Show again what a run showed.
+    Repeat,
+    /// Go on with the run that ended early.
+    GoOn,
+    /// What keeps a system out of bad ranges.
+    Stopgap,
+}
+
+impl Screen for Locate {
+    type Message = Message;
+
+    const PURPOSE: &'static str = "locate: where errors are, and what failed";
+
+    fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
+        let mut all = Vec::new();
+        if !shared.is_busy() {
+            let run = format!("run {}", shared.chosen.recipe.depth.word());
+            let words = if shared.has_suspicion() { "what to do next".to_owned() } else { run };
+            all.push(Command::enter(Message::Proceed, words));
+        }
+        if shared.located.is_some() {
+            let (list, name, words) = match self.word {
+                Some(_) => ("another word", "←", "all groups"),
+                None => ("another group", "→", "its single words"),
+            };
+            all.push(Command::list(Message::Step, list));
+            let side = |by: isize| if by > 0 { Message::Words } else { Message::Groups };
+            all.push(Command { name, ..Command::sides(side, words) });
+            all.push(Command::letter('/', "/", Message::Find, "find"));
+        }
+        if !shared.is_running() && shared.facts.repeat.is_some() {
+            all.push(Command::letter('r', "r", Message::Repeat, "repeat what failed"));
+        }
+        if !shared.is_running() && shared.facts.go_on.is_some() && shared.has_suspicion() {
+            all.push(Command::letter('c', "c", Message::GoOn, "continue the run").aside());
+        }
+        all.push(Command::letter('k', "k", Message::Stopgap, "keep bad ranges out of use"));
+        if self.word.is_some() || !self.find.value().is_empty() {
+            all.push(Command::back(Message::Back, "back to all groups"));
+        }
+        all
+    }
+
+    fn update(&mut self, message: Message, shared: &Shared) -> Step {
+        let begin = |what: &Option<_>| what.clone().map(|what| start::begin(shared, what)).unwrap_or_default();
+        match message {
+            Message::Proceed if shared.has_suspicion() => return goes(View::Swap),
+            Message::Proceed => return start::chosen(shared),
+            Message::Step(by) => {
+                let (groups, words) = (found::groups(self, shared).len(), found::words(self, shared).len());
+                match &mut self.word {
+                    Some(word) => *word = stepped(*word, by, words),
+                    None => self.group = stepped(self.group, by, groups),
+                }
+            }
+            Message::Words => self.word = Some(self.word.unwrap_or(0)),
+            Message::Groups => self.word = None,
+            Message::Find => self.typing = true,
+            Message::Back => {
+                // Out of the opened group, or to all lines.
+                if self.word.take().is_none() {
+                    self.find.reset();
+                }
+            }
+            Message::Repeat => return begin(&shared.facts.repeat),
+            Message::GoOn => return begin(&shared.facts.go_on),
+            Message::Stopgap => return says(stopgap_words(shared)),
+        }
+        Vec::new()
+    }
+
+    fn entered(&mut self, _entry: &Entry, _shared: &Shared) -> Step {
+        (self.word, self.typing) = (None, false);
+        self.find.reset();
+        does(Effect::Locate)
+    }
+
+    fn told(&mut self, news: &News, shared: &Shared) -> Step {
+        if matches!(news, News::Located(_) | News::Facts(_)) {
+            self.group = stepped(self.group, 0, found::groups(self, shared).len());
+            let words = found::words(self, shared).len();
+            self.word = self.word.map(|word| stepped(word, 0, words));
+        }
+        Vec::new()
+    }
+
+    fn follows(&self) -> Option<Effect> {
+        Some(Effect::Locate)
+    }
+
+    fn typed(&mut self, key: KeyEvent, _shared: &Shared) -> Option<Step> {
+        if !self.typing {
+            return None;
+        }
+        match key.code {
+            KeyCode::Enter => self.typing = false,
+            KeyCode::Esc => {
+                self.find.reset();
+                self.typing = false;
+            }
+            _ => {
+                typed(&mut self.find, key, LONGEST);
+                match &mut self.word {
+                    Some(word) => *word = 0,
+                    None => self.group = 0,
+                }
+            }
+        }
+        Some(Vec::new())
+    }
+
+    fn pointed(&mut self, at: usize, shared: &Shared) -> Step {
+        match &mut self.word {
+            Some(word) => *word = at,
+            None if self.group == at => self.word = Some(0),
+            None => self.group = stepped(at, 0, found::groups(self, shared).len()),
+        }
+        Vec::new()
+    }
+
+    fn draw(&self, canvas: &mut Canvas<'_>, shared: &Shared) {
+        draw::draw(canvas, self, shared);
+    }
+}
+
+/// What keeps a system out of the bad ranges, or why nothing does.
+fn stopgap_words(shared: &Shared) -> String {
+    match shared.located.as_ref().map(|located| &located.stopgap) {
+        None => "No errors were found in this job, so there is nothing to keep out of use.".to_owned(),
+        Some(Err(refusal)) => format!("There is no stopgap: {refusal}."),
+        Some(Ok(gap)) => {
+            let lines = [
+                format!("It costs {}. {}", bytes_text(gap.costs), gap.warning),
+                format!("Linux, kernel parameters: {}", gap.kernel_parameters),
+                format!("Linux, GRUB settings: {}", gap.boot_loader),
+                format!("Windows, as administrator: {}", gap.windows.join(" and ")),
+                "revisum locate last prints these for copying.".to_owned(),
+            ];
+            lines.join("\n")
+        }
+    }
+}

@@ -1,0 +1,128 @@
+//! Earlier runs, and one of them as it looked.
+
+use std::sync::PoisonError;
+
+use crate::kit::canvas::{Canvas, shortened};
+use crate::kit::run_panel::{self, Shown};
+use crate::shared::state::Shared;
+use revisum_engine::units::duration_text;
+use revisum_record::outcome::Grade;
+use revisum_records::wall_time;
+use revisum_records::{RunSummary, Standing};
+
+use super::page::{Page, RunPage};
+use super::{Logs, compare, life, system_log};
+
+/// Where start, machine and result stand.
+const COLUMNS: [u16; 3] = [4, 22, 38];
+/// From this width on ids are shown: where they do not fit, start and machine say the same.
+const WITH_ID: u16 = 120;
+/// Columns of an id.
+const ID: u16 = 34;
+
+/// Draws the page in front.
+pub fn draw(canvas: &mut Canvas<'_>, screen: &Logs, shared: &Shared) {
+    match &screen.page {
+        Page::List => list(canvas, screen),
+        Page::Run(page) => run(canvas, page, shared),
+        Page::Compared(compared) => compare::draw(canvas, compared),
+        Page::Life(page) => life::draw(canvas, page),
+        Page::SystemLog(page) => system_log::draw(canvas, shared, page),
+    }
+}
+
+fn run(canvas: &mut Canvas<'_>, page: &RunPage, shared: &Shared) {
+    let theme = canvas.theme;
+    let recorded = &page.run;
+    let zone = wall_time::zone(recorded.state.begin.simulated);
+    let started = wall_time::date_and_time(recorded.state.begin.wall_ms, &zone);
+    let doubtful = if recorded.state.begin.wall_doubtful { " by a clock that is wrong" } else { "" };
+    let x = canvas.put(2, 0, theme.label(), "log of ");
+    let x = canvas.put(x, 0, theme.strong(), &format!("{}   {started}{doubtful}", recorded.id));
+    if let Some((at, length)) = page.at {
+        let [at, length] = [at, length].map(|ms| duration_text(ms as f64 / 1000.0));
+        canvas.put(x + 3, 0, theme.attention(), &format!("as it was after {at} of {length}"));
+    }
+    let live = recorded.standing == Standing::Running;
+    let shown =
+        Shown { state: &recorded.state, live, chosen: None, trouble: None, suspect: None, wall_ms: shared.wall_ms };
+    run_panel::draw(&mut canvas.below(2), &shown);
+}
+
+fn list(canvas: &mut Canvas<'_>, screen: &Logs) {
+    let theme = canvas.theme;
+    let typing = screen.typing;
+    if typing || !screen.find.value().is_empty() {
+        let more = screen.listed.count.saturating_sub(screen.listed.runs.len() as u64);
+        let all = if more > 0 { format!("{} of {}", screen.listed.runs.len(), screen.listed.count) } else { screen.listed.count.to_string() };
+        let cursor = if typing { "_" } else { "" };
+        let y = canvas.height().saturating_sub(1);
+        canvas.put(2, y, theme.attention(), &format!("/ {}{cursor}   {all} found", screen.find.value()));
+    }
+    if let Some(now) = &screen.bringing_in {
+        let (at, of) = *now.progress.lock().unwrap_or_else(PoisonError::into_inner);
+        let y = canvas.height().saturating_sub(3);
+        // Before the first of them it is not known how many there are.
+        let far = if of > 0 { format!("{at} of {of}") } else { "records".to_owned() };
+        canvas.put(2, y, theme.attention(), &format!("Bringing in {far} from {}", now.from.display()));
+    }
+    if screen.listed.runs.is_empty() && !screen.find.value().is_empty() {
+        canvas.put(2, 0, theme.strong(), "No run has these words in its machine, modules, tests, outcome or id.");
+    } else if screen.listed.runs.is_empty() {
+        canvas.put(2, 0, theme.strong(), "No run was recorded yet.");
+        canvas.put(2, 2, theme.label(), "Every run is recorded by itself. 4 makes one.");
+    } else {
+        draw_list(canvas, screen);
+    }
+    if !screen.listed.unreadable.is_empty() {
+        let words = format!("{} journals could not be read; the first: {}", screen.listed.unreadable.len(), screen.listed.unreadable[0]);
+        let y = canvas.height().saturating_sub(2);
+        let width = canvas.width().saturating_sub(4);
+        canvas.paragraph(2, y, width, theme.attention(), &words);
+    }
+}
+
+fn draw_list(canvas: &mut Canvas<'_>, screen: &Logs) {
+    let theme = canvas.theme;
+    for (x, label) in COLUMNS.iter().zip(["started", "machine", "result"]) {
+        canvas.put(*x, 0, theme.label(), label);
+    }
+    if let Some(x) = id_column(canvas) {
+        canvas.put(x, 0, theme.label(), "id");
+    }
+    let room = usize::from(canvas.height().saturating_sub(4)).max(1);
+    let first = screen.log.saturating_sub(room - 1);
+    for (y, (at, log)) in (1u16..).zip(screen.listed.runs.iter().enumerate().skip(first).take(room)) {
+        canvas.line(y, at);
+        draw_line(canvas, log, y, (at == screen.log, screen.chosen.contains(&log.id)));
+    }
+}
+
+fn id_column(canvas: &Canvas<'_>) -> Option<u16> {
+    (canvas.width() >= WITH_ID).then(|| canvas.width() - ID)
+}
+
+fn draw_line(canvas: &mut Canvas<'_>, log: &RunSummary, y: u16, (chosen, compared): (bool, bool)) {
+    let theme = canvas.theme;
+    if chosen {
+        canvas.put(2, y, theme.attention(), theme.marks.here);
+    }
+    if compared {
+        canvas.put(0, y, theme.attention(), "+");
+    }
+    let text = if chosen { theme.strong() } else { theme.text() };
+    let started = wall_time::date_and_time(log.wall_ms, &wall_time::zone(log.simulated));
+    canvas.put(COLUMNS[0], y, text, &started);
+    canvas.put(COLUMNS[1], y, text, &format!("{:.15}", log.machine));
+    let grade = Grade::of_word(&log.grade).unwrap_or(Grade::Open);
+    let mark = match grade {
+        Grade::Clean => theme.marks.passed,
+        Grade::Errors | Grade::Void => theme.marks.failed,
+        Grade::Reduced | Grade::Open | Grade::Corrected => theme.marks.open,
+    };
+    let room = usize::from(id_column(canvas).unwrap_or(canvas.width()).saturating_sub(COLUMNS[2] + 1));
+    canvas.put(COLUMNS[2], y, theme.graded(grade), &shortened(&format!("{mark} {}", log.headline), room));
+    if let Some(x) = id_column(canvas) {
+        canvas.put(x, y, theme.label(), &log.id);
+    }
+}

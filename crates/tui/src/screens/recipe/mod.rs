@@ -1,0 +1,137 @@
+//! 3 Recipe: what to run and how, and what that will take.
+
+mod draw;
+mod rows;
+
+use self::rows::{changed, recipe_rows};
+use crate::kit::canvas::Canvas;
+use crate::moves::start;
+use crate::room::command::Command;
+use crate::room::screen::Screen;
+use crate::room::step::{Ask, Step, does};
+use crate::shared::chosen::Chosen;
+use crate::shared::effect::Effect;
+use crate::shared::state::{Shared, stepped};
+
+/// The recipe as a list of rows.
+#[derive(Debug, Default)]
+pub struct Recipe {
+    /// Chosen row.
+    row: usize,
+}
+
+/// What its keys say.
+#[derive(Clone, Copy, Debug)]
+pub enum Message {
+    /// Run it.
+    Run,
+    /// Another row.
+    Step(isize),
+    /// The value before or after.
+    Change(isize),
+    /// As its depth gives it.
+    Defaults,
+    /// Write it to a file.
+    Save,
+    /// Read the next file.
+    Open,
+}
+
+impl Screen for Recipe {
+    type Message = Message;
+
+    const PURPOSE: &'static str = "recipe: what to run";
+
+    fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
+        let words = format!("run {}", shared.chosen.recipe.depth.word());
+        let run = (!shared.is_busy()).then(|| Command::enter(Message::Run, words));
+        let rest = [
+            Command::list(Message::Step, "choose"),
+            Command::sides(Message::Change, "change"),
+            Command::letter('d', "d", Message::Defaults, "defaults"),
+            Command::letter('w', "w", Message::Save, "write it to a file").aside(),
+            Command::letter('o', "o", Message::Open, "open the next recipe file").aside(),
+        ];
+        run.into_iter().chain(rest).collect()
+    }
+
+    fn update(&mut self, message: Message, shared: &Shared) -> Step {
+        match message {
+            Message::Run => start::chosen(shared),
+            Message::Step(by) => {
+                self.row = stepped(self.row, by, recipe_rows(&shared.chosen).len());
+                Vec::new()
+            }
+            Message::Change(by) => self.change(shared, by),
+            Message::Defaults => chooses(Chosen::of_depth(
+                &Shared { chosen: Chosen::default(), ..shared.clone() },
+                shared.chosen.recipe.depth,
+            )),
+            Message::Save => does(Effect::SaveRecipe(shared.chosen.recipe.clone())),
+            Message::Open => does(Effect::NextRecipe { held: shared.held_bytes() }),
+        }
+    }
+
+    fn pointed(&mut self, at: usize, shared: &Shared) -> Step {
+        let again = at == self.row;
+        self.row = stepped(at, 0, recipe_rows(&shared.chosen).len());
+        if again { self.change(shared, 1) } else { Vec::new() }
+    }
+
+    fn draw(&self, canvas: &mut Canvas<'_>, shared: &Shared) {
+        draw::draw(canvas, self, shared);
+    }
+}
+
+impl Recipe {
+    fn change(&self, shared: &Shared, by: isize) -> Step {
+        let rows = recipe_rows(&shared.chosen);
+        rows.get(self.row).map(|row| chooses(changed(shared, *row, by))).unwrap_or_default()
+    }
+}
+
+fn chooses(chosen: Chosen) -> Step {
+    vec![Ask::Choose(Box::new(chosen))]
+}
+
+#[cfg(test)]
+mod tests {
+    use crossterm::event::KeyCode;
+    use revisum_engine::recipe::{CoreSharing, Depth, Recipe as Plan};
+    use rstest::rstest;
+
+    use super::rows::RecipeRow;
+    use super::*;
+    use crate::room::screen::Room;
+    use crate::shared::facts::Facts;
+
+    use KeyCode::{Char, Down, Left, Right, Up};
+
+    /// Keys to a row, then a step.
+    fn to(row: RecipeRow, then: &[KeyCode]) -> Vec<KeyCode> {
+        let rows = recipe_rows(&Chosen::default());
+        let at = rows.iter().position(|known| *known == row).unwrap();
+        std::iter::repeat_n(Down, at).chain(then.iter().copied()).collect()
+    }
+
+    #[rstest]
+    #[case::depth(to(RecipeRow::Depth(Depth::Survey), &[Right]), |r: &Plan| r.depth == Depth::Survey && r.for_seconds == Some(3600))]
+    #[case::test_off(to(RecipeRow::Test(0), &[Right]), |r: &Plan| !r.tests.contains(&"random".to_owned()))]
+    #[case::test_off_and_on(to(RecipeRow::Test(0), &[Right, Left]), |r: &Plan| r.tests.contains(&"random".to_owned()))]
+    #[case::passes(to(RecipeRow::Passes, &[Right, Right]), |r: &Plan| r.passes == Some(3))]
+    #[case::as_many_as_fit(to(RecipeRow::Passes, &[Left]), |r: &Plan| r.passes.is_none() && r.for_seconds == Some(3600))]
+    #[case::cores(to(RecipeRow::Cores, &[Left]), |r: &Plan| r.cores == CoreSharing::Solo)]
+    #[case::first_error(to(RecipeRow::StopAfter, &[Right]), |r: &Plan| r.stop_after == Some(1))]
+    #[case::defaults(to(RecipeRow::Test(0), &[Right, Char('d')]), |r: &Plan| *r == Plan::of_depth(Depth::Triage))]
+    #[case::ends_hold(vec![Up, Up, Left], |r: &Plan| r.depth == Depth::Triage)]
+    fn the_recipe_changes(#[case] keys: Vec<KeyCode>, #[case] holds: fn(&Plan) -> bool) {
+        let (mut screen, mut shared) = (Recipe::default(), Shared::new(Facts::default(), (128, 40)));
+        for code in keys {
+            for ask in screen.press(code, &shared).unwrap() {
+                let Ask::Choose(chosen) = ask else { panic!("{ask:?}") };
+                shared.chosen = *chosen;
+            }
+        }
+        assert!(holds(&shared.chosen.recipe), "{:?}", shared.chosen.recipe);
+    }
+}

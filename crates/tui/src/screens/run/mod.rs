@@ -1,0 +1,97 @@
+//! 4 Run: the run of this sitting.
+
+mod draw;
+
+use crate::kit::canvas::Canvas;
+use crate::moves::start;
+use crate::room::command::Command;
+use crate::room::screen::Screen;
+use crate::room::step::{Step, does, goes};
+use crate::room::view::View;
+use crate::shared::effect::Effect;
+use crate::shared::state::{Shared, stepped};
+
+/// The run.
+#[derive(Debug, Default)]
+pub struct Run {
+    /// Chosen test.
+    test: usize,
+}
+
+/// What its keys say.
+#[derive(Clone, Copy, Debug)]
+pub enum Message {
+    /// The next sensible step.
+    Proceed,
+    /// Another test.
+    Step(isize),
+    /// Leave the test at hand and go on with the chosen one.
+    GoTo,
+    /// Show again what a run showed.
+    Repeat,
+    /// Go on with the run that ended early.
+    GoOn,
+}
+
+impl Screen for Run {
+    type Message = Message;
+
+    const PURPOSE: &'static str = "run";
+
+    fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
+        if shared.is_running() {
+            return vec![
+                Command::list(Message::Step, "choose a test").aside(),
+                Command::letter('t', "t", Message::GoTo, "go to the chosen test, or repeat it").aside(),
+            ];
+        }
+        let mut all: Vec<_> = self.next(shared).map(|words| Command::enter(Message::Proceed, words)).into_iter().collect();
+        if shared.facts.repeat.is_some() {
+            all.push(Command::letter('r', "r", Message::Repeat, "repeat what failed"));
+        }
+        if shared.facts.go_on.is_some() && shared.has_suspicion() {
+            all.push(Command::letter('c', "c", Message::GoOn, "continue the run"));
+        }
+        all
+    }
+
+    fn update(&mut self, message: Message, shared: &Shared) -> Step {
+        let begin = |what: &Option<_>| what.clone().map(|what| start::begin(shared, what)).unwrap_or_default();
+        match message {
+            Message::Proceed if shared.has_suspicion() => goes(View::Swap),
+            Message::Proceed if shared.facts.go_on.is_some() => begin(&shared.facts.go_on),
+            Message::Proceed => start::chosen(shared),
+            Message::Step(by) => {
+                let tests = shared.run_state().map_or(0, |state| state.tests.len());
+                self.test = stepped(self.test, by, tests);
+                Vec::new()
+            }
+            Message::GoTo => does(Effect::GoToTest(self.test)),
+            Message::Repeat => begin(&shared.facts.repeat),
+            Message::GoOn => begin(&shared.facts.go_on),
+        }
+    }
+
+    fn pointed(&mut self, at: usize, shared: &Shared) -> Step {
+        self.test = stepped(at, 0, shared.run_state().map_or(0, |state| state.tests.len()));
+        Vec::new()
+    }
+
+    fn draw(&self, canvas: &mut Canvas<'_>, shared: &Shared) {
+        draw::draw(canvas, self, shared);
+    }
+}
+
+impl Run {
+    /// What Enter does, in words.
+    fn next(&self, shared: &Shared) -> Option<String> {
+        if shared.is_busy() {
+            return None;
+        }
+        Some(match () {
+            () if shared.has_suspicion() => "what to do next".to_owned(),
+            () if shared.facts.go_on.is_some() => "continue the run".to_owned(),
+            () => format!("run {}", shared.chosen.recipe.depth.word()),
+        })
+    }
+}

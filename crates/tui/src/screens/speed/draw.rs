@@ -1,0 +1,306 @@
+//! How fast memory is, and how fast it should be.
+//!
+//! ```text
+//! Memory carries 21.5 GB/s, about half of what 2 channels give: both modules share one channel.
+//! Move a module to a slot of another channel, then measure again.
+//!
+//!                     one core            6 cores
+//! read                14.0 GB/s           21.5 GB/s      42 % of 51.2 GB/s
+//! latency             83 ns               83 ns
+//! ```
+
+use ratatui::style::Style;
+use revisum_diagnose::speed::{expected, speed_findings, speed_sentence};
+use revisum_engine::speed::Kind;
+use revisum_engine::speed::Spread;
+use revisum_engine::units::{bytes_text, cores_text, latency_text, rate_text};
+use revisum_record::speed::SpeedRecord;
+
+use crate::kit::canvas::Canvas;
+use crate::kit::gauge;
+use crate::kit::plot::{self, Plot, Series};
+use crate::shared::state::Shared;
+use revisum_records::wall_time;
+
+use super::{Chart, Speed, WIDE};
+
+/// Columns of the table where the chart stands beside it.
+const TABLE: u16 = 58;
+const FIRST: u16 = 21;
+const COLUMN: u16 = 18;
+
+/// Draws the view.
+pub fn draw(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared) {
+    let width = canvas.width().saturating_sub(4);
+    let mut y = progress(canvas, shared);
+    let Some(record) = screen.shown(shared) else {
+        if !shared.is_measuring() {
+            let theme = canvas.theme;
+            canvas.put(2, y, theme.strong(), "Not measured yet in this job.");
+            let words = "Enter goes over working sets of every size with loads, stores and copies, and says whether memory is as fast as \
+                         this fitting lets one expect. A wrong slot, a lost channel or a profile that is off shows at once.";
+            canvas.paragraph(2, y + 2, width.min(90), theme.text(), words);
+        }
+        return;
+    };
+    y += says(&mut canvas.below(y), screen, shared, record) + 1;
+    let mut rest = canvas.below(y);
+    if rest.width() >= WIDE {
+        let (width, height) = (rest.width(), rest.height());
+        table(&mut rest.part(0, 0, TABLE, height), screen, shared, record);
+        chart(&mut rest.part(TABLE, 0, width - TABLE, height), screen, record);
+    } else if screen.chart.is_some() {
+        chart(&mut rest, screen, record);
+    } else {
+        table(&mut rest, screen, shared, record);
+    }
+}
+
+/// While it is measured: how far it has come.
+fn progress(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
+    let Some(now) = &shared.speed else { return 0 };
+    let theme = canvas.theme;
+    let width = canvas.width().saturating_sub(8);
+    let words = match now.at {
+        None => "taking memory".to_owned(),
+        Some(at) => {
+            let cores = cores_text(at.cores);
+            let repeats = shared.speed.as_ref().map_or(0, |now| now.record.repeats);
+            format!(
+                "repeat {} of {repeats}   {} over {}, {cores}",
+                now.progress.repeat,
+                at.kind.words(),
+                bytes_text(at.bytes)
+            )
+        }
+    };
+    canvas.put(2, 0, theme.text(), &words);
+    let ratio = now.progress.done as f64 / now.progress.of.max(1) as f64;
+    gauge::draw(&mut canvas.part(2, 1, width, 1), 0, "", ratio, width.min(60));
+    3
+}
+
+/// What it means; returns the rows taken.
+fn says(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &SpeedRecord) -> u16 {
+    let theme = canvas.theme;
+    let width = canvas.width().saturating_sub(4);
+    if shared.is_measuring() {
+        return canvas.paragraph(2, 0, width, theme.label(), "What it means is said once every loop was timed.");
+    }
+    let mut y = 0;
+    if !record.is_of(&shared.facts.board, &shared.facts.settings) {
+        let words = "Measured with another fitting or other settings: measure again to know of this one.";
+        y += canvas.paragraph(2, y, width, theme.attention(), words);
+    }
+    for finding in speed_findings(record) {
+        y += canvas.paragraph(2, y, width, theme.attention(), &format!("{}.", finding.what));
+        y += canvas.paragraph(2, y, width, theme.text(), &finding.advice);
+    }
+    let style = if y == 0 { theme.strong() } else { theme.label() };
+    y += canvas.paragraph(2, y, width, style, &speed_sentence(record));
+    if let Some((_, other)) = &screen.compared {
+        let words = format!(
+            "Compared with {}, {}{}; the share says how this measurement stands to it.",
+            other.machine,
+            when(other),
+            if other.is_of(&record.board, &record.settings) {
+                ", the same fitting"
+            } else {
+                ", another fitting or other settings"
+            }
+        );
+        y += canvas.paragraph(2, y, width, theme.text(), &words);
+    }
+    y
+}
+
+fn when(record: &SpeedRecord) -> String {
+    wall_time::format(record.wall_ms, &wall_time::zone(record.simulated), "%Y-%m-%d %H:%M")
+}
+
+fn value_text(kind: Kind, spread: &Spread) -> String {
+    if kind == Kind::Latency { latency_text(spread.value) } else { rate_text(spread.value) }
+}
+
+/// How far the repeats lie apart.
+fn spread_text(spread: &Spread) -> String {
+    format!(" ±{:.0} %", (spread.width() * 50.0).ceil())
+}
+
+/// The memory itself by kind and cores, and what goes with it.
+fn table(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &SpeedRecord) {
+    let theme = canvas.theme;
+    let counts = record.core_counts();
+    let x_of = |column: usize| FIRST + column as u16 * COLUMN;
+    canvas.put(2, 0, theme.label(), "memory itself");
+    for (column, cores) in counts.iter().enumerate() {
+        canvas.put(x_of(column), 0, theme.label(), &cores_text(*cores));
+    }
+    let most = counts.last().copied().unwrap_or(1);
+    let mut y = 1;
+    for kind in Kind::ALL {
+        let spreads: Vec<_> = counts.iter().map(|cores| record.of_memory(kind, *cores)).collect();
+        if spreads.iter().all(Option::is_none) {
+            continue;
+        }
+        canvas.put(2, y, theme.text(), kind.words());
+        for (column, spread) in spreads.iter().enumerate() {
+            let Some(spread) = spread else { continue };
+            let x = canvas.put(x_of(column), y, theme.strong(), &value_text(kind, spread));
+            canvas.put(x, y, theme.label(), &spread_text(spread));
+        }
+        let compared = screen.compared.as_ref().and_then(|(_, other)| other.of_memory(kind, most));
+        if let (Some(Some(own)), Some(other)) = (spreads.last(), compared) {
+            let words = format!("{:.0} % of {}", own.value / other.value * 100.0, value_text(kind, &other));
+            canvas.put(2, y + 1, theme.label(), "  compared");
+            canvas.put(x_of(counts.len().saturating_sub(1)), y + 1, theme.text(), &words);
+            y += 1;
+        }
+        y += 1;
+    }
+    if y == 1 {
+        canvas.put(2, y, theme.label(), "no working set was larger than the caches yet");
+        y += 1;
+    }
+    if let Ok(expected) = expected(&record.board) {
+        let channels = if expected.channels == 1 { "channel".to_owned() } else { "channels".to_owned() };
+        let words =
+            format!("{} {channels} at {} MT/s: {}", expected.channels, expected.speed, rate_text(expected.most()));
+        canvas.put(2, y, theme.label(), "could carry");
+        canvas.put(FIRST, y, theme.text(), &words);
+        y += 1;
+        if let Some(row) = expected.row_ns {
+            canvas.put(2, y, theme.label(), "least latency");
+            canvas.put(FIRST, y, theme.text(), &format!("{row:.0} ns by timings, without the way"));
+            y += 1;
+        }
+    }
+    if canvas.height() > y + 2 {
+        let caches: Vec<String> =
+            record.caches.iter().map(|cache| format!("L{} {}", cache.level, bytes_text(cache.bytes))).collect();
+        if !caches.is_empty() {
+            canvas.put(2, y, theme.label(), "caches");
+            canvas.put(FIRST, y, theme.text(), &caches.join("  "));
+            y += 1;
+        }
+        if let Some(share) = record.large_pages {
+            canvas.put(2, y, theme.label(), "large pages");
+            canvas.put(FIRST, y, theme.text(), &format!("{:.0} % of what was gone over", share * 100.0));
+            y += 1;
+        }
+        canvas.put(2, y, theme.label(), "measured");
+        let whole = record.complete || shared.is_measuring();
+        let how = if whole { format!("{} times each", record.repeats) } else { "stopped early".to_owned() };
+        canvas.put(FIRST, y, theme.text(), &format!("{}, {how}", when(record)));
+    }
+}
+
+fn chart(canvas: &mut Canvas<'_>, screen: &Speed, record: &SpeedRecord) {
+    let theme = canvas.theme;
+    let counts = record.core_counts();
+    let most = counts.last().copied().unwrap_or(1);
+    let shown = screen.chart.unwrap_or(Chart::AllCores);
+    let colours = [theme.strong(), theme.clean(), theme.attention(), theme.label()];
+    let other = screen.compared.as_ref().map(|(_, other)| other.as_ref());
+    let (title, plot) = match shown {
+        Chart::AllCores => (format!("bandwidth, {}", cores_text(most)), bandwidth(record, other, most, colours)),
+        Chart::OneCore => ("bandwidth, one core".to_owned(), bandwidth(record, other, 1, colours)),
+        Chart::Latency => {
+            ("a load that waits for the one before, in random order".to_owned(), latency(record, other, colours))
+        }
+        Chart::Widths => ("bandwidth by the width of each access, one core".to_owned(), widths(record, colours)),
+        Chart::Strides => {
+            ("a load by the distance to the next one, one core".to_owned(), strides(record, colours))
+        }
+    };
+    let at = Chart::ALL.iter().position(|chart| *chart == shown).unwrap_or(0) + 1;
+    let x = canvas.put(2, 0, theme.label(), &format!("{at}/{} ", Chart::ALL.len()));
+    canvas.put(x, 0, theme.text(), &title);
+    if plot.series.iter().all(|series| series.points.len() < 2) {
+        canvas.put(2, 2, theme.label(), "nothing to draw yet");
+        return;
+    }
+    plot::draw(&mut canvas.below(1), &plot);
+}
+
+const GB: f64 = 1e9;
+const NS: f64 = 1e-9;
+
+fn number(value: f64) -> String {
+    if value >= 1.0 { format!("{value:.0}") } else { format!("{value}") }
+}
+
+fn bytes(value: f64) -> String {
+    bytes_text(value.round() as u64)
+}
+
+fn line(name: impl Into<String>, style: Style, points: impl Iterator<Item = (f64, f64)>) -> Series {
+    Series { name: name.into(), style, points: points.filter(|(place, value)| *place > 0.0 && *value > 0.0).collect() }
+}
+
+fn curve(record: &SpeedRecord, kind: Kind, cores: usize, unit: f64) -> impl Iterator<Item = (f64, f64)> {
+    record.curve(kind, cores).into_iter().map(move |(bytes, spread)| (bytes as f64, spread.value / unit))
+}
+
+/// Where each cache ends for one of so many cores.
+fn marks(record: &SpeedRecord, cores: usize) -> Vec<(f64, String)> {
+    let end = |cache: &revisum_engine::speed::Cache| cache.bytes as f64 / cache.shared_by.min(cores).max(1) as f64;
+    record.caches.iter().map(|cache| (end(cache), format!("L{}", cache.level))).collect()
+}
+
+fn bandwidth(record: &SpeedRecord, other: Option<&SpeedRecord>, cores: usize, colours: [Style; 4]) -> Plot {
+    let kinds = [Kind::Read, Kind::Stream, Kind::Write, Kind::Copy];
+    let one = |(kind, style): (Kind, Style)| {
+        let name = if kind == Kind::Stream { "past caches" } else { kind.words() };
+        line(name, style, curve(record, kind, cores, GB))
+    };
+    let mut series: Vec<Series> = kinds.into_iter().zip(colours).map(one).collect();
+    let before = other.map(|other| line("read, compared", colours[3], curve(other, Kind::Read, cores, GB)));
+    series.extend(before);
+    series.retain(|series| !series.points.is_empty());
+    Plot {
+        series,
+        marks: marks(record, cores),
+        place: bytes,
+        value: number,
+        up: "GB/s",
+        across: "working set of each core",
+    }
+}
+
+fn latency(record: &SpeedRecord, other: Option<&SpeedRecord>, colours: [Style; 4]) -> Plot {
+    let counts = record.core_counts();
+    let mut series: Vec<Series> = counts
+        .iter()
+        .zip(colours)
+        .map(|(cores, style)| line(cores_text(*cores), style, curve(record, Kind::Latency, *cores, NS)))
+        .collect();
+    series.extend(other.map(|other| line("compared", colours[3], curve(other, Kind::Latency, 1, NS))));
+    series.retain(|series| !series.points.is_empty());
+    Plot { series, marks: marks(record, 1), place: bytes, value: number, up: "ns", across: "working set of each core" }
+}
+
+fn widths(record: &SpeedRecord, colours: [Style; 4]) -> Plot {
+    let places = [(Kind::Read, false), (Kind::Write, false), (Kind::Read, true), (Kind::Write, true)];
+    let one = |((kind, in_memory), style): ((Kind, bool), Style)| {
+        let place = if in_memory { "memory" } else { "cache" };
+        let points = record.by_width(kind, in_memory).into_iter();
+        line(
+            format!("{}, {place}", kind.words()),
+            style,
+            points.map(|(width, spread)| (f64::from(width.bits()), spread.value / GB)),
+        )
+    };
+    let series = places.into_iter().zip(colours).map(one).filter(|series| !series.points.is_empty()).collect();
+    Plot { series, marks: Vec::new(), place: number, value: number, up: "GB/s", across: "bits of one access" }
+}
+
+fn strides(record: &SpeedRecord, colours: [Style; 4]) -> Plot {
+    let one = |(in_memory, style): (bool, Style)| {
+        let points = record.by_stride(in_memory).into_iter();
+        let name = if in_memory { "memory" } else { "first cache" };
+        line(name, style, points.map(|(stride, spread)| (f64::from(stride), spread.value / NS)))
+    };
+    let series = [true, false].into_iter().zip(colours).map(one).filter(|series| !series.points.is_empty()).collect();
+    Plot { series, marks: Vec::new(), place: bytes, value: number, up: "ns", across: "distance between loads" }
+}

@@ -1,0 +1,358 @@
+//! Which part it is, what to try next and why, and what was tried.
+//!
+//! ```text
+//! Most suspect: module red dot, likely. Not ruled out: slot B1.          suspicion
+//! NEXT  All but red dot                                                  module red dot  ███████··· likely
+//!       5 min of hands, 25 min of machine
+//!       1  Take red dot out of B1. Keep it at hand.
+//! if errors  slot B1, likely                                             what each went through  A1   B1
+//! if clean   module red dot, very likely                                 red dot                       ✗✗
+//! run  A1         B1        long    outcome              moved
+//! ```
+
+use revisum_diagnose::board::purchase;
+use revisum_diagnose::isolate::{
+    Disposition, NOT_WHOLE, Odds, Proposal, Reason, Verdict, WHEN_CLEAN, answer_words, band, contradictions,
+    dispositions, forecast_words, gone_and_kept, headline, leading, steps, suspect_words, to_do,
+};
+use revisum_engine::units::{count_text, counted, duration_text};
+use revisum_record::outcome::{Grade, Outcome};
+
+use crate::kit::canvas::Canvas;
+use crate::shared::facts::Trial;
+use crate::shared::state::Shared;
+
+const RIGHT: u16 = 69;
+const WIDE: u16 = 116;
+const BAR: u16 = 10;
+/// Columns for the name of a suspect.
+const NAME: u16 = 26;
+/// Columns between a run's length and what it moved.
+const MOVED: u16 = 35;
+/// Outcomes of a module in a slot that are drawn.
+const MOST_MARKS: usize = 6;
+
+/// Draws the view.
+pub fn draw(canvas: &mut Canvas<'_>, shared: &Shared) {
+    let wide = canvas.width() >= WIDE;
+    let roomy = canvas.height() >= 24;
+    let left = if wide { RIGHT - 4 } else { canvas.width().saturating_sub(4) };
+    let mut y = card(canvas, shared, left);
+    if wide {
+        let (width, height) = (canvas.width() - RIGHT, canvas.height());
+        let right = &mut canvas.part(RIGHT, 0, width, height);
+        let odds = odds(right, shared, 8);
+        y = y.max(odds + 1 + parts(&mut right.below(odds + 1), shared));
+    } else if shared.has_suspicion() && canvas.height() > y + 4 {
+        let height = if roomy { 4 } else { 3 };
+        y += u16::from(roomy);
+        let width = canvas.width();
+        y += odds(&mut canvas.part(2, y, width - 2, height), shared, usize::from(height) - 1);
+    }
+    y += 1;
+    trials(&mut canvas.below(y), shared);
+}
+
+/// Damaged records that are told one by one.
+const MOST_TROUBLES: usize = 3;
+
+fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
+    let theme = canvas.theme;
+    let mut y = 0;
+    if let Some(answer) = &shared.facts.closed {
+        y += canvas.paragraph(2, y, width, theme.clean(), &format!("This job is closed: {answer}"));
+    }
+    for trouble in shared.facts.troubles.iter().take(MOST_TROUBLES) {
+        y += canvas.paragraph(2, y, width, theme.attention(), trouble);
+    }
+    y += planned(canvas, shared, y, width);
+    let Some(advice) = &shared.facts.advice else { return y + nothing_known(&mut canvas.below(y), shared, width) };
+    let name = |id: &str| shared.facts.name_of(id);
+    match &advice.verdict {
+        Verdict::NothingToFind => y += clean_so_far(&mut canvas.below(y), width),
+        Verdict::NotWhole => y += canvas.paragraph(2, y, width, theme.attention(), NOT_WHOLE),
+        Verdict::Done { named, reason } => y += answer(&mut canvas.below(y), shared, named, *reason, width),
+        Verdict::Open(proposal) => {
+            let Proposal { next, is_proof, if_errors, if_clean } = proposal.as_ref();
+            y += canvas.paragraph(2, y, width, theme.strong(), &leading(&advice.odds, &name)) + 1;
+            y = step(canvas, shared, next, *is_proof, y, width);
+            for (label, style, forecast) in
+                [("if errors", theme.error(), if_errors), ("if clean", theme.clean(), if_clean)]
+            {
+                canvas.put(2, y, style, label);
+                y += canvas.paragraph(13, y, width.saturating_sub(11), theme.text(), &forecast_words(forecast, &name));
+            }
+        }
+    }
+    if shared.facts.offered.len() > 1 {
+        let (now, all) = (&shared.facts.settings, shared.facts.offered.join(", "));
+        canvas.put(2, y, theme.attention(), "s");
+        y += canvas.paragraph(
+            4,
+            y,
+            width - 2,
+            theme.label(),
+            &format!("settings in force: {now}; the firmware offers {all}"),
+        );
+    }
+    if let Some(sign) = &shared.facts.dark {
+        canvas.put(2, y, theme.error(), "dark");
+        y += canvas.paragraph(8, y, width - 6, theme.text(), &format!("The machine does not start: {sign}."));
+    }
+    for words in contradictions(&shared.facts.case).iter().take(2) {
+        canvas.put(2, y, theme.attention(), "!");
+        y += canvas.paragraph(4, y, width - 2, theme.text(), words);
+    }
+    if shared.moved_since_last_run() && !shared.planned_matches() {
+        canvas.put(2, y, theme.attention(), "Enter");
+        let words = "runs with the modules as they are fitted now, whatever was advised.";
+        y += canvas.paragraph(8, y, width - 6, theme.text(), words);
+    }
+    y
+}
+
+/// The step that was written down before the machine was off, set against what is fitted now.
+fn planned(canvas: &mut Canvas<'_>, shared: &Shared, y: u16, width: u16) -> u16 {
+    let theme = canvas.theme;
+    let Some((plan, differences)) = &shared.facts.plan else { return 0 };
+    if differences.is_empty() {
+        let soon = shared.begins_in.map(|seconds| format!(" It begins by itself in {seconds} s; any key holds that."));
+        let words = format!(
+            "Fitted as planned: {} to run.{}",
+            counted(u64::from(plan.passes), "pass").replace("passs", "passes"),
+            soon.unwrap_or_default()
+        );
+        return canvas.paragraph(2, y, width, theme.clean(), &words) + 1;
+    }
+    let words = format!("Not fitted as planned: {}. A run as it is now counts just as well.", differences.join("; "));
+    canvas.paragraph(2, y, width, theme.attention(), &words) + 1
+}
+
+fn clean_so_far(canvas: &mut Canvas<'_>, width: u16) -> u16 {
+    let theme = canvas.theme;
+    let words = "No run of this job found an error, so there is no part to look for. A longer run, with computing load, finds rarer \
+                 faults: 3 chooses the depth. When memory stays clean, look at, in this order:";
+    let mut y = canvas.paragraph(2, 0, width, theme.text(), words);
+    for (number, words) in (1u16..).zip(WHEN_CLEAN) {
+        canvas.put(4, y, theme.attention(), &number.to_string());
+        canvas.put(7, y, theme.text(), words);
+        y += 1;
+    }
+    y
+}
+
+fn answer(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reason, width: u16) -> u16 {
+    let theme = canvas.theme;
+    let name = |id: &str| shared.facts.name_of(id);
+    let (word, style) = match reason {
+        Reason::Confident => ("FOUND", theme.attention()),
+        _ => ("OPEN", theme.attention()),
+    };
+    canvas.put(2, 0, style, word);
+    let words = answer_words(&shared.facts.case, named, reason, &name);
+    let mut y = canvas.paragraph(9, 0, width - 7, theme.strong(), &words);
+    for (number, words) in (1..).zip(to_do(&shared.facts.case, named, reason)) {
+        canvas.put(6, y, theme.attention(), &format!("{number}"));
+        y += canvas.paragraph(9, y, width - 7, theme.text(), &words);
+    }
+    y + order(&mut canvas.below(y), shared, named, reason, width)
+}
+
+/// What to order in place of the modules that have to go.
+fn order(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reason, width: u16) -> u16 {
+    let theme = canvas.theme;
+    let (gone, kept) = gone_and_kept(&shared.facts.case, named, reason);
+    let modules = |ids: &[String]| ids.iter().filter_map(|id| shared.facts.modules.get(id)).collect::<Vec<_>>();
+    let Some(bad) = modules(&gone).first().copied() else { return 0 };
+    let mut y = 0;
+    for (at, words) in purchase(bad, &modules(&kept), &shared.facts.board.mainboard).iter().enumerate() {
+        let style = if at == 0 { theme.strong() } else { theme.label() };
+        y += canvas.paragraph(9, y, width - 7, style, words.trim_start_matches("Order: "));
+    }
+    canvas.put(2, 0, theme.attention(), "order");
+    y
+}
+
+fn nothing_known(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
+    let theme = canvas.theme;
+    let words = if shared.facts.board.slots.is_empty() {
+        "The firmware's tables cannot be read, so modules cannot be told apart here. By hand: switch off and unplug, take \
+         out all modules but one, run, and do the same with each of the others. Write down which one was in; the log of \
+         each run is kept under 8."
+    } else {
+        "Nothing was run in this job yet. Run all modules together first: only errors give something to look for."
+    };
+    canvas.paragraph(2, 0, width, theme.text(), words)
+}
+
+fn step(
+    canvas: &mut Canvas<'_>,
+    shared: &Shared,
+    next: &revisum_diagnose::isolate::Experiment,
+    is_proof: bool,
+    y: u16,
+    width: u16,
+) -> u16 {
+    let theme = canvas.theme;
+    let (now, name) = (shared.facts.board.known_placement(), |id: &str| shared.facts.name_of(id));
+    let scene = shared.scene(&now, &name);
+    canvas.put(2, y, theme.attention(), if is_proof { "PROOF" } else { "NEXT" });
+    let mut y = y + canvas.paragraph(9, y, width - 7, theme.strong(), &headline(&shared.facts.case, next, &scene));
+    let machine = duration_text(next.minutes * 60.0);
+    let effort = format!("about {:.0} min of hands, {machine} of machine or until errors come", next.hands_minutes);
+    y += canvas.paragraph(9, y, width - 7, theme.label(), &effort);
+    for (number, step) in (1..).zip(steps(next, &scene)) {
+        canvas.put(9, y, theme.attention(), &format!("{number}"));
+        y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), &step);
+    }
+    y
+}
+
+/// Suspects as bars with their bands; nothing while no run has failed. Returns the rows it took.
+fn odds(canvas: &mut Canvas<'_>, shared: &Shared, most: usize) -> u16 {
+    let theme = canvas.theme;
+    let Some(advice) = shared.facts.advice.as_ref().filter(|_| shared.has_suspicion()) else { return 0 };
+    let shown: Vec<&Odds> = advice.odds.iter().filter(|odds| odds.probability >= 0.005).take(most).collect();
+    canvas.put(0, 0, theme.label(), "suspicion");
+    for (y, odds) in (1u16..).zip(&shown) {
+        let leads = y == 1;
+        let words = suspect_words(&odds.suspect, &|id| shared.facts.name_of(id));
+        let style = if leads { theme.strong() } else { theme.label() };
+        canvas.put(0, y, style, &format!("{words:<25.25}"));
+        let filled = (odds.probability * f64::from(BAR)).round() as u16;
+        let bar = if leads { theme.error() } else { theme.label() };
+        canvas.put(NAME, y, bar, &"█".repeat(usize::from(filled)));
+        canvas.put(NAME + filled, y, theme.faint(), &"·".repeat(usize::from(BAR - filled.min(BAR))));
+        canvas.put(NAME + BAR + 1, y, style, band(odds.probability));
+    }
+    1 + shown.len() as u16
+}
+
+/// Modules by slots with the outcome of every run in which a module sat there, and what becomes of it. Returns the rows it took.
+fn parts(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
+    let theme = canvas.theme;
+    let modules = &shared.facts.case.modules;
+    if shared.facts.trials.is_empty() || usize::from(canvas.height()) < 2 + modules.len() {
+        return 0;
+    }
+    let slots: Vec<&str> = shared.facts.board.slots.iter().map(|slot| slot.id.as_str()).take(8).collect();
+    let column = (canvas.width().saturating_sub(14) / (slots.len().max(1) as u16 + 2)).clamp(3, 8);
+    canvas.put(0, 0, theme.label(), "what each went through");
+    for (at, slot) in (0u16..).zip(&slots) {
+        canvas.put(12 + at * column, 1, theme.label(), &format!("{slot:.w$}", w = usize::from(column) - 1));
+    }
+    let ends = shared.answer().map(|(named, reason)| dispositions(&shared.facts.case, named, reason));
+    for (y, module) in (2u16..).zip(modules) {
+        canvas.put(0, y, theme.text(), &format!("{:.11}", shared.facts.name_of(&module.id)));
+        for (at, slot) in (0u16..).zip(&slots) {
+            outcomes(canvas, shared, (&module.id, slot), (12 + at * column, y), usize::from(column) - 1);
+        }
+        let x = 12 + slots.len() as u16 * column;
+        let end = ends.iter().flatten().find(|(id, _)| *id == module.id).map(|(_, end)| *end);
+        match (end, module.known_good) {
+            (Some(end), _) => {
+                let style = if end == Disposition::Keep { theme.clean() } else { theme.attention() };
+                canvas.put(x, y, style, end.words())
+            }
+            (None, true) => canvas.put(x, y, theme.clean(), "known to be good"),
+            (None, false) => x,
+        };
+    }
+    2 + modules.len() as u16
+}
+
+/// A mark for each run with this module in this slot: errors placed here, errors somewhere, clean, not finished.
+fn outcomes(canvas: &mut Canvas<'_>, shared: &Shared, (module, slot): (&str, &str), (x, y): (u16, u16), room: usize) {
+    let theme = canvas.theme;
+    let sat = |trial: &&Trial| trial.placement.iter().any(|(used, id)| used == slot && id == module);
+    let all: Vec<&Trial> = shared.facts.trials.iter().filter(sat).collect();
+    let shown = &all[all.len().saturating_sub(room.min(MOST_MARKS))..];
+    for (at, trial) in (0u16..).zip(shown) {
+        let placed = trial.slots.iter().any(|named| named == slot);
+        let alone = trial.placement.len() == 1 || trial.slots.iter().all(|named| named == slot);
+        let (mark, style) = match () {
+            () if trial.struck.is_some() => ("-", theme.faint()),
+            () if trial.errors > 0 && placed && alone => (theme.marks.failed, theme.error()),
+            () if trial.errors > 0 && placed => ("?", theme.attention()),
+            () if trial.grade == Grade::Corrected && placed => ("?", theme.attention()),
+            () if matches!(trial.grade, Grade::Errors | Grade::Corrected) => (theme.marks.open, theme.label()),
+            () if trial.outcome == Outcome::Clean => (theme.marks.passed, theme.graded(trial.grade)),
+            () => (theme.marks.open, theme.graded(trial.grade)),
+        };
+        canvas.put(x + at, y, style, mark);
+    }
+}
+
+/// What was tried, oldest first.
+fn trials(canvas: &mut Canvas<'_>, shared: &Shared) {
+    let theme = canvas.theme;
+    if shared.facts.trials.is_empty() || canvas.height() < 2 {
+        return;
+    }
+    let slots: Vec<&str> = shared.facts.board.slots.iter().map(|slot| slot.id.as_str()).take(6).collect();
+    let wide = canvas.width() >= WIDE;
+    let column = if wide && slots.len() <= 4 { 11 } else { 9 };
+    canvas.put(2, 0, theme.label(), "run");
+    for (at, slot) in (0u16..).zip(&slots) {
+        canvas.put(7 + at * column, 0, theme.label(), slot);
+    }
+    let rest = 7 + slots.len() as u16 * column;
+    canvas.put(rest, 0, theme.label(), "long");
+    canvas.put(rest + 13, 0, theme.label(), "outcome");
+    if wide {
+        canvas.put(rest + MOVED, 0, theme.label(), "moved most");
+    }
+    let room = usize::from(canvas.height()) - 1;
+    let skipped = shared.facts.trials.len().saturating_sub(room);
+    for (y, (at, trial)) in (1u16..).zip(shared.facts.trials.iter().enumerate().skip(skipped)) {
+        canvas.put(2, y, theme.text(), &(at + 1).to_string());
+        placed(canvas, shared, trial, &slots, column, y);
+        canvas.put(rest, y, theme.text(), &duration_text(trial.seconds));
+        let (mut words, style) = outcome_words(trial, canvas);
+        if shared.facts.offered.len() > 1 {
+            words = format!("{words}, {}", trial.settings);
+        }
+        canvas.put(rest + 13, y, style, &words);
+        if wide {
+            let moved = trial.moved.as_ref().map(|moved| {
+                let way = if moved.after > moved.before { "up" } else { "down" };
+                format!("{} {way}, {}", suspect_words(&moved.suspect, &|id| shared.facts.name_of(id)), band(moved.after))
+            });
+            canvas.put(rest + MOVED, y, theme.label(), &moved.unwrap_or_default());
+        }
+    }
+}
+
+fn placed(canvas: &mut Canvas<'_>, shared: &Shared, trial: &Trial, slots: &[&str], column: u16, y: u16) {
+    let theme = canvas.theme;
+    for (at, slot) in (0u16..).zip(slots) {
+        let fitted = trial.placement.iter().find(|(used, _)| used == slot);
+        let blamed = trial.slots.iter().any(|named| named == slot);
+        let (words, style) = match fitted {
+            Some((_, id)) => (shared.facts.name_of(id), if blamed { theme.error() } else { theme.text() }),
+            None => (theme.marks.open.to_owned(), theme.faint()),
+        };
+        let words: String = words.chars().take(usize::from(column) - 2).collect();
+        canvas.put(7 + at * column, y, style, &words);
+    }
+}
+
+fn outcome_words(trial: &Trial, canvas: &Canvas<'_>) -> (String, ratatui::style::Style) {
+    let theme = canvas.theme;
+    let marks = &theme.marks;
+    if let Some(reason) = &trial.struck {
+        return (format!("{} struck out {reason}", marks.open), theme.faint());
+    }
+    if trial.errors > 0 {
+        let place = trial.slots.join(" or ");
+        return (format!("{} {}, {place}", marks.failed, counted(trial.errors, "error")), theme.error());
+    }
+    match trial.grade {
+        Grade::Clean => {
+            let passes = count_text(u64::from(trial.passes));
+            let words = format!("{} clean, {passes} pass{}", marks.passed, if trial.passes == 1 { "" } else { "es" });
+            (words, theme.clean())
+        }
+        grade => (format!("{} {}", marks.open, trial.headline), theme.graded(grade)),
+    }
+}

@@ -1,0 +1,112 @@
+//! What else may be known, as lines to choose from: modules that are good or were tried elsewhere, what the mainboard does not take, how
+//! it went at the owner's, and modules of other jobs that can be borrowed.
+
+use std::collections::BTreeSet;
+
+use revisum_record::journal::{Fitting, JobEntry, OwnerTold};
+
+use crate::shared::state::Shared;
+
+/// A line and what it writes down.
+#[derive(Clone, Debug)]
+pub struct Known {
+    /// What it says.
+    pub words: String,
+    /// What is written down when it is chosen.
+    pub entries: Vec<JobEntry>,
+}
+
+/// Hours of use by the owner that can be told.
+const HOURS: [(u32, &str); 3] = [(8, "a day"), (50, "a week"), (200, "a month")];
+/// Modules offered from other jobs.
+const MOST_BORROWED: usize = 12;
+
+/// The lines.
+pub fn lines(shared: &Shared) -> Vec<Known> {
+    let mut all = Vec::new();
+    for module in &shared.facts.case.modules {
+        all.extend(of_module(shared, &module.id, module.known_good, module.elsewhere));
+    }
+    all.extend(planned_dark(shared));
+    all.extend(of_mainboard(shared));
+    all.extend(of_owner(shared));
+    all.extend(borrowed(shared));
+    all
+}
+
+fn of_module(shared: &Shared, id: &str, good: bool, elsewhere: Option<bool>) -> Vec<Known> {
+    let name = shared.facts.name_of(id);
+    let module = id.to_owned();
+    let tried = |clean: bool| {
+        let same = elsewhere == Some(clean);
+        let how = if clean { "ran clean" } else { "failed" };
+        let entry = JobEntry::TriedElsewhere { module: module.clone(), clean: (!same).then_some(clean) };
+        Known { words: format!("{name} {how} in another machine{}", noted(same)), entries: vec![entry] }
+    };
+    let words = format!("{name} is known to be good{}", noted(good));
+    let is_good = Known { words, entries: vec![JobEntry::KnownGood { module: id.to_owned(), good: !good }] };
+    vec![is_good, tried(true), tried(false)]
+}
+
+fn noted(holds: bool) -> &'static str {
+    if holds { "   noted; once more takes it back" } else { "" }
+}
+
+/// On a real machine nothing but the technician can tell that a fitting did not start.
+fn planned_dark(shared: &Shared) -> Option<Known> {
+    let (plan, _) = shared.facts.plan.as_ref().filter(|_| !shared.facts.can_move)?;
+    let fitted = |placement: Vec<(String, String)>| JobEntry::Fitted { fitting: Fitting { placement } };
+    let sign = "told by hand".to_owned();
+    let now = shared.facts.board.known_placement();
+    let entries = vec![fitted(plan.placement.clone()), JobEntry::DidNotStart { sign }, fitted(now)];
+    Some(Known { words: "The machine did not start when it was fitted as planned".to_owned(), entries })
+}
+
+fn of_mainboard(shared: &Shared) -> Vec<Known> {
+    let set = |placement: &[(String, String)]| placement.iter().map(|(slot, _)| slot.clone()).collect::<BTreeSet<_>>();
+    let proposed = shared.proposal().map(|next| set(&next.placement));
+    let mut sets: Vec<BTreeSet<String>> = shared.facts.refused.clone();
+    sets.extend(proposed.filter(|slots| !shared.facts.refused.contains(slots)));
+    let line = |slots: BTreeSet<String>| {
+        let names: Vec<&str> = slots.iter().map(String::as_str).collect();
+        let refused = shared.facts.refused.contains(&slots);
+        let words =
+            format!("This mainboard does not start with modules in just {}{}", names.join(", "), noted(refused));
+        Known { words, entries: vec![JobEntry::Refused { slots: slots.clone(), refused: !refused }] }
+    };
+    sets.into_iter().map(line).collect()
+}
+
+fn of_owner(shared: &Shared) -> Vec<Known> {
+    if shared.facts.trials.is_empty() {
+        return Vec::new();
+    }
+    let told = |came_back, hours| OwnerTold {
+        came_back,
+        hours,
+        placement: shared.facts.board.known_placement(),
+        settings: shared.facts.settings.clone(),
+    };
+    let line = |came_back: bool, (hours, long): (u32, &str)| {
+        let how = if came_back { "came back within" } else { "stayed away for" };
+        let words = format!("Fitted as it is now, the complaint {how} {long} of use");
+        Known { words, entries: vec![JobEntry::OwnerTold { told: told(came_back, hours) }] }
+    };
+    HOURS.iter().map(|hours| line(false, *hours)).chain([line(true, HOURS[0]), line(true, HOURS[1])]).collect()
+}
+
+fn borrowed(shared: &Shared) -> Vec<Known> {
+    let own = |serial: &str| shared.facts.case.modules.iter().any(|module| module.id == serial);
+    let others = shared.jobs.iter().filter(|job| job.id != shared.facts.job);
+    let modules = others.flat_map(|job| job.good.iter().map(move |module| (job, module)));
+    let line = |(job, module): (&revisum_records::JobSummary, &revisum_record::fitted::Module)| {
+        let words = format!("Borrow {} of {}, known to be good", module.name(), job.machine);
+        Known { words, entries: vec![JobEntry::Borrowed { module: module.clone(), from: job.id.clone() }] }
+    };
+    // Only what can be put into this mainboard at all.
+    let fits = |module: &revisum_record::fitted::Module| {
+        let mut here = shared.facts.modules.values();
+        here.all(|own| own.generation == module.generation && own.form == module.form)
+    };
+    modules.filter(|(_, module)| !own(&module.serial) && fits(module)).map(line).take(MOST_BORROWED).collect()
+}

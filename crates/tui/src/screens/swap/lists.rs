@@ -1,0 +1,64 @@
+//! Lists to choose one line of: other steps, runs to strike out, what else is known.
+
+use revisum_diagnose::isolate::headline;
+use revisum_engine::units::duration_text;
+use revisum_record::journal::JobEntry;
+
+use super::known;
+use crate::dialogs::choice::Choice;
+use crate::moves::steps;
+use crate::room::step::{Ask, Step, does};
+use crate::shared::effect::Effect;
+use crate::shared::facts::Trial;
+use crate::shared::state::Shared;
+
+/// Steps that were not advised first.
+pub fn other_steps(shared: &Shared) -> Step {
+    let now = shared.facts.board.known_placement();
+    let name = |id: &str| shared.facts.name_of(id);
+    let alternatives = shared.facts.advice.iter().flat_map(|advice| &advice.alternatives);
+    let lines = alternatives.map(|next| {
+        let (hands, machine) = (next.hands_minutes, duration_text(next.minutes * 60.0));
+        let words = headline(&shared.facts.case, next, &shared.scene(&now, &name));
+        (format!("{words}   {hands:.0} min of hands, {machine} of machine"), steps::follow(shared, next))
+    });
+    let title = "Other steps, the most telling for its minutes first. What is moved by hand on the drawn board counts just as well.";
+    Choice::open(title, lines.collect(), "There is no other step to choose from.")
+}
+
+/// Runs to strike out.
+pub fn strike(shared: &Shared) -> Step {
+    let line = |(at, trial): (usize, &Trial)| {
+        let run = trial.run.clone();
+        let entry = match trial.struck {
+            Some(_) => JobEntry::Restored { run },
+            None => JobEntry::Struck { run, reason: "by hand".to_owned() },
+        };
+        (run_line(shared, at, trial), decides(entry))
+    };
+    let lines = shared.facts.trials.iter().enumerate().map(line).collect();
+    let title = "Strike a run out: it then proves nothing. Once more lets it count again.";
+    Choice::open(title, lines, "No run was made in this job yet, so there is none to strike out.")
+}
+
+fn run_line(shared: &Shared, at: usize, trial: &Trial) -> String {
+    let names: Vec<String> =
+        trial.placement.iter().map(|(slot, id)| format!("{} in {slot}", shared.facts.name_of(id))).collect();
+    let struck = if trial.struck.is_some() { "   struck out" } else { "" };
+    format!("run {}   {}   {}{struck}", at + 1, trial.headline, names.join(", "))
+}
+
+/// What else is known.
+pub fn what_else(shared: &Shared) -> Step {
+    let all = known::lines(shared).into_iter();
+    let lines = all.map(|line| (line.words, line.entries.into_iter().flat_map(decides).collect())).collect();
+    let title = "What else is known? It counts as evidence, and nothing of it is required.";
+    let mut step = vec![Ask::Do(Effect::ListJobs)];
+    step.extend(Choice::open(title, lines, "No module is known in this job."));
+    step
+}
+
+/// Writes something down.
+pub fn decides(entry: JobEntry) -> Step {
+    does(Effect::Decide(Box::new(entry)))
+}

@@ -1,0 +1,220 @@
+//! 6 Swap: which part it is, what to try next and why, and what was tried.
+
+mod draw;
+mod known;
+mod lists;
+
+use revisum_diagnose::isolate::answer_words;
+use revisum_engine::recipe::{Depth, Recipe};
+use revisum_record::journal::JobEntry;
+
+use crate::kit::board_strip::Strip;
+use crate::kit::canvas::Canvas;
+use crate::moves::{start, steps};
+use crate::room::command::Command;
+use crate::room::screen::Screen;
+use crate::room::step::{Ask, Step, does, says};
+use crate::shared::chosen::Chosen;
+use crate::shared::effect::Effect;
+use crate::shared::state::{Shared, stepped};
+
+/// Which part it is.
+#[derive(Debug, Default)]
+pub struct Swap {
+    /// Which loose module would be put in.
+    loose: usize,
+}
+
+/// What its keys say.
+#[derive(Clone, Copy, Debug)]
+pub enum Message {
+    /// The next sensible step.
+    Proceed,
+    /// Another slot.
+    Slot(isize),
+    /// Another module on the table.
+    Loose(isize),
+    /// Take out, put in.
+    Switch,
+    /// Other settings in the firmware.
+    Settings,
+    /// Another step than the advised one.
+    OtherStep,
+    /// Strike a run out, or let it count again.
+    Strike,
+    /// Say what else is known.
+    Known,
+    /// The job is done, or goes on.
+    CloseOrReopen,
+}
+
+impl Screen for Swap {
+    type Message = Message;
+
+    const PURPOSE: &'static str = "swap: which part is it";
+
+    fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
+        let mut all = Vec::new();
+        if !shared.is_busy() {
+            all.push(Command::enter(Message::Proceed, next(shared)));
+        }
+        if shared.facts.can_move {
+            all.push(Command::list(Message::Slot, "another slot"));
+            all.push(Command::letter(' ', "Space", Message::Switch, "take out, put in"));
+            all.push(Command::sides(Message::Loose, "another module to put in").aside());
+        }
+        if shared.facts.can_move && shared.facts.offered.len() > 1 {
+            all.push(Command::letter('s', "s", Message::Settings, "other settings"));
+        }
+        if shared.is_running() {
+            return all;
+        }
+        if shared.facts.advice.as_ref().is_some_and(|advice| !advice.alternatives.is_empty()) {
+            all.push(Command::letter('a', "a", Message::OtherStep, "another step"));
+        }
+        if !shared.facts.trials.is_empty() {
+            all.push(Command::letter('u', "u", Message::Strike, "strike a run out").aside());
+        }
+        all.push(Command::letter('b', "b", Message::Known, "tell what else is known").aside());
+        let words = if shared.facts.closed.is_some() { "open the job again" } else { "close the job" };
+        let close = Command::letter('c', "c", Message::CloseOrReopen, words);
+        all.push(close.in_footer(shared.answer().is_some()));
+        all
+    }
+
+    fn update(&mut self, message: Message, shared: &Shared) -> Step {
+        match message {
+            Message::Proceed => proceed(shared),
+            Message::Slot(by) => vec![Ask::Slot(stepped(shared.slot, by, shared.facts.board.slots.len()))],
+            Message::Loose(by) => {
+                self.loose = stepped(self.loose, by, shared.facts.table.len());
+                Vec::new()
+            }
+            Message::Switch => self.switch(shared),
+            Message::Settings => other_settings(shared),
+            Message::OtherStep => lists::other_steps(shared),
+            Message::Strike => lists::strike(shared),
+            Message::Known => lists::what_else(shared),
+            Message::CloseOrReopen => close_or_reopen(shared),
+        }
+    }
+
+    fn strip<'a>(&'a self, shared: &'a Shared) -> Strip<'a> {
+        let in_question = !shared.is_running();
+        Strip { chosen: Some(shared.slot), loose: Some(self.loose), in_question, ..Strip::of(shared) }
+    }
+
+    fn draw(&self, canvas: &mut Canvas<'_>, shared: &Shared) {
+        draw::draw(canvas, shared);
+    }
+}
+
+/// What Enter does, in words.
+fn next(shared: &Shared) -> String {
+    if shared.planned_matches() {
+        return "make the planned run".to_owned();
+    }
+    if shared.moved_since_last_run() {
+        return "run with this fitting".to_owned();
+    }
+    if let Some((stays, proved)) = shared.leaves_with() {
+        return match proved {
+            true => "close the job".to_owned(),
+            false if shared.needs_hands(&stays) => "fit what stays, run a survey".to_owned(),
+            false => "run a survey to prove it".to_owned(),
+        };
+    }
+    match shared.proposal() {
+        Some(_) if shared.facts.can_move => "do this step and run".to_owned(),
+        Some(next) if !shared.needs_hands(next) => "run".to_owned(),
+        Some(_) => "write this step down".to_owned(),
+        None => format!("run {}", shared.deeper().unwrap_or(shared.chosen.recipe.depth).word()),
+    }
+}
+
+fn proceed(shared: &Shared) -> Step {
+    if shared.planned_matches() {
+        return steps::begin_planned(shared);
+    }
+    if shared.moved_since_last_run() {
+        return start::chosen(shared);
+    }
+    if shared.leaves_with().is_some() {
+        return leave_with(shared);
+    }
+    match (shared.proposal(), shared.deeper()) {
+        (Some(next), _) => steps::follow(shared, next),
+        (None, Some(depth)) => start::depth(shared, depth),
+        (None, None) => start::chosen(shared),
+    }
+}
+
+/// Puts in what stays and proves it with a survey; once that is done the job is closed.
+fn leave_with(shared: &Shared) -> Step {
+    match shared.leaves_with() {
+        Some((_, true)) => close_or_reopen(shared),
+        Some((stays, false)) => {
+            let chosen = Chosen::of_depth(shared, Depth::Survey);
+            let recipe = Recipe { range: None, memory: None, ..chosen.recipe.clone() };
+            let mut step = vec![Ask::Choose(Box::new(chosen))];
+            step.extend(steps::follow_with(shared, &stays, recipe));
+            step
+        }
+        None => Vec::new(),
+    }
+}
+
+/// The job is done, with its answer written down; or it goes on.
+fn close_or_reopen(shared: &Shared) -> Step {
+    if shared.facts.closed.is_some() {
+        return lists::decides(JobEntry::Reopened);
+    }
+    let name = |id: &str| shared.facts.name_of(id);
+    let answer = match shared.answer() {
+        Some((named, reason)) => answer_words(&shared.facts.case, named, reason, &name),
+        None if shared.has_suspicion() => "the part was not named.".to_owned(),
+        None if shared.facts.case.record_damaged => {
+            "the record is damaged: what it came to cannot be told.".to_owned()
+        }
+        None => "no run found an error.".to_owned(),
+    };
+    lists::decides(JobEntry::Closed { answer })
+}
+
+/// The next settings that the firmware offers.
+fn other_settings(shared: &Shared) -> Step {
+    if shared.is_running() {
+        return says("A run is going on. Stop it before changing settings.");
+    }
+    let offered = &shared.facts.offered;
+    let at = offered.iter().position(|settings| *settings == shared.facts.settings).map_or(0, |at| at + 1);
+    let next = offered.get(at).or(offered.first()).filter(|next| **next != shared.facts.settings);
+    next.map(|next| does(Effect::Set(next.clone()))).unwrap_or_default()
+}
+
+impl Swap {
+    /// Takes the module out of the chosen slot, or puts the chosen loose module in.
+    fn switch(&mut self, shared: &Shared) -> Step {
+        if shared.is_running() {
+            return says("A run is going on. Stop it before moving modules.");
+        }
+        let Some(slot) = shared.facts.board.slots.get(shared.slot) else { return Vec::new() };
+        if slot.soldered {
+            return says(format!("The memory in {} is soldered: it cannot be taken out.", slot.id));
+        }
+        let mut placement = shared.facts.board.placement();
+        if slot.module.is_some() {
+            placement.retain(|(used, _)| *used != slot.id);
+        } else {
+            let Some(module) = shared.facts.table.get(self.loose).or(shared.facts.table.first()) else {
+                return says("No module lies on the table. Take one out of a slot first.");
+            };
+            placement.push((slot.id.clone(), module.serial.clone()));
+        }
+        self.loose = 0;
+        does(Effect::Refit(placement))
+    }
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,240 @@
+//! What all screens see of machine, job and run. They only read it: what a step asks for is carried out elsewhere.
+
+use std::sync::Arc;
+
+use revisum_diagnose::isolate::{Experiment, Odds, Reason, Scene, Verdict, what_stays};
+use revisum_engine::recipe::Depth;
+use revisum_engine::units::RangeSet;
+use revisum_record::outcome::Outcome;
+use revisum_record::run_state::RunState;
+use revisum_records::JobSummary;
+use revisum_workbench::speed_run::SpeedSnapshot;
+
+use super::chosen::Chosen;
+use super::facts::{Facts, Located, Trial};
+use super::run::RunView;
+use crate::booted::Kept;
+
+/// What all screens see.
+#[derive(Clone, Debug)]
+pub struct Shared {
+    /// Machine and job.
+    pub facts: Facts,
+    /// Where the errors of the latest run are.
+    pub located: Option<Arc<Located>>,
+    /// What to run.
+    pub chosen: Chosen,
+    /// The run of this sitting.
+    pub run: Option<RunView>,
+    /// A measurement of speed that is going on.
+    pub speed: Option<SpeedSnapshot>,
+    /// All jobs.
+    pub jobs: Vec<JobSummary>,
+    /// Chosen slot.
+    pub slot: usize,
+    /// Where what happens is recorded.
+    pub kept: Kept,
+    /// Nobody has touched a key since the machine was booted.
+    pub unattended: bool,
+    /// Seconds until the planned run begins by itself.
+    pub begins_in: Option<u32>,
+    /// The machine's wall time in milliseconds since 1970.
+    pub wall_ms: i64,
+    /// Minute of the day now, by this machine's clock.
+    pub minute_of_day: u32,
+    /// What is still being done, where it takes long enough to be noticed.
+    pub waiting: Option<&'static str>,
+    /// Columns and rows.
+    pub size: (u16, u16),
+}
+
+/// A fitting in an order of its own, so that two can be compared.
+pub fn sorted(placement: &[(String, String)]) -> Vec<(String, String)> {
+    let mut placement = placement.to_vec();
+    placement.sort();
+    placement
+}
+
+/// A place in a list of so many, moved by so much.
+pub fn stepped(at: usize, by: isize, count: usize) -> usize {
+    at.saturating_add_signed(by).min(count.saturating_sub(1))
+}
+
+impl Shared {
+    /// What is seen first.
+    pub fn new(facts: Facts, size: (u16, u16)) -> Self {
+        let first_fitted = facts.board.slots.iter().position(|slot| slot.module.is_some());
+        Self {
+            located: facts.located.clone(),
+            wall_ms: facts.wall_ms,
+            facts,
+            chosen: Chosen::default(),
+            run: None,
+            speed: None,
+            jobs: Vec::new(),
+            slot: first_fitted.unwrap_or(0),
+            kept: Kept::default(),
+            unattended: false,
+            begins_in: None,
+            minute_of_day: 0,
+            waiting: None,
+            size,
+        }
+    }
+
+    /// Whether speed is being measured.
+    pub fn is_measuring(&self) -> bool {
+        self.speed.is_some()
+    }
+
+    /// Whether a run or a measurement has the machine.
+    pub fn is_busy(&self) -> bool {
+        self.is_running() || self.is_measuring()
+    }
+
+    /// Where what happens is recorded, the run of this sitting included.
+    pub fn kept_now(&self) -> Kept {
+        let of_run = self.run.as_ref().filter(|run| !run.over).and_then(|run| run.trouble.as_deref());
+        let of_run = of_run.map(|trouble| trouble.trim_start_matches("not recorded: ").to_owned());
+        Kept { place: self.kept.place.clone(), trouble: self.kept.trouble.clone().or(of_run) }
+    }
+
+    /// Whether another start from the drive could test what this one cannot reach.
+    pub fn can_test_the_rest(&self) -> bool {
+        self.facts.booted.as_ref().is_some_and(|booted| booted.entry.other().is_some() && booted.results.is_some())
+    }
+
+    /// Memory that the recipe would hold.
+    pub fn held_bytes(&self) -> u64 {
+        let reachable = self.facts.offer.reachable_bytes;
+        let in_range = self.chosen.recipe.range.map_or(reachable, |range| {
+            let range = RangeSet::from(vec![range]);
+            self.facts.offer.usable.intersection(&range).bytes().min(reachable)
+        });
+        self.chosen.recipe.memory.map_or(in_range, |bytes| bytes.min(in_range))
+    }
+
+    /// Seconds that each test of the recipe takes in one pass, where that is known.
+    pub fn expected(&self) -> Option<Vec<(String, f64)>> {
+        self.facts.measured().expected(&self.chosen.recipe, self.held_bytes(), self.facts.cores)
+    }
+
+    /// Whether a run is going on.
+    pub fn is_running(&self) -> bool {
+        self.run.as_ref().is_some_and(|run| !run.over)
+    }
+
+    /// The run of this sitting.
+    pub fn run_state(&self) -> Option<&RunState> {
+        self.run.as_ref().map(|run| run.state.as_ref()).filter(|state| state.records > 0)
+    }
+
+    /// Whether modules were moved since the last run of this job.
+    pub fn moved_since_last_run(&self) -> bool {
+        let now = sorted(&self.facts.board.known_placement());
+        self.facts.trials.last().is_some_and(|trial| sorted(&trial.placement) != now)
+    }
+
+    /// The step that the advice proposes, if it is open.
+    pub fn proposal(&self) -> Option<&Experiment> {
+        match &self.facts.advice.as_ref()?.verdict {
+            Verdict::Open(step) => Some(&step.next),
+            _ => None,
+        }
+    }
+
+    /// The depth after the deepest run that was clean in this fitting, while nothing was ever found: a rarer fault may still be there.
+    pub fn deeper(&self) -> Option<Depth> {
+        if self.has_suspicion() {
+            return None;
+        }
+        let clean = self
+            .facts
+            .trials
+            .iter()
+            .filter(|trial| trial.outcome == Outcome::Clean && trial.on_all && trial.struck.is_none());
+        match clean.map(|trial| trial.depth).max()? {
+            Depth::Triage => Some(Depth::Survey),
+            Depth::Survey | Depth::Overnight => Some(Depth::Overnight),
+        }
+    }
+
+    /// The machine as it leaves once the part is named, and whether a survey of it was clean already; nothing while the job is closed.
+    pub fn leaves_with(&self) -> Option<(Experiment, bool)> {
+        let (named, reason) = self.answer().filter(|_| self.facts.closed.is_none())?;
+        let (placement, settings) = what_stays(&self.facts.case, named, reason)?;
+        let wanted = sorted(&placement);
+        let now = sorted(&self.facts.board.known_placement());
+        let cost = &self.facts.case.priors.cost;
+        let hands_minutes = if wanted == now { cost.rerun } else { cost.change_base };
+        let proves = |trial: &Trial| {
+            let deep = trial.depth >= Depth::Survey && trial.outcome == Outcome::Clean && trial.on_all;
+            deep && trial.struck.is_none() && sorted(&trial.placement) == wanted
+        };
+        let proved = self.facts.trials.last().is_some_and(proves);
+        Some((Experiment { placement, settings, hands_minutes, passes: 1.0, ..Experiment::default() }, proved))
+    }
+
+    /// Whether a step needs the machine to be switched off, or its firmware to be entered.
+    pub fn needs_hands(&self, next: &Experiment) -> bool {
+        let set = !next.settings.is_empty() && next.settings != self.facts.settings;
+        set || !next.reseat.is_empty() || next.hands_minutes > self.facts.case.priors.cost.rerun
+    }
+
+    /// A step was written down, and the machine is fitted as it says.
+    pub fn planned_matches(&self) -> bool {
+        self.facts.plan.as_ref().is_some_and(|(_, differences)| differences.is_empty())
+    }
+
+    /// What steps are written for.
+    pub fn scene<'a>(&'a self, now: &'a Vec<(String, String)>, name: &'a dyn Fn(&str) -> String) -> Scene<'a> {
+        Scene { now, settings: &self.facts.settings, by_program: self.facts.can_move, laptop: self.facts.laptop, name }
+    }
+
+    /// The causes that the job came to, and why it is enough.
+    pub fn answer(&self) -> Option<(&[Odds], Reason)> {
+        match &self.facts.advice.as_ref()?.verdict {
+            Verdict::Done { named, reason } => Some((named, *reason)),
+            _ => None,
+        }
+    }
+
+    /// Whether some run of this job failed.
+    pub fn has_suspicion(&self) -> bool {
+        self.facts
+            .advice
+            .as_ref()
+            .is_some_and(|advice| !matches!(advice.verdict, Verdict::NothingToFind | Verdict::NotWhole))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_engine::memory::MemoryOffer;
+    use revisum_engine::recipe::Recipe;
+    use revisum_engine::units::ByteRange;
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case::all(None, None, 10 << 30, 10 << 30)]
+    #[case::amount(Some(1 << 30), None, 10 << 30, 1 << 30)]
+    #[case::more_than_there_is(Some(99 << 30), None, 10 << 30, 10 << 30)]
+    #[case::range(None, Some((1 << 30, 3 << 30)), 10 << 30, 2 << 30)]
+    #[case::range_partly_there(None, Some((11 << 30, 99 << 30)), 10 << 30, 1 << 30)]
+    #[case::range_and_amount(Some(1 << 30), Some((1 << 30, 3 << 30)), 10 << 30, 1 << 30)]
+    fn the_recipe_holds_what_there_is(
+        #[case] memory: Option<u64>,
+        #[case] range: Option<(u64, u64)>,
+        #[case] reachable_bytes: u64,
+        #[case] held: u64,
+    ) {
+        let usable = vec![ByteRange::new(0, 12 << 30)].into();
+        let offer = MemoryOffer { reachable_bytes, usable, ..MemoryOffer::default() };
+        let mut shared = Shared::new(Facts { offer, ..Facts::default() }, (128, 40));
+        let range = range.map(|(start, end)| ByteRange::new(start, end));
+        shared.chosen.recipe = Recipe { memory, range, ..shared.chosen.recipe };
+        assert_eq!(shared.held_bytes(), held);
+    }
+}
