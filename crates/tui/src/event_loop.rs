@@ -30,6 +30,8 @@ enum Event {
     Pointed(u16, u16),
     /// The run has something new.
     Published,
+    /// An effect is done.
+    Answered,
     /// The system asks the program to end.
     Ended,
 }
@@ -45,8 +47,11 @@ pub fn run(workshop: Workshop, first: View) -> Result<(Option<Leave>, Option<Str
     listen_to_signals(sender.clone())?;
     let size = screen.size().context("the size of the terminal is unknown")?;
     // Once the screen is gone nobody needs to be told any more.
+    let answers = sender.clone();
     let told = move || sender.send(Event::Published).unwrap_or_default();
-    let mut session = Session::apart(workshop, first, (size.width, size.height), Arc::new(told))?;
+    let answered = move || answers.send(Event::Answered).unwrap_or_default();
+    let size = (size.width, size.height);
+    let mut session = Session::apart(workshop, first, size, Arc::new(told), Arc::new(answered))?;
     let ended = serve(&mut session, &mut screen, &inbox);
     let (leave, not_kept) = session.close();
     drop(guard);
@@ -83,6 +88,7 @@ fn take(session: &mut Session, screen: &mut Screen, event: Event) -> Result<()> 
         Event::Resized(width, height) => session.resized(width, height),
         Event::Pointed(column, row) => session.pointed(column, row),
         Event::Published => session.published(),
+        Event::Answered => session.answered(),
         Event::Ended => session.end(),
     };
     grant(screen, wish)

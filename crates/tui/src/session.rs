@@ -71,6 +71,8 @@ pub struct Session {
     targets: RefCell<Targets>,
     /// What a sound told last: whether there were errors, and whether the run is over.
     heard: (bool, bool),
+    /// There was something new while the last question was not answered.
+    missed: bool,
 }
 
 impl Session {
@@ -81,14 +83,20 @@ impl Session {
         Self::open(Desk::here(workshop), facts, kept, first, size)
     }
 
-    /// The same; effects are carried out on a thread of their own.
+    /// The same; effects are carried out on a thread of their own, and `answered` is called when one is done.
     ///
     /// # Errors
     /// When the system's limits leave no thread.
-    pub(crate) fn apart(mut workshop: Workshop, first: View, size: (u16, u16), told: Told) -> anyhow::Result<Self> {
-        workshop.tell(told.clone());
+    pub(crate) fn apart(
+        mut workshop: Workshop,
+        first: View,
+        size: (u16, u16),
+        told: Told,
+        answered: Told,
+    ) -> anyhow::Result<Self> {
+        workshop.tell(told);
         let (facts, kept) = (workshop.facts(), workshop.kept());
-        Ok(Self::open(Desk::apart(workshop, told)?, facts, kept, first, size))
+        Ok(Self::open(Desk::apart(workshop, answered)?, facts, kept, first, size))
     }
 
     fn open(desk: Desk, facts: crate::shared::facts::Facts, kept: Kept, first: View, size: (u16, u16)) -> Self {
@@ -117,6 +125,7 @@ impl Session {
             held: VecDeque::new(),
             targets: RefCell::default(),
             heard: (false, true),
+            missed: false,
         };
         session.look_at_the_clock();
         session.hand_in(effects);
@@ -204,18 +213,33 @@ impl Session {
         None
     }
 
-    /// A run, or an answer, has something new.
+    /// What goes on beside everything else has something new.
     pub fn published(&mut self) -> Option<Wish> {
         self.take_answers(Duration::ZERO);
+        self.follow();
+        self.listen()
+    }
+
+    /// An effect is done.
+    pub fn answered(&mut self) -> Option<Wish> {
+        self.take_answers(Duration::ZERO);
+        if self.missed {
+            self.follow();
+        }
+        self.listen()
+    }
+
+    /// Takes over how far it has come. One question at a time: while one is not answered the next would only ask the same.
+    fn follow(&mut self) {
         if let Some(run) = self.desk.reins().run() {
             self.app.shared_mut().run = Some(run);
         }
-        if !self.sent.iter().any(|sent| sent.follows) {
-            let more = self.app.shared().run.as_ref().is_some_and(|run| !run.over);
+        self.missed = self.sent.iter().any(|sent| sent.follows);
+        if !self.missed {
+            let more = self.app.shared().is_running();
             let wanted = self.app.wants().filter(|_| more);
-            self.hand_in(wanted.into_iter().chain([Effect::Follow]).collect());
+            self.pass_on(wanted.into_iter().chain([Effect::Follow]).collect());
         }
-        self.listen()
     }
 
     /// Hears whether the run has errors now, or is over, and does what follows.
