@@ -20,7 +20,7 @@ pub use find::{Found, find_runs, scan_runs};
 pub use import::{Imported, import};
 pub use job::Job;
 pub use jobs::{JobSummary, Which, list_jobs};
-pub use ledger::{Ledger, Life, SpeedFound};
+pub use ledger::{Ledger, Life, LifeLine, SpeedFound};
 pub use logged::{MOST_KEPT, shown_time};
 pub use moment::{Moment, next_moment};
 pub use past::{Past, PastRun};

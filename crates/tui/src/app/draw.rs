@@ -26,6 +26,11 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme, targets: &Targets) 
         return;
     }
     let all = app.commands();
+    let room = &app.rooms[app.view as usize];
+    if app.front.is_none() && room.is_whole(shared) {
+        room.paint(&mut canvas, shared);
+        return;
+    }
     chrome::draw_top(&mut canvas, app.view, shared);
     let footer = area.height - 1;
     // What stands in front of the screen names its own keys.
@@ -33,7 +38,6 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme, targets: &Targets) 
     chrome::draw_footer(&mut canvas.part(0, footer, area.width, 1), keys);
     let air = u16::from(area.height >= 30);
     let mut y = chrome::TOP_ROWS + air;
-    let room = &app.rooms[app.view as usize];
     let strip = room.board(shared);
     let rows = board_strip::rows(&strip);
     board_strip::draw(&mut canvas.part(0, y, area.width, rows), &strip);

@@ -105,7 +105,7 @@ fn errors() -> Tally {
 }
 
 /// A run of three passes: with or without errors, going on or over.
-fn run_state(with_errors: bool, over: bool) -> RunState {
+pub fn run_state(with_errors: bool, over: bool) -> RunState {
     let tests = ["random", "address-as-data", "march-c-"].map(str::to_owned).into();
     let recipe = Recipe { passes: Some(3), ..Recipe::with_tests(Depth::Survey, tests) };
     let held = Held {
@@ -169,7 +169,35 @@ fn run_state(with_errors: bool, over: bool) -> RunState {
     state
 }
 
-fn app(with_errors: bool, over: bool) -> App {
+pub fn summary() -> RunSummary {
+    RunSummary {
+        id: "2031-04-12-131600-dome-1".into(),
+        outcome: "errors-found".into(),
+        headline: "1 204 memory errors".into(),
+        grade: "errors".into(),
+        ended_by: Some("plan".into()),
+        started: String::new(),
+        errors: 1204,
+        machine: "dome-1".into(),
+        simulated: true,
+        wall_ms: 1_933_766_160_000,
+        order_ms: 1_933_766_160_000,
+        text: String::new(),
+        damage: None,
+    }
+}
+
+pub fn judged(state: &RunState) -> Outcome {
+    Judgement::of(state, false).outcome
+}
+
+/// Where errors are, in a thousand words; or nowhere.
+pub fn located(any: bool) -> Option<Arc<Located>> {
+    static SOME: std::sync::OnceLock<Option<Arc<Located>>> = std::sync::OnceLock::new();
+    SOME.get_or_init(|| located_rows(1000).shared.located).clone().filter(|_| any)
+}
+
+pub fn app(with_errors: bool, over: bool) -> App {
     let state = run_state(with_errors, over);
     let trial = Trial {
         run: "20310412-131600-dome-1".into(),
@@ -202,21 +230,7 @@ fn app(with_errors: bool, over: bool) -> App {
     };
     let mut app = App::new(facts, View::Board, (128, 40)).0;
     app.shared.run = Some(RunView { state: Arc::new(state), over, ..RunView::default() });
-    let runs = vec![RunSummary {
-        id: "2031-04-12-131600-dome-1".into(),
-        outcome: "errors-found".into(),
-        headline: "1 204 memory errors".into(),
-        grade: "errors".into(),
-        ended_by: Some("plan".into()),
-        started: String::new(),
-        errors: 1204,
-        machine: "dome-1".into(),
-        simulated: true,
-        wall_ms: 1_933_766_160_000,
-        order_ms: 1_933_766_160_000,
-        text: String::new(),
-        damage: None,
-    }];
+    let runs = vec![summary()];
     app.told(News::Runs(Listed { runs, count: 1, ..Listed::default() }));
     app
 }
@@ -412,7 +426,7 @@ fn speed_in_figures_and_charts(
     words.iter().for_each(|words| assert!(screen.contains(words), "{words}:\n{screen}"));
 }
 
-fn speed_record(complete: bool) -> SpeedRecord {
+pub fn speed_record(complete: bool) -> SpeedRecord {
     let point = |kind, bit: u32, value: f64| Point {
         work: Work { kind, width: Width::W64, stride: 8, bytes: 1 << bit, cores: 1 },
         samples: vec![value, value * 0.75, value * 1.25],

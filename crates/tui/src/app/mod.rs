@@ -281,7 +281,7 @@ impl App {
             News::Speed(now) => shared.speed.clone_from(now),
             News::Recipe(recipe) => {
                 shared.chosen.recipe = recipe.as_ref().clone();
-                (shared.chosen.until, shared.chosen.left_out) = (None, Vec::new());
+                (shared.chosen.until, shared.chosen.left_out, shared.chosen.changed) = (None, Vec::new(), true);
             }
             News::Drives(..) => return self.carry_out(vec![Ask::Go(Entry::Plain(View::Jobs))]),
             News::SystemLog(_) if self.view != View::Logs => return self.carry_out(goes(View::Logs)),
@@ -306,5 +306,7 @@ impl App {
 
 #[cfg(test)]
 mod looks;
+#[cfg(test)]
+mod states;
 #[cfg(test)]
 mod tests;

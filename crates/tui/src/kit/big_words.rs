@@ -7,6 +7,8 @@ use super::canvas::Canvas;
 
 /// Rows that big words take.
 pub const ROWS: u16 = 4;
+/// The largest letters: 48 columns and 24 rows.
+const LARGEST: u16 = 6;
 /// Pixels in a letter, which is a square.
 const PIXELS: u16 = 8;
 /// A cell of two pixels, by which of them are set: the upper one counts one, the lower one two.
@@ -14,49 +16,70 @@ const HALVES: [char; 4] = [' ', '▀', '▄', '█'];
 /// A cell of four pixels: upper left counts one, upper right two, lower left four, lower right eight.
 const QUARTERS: [char; 16] = [' ', '▘', '▝', '▀', '▖', '▌', '▞', '▛', '▗', '▚', '▐', '▜', '▄', '▙', '▟', '█'];
 
-/// How wide a pixel is.
-#[derive(Clone, Copy, PartialEq, Eq)]
-enum Pixel {
-    /// A column: with half a row of height it is a square, which carries far.
-    Square,
+/// How large a pixel is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Pixel {
+    /// So many columns, and half as many rows: a square, which carries far.
+    Square(u16),
     /// Half a column.
     Narrow,
 }
 
 impl Pixel {
-    fn letter_columns(self) -> u16 {
-        if self == Self::Square { PIXELS } else { PIXELS / 2 }
+    /// Columns and rows of a letter.
+    fn letter(self) -> (u16, u16) {
+        match self {
+            Self::Square(scale) => (PIXELS * scale, ROWS * scale),
+            Self::Narrow => (PIXELS / 2, ROWS),
+        }
     }
+
+    /// Columns and rows that words take.
+    pub fn size(self, words: &str) -> (u16, u16) {
+        let (columns, rows) = self.letter();
+        (words.chars().count() as u16 * columns, rows)
+    }
+}
+
+/// The sizes that letters can have on a terminal with these glyphs, the largest first.
+pub fn sizes(quarter_blocks: bool) -> impl Iterator<Item = Pixel> {
+    (1..=LARGEST).rev().map(Pixel::Square).chain(quarter_blocks.then_some(Pixel::Narrow))
 }
 
 /// Draws the longest of the wordings that fits, and returns the columns it took. Square pixels where there is room: they
 /// carry farther than the narrow ones.
 pub fn draw(canvas: &mut Canvas<'_>, wordings: &[&str], style: Style) -> u16 {
-    let sizes: &[Pixel] =
-        if canvas.theme.marks.quarter_blocks { &[Pixel::Square, Pixel::Narrow] } else { &[Pixel::Square] };
-    let width = |words: &str, pixel: Pixel| words.chars().count() as u16 * pixel.letter_columns();
-    let all = wordings.iter().flat_map(|words| sizes.iter().map(move |pixel| (*words, *pixel)));
-    let fitting = all.into_iter().find(|(words, pixel)| width(words, *pixel) <= canvas.width());
+    let small = || sizes(canvas.theme.marks.quarter_blocks).filter(|pixel| pixel.letter().1 == ROWS);
+    let all = wordings.iter().flat_map(|words| small().map(move |pixel| (*words, pixel)));
+    let fitting = all.into_iter().find(|(words, pixel)| pixel.size(words).0 <= canvas.width());
     let Some((words, pixel)) = fitting.filter(|_| canvas.height() >= ROWS) else {
         let words = wordings.last().copied().unwrap_or_default();
         return canvas.put(0, 0, style, words);
     };
-    for row in 0..ROWS {
-        canvas.put(0, row, style, &words.chars().map(|letter| cells(letter, row, pixel)).collect::<String>());
-    }
-    width(words, pixel)
+    draw_at(canvas, 0, words, pixel, style);
+    pixel.size(words).0
 }
 
-/// The cells of a letter in one of the rows. A letter that no font has stays blank.
+/// Draws words in this size from this row on.
+pub fn draw_at(canvas: &mut Canvas<'_>, y: u16, words: &str, pixel: Pixel, style: Style) {
+    for row in 0..pixel.letter().1 {
+        let line: String = words.chars().map(|letter| cells(letter, row, pixel)).collect();
+        canvas.put(0, y + row, style, &line);
+    }
+}
+
+/// The cells of a letter in one of its rows. A letter that no font has stays blank.
 fn cells(letter: char, row: u16, pixel: Pixel) -> String {
     let lines = BASIC_FONTS.get(letter).or_else(|| LATIN_FONTS.get(letter)).unwrap_or_default();
-    let (upper, lower) = (lines[usize::from(2 * row)], lines[usize::from(2 * row + 1)]);
-    let bit = |line: u8, at: u16| usize::from(line >> at & 1);
+    let bit = |y: u16, x: u16| usize::from(lines[usize::from(y.min(PIXELS - 1))] >> x.min(PIXELS - 1) & 1);
     match pixel {
-        Pixel::Square => (0..PIXELS).map(|at| HALVES[bit(upper, at) + 2 * bit(lower, at)]).collect(),
+        Pixel::Square(scale) => {
+            let (upper, lower) = (2 * row / scale, (2 * row + 1) / scale);
+            (0..PIXELS * scale).map(|at| HALVES[bit(upper, at / scale) + 2 * bit(lower, at / scale)]).collect()
+        }
         Pixel::Narrow => {
-            let pair = |line: u8, at: u16| bit(line, at) + 2 * bit(line, at + 1);
-            (0..PIXELS).step_by(2).map(|at| QUARTERS[pair(upper, at) + 4 * pair(lower, at)]).collect()
+            let pair = |y: u16, x: u16| bit(y, x) + 2 * bit(y, x + 1);
+            (0..PIXELS).step_by(2).map(|x| QUARTERS[pair(2 * row, x) + 4 * pair(2 * row + 1, x)]).collect()
         }
     }
 }
@@ -68,11 +91,28 @@ mod tests {
     use super::*;
 
     #[rstest]
-    #[case('L', Pixel::Square, ["▀██▀    ", " ██     ", " ██  ▄█ ", "▀▀▀▀▀▀▀ "])]
+    #[case('L', Pixel::Square(1), ["▀██▀    ", " ██     ", " ██  ▄█ ", "▀▀▀▀▀▀▀ "])]
     #[case('L', Pixel::Narrow, ["▜▛  ", "▐▌  ", "▐▌▗▌", "▀▀▀▘"])]
     #[case('\u{4e2d}', Pixel::Narrow, ["    "; 4])]
     fn letters(#[case] letter: char, #[case] pixel: Pixel, #[case] expected: [&str; 4]) {
         let rows: Vec<String> = (0..ROWS).map(|row| cells(letter, row, pixel)).collect();
         assert_eq!(rows, expected);
+    }
+
+    /// Each pixel of a letter becomes a square of pixels, whatever the scale.
+    #[rstest]
+    #[case(2)]
+    #[case(3)]
+    #[case(6)]
+    fn letters_grow(#[case] scale: u16) {
+        let pixels = |pixel: Pixel| -> Vec<Vec<bool>> {
+            let rows = (0..pixel.letter().1).map(|row| cells('L', row, pixel));
+            let halves = rows
+                .flat_map(|row| [['▀', '█'], ['▄', '█']].map(|set| row.chars().map(|c| set.contains(&c)).collect()));
+            halves.collect()
+        };
+        let (small, large) = (pixels(Pixel::Square(1)), pixels(Pixel::Square(scale)));
+        let grown = |y: usize, x: usize| small[y / usize::from(scale)][x / usize::from(scale)];
+        assert!(large.iter().enumerate().all(|(y, row)| row.iter().enumerate().all(|(x, on)| *on == grown(y, x))));
     }
 }

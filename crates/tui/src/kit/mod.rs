@@ -1,5 +1,6 @@
 //! What screens are drawn with.
 
+pub mod across;
 pub mod big_words;
 pub mod board_strip;
 pub mod canvas;

@@ -16,9 +16,7 @@ use revisum_record::outcome::{EndedBy, Grade, Judgement, Told};
 use revisum_record::run_state::{RunState, TestState};
 
 use super::canvas::Canvas;
-use super::theme::Theme;
 use super::{big_words, gauge, ribbon};
-use ratatui::style::Style;
 use revisum_records::wall_time;
 
 /// Columns of one pass in the grid.
@@ -70,10 +68,13 @@ pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>) {
 }
 
 /// What has to be readable across the room: longest wording first. `CLEAN` alone is all that was planned on nearly all that is installed.
-fn large_words(judgement: &Judgement, theme: &Theme) -> (Vec<String>, Style) {
+pub fn large_words(judgement: &Judgement) -> Vec<String> {
     let words: &[&str] = match judgement.told().told {
         Told::Errors(count) => {
-            return (vec![counted(count, "ERROR").replace("ERRORs", "ERRORS"), count_text(count)], theme.error());
+            let word = if count == 1 { "ERROR" } else { "ERRORS" };
+            let mut all = vec![format!("{} {word}", count_text(count)), count_text(count), short_count(count, 6)];
+            all.dedup();
+            return all;
         }
         Told::Void => &["SELF-CHECK FAILED", "VOID"],
         Told::NotWhole => &["RECORD DAMAGED", "DAMAGED"],
@@ -90,14 +91,14 @@ fn large_words(judgement: &Judgement, theme: &Theme) -> (Vec<String>, Style) {
         }
         Told::CleanSoFar(_) | Told::NoFullPass | Told::NothingTested => &["NOT FINISHED", "UNFINISHED"],
     };
-    (words.iter().map(|word| (*word).to_owned()).collect(), theme.graded(judgement.grade))
+    words.iter().map(|word| (*word).to_owned()).collect()
 }
 
 /// The large word and how far it is; returns the rows they took.
 fn draw_headline(canvas: &mut Canvas<'_>, run: &Shown<'_>, tall: bool) -> u16 {
     let theme = canvas.theme;
     let judgement = Judgement::of(run.state, run.live);
-    let (wordings, style) = large_words(&judgement, theme);
+    let (wordings, style) = (large_words(&judgement), theme.graded(judgement.grade));
     let wordings: Vec<&str> = wordings.iter().map(String::as_str).collect();
     if tall {
         let room = canvas.width().saturating_sub(4);
@@ -125,7 +126,7 @@ fn draw_what(canvas: &mut Canvas<'_>, state: &RunState) -> u16 {
 }
 
 /// The test at hand: `test 4 of 6, lane groups, 40 %`; nothing before the first began.
-fn test_words(state: &RunState) -> String {
+pub fn test_words(state: &RunState) -> String {
     let progress = &state.progress;
     let Some(at) = state.tests.iter().position(|test| test.name == progress.test) else { return String::new() };
     let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &progress.test));
@@ -154,7 +155,7 @@ fn whole(state: &RunState) -> (f64, Vec<f64>) {
 }
 
 /// How long it took or takes, in words.
-fn time_words(run: &Shown<'_>) -> String {
+pub fn time_words(run: &Shown<'_>) -> String {
     let (state, live) = (run.state, run.live);
     let judgement = Judgement::of(state, live);
     let elapsed = duration_text(judgement.times.ran);
@@ -460,6 +461,7 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
+    use crate::kit::theme::Theme;
 
     const GIB: u64 = 1 << 30;
 
@@ -516,7 +518,7 @@ mod tests {
         #[case] grade: Grade,
     ) {
         let theme = Theme::full();
-        let (words, style) = large_words(&judgement, &theme);
+        let (words, style) = (large_words(&judgement), theme.graded(judgement.grade));
         assert_eq!((words[0].as_str(), judgement.grade), (large, grade));
         assert_eq!(style, theme.graded(grade));
         let green = style == theme.clean();

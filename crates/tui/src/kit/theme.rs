@@ -151,6 +151,12 @@ impl Theme {
         self.style(self.text)
     }
 
+    /// All of the screen in the colour of an outcome.
+    pub fn filled(&self, grade: Grade) -> Style {
+        let colour = self.graded(grade).fg.unwrap_or(self.text);
+        Style::default().fg(self.ground).bg(colour).add_modifier(Modifier::BOLD)
+    }
+
     /// Values that matter most.
     pub fn strong(&self) -> Style {
         self.text().add_modifier(Modifier::BOLD)

@@ -5,7 +5,6 @@ use revisum_workbench::go_on::Start;
 
 use crate::room::step::{Ask, Entry, Step, says};
 use crate::room::view::View;
-use crate::shared::chosen::Chosen;
 use crate::shared::effect::Effect;
 use crate::shared::state::Shared;
 
@@ -16,7 +15,7 @@ pub fn chosen(shared: &Shared) -> Step {
 
 /// Begins a run of a depth as it comes.
 pub fn depth(shared: &Shared, depth: Depth) -> Step {
-    let chosen = Chosen::of_depth(shared, depth);
+    let chosen = shared.chosen.of_depth(&shared.facts, depth);
     let recipe = chosen.recipe.clone();
     [vec![Ask::Choose(Box::new(chosen))], start(shared, recipe)].into_iter().flatten().collect()
 }

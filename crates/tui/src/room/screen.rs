@@ -49,6 +49,11 @@ pub trait Screen {
         Vec::new()
     }
 
+    /// Whether it takes all of the screen, without header, board and footer.
+    fn fills(&self, _shared: &Shared) -> bool {
+        false
+    }
+
     /// The board above it.
     fn strip<'a>(&'a self, shared: &'a Shared) -> Strip<'a> {
         Strip::of(shared)
@@ -76,6 +81,8 @@ pub trait Room {
     fn takes(&mut self, key: KeyEvent, shared: &Shared) -> Option<Step>;
     /// See [`Screen::pointed`].
     fn point(&mut self, at: usize, shared: &Shared) -> Step;
+    /// See [`Screen::fills`].
+    fn is_whole(&self, shared: &Shared) -> bool;
     /// See [`Screen::strip`].
     fn board<'a>(&'a self, shared: &'a Shared) -> Strip<'a>;
     /// See [`Screen::draw`].
@@ -108,6 +115,9 @@ impl<S: Screen> Room for S {
     }
     fn point(&mut self, at: usize, shared: &Shared) -> Step {
         self.pointed(at, shared)
+    }
+    fn is_whole(&self, shared: &Shared) -> bool {
+        self.fills(shared)
     }
     fn board<'a>(&'a self, shared: &'a Shared) -> Strip<'a> {
         self.strip(shared)

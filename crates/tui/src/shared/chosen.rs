@@ -1,8 +1,9 @@
 //! What to run, as it is chosen.
 
 use revisum_engine::recipe::{Depth, Recipe};
+use revisum_engine::units::RangeSet;
 
-use super::state::Shared;
+use super::facts::Facts;
 
 /// What to run, and what goes with it.
 #[derive(Clone, Debug, PartialEq)]
@@ -15,28 +16,52 @@ pub struct Chosen {
     pub until: Option<u32>,
     /// A sound at the first error and at the end.
     pub sound: bool,
+    /// It is not the depth as it comes.
+    pub changed: bool,
 }
 
 impl Default for Chosen {
     fn default() -> Self {
-        Self { recipe: Recipe::of_depth(Depth::Triage), left_out: Vec::new(), until: None, sound: false }
+        Self {
+            recipe: Recipe::of_depth(Depth::Triage),
+            left_out: Vec::new(),
+            until: None,
+            sound: false,
+            changed: false,
+        }
     }
 }
 
 impl Chosen {
-    /// The depth with its tests on this machine; where and how it runs stays as it was chosen.
-    pub fn of_depth(shared: &Shared, depth: Depth) -> Self {
-        let now = &shared.chosen;
-        let chosen = shared.facts.measured().tests_of(depth, shared.held_bytes());
+    /// The depth with its tests on this machine; where and how it runs stays as it is chosen here.
+    pub fn of_depth(&self, facts: &Facts, depth: Depth) -> Self {
+        let chosen = facts.measured().tests_of(depth, self.held_bytes(facts));
         let recipe = Recipe {
-            memory: now.recipe.memory,
-            range: now.recipe.range,
-            cores: now.recipe.cores,
-            which_cores: now.recipe.which_cores.clone(),
-            soak: now.recipe.soak,
-            own: now.recipe.own.clone(),
+            memory: self.recipe.memory,
+            range: self.recipe.range,
+            cores: self.recipe.cores,
+            which_cores: self.recipe.which_cores.clone(),
+            soak: self.recipe.soak,
+            own: self.recipe.own.clone(),
             ..Recipe::with_tests(depth, chosen.tests)
         };
-        Self { recipe, left_out: chosen.left_out, until: None, sound: now.sound }
+        let changed = recipe != Recipe::with_tests(depth, recipe.tests.clone());
+        Self { recipe, left_out: chosen.left_out, until: None, sound: self.sound, changed }
+    }
+
+    /// What is run, in a word or two: `survey`, or `survey, changed`.
+    pub fn words(&self) -> String {
+        let depth = self.recipe.depth.word();
+        if self.changed { format!("{depth}, changed") } else { depth.to_owned() }
+    }
+
+    /// Memory that the recipe would hold on this machine.
+    pub fn held_bytes(&self, facts: &Facts) -> u64 {
+        let reachable = facts.offer.reachable_bytes;
+        let in_range = self.recipe.range.map_or(reachable, |range| {
+            let range = RangeSet::from(vec![range]);
+            facts.offer.usable.intersection(&range).bytes().min(reachable)
+        });
+        self.recipe.memory.map_or(in_range, |bytes| bytes.min(in_range))
     }
 }

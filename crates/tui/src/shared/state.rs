@@ -4,7 +4,6 @@ use std::sync::Arc;
 
 use revisum_diagnose::isolate::{Experiment, Odds, Reason, Scene, Verdict, what_stays};
 use revisum_engine::recipe::Depth;
-use revisum_engine::units::RangeSet;
 use revisum_record::outcome::Outcome;
 use revisum_record::run_state::RunState;
 use revisum_records::JobSummary;
@@ -106,12 +105,7 @@ impl Shared {
 
     /// Memory that the recipe would hold.
     pub fn held_bytes(&self) -> u64 {
-        let reachable = self.facts.offer.reachable_bytes;
-        let in_range = self.chosen.recipe.range.map_or(reachable, |range| {
-            let range = RangeSet::from(vec![range]);
-            self.facts.offer.usable.intersection(&range).bytes().min(reachable)
-        });
-        self.chosen.recipe.memory.map_or(in_range, |bytes| bytes.min(in_range))
+        self.chosen.held_bytes(&self.facts)
     }
 
     /// Seconds that each test of the recipe takes in one pass, where that is known.

@@ -47,7 +47,7 @@ impl Screen for Board {
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
         if !shared.is_busy() {
-            let words = format!("run {}", shared.chosen.recipe.depth.word());
+            let words = format!("run {}", shared.chosen.words());
             all.push(Command::enter(Message::Run, words));
         }
         if self.all_facts.is_some() {

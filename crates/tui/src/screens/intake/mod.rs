@@ -53,7 +53,7 @@ impl Screen for Intake {
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
         if !shared.is_busy() {
-            let words = format!("run {}", shared.chosen.recipe.depth.word());
+            let words = format!("run {}", shared.chosen.words());
             all.push(Command::enter(Message::Run, words));
         }
         all.push(Command::list(Message::Step, "choose"));

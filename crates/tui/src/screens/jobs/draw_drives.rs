@@ -58,7 +58,7 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &DrivePage) {
     } else {
         "Everything on the drive will be lost."
     };
-    if !page.drives.is_empty() && page.writing.is_none() {
+    if !page.drives.is_empty() && !page.is_writing() {
         canvas.put(4, y, if page.keep { theme.text() } else { theme.attention() }, keep);
     }
     if let Some(writing) = &page.writing {

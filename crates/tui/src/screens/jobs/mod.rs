@@ -48,6 +48,8 @@ pub enum Message {
     Keep,
     /// Give up writing.
     GiveUp,
+    /// To the machine at hand.
+    Machine,
     /// Back to the jobs.
     Back,
 }
@@ -62,9 +64,10 @@ impl Screen for Jobs {
             return of_drives(page);
         }
         let mut all = Vec::new();
-        if let Some(row) = job_rows(shared).get(self.job) {
-            all.push(Command::enter(Message::Open, format!("open {}", row.machine)));
-        }
+        all.push(match job_rows(shared).get(self.job) {
+            Some(row) => Command::enter(Message::Open, format!("open {}", row.machine)),
+            None => Command::enter(Message::Machine, "the machine at hand"),
+        });
         all.push(Command::list(Message::Step, "another job"));
         all.push(Command::letter('d', "d", Message::Drives, "make a boot drive"));
         if !shared.is_running() {
@@ -76,6 +79,7 @@ impl Screen for Jobs {
     fn update(&mut self, message: Message, shared: &Shared) -> Step {
         match (message, &mut self.drives) {
             (Message::Drives, _) => return does(Effect::ListDrives),
+            (Message::Machine, _) => return goes(View::Board),
             (Message::Open, _) => return self.open_job(shared),
             (Message::NewJob, _) => return new_job(shared),
             (Message::Step(by), None) => self.job = stepped(self.job, by, job_rows(shared).len()),
@@ -135,18 +139,25 @@ impl Screen for Jobs {
 fn of_drives(page: &DrivePage) -> Vec<Command<Message>> {
     if page.is_writing() {
         return vec![
+            Command::enter(Message::Machine, "go on meanwhile"),
             Command::letter('x', "x", Message::GiveUp, "give up"),
             Command::back(Message::Back, "what has to end first").aside(),
         ];
     }
-    let write = page.offered().map(|drive| Command::enter(Message::Write, format!("write it to {}", drive.name)));
-    let rest = [
+    let write = match page.offered() {
+        Some(drive) => Command::enter(Message::Write, format!("write it to {}", drive.name)),
+        None => Command::enter(Message::Drives, "look for drives again"),
+    };
+    let of_list = [
         Command::list(Message::Step, "another drive"),
         Command::letter(' ', "Space", Message::Keep, "keep its results, or not"),
+    ];
+    let of_list = of_list.into_iter().filter(|_| !page.drives.is_empty());
+    let rest = [
         Command::letter('d', "d", Message::Drives, "look for drives again"),
         Command::back(Message::Back, "back to the jobs"),
     ];
-    write.into_iter().chain(rest).collect()
+    [write].into_iter().chain(of_list).chain(rest).collect()
 }
 
 impl Jobs {

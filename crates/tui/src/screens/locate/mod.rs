@@ -65,7 +65,7 @@ impl Screen for Locate {
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
         if !shared.is_busy() {
-            let run = format!("run {}", shared.chosen.recipe.depth.word());
+            let run = format!("run {}", shared.chosen.words());
             let words = if shared.has_suspicion() { "what to do next".to_owned() } else { run };
             all.push(Command::enter(Message::Proceed, words));
         }

@@ -7,7 +7,7 @@ use tui_input::Input;
 
 use crate::kit::canvas::Canvas;
 use crate::kit::typing::typed;
-use crate::room::step::{Ask, Dialog, Outcome, Step, does};
+use crate::room::step::{Ask, Dialog, Outcome, Step, does, says};
 use crate::shared::effect::Effect;
 use crate::shared::state::Shared;
 
@@ -36,6 +36,7 @@ impl Dialog for BringIn {
             KeyCode::Enter if !self.input.value().trim().is_empty() => {
                 return Outcome::Closed(does(Effect::BringIn(PathBuf::from(self.input.value().trim()))));
             }
+            KeyCode::Enter => return Outcome::Closed(says("No folder was typed: nothing was brought in.")),
             KeyCode::Up | KeyCode::Down => self.another(key.code == KeyCode::Up),
             _ => typed(&mut self.input, key, LONGEST),
         }

@@ -17,6 +17,7 @@ use self::page::{LifePage, Page, RunPage, SystemLogPage};
 use crate::kit::board_strip::Strip;
 use crate::kit::canvas::Canvas;
 use crate::kit::typing::typed;
+use crate::moves::start;
 use crate::room::command::Command;
 use crate::room::screen::Screen;
 use crate::room::step::{Entry, Step, does, says};
@@ -76,8 +77,9 @@ impl Screen for Logs {
 
     const PURPOSE: &'static str = "logs: earlier runs";
 
-    fn commands(&self, _shared: &Shared) -> Vec<Command<Message>> {
-        let proceed = self.next().map(|words| Command::enter(Message::Proceed, words));
+    fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
+        let run = || (!shared.is_busy()).then(|| format!("run {}", shared.chosen.words()));
+        let proceed = self.next().or_else(run).map(|words| Command::enter(Message::Proceed, words));
         let back = Command::back(Message::Back, "back to the list");
         let rest = match &self.page {
             Page::Run(page) if matches!(page.before, Page::Life(_)) => {
@@ -92,8 +94,9 @@ impl Screen for Logs {
         proceed.into_iter().chain(rest).collect()
     }
 
-    fn update(&mut self, message: Message, _shared: &Shared) -> Step {
+    fn update(&mut self, message: Message, shared: &Shared) -> Step {
         match message {
+            Message::Proceed if self.next().is_none() => return start::chosen(shared),
             Message::Proceed => return self.proceed(),
             Message::Step(by) => self.step(by),
             Message::Time(by) => return self.step_in_time(by),
@@ -209,13 +212,13 @@ impl Screen for Logs {
 
 impl Logs {
     fn of_list(&self) -> Vec<Command<Message>> {
-        let mut all = vec![
-            Command::letter('s', "s", Message::SystemLog, "what its own system logged"),
-            Command::letter(' ', "Space", Message::Choose, "choose to compare"),
-            Command::letter('/', "/", Message::Find, "find"),
-            Command::letter('i', "i", Message::BringIn, "bring in records"),
-            Command::list(Message::Step, "another run").aside(),
-        ];
+        let mut all = vec![Command::letter('s', "s", Message::SystemLog, "what its own system logged")];
+        if !self.listed.runs.is_empty() {
+            all.push(Command::letter(' ', "Space", Message::Choose, "choose to compare"));
+            all.push(Command::list(Message::Step, "another run").aside());
+        }
+        all.push(Command::letter('/', "/", Message::Find, "find"));
+        all.push(Command::letter('i', "i", Message::BringIn, "bring in records"));
         if !self.find.value().is_empty() {
             all.push(Command::back(Message::Back, "all runs"));
         }
@@ -225,25 +228,22 @@ impl Logs {
     /// What Enter does, in words; nothing where there is no next step.
     fn next(&self) -> Option<String> {
         match &self.page {
-            Page::Run(_) | Page::Compared(_) => None,
-            Page::Life(page) => (!page.life.runs.is_empty()).then(|| "open the run".to_owned()),
-            Page::SystemLog(page) => {
-                (page.count() > 0 && !page.kept).then(|| "keep them in the job as evidence".to_owned())
-            }
+            Page::Life(page) if !page.life.runs.is_empty() => Some("open the run".to_owned()),
+            Page::SystemLog(page) if page.is_to_keep() => Some("keep them in the job as evidence".to_owned()),
+            Page::Run(_) | Page::Compared(_) | Page::Life(_) | Page::SystemLog(_) => Some("back".to_owned()),
             Page::List if self.chosen.len() > 1 => Some(format!("compare {} runs", self.chosen.len())),
             Page::List => (!self.listed.runs.is_empty()).then(|| "open".to_owned()),
         }
     }
 
-    fn proceed(&self) -> Step {
+    fn proceed(&mut self) -> Step {
         match &self.page {
-            Page::Run(_) | Page::Compared(_) => Vec::new(),
-            Page::Life(page) => {
+            Page::Life(page) if !page.life.runs.is_empty() => {
                 let run = page.life.runs.iter().rev().nth(page.at);
                 run.map(|run| does(Effect::OpenLog(run.run.clone()))).unwrap_or_default()
             }
-            Page::SystemLog(page) if page.count() > 0 && !page.kept => does(Effect::KeepSystemLog),
-            Page::SystemLog(_) => Vec::new(),
+            Page::SystemLog(page) if page.is_to_keep() => does(Effect::KeepSystemLog),
+            Page::Run(_) | Page::Compared(_) | Page::Life(_) | Page::SystemLog(_) => self.back(),
             Page::List if self.chosen.len() > 1 => does(Effect::Compare(self.chosen.iter().cloned().collect())),
             Page::List => {
                 let log = self.listed.runs.get(self.log);

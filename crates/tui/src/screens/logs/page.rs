@@ -57,6 +57,11 @@ pub struct SystemLogPage {
 }
 
 impl SystemLogPage {
+    /// Whether there is something that is not kept yet.
+    pub fn is_to_keep(&self) -> bool {
+        self.count() > 0 && !self.kept
+    }
+
     /// How many entries there are.
     pub fn count(&self) -> usize {
         self.logs.get().map_or(0, |logs| logs.entries.len())

@@ -43,15 +43,19 @@ impl Screen for Recipe {
     const PURPOSE: &'static str = "recipe: what to run";
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
-        let words = format!("run {}", shared.chosen.recipe.depth.word());
+        let words = format!("run {}", shared.chosen.words());
         let run = (!shared.is_busy()).then(|| Command::enter(Message::Run, words));
+        let defaults = shared.chosen.changed.then(|| {
+            let words = format!("{} as it comes", shared.chosen.recipe.depth.word());
+            Command::letter('d', "d", Message::Defaults, words)
+        });
         let rest = [
             Command::list(Message::Step, "choose"),
             Command::sides(Message::Change, "change"),
-            Command::letter('d', "d", Message::Defaults, "defaults"),
             Command::letter('w', "w", Message::Save, "write it to a file").aside(),
             Command::letter('o', "o", Message::Open, "open the next recipe file").aside(),
         ];
+        let rest = rest.into_iter().chain(defaults);
         run.into_iter().chain(rest).collect()
     }
 
@@ -63,10 +67,7 @@ impl Screen for Recipe {
                 Vec::new()
             }
             Message::Change(by) => self.change(shared, by),
-            Message::Defaults => chooses(Chosen::of_depth(
-                &Shared { chosen: Chosen::default(), ..shared.clone() },
-                shared.chosen.recipe.depth,
-            )),
+            Message::Defaults => chooses(defaults(shared)),
             Message::Save => does(Effect::SaveRecipe(shared.chosen.recipe.clone())),
             Message::Open => does(Effect::NextRecipe { held: shared.held_bytes() }),
         }
@@ -88,6 +89,12 @@ impl Recipe {
         let rows = recipe_rows(&shared.chosen);
         rows.get(self.row).map(|row| chooses(changed(shared, *row, by))).unwrap_or_default()
     }
+}
+
+/// The depth as it comes on this machine.
+fn defaults(shared: &Shared) -> Chosen {
+    let fresh = Chosen { sound: shared.chosen.sound, ..Chosen::default() };
+    fresh.of_depth(&shared.facts, shared.chosen.recipe.depth)
 }
 
 fn chooses(chosen: Chosen) -> Step {

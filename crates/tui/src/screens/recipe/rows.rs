@@ -100,11 +100,11 @@ fn stepped_or_none(all: &[u64], now: Option<u64>, by: isize) -> Option<u64> {
 
 /// Steps a row; `by` is −1 or 1.
 pub fn changed(shared: &Shared, row: RecipeRow, by: isize) -> Chosen {
-    let mut chosen = shared.chosen.clone();
+    let mut chosen = Chosen { changed: true, ..shared.chosen.clone() };
     let cores = shared.facts.cores.max(1);
     let reach = shared.facts.offer.usable.ranges().last().map_or(shared.facts.seen_bytes, |range| range.end);
     match row {
-        RecipeRow::Depth(depth) => chosen = Chosen::of_depth(shared, depth),
+        RecipeRow::Depth(depth) => chosen = shared.chosen.of_depth(&shared.facts, depth),
         RecipeRow::Test(at) => switch_test(&mut chosen, at),
         RecipeRow::Passes => change_passes(&mut chosen, by),
         RecipeRow::Time => {
@@ -134,7 +134,7 @@ pub fn changed(shared: &Shared, row: RecipeRow, by: isize) -> Chosen {
                 chosen.recipe.passes.get_or_insert(1);
             }
         }
-        RecipeRow::Sound => chosen.sound = by > 0,
+        RecipeRow::Sound => chosen = Chosen { sound: by > 0, ..shared.chosen.clone() },
     }
     chosen
 }

@@ -5,8 +5,9 @@ use revisum_engine::units::bytes_text;
 use revisum_record::run_state::RunState;
 
 use super::Run;
+use crate::room::screen::Screen;
 use crate::kit::canvas::Canvas;
-use crate::kit::gauge;
+use crate::kit::{across, gauge};
 use crate::kit::run_panel::{self, Shown};
 use crate::shared::state::Shared;
 
@@ -16,6 +17,10 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Run, shared: &Shared) {
         return draw_failure(canvas, failure);
     }
     match shared.run_state() {
+        Some(state) if screen.fills(shared) => {
+            let next = screen.next(shared).map_or("the run in full".to_owned(), |words| words);
+            across::draw(canvas, &shown(screen, shared, state), &format!("Enter {next}   Esc the run in full"));
+        }
         Some(state) => run_panel::draw(canvas, &shown(screen, shared, state)),
         None if shared.is_running() => {
             let (taken, of) = shared.run.as_ref().map(|run| run.taken).unwrap_or_default();

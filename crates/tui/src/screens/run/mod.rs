@@ -6,7 +6,7 @@ use crate::kit::canvas::Canvas;
 use crate::moves::start;
 use crate::room::command::Command;
 use crate::room::screen::Screen;
-use crate::room::step::{Step, does, goes};
+use crate::room::step::{Entry, Step, does, goes};
 use crate::room::view::View;
 use crate::shared::effect::Effect;
 use crate::shared::state::{Shared, stepped};
@@ -16,6 +16,8 @@ use crate::shared::state::{Shared, stepped};
 pub struct Run {
     /// Chosen test.
     test: usize,
+    /// It is to be read across the room.
+    across: bool,
 }
 
 /// What its keys say.
@@ -31,6 +33,8 @@ pub enum Message {
     Repeat,
     /// Go on with the run that ended early.
     GoOn,
+    /// To be read across the room, or not.
+    Across,
 }
 
 impl Screen for Run {
@@ -39,18 +43,30 @@ impl Screen for Run {
     const PURPOSE: &'static str = "run";
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
+        let across = Command::letter('f', "f", Message::Across, "read it across the room");
+        if self.fills(shared) {
+            let enter = self.next(shared).map(|words| Command::enter(Message::Proceed, words));
+            let enter = enter.unwrap_or_else(|| Command::enter(Message::Across, "the run in full"));
+            return vec![enter, Command::back(Message::Across, "the run in full"), across.aside()];
+        }
         if shared.is_running() {
             return vec![
+                Command::enter(Message::Across, "read it across the room"),
                 Command::list(Message::Step, "choose a test").aside(),
                 Command::letter('t', "t", Message::GoTo, "go to the chosen test, or repeat it").aside(),
+                across.aside(),
             ];
         }
-        let mut all: Vec<_> = self.next(shared).map(|words| Command::enter(Message::Proceed, words)).into_iter().collect();
+        let mut all: Vec<_> =
+            self.next(shared).map(|words| Command::enter(Message::Proceed, words)).into_iter().collect();
         if shared.facts.repeat.is_some() {
             all.push(Command::letter('r', "r", Message::Repeat, "repeat what failed"));
         }
         if shared.facts.go_on.is_some() && shared.has_suspicion() {
             all.push(Command::letter('c', "c", Message::GoOn, "continue the run"));
+        }
+        if shared.run_state().is_some() {
+            all.push(across);
         }
         all
     }
@@ -69,12 +85,26 @@ impl Screen for Run {
             Message::GoTo => does(Effect::GoToTest(self.test)),
             Message::Repeat => begin(&shared.facts.repeat),
             Message::GoOn => begin(&shared.facts.go_on),
+            Message::Across => {
+                self.across = !self.fills(shared);
+                Vec::new()
+            }
         }
     }
 
     fn pointed(&mut self, at: usize, shared: &Shared) -> Step {
         self.test = stepped(at, 0, shared.run_state().map_or(0, |state| state.tests.len()));
         Vec::new()
+    }
+
+    fn entered(&mut self, _entry: &Entry, _shared: &Shared) -> Step {
+        self.across = false;
+        Vec::new()
+    }
+
+    /// Where nobody is there it is read from afar by itself.
+    fn fills(&self, shared: &Shared) -> bool {
+        shared.run_state().is_some() && (self.across || shared.unattended)
     }
 
     fn draw(&self, canvas: &mut Canvas<'_>, shared: &Shared) {
@@ -91,7 +121,7 @@ impl Run {
         Some(match () {
             () if shared.has_suspicion() => "what to do next".to_owned(),
             () if shared.facts.go_on.is_some() => "continue the run".to_owned(),
-            () => format!("run {}", shared.chosen.recipe.depth.word()),
+            () => format!("run {}", shared.chosen.words()),
         })
     }
 }

@@ -9,7 +9,8 @@ use revisum_record::speed::SpeedRecord;
 use crate::kit::canvas::Canvas;
 use crate::room::command::Command;
 use crate::room::screen::Screen;
-use crate::room::step::{Step, does, says};
+use crate::room::step::{Step, does, goes, says};
+use crate::room::view::View;
 use crate::shared::effect::Effect;
 use crate::shared::news::News;
 use crate::shared::state::Shared;
@@ -59,6 +60,8 @@ pub enum Message {
     Chart(isize),
     /// Set it against another measurement.
     Compare,
+    /// To the machine at hand.
+    Meanwhile,
 }
 
 impl Screen for Speed {
@@ -67,17 +70,19 @@ impl Screen for Speed {
     const PURPOSE: &'static str = "speed: how fast memory is";
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
-        let chart = Command::sides(Message::Chart, "another chart");
+        let chart = self.shown(shared).map(|_| Command::sides(Message::Chart, "another chart"));
         if shared.is_measuring() {
-            return vec![Command::letter('x', "x", Message::Stop, "stop at once"), chart];
+            let stop = Command::letter('x', "x", Message::Stop, "stop at once");
+            let next = Command::enter(Message::Meanwhile, "go on meanwhile");
+            return [stop, next].into_iter().chain(chart).collect();
         }
         let mut all = Vec::new();
         // While a run goes on nothing can be measured.
         if !shared.is_running() {
-            let words = if self.shown(shared).is_some() { "measure again" } else { "measure" };
+            let words = if chart.is_some() { "measure again" } else { "measure" };
             all.push(Command::enter(Message::Measure(false), words));
         }
-        all.push(chart);
+        all.extend(chart);
         all.push(Command::letter('c', "c", Message::Compare, "compare"));
         if !shared.is_running() {
             all.push(Command::letter('a', "a", Message::Measure(true), "measure all of memory"));
@@ -92,6 +97,7 @@ impl Screen for Speed {
                 None => does(Effect::MeasureSpeed { all_memory }),
             },
             Message::Stop => does(Effect::StopSpeed),
+            Message::Meanwhile => goes(View::Board),
             Message::Chart(by) => {
                 self.step(by, shared.size.0);
                 Vec::new()

@@ -14,7 +14,6 @@ use crate::moves::{start, steps};
 use crate::room::command::Command;
 use crate::room::screen::Screen;
 use crate::room::step::{Ask, Step, does, says};
-use crate::shared::chosen::Chosen;
 use crate::shared::effect::Effect;
 use crate::shared::state::{Shared, stepped};
 
@@ -154,7 +153,7 @@ fn leave_with(shared: &Shared) -> Step {
     match shared.leaves_with() {
         Some((_, true)) => close_or_reopen(shared),
         Some((stays, false)) => {
-            let chosen = Chosen::of_depth(shared, Depth::Survey);
+            let chosen = shared.chosen.of_depth(&shared.facts, Depth::Survey);
             let recipe = Recipe { range: None, memory: None, ..chosen.recipe.clone() };
             let mut step = vec![Ask::Choose(Box::new(chosen))];
             step.extend(steps::follow_with(shared, &stays, recipe));
