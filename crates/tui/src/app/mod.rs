@@ -305,6 +305,8 @@ impl App {
 }
 
 #[cfg(test)]
+mod crowded;
+#[cfg(test)]
 mod looks;
 #[cfg(test)]
 mod states;

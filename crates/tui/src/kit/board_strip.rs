@@ -100,7 +100,7 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
         canvas.put(0, y, theme.attention(), theme.marks.here);
     }
     let id_style = if bad { theme.error() } else { theme.strong() };
-    let x = canvas.put(2, y, id_style, &format!("{:<names$.1$}", slot.id, names - 1)).max(2 + names as u16);
+    let x = 1 + canvas.cell(2, y, names as u16 - 1, id_style, &slot.id);
     let Some(module) = &slot.module else {
         canvas.put(x, y, theme.faint(), "empty");
         return;
@@ -113,11 +113,11 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
     let mut x = x + 2;
     if wide {
         let x_part = canvas.put(x, y, theme.label(), &format!("{speed} "));
-        x = canvas.put(x_part, y, theme.label(), &format!("{:<18.18} ", format!("{} {}", module.maker, module.part)));
+        x = 1 + canvas.cell(x_part, y, 18, theme.label(), &format!("{} {}", module.maker, module.part));
     }
-    let x = canvas.put(x, y, theme.text(), &format!("{:<7.7}", module.short_serial()));
-    let x = canvas.put(x, y, theme.label(), &format!("{:<12.12}", module.mark.as_deref().unwrap_or("")));
-    canvas.put(x + 1, y, status_style, &status);
+    let x = 1 + canvas.cell(x, y, 6, theme.text(), &module.short_serial());
+    let x = 1 + canvas.cell(x, y, 12, theme.label(), module.mark.as_deref().unwrap_or(""));
+    canvas.put(x, y, status_style, &status);
 }
 
 fn draw_lanes(

@@ -1,11 +1,13 @@
 //! Drawing text at places, clipped to an area.
 
+use std::borrow::Cow;
 use std::cell::RefCell;
 
 use ratatui::buffer::Buffer;
 use ratatui::layout::{Position, Rect};
 use ratatui::style::Style;
-use unicode_width::UnicodeWidthStr;
+use ratatui::widgets::{Scrollbar, ScrollbarOrientation, ScrollbarState, StatefulWidget as _};
+use unicode_width::{UnicodeWidthChar, UnicodeWidthStr};
 
 use crossterm::event::KeyCode;
 
@@ -91,15 +93,46 @@ impl<'a> Canvas<'a> {
         self.part(0, y, width, height)
     }
 
-    /// Writes text and returns the column after it.
+    /// Writes text and returns the column after it. What does not fit is cut off, and that it was is marked.
     pub fn put(&mut self, x: u16, y: u16, style: Style, text: &str) -> u16 {
         if y >= self.area.height || x >= self.area.width {
             return x;
         }
         let room = usize::from(self.area.width - x);
-        let text = self.theme.drawable(text);
+        let text = self.theme.drawable(&fitted(text, room)).into_owned();
+        #[cfg(test)]
+        collisions::note(self.buffer, (self.area.x + x, self.area.y + y), &text);
         let (end, _) = self.buffer.set_stringn(self.area.x + x, self.area.y + y, text, room, style);
         end - self.area.x
+    }
+
+    /// Writes text into a field of so many columns and returns the column after that. What does not fit is cut off, and marked.
+    pub fn cell(&mut self, x: u16, y: u16, width: u16, style: Style, text: &str) -> u16 {
+        self.put(x, y, style, &shortened(text, usize::from(width)));
+        x.saturating_add(width)
+    }
+
+    /// The same at the right end of the field.
+    pub fn cell_right(&mut self, x: u16, y: u16, width: u16, style: Style, text: &str) {
+        self.put_right(x.saturating_add(width), y, style, &shortened(text, usize::from(width)));
+    }
+
+    /// A bar in the last column that says which part of a list is shown; none where all of it is.
+    pub fn scroll_bar(&mut self, y: u16, rows: u16, first: usize, all: usize) {
+        let area = Rect::new(self.area.x, self.area.y.saturating_add(y), self.area.width, rows).intersection(self.area);
+        if all <= usize::from(rows) || area.is_empty() {
+            return;
+        }
+        let bar = Scrollbar::new(ScrollbarOrientation::VerticalRight)
+            .begin_symbol(None)
+            .end_symbol(None)
+            .track_symbol(Some("│"))
+            .thumb_symbol("█")
+            .track_style(self.theme.faint())
+            .thumb_style(self.theme.label());
+        let mut state =
+            ScrollbarState::new(all - usize::from(rows)).position(first).viewport_content_length(usize::from(rows));
+        bar.render(area, self.buffer, &mut state);
     }
 
     /// Writes text that ends before this column.
@@ -146,13 +179,58 @@ pub fn wrapped(text: &str, width: u16) -> Vec<std::borrow::Cow<'_, str>> {
 /// Columns that labels take.
 pub const FACT_INDENT: u16 = 14;
 
-/// At most so many characters; what is cut off is marked.
+/// At most so many columns; that something is cut off is marked.
 pub fn shortened(words: &str, room: usize) -> String {
-    if words.chars().count() <= room {
+    if words.width() <= room {
         return words.to_owned();
     }
-    let kept: String = words.chars().take(room.saturating_sub(3)).collect();
-    format!("{}...", kept.trim_end())
+    let mut kept = String::new();
+    for letter in words.chars() {
+        if kept.width() + letter.width().unwrap_or(0) + 1 > room {
+            break;
+        }
+        kept.push(letter);
+    }
+    format!("{}…", kept.trim_end())
+}
+
+/// The same for what is written; bars and blanks are only cut.
+fn fitted(text: &str, room: usize) -> Cow<'_, str> {
+    let end = text.trim_end();
+    if end.width() <= room || !end.chars().any(char::is_alphanumeric) {
+        return Cow::Borrowed(text);
+    }
+    Cow::Owned(shortened(end, room))
+}
+
+/// Texts that were written over others, for tests.
+#[cfg(test)]
+pub mod collisions {
+    use std::cell::RefCell;
+
+    use ratatui::buffer::Buffer;
+
+    thread_local! {
+        static FOUND: RefCell<Vec<String>> = const { RefCell::new(Vec::new()) };
+    }
+
+    /// Notes down that letters are written over other letters.
+    pub fn note(buffer: &Buffer, (x, y): (u16, u16), text: &str) {
+        let is_letter = |symbol: &str| symbol.chars().any(char::is_alphanumeric);
+        if !is_letter(text) {
+            return;
+        }
+        let end = (x + text.chars().count() as u16).min(buffer.area.right());
+        let old: String = (x..end).map(|x| buffer[(x, y)].symbol()).collect();
+        if is_letter(&old) {
+            FOUND.with_borrow_mut(|found| found.push(format!("row {y}, column {x}: {text:?} over {old:?}")));
+        }
+    }
+
+    /// What was found since it was asked last.
+    pub fn take() -> Vec<String> {
+        FOUND.take()
+    }
 }
 
 #[cfg(test)]
@@ -164,10 +242,10 @@ mod tests {
     #[rstest]
     #[case("Clean", 5, "Clean")]
     #[case("Clean", 80, "Clean")]
-    #[case("Clean so far: 1 of 45 passes", 16, "Clean so far:...")]
-    #[case("Clean so far: 1 of 45 passes", 17, "Clean so far:...")]
-    #[case("µµµµµ", 4, "µ...")]
-    #[case("anything", 0, "...")]
+    #[case("Clean so far: 1 of 45 passes", 14, "Clean so far:…")]
+    #[case("Clean so far: 1 of 45 passes", 15, "Clean so far:…")]
+    #[case("µµµµµ", 4, "µµµ…")]
+    #[case("anything", 0, "…")]
     fn what_is_cut_off_is_marked(#[case] words: &str, #[case] room: usize, #[case] shown: &str) {
         assert_eq!(shortened(words, room), shown);
     }

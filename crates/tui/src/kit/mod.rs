@@ -8,5 +8,6 @@ pub mod gauge;
 pub mod plot;
 pub mod ribbon;
 pub mod run_panel;
+pub mod table;
 pub mod theme;
 pub mod typing;

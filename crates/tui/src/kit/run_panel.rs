@@ -16,6 +16,7 @@ use revisum_record::outcome::{EndedBy, Grade, Judgement, Told};
 use revisum_record::run_state::{RunState, TestState};
 
 use super::canvas::Canvas;
+use super::table::{self, Column};
 use super::{big_words, gauge, ribbon};
 use revisum_records::wall_time;
 
@@ -270,7 +271,7 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
             canvas.put(0, row, theme.attention(), theme.marks.chosen);
         }
         let style = if chosen == Some(at) { theme.strong() } else { theme.text() };
-        canvas.put(2, row, style, &format!("{title:.24}"));
+        canvas.cell(2, row, 24, style, title);
         if let Some(rate) = rate_of(test).filter(|_| wide) {
             canvas.put_right(begin - 2, row, theme.label(), &format!("{rate:.1}"));
         }
@@ -429,21 +430,26 @@ fn draw_errors(canvas: &mut Canvas<'_>, state: &RunState) {
     if groups.is_empty() || canvas.height() < 2 {
         return;
     }
-    let columns: [u16; 5] = if canvas.width() >= WIDE { [2, 12, 30, 60, 84] } else { [2, 10, 20, 42, 58] };
-    for (x, label) in columns.iter().zip(["samples", "where", "what", "on second look", "tests"]) {
-        canvas.put(*x, 0, theme.label(), label);
-    }
+    const COLUMNS: [Column<'_>; 5] = [
+        Column::number("samples"),
+        Column::fit("where"),
+        Column::fit("what"),
+        Column::fit("on second look"),
+        Column::fit("tests"),
+    ];
     let room = canvas.height().saturating_sub(2).max(1);
-    for (y, group) in (1..=room).zip(&groups) {
-        canvas.put_right(columns[0] + 7, y, theme.error(), &count_text(group.words));
-        canvas.put(columns[1], y, theme.text(), &group.place);
-        canvas.put(columns[2], y, theme.text(), &group.lanes);
-        canvas.put(columns[3], y, theme.text(), &group.kinds.join(", "));
-        let names = group.tests.join(", ");
-        let short = counted(group.tests.len() as u64, "test");
-        let room = usize::from(canvas.width().saturating_sub(columns[4] + 1));
-        canvas.put(columns[4], y, theme.label(), if names.len() <= room { &names } else { &short });
-    }
+    let line = |at: usize| {
+        let group = &groups[at];
+        vec![
+            (count_text(group.words), theme.error()),
+            (group.place.clone(), theme.text()),
+            (group.lanes.clone(), theme.text()),
+            (group.kinds.join(", "), theme.text()),
+            (group.tests.join(", "), theme.label()),
+        ]
+    };
+    let width = canvas.width();
+    table::draw(&mut canvas.part(0, 0, width, room + 1), &COLUMNS, groups.len(), None, &line);
     let y = 1 + room.min(groups.len() as u16);
     if let Some(first) = state.errors.samples.first() {
         let address = first.address.map_or("an unknown address".to_owned(), |address| address.to_string());

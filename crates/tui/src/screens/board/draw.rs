@@ -135,11 +135,11 @@ fn module_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let theme = canvas.theme;
     let Some(slot) = shared.facts.board.slots.get(shared.slot) else { return without_slots(canvas) };
     let Some(module) = &slot.module else {
-        canvas.put(2, 0, theme.strong(), &slot.id);
+        canvas.cell(2, 0, FACT_INDENT - 1, theme.strong(), &slot.id);
         canvas.put(2 + FACT_INDENT, 0, theme.label(), "empty slot");
         return 1;
     };
-    canvas.put(2, 0, theme.strong(), &slot.id);
+    canvas.cell(2, 0, FACT_INDENT - 1, theme.strong(), &slot.id);
     canvas.put(2 + FACT_INDENT, 0, theme.strong(), &module.name());
     let rows = module_rows(shared, slot, module);
     for (y, (label, value)) in (1u16..).zip(&rows) {
@@ -161,7 +161,7 @@ fn narrow_cards(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let mut y = match shared.facts.board.slots.get(shared.slot) {
         None => without_slots(canvas),
         Some(slot) => {
-            canvas.put(2, 0, theme.strong(), &slot.id);
+            canvas.cell(2, 0, FACT_INDENT - 1, theme.strong(), &slot.id);
             let words = slot.module.as_ref().map_or("empty slot".to_owned(), Module::name);
             let x = canvas.put(2 + FACT_INDENT, 0, theme.strong(), &words);
             if let Some(module) = &slot.module {
@@ -311,7 +311,7 @@ fn draw_all_facts(canvas: &mut Canvas<'_>, shared: &Shared, first: usize) {
             }
             Kind::Fact | Kind::Disputed => {
                 let style = if line.kind == Kind::Disputed { theme.attention() } else { theme.text() };
-                canvas.put(4, y, theme.label(), &format!("{:.27}", line.label));
+                canvas.cell(4, y, VALUE - 5, theme.label(), &line.label);
                 if wide {
                     canvas.put(SOURCE, y, theme.label(), &line.source);
                 }

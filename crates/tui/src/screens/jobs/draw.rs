@@ -39,7 +39,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Jobs, shared: &Shared) {
         if chosen {
             canvas.put(2, y, theme.attention(), theme.marks.here);
         }
-        canvas.put(4, y, if chosen { theme.strong() } else { theme.text() }, &format!("{:.13}", row.machine));
+        canvas.cell(4, y, SAYS - 5, if chosen { theme.strong() } else { theme.text() }, row.machine);
         if roomy {
             let mut x = SAYS;
             if let Some(machine) = row.bench {

@@ -41,7 +41,7 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &DrivePage) {
             (None, true) => theme.strong(),
             (None, false) => theme.text(),
         };
-        canvas.put(4, y, style, &format!("{:.28}", drive.name));
+        canvas.cell(4, y, 30, style, &drive.name);
         canvas.put_right(44, y, style, &bytes_text(drive.bytes));
         canvas.put(48, y, theme.label(), &drive.path);
         let contents =

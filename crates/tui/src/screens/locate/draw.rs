@@ -14,11 +14,12 @@
 //! ```
 
 use revisum_diagnose::locate::{Group, GroupKind, Location, NamedWord};
-use revisum_engine::units::{counted, duration_text};
+use revisum_engine::units::{count_text, counted, duration_text};
 use revisum_record::run_state::RunState;
 
 use crate::kit::canvas::{Canvas, FACT_INDENT};
 use crate::kit::ribbon;
+use crate::kit::table::{self, Column};
 use crate::shared::facts::Located;
 use crate::shared::state::Shared;
 
@@ -238,67 +239,60 @@ fn list(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared) {
     }
 }
 
-/// First line shown so that the chosen one is seen, for so many lines.
-fn first_shown(chosen: usize, room: usize) -> usize {
-    (chosen + 1).saturating_sub(room)
-}
-
 fn group_list(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared) {
+    const COLUMNS: [Column<'_>; 4] = [
+        Column::fit("slot"),
+        Column::fit("where"),
+        Column::number("words"),
+        Column::fit("lanes"),
+    ];
     let theme = canvas.theme;
-    for (x, label) in [(2, "slot"), (8, "where"), (48, "lanes")] {
-        canvas.put(x, 0, theme.label(), label);
-    }
-    canvas.put_right(46, 0, theme.label(), "words");
     let groups = found::groups(screen, shared);
     if groups.is_empty() {
         canvas.put(2, 1, theme.attention(), "No group has this in its line.");
     }
-    let room = usize::from(canvas.height().saturating_sub(1));
-    let first = first_shown(screen.group, room);
-    for (row, (at, group)) in (1..).zip(groups.iter().enumerate().skip(first).take(room)) {
-        canvas.line(row, at);
-        if at == screen.group {
-            canvas.put(0, row, theme.attention(), theme.marks.here);
-        }
-        canvas.put(2, row, theme.strong(), group.slot.as_deref().unwrap_or("?"));
-        canvas.put(8, row, theme.text(), &group.words_of_kind());
-        canvas.put_right(46, row, theme.text(), &group.words.to_string());
-        canvas.put(48, row, theme.text(), &found::lanes_text(group.wrong));
-    }
+    let line = |at: usize| {
+        let group = groups[at];
+        vec![
+            (group.slot.clone().unwrap_or_else(|| "?".to_owned()), theme.strong()),
+            (group.words_of_kind(), theme.text()),
+            (count_text(group.words as u64), theme.text()),
+            (found::lanes_text(group.wrong), theme.text()),
+        ]
+    };
+    table::draw(canvas, &COLUMNS, groups.len(), Some(screen.group), &line);
 }
 
 fn word_list(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared, chosen: usize) {
+    const COLUMNS: [Column<'_>; 4] = [
+        Column::fixed("address", 18),
+        Column::fit("cell"),
+        Column::fit("lanes"),
+        Column::fit("seen to fail"),
+    ];
     let theme = canvas.theme;
-    let wide = canvas.width() >= 100;
-    for (x, label) in [(2, "address"), (24, "cell"), (56, "lanes")] {
-        canvas.put(x, 0, theme.label(), label);
-    }
-    if wide {
-        canvas.put(74, 0, theme.label(), "seen to fail");
-    }
     let words = found::words(screen, shared);
     if words.is_empty() {
         canvas.put(2, 1, theme.attention(), "No word has this in its line.");
     }
-    let room = usize::from(canvas.height().saturating_sub(if wide { 1 } else { 2 }));
-    let first = first_shown(chosen, room);
-    for (row, (at, word)) in (1..).zip(words.iter().enumerate().skip(first).take(room)) {
-        canvas.line(row, at);
-        if at == chosen {
-            canvas.put(0, row, theme.attention(), theme.marks.here);
-        }
-        canvas.put(2, row, theme.text(), &word.place.to_string());
+    let line = |at: usize| {
+        let word = words[at];
         let cell =
             word.cell.map(|cell| format!("r{} bank {} row {} col {}", cell.rank, cell.bank, cell.row, cell.column));
-        canvas.put(24, row, theme.text(), cell.as_deref().unwrap_or("not told"));
-        canvas.put(56, row, theme.text(), &found::lanes_text(word.wrong));
-        if wide {
-            canvas.put(74, row, theme.text(), &seen_text(word));
-        }
-    }
+        vec![
+            (word.place.to_string(), theme.text()),
+            (cell.unwrap_or_else(|| "not told".to_owned()), theme.text()),
+            (found::lanes_text(word.wrong), theme.text()),
+            (seen_text(word), theme.text()),
+        ]
+    };
+    // A narrow screen says of the chosen word only how it was seen to fail.
+    let wide = canvas.width() >= 100;
+    let (width, height) = (canvas.width(), canvas.height().saturating_sub(u16::from(!wide)));
+    let columns = if wide { &COLUMNS[..] } else { &COLUMNS[..3] };
+    table::draw(&mut canvas.part(0, 0, width, height), columns, words.len(), Some(chosen), &line);
     if let Some(word) = words.get(chosen).filter(|_| !wide) {
-        let last = canvas.height().saturating_sub(1);
-        canvas.put(2, last, theme.label(), &format!("failed {}", seen_text(word)));
+        canvas.put(2, height, theme.label(), &format!("failed {}", seen_text(word)));
     }
 }
 

@@ -2,23 +2,26 @@
 
 use std::sync::PoisonError;
 
-use crate::kit::canvas::{Canvas, shortened};
+use crate::kit::canvas::Canvas;
+use crate::kit::table::{self, Column};
 use crate::kit::run_panel::{self, Shown};
 use crate::shared::state::Shared;
 use revisum_engine::units::duration_text;
 use revisum_record::outcome::Grade;
 use revisum_records::wall_time;
-use revisum_records::{RunSummary, Standing};
+use revisum_records::Standing;
 
 use super::page::{Page, RunPage};
 use super::{Logs, compare, life, system_log};
 
-/// Where start, machine and result stand.
-const COLUMNS: [u16; 3] = [4, 22, 38];
-/// From this width on ids are shown: where they do not fit, start and machine say the same.
+const COLUMNS: [Column<'_>; 4] = [
+    Column::fixed("started", 18),
+    Column::fit("machine"),
+    Column::fit("result"),
+    Column::fixed("id", 34),
+];
+/// From this width on ids are shown.
 const WITH_ID: u16 = 120;
-/// Columns of an id.
-const ID: u16 = 34;
 
 /// Draws the page in front.
 pub fn draw(canvas: &mut Canvas<'_>, screen: &Logs, shared: &Shared) {
@@ -84,45 +87,25 @@ fn list(canvas: &mut Canvas<'_>, screen: &Logs) {
 
 fn draw_list(canvas: &mut Canvas<'_>, screen: &Logs) {
     let theme = canvas.theme;
-    for (x, label) in COLUMNS.iter().zip(["started", "machine", "result"]) {
-        canvas.put(*x, 0, theme.label(), label);
-    }
-    if let Some(x) = id_column(canvas) {
-        canvas.put(x, 0, theme.label(), "id");
-    }
-    let room = usize::from(canvas.height().saturating_sub(4)).max(1);
-    let first = screen.log.saturating_sub(room - 1);
-    for (y, (at, log)) in (1u16..).zip(screen.listed.runs.iter().enumerate().skip(first).take(room)) {
-        canvas.line(y, at);
-        draw_line(canvas, log, y, (at == screen.log, screen.chosen.contains(&log.id)));
-    }
-}
-
-fn id_column(canvas: &Canvas<'_>) -> Option<u16> {
-    (canvas.width() >= WITH_ID).then(|| canvas.width() - ID)
-}
-
-fn draw_line(canvas: &mut Canvas<'_>, log: &RunSummary, y: u16, (chosen, compared): (bool, bool)) {
-    let theme = canvas.theme;
-    if chosen {
-        canvas.put(2, y, theme.attention(), theme.marks.here);
-    }
-    if compared {
-        canvas.put(0, y, theme.attention(), "+");
-    }
-    let text = if chosen { theme.strong() } else { theme.text() };
-    let started = wall_time::date_and_time(log.wall_ms, &wall_time::zone(log.simulated));
-    canvas.put(COLUMNS[0], y, text, &started);
-    canvas.put(COLUMNS[1], y, text, &format!("{:.15}", log.machine));
-    let grade = Grade::of_word(&log.grade).unwrap_or(Grade::Open);
-    let mark = match grade {
-        Grade::Clean => theme.marks.passed,
-        Grade::Errors | Grade::Void => theme.marks.failed,
-        Grade::Reduced | Grade::Open | Grade::Corrected => theme.marks.open,
+    let line = |at: usize| {
+        let log = &screen.listed.runs[at];
+        let text = if at == screen.log { theme.strong() } else { theme.text() };
+        let grade = Grade::of_word(&log.grade).unwrap_or(Grade::Open);
+        let mark = match grade {
+            Grade::Clean => theme.marks.passed,
+            Grade::Errors | Grade::Void => theme.marks.failed,
+            Grade::Reduced | Grade::Open | Grade::Corrected => theme.marks.open,
+        };
+        let compared = if screen.chosen.contains(&log.id) { "+ " } else { "" };
+        vec![
+            (format!("{compared}{}", wall_time::date_and_time(log.wall_ms, &wall_time::zone(log.simulated))), text),
+            (log.machine.clone(), text),
+            (format!("{mark} {}", log.headline), theme.graded(grade)),
+            (log.id.clone(), theme.label()),
+        ]
     };
-    let room = usize::from(id_column(canvas).unwrap_or(canvas.width()).saturating_sub(COLUMNS[2] + 1));
-    canvas.put(COLUMNS[2], y, theme.graded(grade), &shortened(&format!("{mark} {}", log.headline), room));
-    if let Some(x) = id_column(canvas) {
-        canvas.put(x, y, theme.label(), &log.id);
-    }
+    // Where ids do not fit, start and machine say the same.
+    let columns = if canvas.width() >= WITH_ID { &COLUMNS[..] } else { &COLUMNS[..3] };
+    let (width, height) = (canvas.width(), canvas.height().saturating_sub(3));
+    table::draw(&mut canvas.part(0, 0, width, height), columns, screen.listed.runs.len(), Some(screen.log), &line);
 }

@@ -2,8 +2,19 @@
 
 use revisum_engine::units::{count_text, counted};
 
-use crate::kit::canvas::{Canvas, shortened};
+use crate::kit::canvas::Canvas;
+use crate::kit::table::{self, Column};
+use revisum_records::LifeLine;
 use super::page::LifePage;
+
+const COLUMNS: [Column<'_>; 6] = [
+    Column::fixed("started", 16),
+    Column::fit("machine"),
+    Column::fit("slot"),
+    Column::number("errors"),
+    Column::fit("result"),
+    Column::fit("mainboard"),
+];
 
 /// Draws it, the newest run first.
 pub fn draw(canvas: &mut Canvas<'_>, page: &LifePage) {
@@ -17,8 +28,8 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &LifePage) {
     let mut y = 2;
     for end in life.ends.iter().rev().take(4) {
         let closed = end.closed.as_ref().map_or("open", |_| "closed");
-        canvas.put(4, y, theme.label(), &format!("job {} {closed}", end.job));
-        canvas.put(36, y, theme.strong(), &end.end);
+        let x = canvas.cell(4, y, 40, theme.label(), &format!("job {} {closed}", end.job));
+        canvas.put(x + 2, y, theme.strong(), &end.end);
         y += 1;
     }
     if life.runs.is_empty() {
@@ -26,36 +37,21 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &LifePage) {
         return;
     }
     y += u16::from(!life.ends.is_empty());
-    // A narrow screen leaves the mainboard to the run itself.
-    let wide = canvas.width() >= 100;
-    let columns: [u16; 6] = if wide { [4, 22, 36, 60, 70, 79] } else { [4, 22, 36, 36, 46, 55] };
-    for (x, label) in columns.iter().zip(["started", "machine", "mainboard", "slot", "errors", "result"]) {
-        if wide || label != "mainboard" {
-            canvas.put(*x, y, theme.label(), label);
-        }
-    }
-    let room = usize::from(canvas.height().saturating_sub(y + 2)).max(1);
-    let first = page.at.saturating_sub(room - 1);
-    for (row, (at, run)) in (y + 1..).zip(life.runs.iter().rev().enumerate().skip(first).take(room)) {
-        canvas.line(row, at);
+    let result = |run: &LifeLine| if run.headline.is_empty() { run.outcome.clone() } else { run.headline.clone() };
+    let line = |at: usize| {
+        let Some(run) = life.runs.iter().rev().nth(at) else { return Vec::new() };
         let style = if at == page.at { theme.strong() } else { theme.text() };
-        if at == page.at {
-            canvas.put(2, row, theme.attention(), theme.marks.here);
-        }
-        canvas.put(columns[0], row, style, &format!("{:.16}", run.started.replace('T', " ")));
-        canvas.put(columns[1], row, style, &format!("{:.13}", run.machine));
-        if wide {
-            canvas.put(columns[2], row, style, &format!("{:.23}", run.mainboard));
-        }
-        canvas.put(columns[3], row, style, &format!("{:.7}", run.slot));
         let errors = if run.errors > 0 { theme.error() } else { theme.label() };
-        canvas.put_right(columns[4] + 6, row, errors, &count_text(run.errors));
-        let result = if run.headline.is_empty() { &run.outcome } else { &run.headline };
-        canvas.put(
-            columns[5],
-            row,
-            style,
-            &shortened(result, usize::from(canvas.width().saturating_sub(columns[5] + 1))),
-        );
-    }
+        vec![
+            (run.started.replace('T', " ").chars().take(16).collect(), style),
+            (run.machine.clone(), style),
+            (run.slot.clone(), style),
+            (count_text(run.errors), errors),
+            (result(run), style),
+            (run.mainboard.clone(), theme.label()),
+        ]
+    };
+    // A narrow screen leaves the mainboard to the run itself.
+    let columns = if canvas.width() >= 100 { &COLUMNS[..] } else { &COLUMNS[..5] };
+    table::draw(&mut canvas.below(y), columns, life.runs.len(), Some(page.at), &line);
 }

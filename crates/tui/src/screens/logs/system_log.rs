@@ -4,6 +4,8 @@ use revisum_engine::units::count_text;
 use revisum_record::logged::{LogEntry, LogKind};
 
 use crate::kit::canvas::Canvas;
+use crate::kit::table::{self, Column, Line};
+use crate::kit::theme::Theme;
 use crate::shared::state::Shared;
 use revisum_records::shown_time;
 use revisum_records::wall_time;
@@ -12,6 +14,14 @@ use super::page::SystemLogPage;
 
 /// Rows below the list for the chosen entry.
 const BELOW: u16 = 5;
+
+const COLUMNS: [Column<'_>; 5] = [
+    Column::fixed("last", 19),
+    Column::fit("what"),
+    Column::number("count"),
+    Column::fixed("address", 18),
+    Column::fit("slot"),
+];
 
 /// Draws the list, and the chosen entry in full below it.
 pub fn draw(canvas: &mut Canvas<'_>, shared: &Shared, page: &SystemLogPage) {
@@ -37,42 +47,31 @@ pub fn draw(canvas: &mut Canvas<'_>, shared: &Shared, page: &SystemLogPage) {
         canvas.paragraph(2, 5, width, theme.label(), words);
         return;
     }
-    let columns: [u16; 5] = if canvas.width() < 100 { [4, 21, 45, 52, 70] } else { [4, 24, 52, 64, 84] };
-    for (x, label) in columns.iter().zip(["last", "what", "count", "address", "slot"]) {
-        canvas.put(*x, 3, theme.label(), label);
-    }
-    let room = usize::from(height.saturating_sub(5 + BELOW)).max(1);
-    let first = page.at.saturating_sub(room - 1);
-    for (row, (at, entry)) in (4u16..).zip(logs.entries.iter().enumerate().skip(first).take(room)) {
-        canvas.line(row, at);
-        line(canvas, shared, entry, &columns, row, at == page.at);
-    }
+    let room = height.saturating_sub(4 + BELOW).max(1);
+    let of = |at: usize| line(theme, shared, &logs.entries[at], at == page.at);
+    table::draw(&mut canvas.part(0, 3, width + 4, room), &COLUMNS, logs.entries.len(), Some(page.at), &of);
     if let Some(entry) = logs.entries.get(page.at) {
-        let shown = logs.entries.len().min(room) as u16;
+        let shown = (logs.entries.len() as u16).min(room);
         let y = (shown + 6).min(height.saturating_sub(BELOW) + 1);
         canvas.put(2, y.saturating_sub(1), theme.label(), &entry.log);
         canvas.paragraph(2, y, width, theme.text(), &entry.text);
     }
 }
 
-fn line(canvas: &mut Canvas<'_>, shared: &Shared, entry: &LogEntry, columns: &[u16; 5], row: u16, chosen: bool) {
-    let theme = canvas.theme;
+fn line(theme: &Theme, shared: &Shared, entry: &LogEntry, chosen: bool) -> Line {
     let text = if chosen { theme.strong() } else { theme.text() };
-    if chosen {
-        canvas.put(2, row, theme.attention(), theme.marks.here);
-    }
-    let time = shown_time(entry, &wall_time::zone(shared.facts.simulated));
-    canvas.put(columns[0], row, text, &format!("{time:.19}"));
     let (mark, style) = match entry.kind {
         kind if kind.is_memory_error() => (theme.marks.failed, theme.error()),
         LogKind::CheckClean => (theme.marks.passed, theme.clean()),
         _ => (theme.marks.open, theme.attention()),
     };
-    let room = usize::from(columns[2] - columns[1] - 1);
-    canvas.put(columns[1], row, style, &format!("{:.room$}", format!("{mark} {}", entry.kind.words())));
-    canvas.put_right(columns[2] + 5, row, text, &count_text(entry.count));
     let address = entry.address.map_or_else(|| "not told".to_owned(), |address| address.to_string());
-    canvas.put(columns[3], row, if entry.address.is_some() { text } else { theme.label() }, &address);
     let slots = if entry.slots.is_empty() { "not told".to_owned() } else { entry.slots.join(" or ") };
-    canvas.put(columns[4], row, if entry.slots.is_empty() { theme.label() } else { theme.strong() }, &slots);
+    vec![
+        (shown_time(entry, &wall_time::zone(shared.facts.simulated)), text),
+        (format!("{mark} {}", entry.kind.words()), style),
+        (count_text(entry.count), text),
+        (address, if entry.address.is_some() { text } else { theme.label() }),
+        (slots, if entry.slots.is_empty() { theme.label() } else { theme.strong() }),
+    ]
 }

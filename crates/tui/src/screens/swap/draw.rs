@@ -12,13 +12,16 @@
 
 use revisum_diagnose::board::purchase;
 use revisum_diagnose::isolate::{
-    Disposition, NOT_WHOLE, Odds, Proposal, Reason, Verdict, WHEN_CLEAN, answer_words, band, contradictions,
+    Disposition, Move, NOT_WHOLE, Odds, Proposal, Reason, Verdict, WHEN_CLEAN, answer_words, band, contradictions,
     dispositions, forecast_words, gone_and_kept, headline, leading, steps, suspect_words, to_do,
 };
 use revisum_engine::units::{count_text, counted, duration_text};
 use revisum_record::outcome::{Grade, Outcome};
 
 use crate::kit::canvas::Canvas;
+use crate::kit::table::{self, Column};
+use crate::kit::theme::Theme;
+use ratatui::style::Style;
 use crate::shared::facts::Trial;
 use crate::shared::state::Shared;
 
@@ -27,8 +30,8 @@ const WIDE: u16 = 116;
 const BAR: u16 = 10;
 /// Columns for the name of a suspect.
 const NAME: u16 = 26;
-/// Columns between a run's length and what it moved.
-const MOVED: u16 = 35;
+/// Slots that have a column in what was tried.
+const MOST_SLOTS: usize = 6;
 /// Outcomes of a module in a slot that are drawn.
 const MOST_MARKS: usize = 6;
 
@@ -218,7 +221,7 @@ fn odds(canvas: &mut Canvas<'_>, shared: &Shared, most: usize) -> u16 {
         let leads = y == 1;
         let words = suspect_words(&odds.suspect, &|id| shared.facts.name_of(id));
         let style = if leads { theme.strong() } else { theme.label() };
-        canvas.put(0, y, style, &format!("{words:<25.25}"));
+        canvas.cell(0, y, NAME - 1, style, &words);
         let filled = (odds.probability * f64::from(BAR)).round() as u16;
         let bar = if leads { theme.error() } else { theme.label() };
         canvas.put(NAME, y, bar, &"█".repeat(usize::from(filled)));
@@ -239,11 +242,11 @@ fn parts(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let column = (canvas.width().saturating_sub(14) / (slots.len().max(1) as u16 + 2)).clamp(3, 8);
     canvas.put(0, 0, theme.label(), "what each went through");
     for (at, slot) in (0u16..).zip(&slots) {
-        canvas.put(12 + at * column, 1, theme.label(), &format!("{slot:.w$}", w = usize::from(column) - 1));
+        canvas.cell(12 + at * column, 1, column - 1, theme.label(), slot);
     }
     let ends = shared.answer().map(|(named, reason)| dispositions(&shared.facts.case, named, reason));
     for (y, module) in (2u16..).zip(modules) {
-        canvas.put(0, y, theme.text(), &format!("{:.11}", shared.facts.name_of(&module.id)));
+        canvas.cell(0, y, 11, theme.text(), &shared.facts.name_of(&module.id));
         for (at, slot) in (0u16..).zip(&slots) {
             outcomes(canvas, shared, (&module.id, slot), (12 + at * column, y), usize::from(column) - 1);
         }
@@ -283,62 +286,63 @@ fn outcomes(canvas: &mut Canvas<'_>, shared: &Shared, (module, slot): (&str, &st
     }
 }
 
-/// What was tried, oldest first.
+/// What was tried: as many of the latest runs as there is room for, and how many earlier ones are not shown.
 fn trials(canvas: &mut Canvas<'_>, shared: &Shared) {
     let theme = canvas.theme;
     if shared.facts.trials.is_empty() || canvas.height() < 2 {
         return;
     }
-    let slots: Vec<&str> = shared.facts.board.slots.iter().map(|slot| slot.id.as_str()).take(6).collect();
-    let wide = canvas.width() >= WIDE;
-    let column = if wide && slots.len() <= 4 { 11 } else { 9 };
-    canvas.put(2, 0, theme.label(), "run");
-    for (at, slot) in (0u16..).zip(&slots) {
-        canvas.put(7 + at * column, 0, theme.label(), slot);
+    let slots: Vec<&str> = shared.facts.board.slots.iter().map(|slot| slot.id.as_str()).take(MOST_SLOTS).collect();
+    let all = &shared.facts.trials;
+    let room = canvas.height() - 1;
+    // The last row says how many are not shown.
+    let room = if all.len() > usize::from(room) { room.saturating_sub(1).max(1) } else { room };
+    let hidden = all.len().saturating_sub(usize::from(room));
+    let mut columns = vec![Column::fit("run")];
+    columns.extend(slots.iter().copied().map(Column::fit));
+    columns.extend(["long", "outcome"].map(Column::fit));
+    if canvas.width() >= WIDE {
+        columns.push(Column::fit("moved most"));
     }
-    let rest = 7 + slots.len() as u16 * column;
-    canvas.put(rest, 0, theme.label(), "long");
-    canvas.put(rest + 13, 0, theme.label(), "outcome");
-    if wide {
-        canvas.put(rest + MOVED, 0, theme.label(), "moved most");
-    }
-    let room = usize::from(canvas.height()) - 1;
-    let skipped = shared.facts.trials.len().saturating_sub(room);
-    for (y, (at, trial)) in (1u16..).zip(shared.facts.trials.iter().enumerate().skip(skipped)) {
-        canvas.put(2, y, theme.text(), &(at + 1).to_string());
-        placed(canvas, shared, trial, &slots, column, y);
-        canvas.put(rest, y, theme.text(), &duration_text(trial.seconds));
-        let (mut words, style) = outcome_words(trial, canvas);
+    let line = |at: usize| {
+        let trial = &all[hidden + at];
+        let mut line = vec![((hidden + at + 1).to_string(), theme.text())];
+        line.extend(slots.iter().map(|slot| placed(theme, shared, trial, slot)));
+        let (mut words, style) = outcome_words(trial, theme);
         if shared.facts.offered.len() > 1 {
             words = format!("{words}, {}", trial.settings);
         }
-        canvas.put(rest + 13, y, style, &words);
-        if wide {
-            let moved = trial.moved.as_ref().map(|moved| {
-                let way = if moved.after > moved.before { "up" } else { "down" };
-                format!("{} {way}, {}", suspect_words(&moved.suspect, &|id| shared.facts.name_of(id)), band(moved.after))
-            });
-            canvas.put(rest + MOVED, y, theme.label(), &moved.unwrap_or_default());
-        }
+        line.extend([(duration_text(trial.seconds), theme.text()), (words, style)]);
+        line.push((moved_words(shared, trial), theme.label()));
+        line
+    };
+    let width = canvas.width();
+    table::draw(&mut canvas.part(0, 0, width, room + 1), &columns, all.len() - hidden, None, &line);
+    if hidden > 0 {
+        canvas.put(2, room + 1, theme.label(), &format!("{hidden} earlier runs are not shown: u lists all"));
     }
 }
 
-fn placed(canvas: &mut Canvas<'_>, shared: &Shared, trial: &Trial, slots: &[&str], column: u16, y: u16) {
-    let theme = canvas.theme;
-    for (at, slot) in (0u16..).zip(slots) {
-        let fitted = trial.placement.iter().find(|(used, _)| used == slot);
-        let blamed = trial.slots.iter().any(|named| named == slot);
-        let (words, style) = match fitted {
-            Some((_, id)) => (shared.facts.name_of(id), if blamed { theme.error() } else { theme.text() }),
-            None => (theme.marks.open.to_owned(), theme.faint()),
-        };
-        let words: String = words.chars().take(usize::from(column) - 2).collect();
-        canvas.put(7 + at * column, y, style, &words);
+fn moved_words(shared: &Shared, trial: &Trial) -> String {
+    let words = |moved: &Move| {
+        let way = if moved.after > moved.before { "up" } else { "down" };
+        let name = suspect_words(&moved.suspect, &|id| shared.facts.name_of(id));
+        format!("{name} {way}, {}", band(moved.after))
+    };
+    trial.moved.as_ref().map(words).unwrap_or_default()
+}
+
+/// What sat in a slot, in the colour of errors where they were placed there.
+fn placed(theme: &Theme, shared: &Shared, trial: &Trial, slot: &str) -> (String, Style) {
+    let fitted = trial.placement.iter().find(|(used, _)| used == slot);
+    let blamed = trial.slots.iter().any(|named| named == slot);
+    match fitted {
+        Some((_, id)) => (shared.facts.name_of(id), if blamed { theme.error() } else { theme.text() }),
+        None => (theme.marks.open.to_owned(), theme.faint()),
     }
 }
 
-fn outcome_words(trial: &Trial, canvas: &Canvas<'_>) -> (String, ratatui::style::Style) {
-    let theme = canvas.theme;
+fn outcome_words(trial: &Trial, theme: &Theme) -> (String, Style) {
     let marks = &theme.marks;
     if let Some(reason) = &trial.struck {
         return (format!("{} struck out {reason}", marks.open), theme.faint());
