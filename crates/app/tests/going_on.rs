@@ -131,7 +131,7 @@ fn id_of(run: &Value) -> String {
 fn one_key_repeats_what_failed() {
     let data = data();
     let screen = Driven::open(data.path(), "heliostat", SIZE);
-    screen.keys(&["3", "Down", "Right", "Enter"]);
+    screen.keys(&["3", "Down", "Down", "Enter", "Up", "Up", "Enter"]);
     screen.until("the end of the run", |text| text.contains("took") && text.contains("memory errors"));
     let found = id_of(&newest(data.path()));
     screen.keys(&["4", "r"]);

@@ -143,8 +143,9 @@ fn run_by(recipe: &'static str, chipset: Chipset) -> RunState {
     booted.keys(b"3").unwrap();
     booted.wait(&["passes"]).unwrap();
     booted.keys(b"o").unwrap();
-    booted.wait(&["test.toml"]).unwrap();
-    booted.keys(b"g").unwrap();
+    booted.wait(&["Which recipe?"]).unwrap();
+    booted.keys(b"\r").unwrap();
+    booted.wait(&["changed"]).unwrap();
     booted.keys(b"\r").unwrap();
     booted.wait(&["took"]).unwrap();
     run_of(&booted.cut_power().unwrap().journals().unwrap()[0].1)

@@ -267,7 +267,7 @@ fn what_matters_is_on_every_size(#[values((80, 25), (128, 40), (160, 47))] size:
     let themes = [Theme::full(), Theme::sixteen(Theme::full().marks)];
     let expected: [(View, &[&str]); 5] = [
         (View::Board, &["A1", "B1", "mainboard", "Tarnwerk Holm M2", "4A220093", "1 204 errors"]),
-        (View::Recipe, &["triage", "march C−", "random", "Enter run triage"]),
+        (View::Recipe, &["triage", "MATS+", "random", "Enter run triage"]),
         (
             View::Run,
             &["1 204 memory errors", "random", "pass 1", "lane 19 reads 1 for 0", "recurring", "0x0000 8000 0000"],

@@ -151,7 +151,9 @@ impl Walk {
                 vec![News::SpeedCompared(Some((*which, Arc::new(looks::speed_record(true)))))]
             }
             Effect::MakeReport(language) => vec![News::Report(Arc::new(document(language.is_some())))],
-            Effect::WriteReport(_) | Effect::SaveRecipe(_) | Effect::NextRecipe { .. } => {
+            Effect::OpenRecipe { .. } => vec![News::Recipe(Box::new(facts_recipe()))],
+            Effect::ListRecipes => vec![News::Recipes(vec![PathBuf::from("/r/survey-1.toml"); self.below(3)])],
+            Effect::WriteReport(_) | Effect::SaveRecipe(_) => {
                 vec![News::Said("Written.".into())]
             }
             Effect::Decide(_) | Effect::Refit(_) | Effect::Set(_) | Effect::Reseat(_) | Effect::Mark { .. } => {

@@ -1,7 +1,7 @@
 //! A run across the room: the ground in the colour of its outcome, a word and a number as large as the terminal allows, then slot, test,
 //! times, and the one thing to do next.
 
-use revisum_engine::units::count_text;
+use revisum_engine::units::{count_text, duration_text};
 use revisum_record::outcome::{Judgement, Told};
 use revisum_record::run_state::RunState;
 
@@ -18,17 +18,17 @@ pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>, next: &str) {
     let small = small_lines(run, &judgement);
     let room = canvas.height().saturating_sub(small.len() as u16 + 5);
     let width = canvas.width().saturating_sub(4);
-    let (words, pixel) = fitting(&wordings(&judgement), (width, room), theme.marks.quarter_blocks);
+    let lines = fitting(&wordings(&judgement), (width, room), theme.marks.quarter_blocks);
     let mut y = 1;
-    for line in &words {
+    for (words, pixel) in &lines {
         match pixel {
             Some(pixel) => {
-                let height = pixel.size(line).1;
-                big_words::draw_at(&mut canvas.part(2, y, width, height), 0, line, pixel, style);
+                let height = pixel.size(words).1;
+                big_words::draw_at(&mut canvas.part(2, y, width, height), 0, words, *pixel, style);
                 y += height;
             }
             None => {
-                canvas.put(2, y, style, line);
+                canvas.put(2, y, style, words);
                 y += 1;
             }
         }
@@ -77,15 +77,30 @@ fn counts(count: u64) -> Vec<String> {
     vec![format!("{before}.{after} {name}"), format!("{before}.{after} {short}")]
 }
 
-/// The wording and the size in which it is largest; nothing where not even small letters fit.
-fn fitting(all: &[Vec<String>], room: (u16, u16), quarter_blocks: bool) -> (Vec<String>, Option<Pixel>) {
-    let fits = |lines: &[String], pixel: Pixel| {
-        let sizes = lines.iter().map(|line| pixel.size(line));
-        sizes.clone().all(|(width, _)| width <= room.0) && sizes.map(|(_, height)| height).sum::<u16>() <= room.1
+/// The longest wording that can be large, each line as large as it can be; small letters where not even those fit.
+fn fitting(all: &[Vec<String>], room: (u16, u16), quarter_blocks: bool) -> Vec<(String, Option<Pixel>)> {
+    let sizes: Vec<Pixel> = big_words::sizes(quarter_blocks).collect();
+    let large = |lines: &Vec<String>| -> Option<Vec<(String, Pixel)>> {
+        let widest = |line: &String| sizes.iter().position(|pixel| pixel.size(line).0 <= room.0);
+        let mut at = lines.iter().map(widest).collect::<Option<Vec<usize>>>()?;
+        let height = |at: &[usize]| at.iter().map(|at| sizes[*at].size("").1).sum::<u16>();
+        // The tallest line gives way first.
+        while height(&at) > room.1 {
+            let tallest = at.iter_mut().min_by_key(|at| **at)?;
+            *tallest = Some(*tallest + 1).filter(|next| *next < sizes.len())?;
+        }
+        Some(lines.iter().cloned().zip(at.iter().map(|at| sizes[*at])).collect())
     };
-    let found = big_words::sizes(quarter_blocks)
-        .find_map(|pixel| all.iter().find(|lines| fits(lines, pixel)).map(|lines| (lines.clone(), Some(pixel))));
-    found.unwrap_or_else(|| (all.last().cloned().unwrap_or_default(), None))
+    // What can be read from afar matters more than that it is long.
+    let area = |lines: &[(String, Pixel)]| lines.iter().map(|(_, pixel)| pixel.size("").1).min().unwrap_or(0);
+    let mut best: Option<Vec<(String, Pixel)>> = None;
+    for lines in all.iter().filter_map(large) {
+        if best.as_ref().is_none_or(|best| area(&lines) > area(best)) {
+            best = Some(lines);
+        }
+    }
+    let small = || all.last().into_iter().flatten().map(|line| (line.clone(), None)).collect();
+    best.map_or_else(small, |lines| lines.into_iter().map(|(line, pixel)| (line, Some(pixel))).collect())
 }
 
 fn small_lines(run: &Shown<'_>, judgement: &Judgement) -> Vec<String> {
@@ -99,7 +114,12 @@ fn small_lines(run: &Shown<'_>, judgement: &Judgement) -> Vec<String> {
         lines.push(suspect.clone());
     }
     let times = time_words(run);
-    lines.push(if run.live { format!("{}   {times}", test_words(state)) } else { times });
+    if run.live {
+        lines.push(test_words(state));
+        lines.push(format!("{} so far, {times}", duration_text(judgement.times.ran)));
+    } else {
+        lines.push(times);
+    }
     lines
 }
 
@@ -120,18 +140,20 @@ mod tests {
     }
 
     #[rstest]
-    #[case::large((128, 30), true, &["CLEAN"], Some(Pixel::Square(3)))]
-    #[case::on_a_small_screen((76, 16), true, &["CLEAN"], Some(Pixel::Square(1)))]
-    #[case::tiny((22, 6), true, &["CLEAN"], Some(Pixel::Narrow))]
-    #[case::tiny_without_quarters((22, 6), false, &["CLEAN"], None)]
+    #[case::large((128, 30), true, &["CLEAN"], &[Some(Pixel::Square(3))])]
+    #[case::on_a_small_screen((76, 16), true, &["CLEAN"], &[Some(Pixel::Square(1))])]
+    #[case::tiny((22, 6), true, &["CLEAN"], &[Some(Pixel::Narrow)])]
+    #[case::tiny_without_quarters((22, 6), false, &["CLEAN"], &[None])]
+    #[case::each_as_large_as_it_can_be((124, 32), true, &["4", "ERRORS"], &[Some(Pixel::Square(6)), Some(Pixel::Square(2))])]
+    #[case::the_tallest_gives_way((124, 20), true, &["4", "ERRORS"], &[Some(Pixel::Square(3)), Some(Pixel::Square(2))])]
     fn words_are_as_large_as_fits(
         #[case] room: (u16, u16),
         #[case] quarters: bool,
         #[case] words: &[&str],
-        #[case] pixel: Option<Pixel>,
+        #[case] expected: &[Option<Pixel>],
     ) {
-        let all = vec![vec!["CLEAN".to_owned()]];
-        let (found, size) = fitting(&all, room, quarters);
-        assert_eq!((found.iter().map(String::as_str).collect::<Vec<_>>().as_slice(), size), (words, pixel));
+        let all = vec![words.iter().map(|word| (*word).to_owned()).collect::<Vec<_>>()];
+        let sizes: Vec<Option<Pixel>> = fitting(&all, room, quarters).into_iter().map(|(_, size)| size).collect();
+        assert_eq!(sizes, expected);
     }
 }

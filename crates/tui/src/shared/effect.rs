@@ -23,8 +23,12 @@ pub enum Effect {
     AddPass,
     /// Write the recipe to a file.
     SaveRecipe(Recipe),
-    /// Read the next recipe file, for so much memory.
-    NextRecipe {
+    /// Look for recipe files.
+    ListRecipes,
+    /// Read a recipe file, for so much memory.
+    OpenRecipe {
+        /// The file.
+        file: PathBuf,
         /// Bytes that it would hold.
         held: u64,
     },
@@ -153,7 +157,7 @@ impl Effect {
                 | Self::Mark { .. }
                 | Self::OpenJob { .. }
                 | Self::NewJob
-                | Self::NextRecipe { .. }
+                | Self::OpenRecipe { .. }
                 | Self::KeepSystemLog
                 | Self::MeasureSpeed { .. }
                 | Self::BringIn(_)

@@ -64,6 +64,8 @@ pub enum News {
     SpeedCompared(Option<(usize, Arc<SpeedRecord>)>),
     /// The report as it would be written now.
     Report(Arc<Document>),
+    /// Recipe files.
+    Recipes(Vec<PathBuf>),
     /// A recipe was read.
     Recipe(Box<Recipe>),
     /// Something to be said.

@@ -11,7 +11,6 @@ mod reins;
 mod report;
 mod speed;
 
-use std::path::PathBuf;
 use std::sync::{Arc, OnceLock};
 
 use anyhow::Result;
@@ -49,8 +48,6 @@ pub struct Workshop {
     seed: Option<u64>,
     maker: Option<Maker>,
     rated: Rated,
-    /// The recipe file that was read last.
-    recipe_file: Option<PathBuf>,
     /// How the machine was when it was last here.
     before: Option<Before>,
     /// The machine was booted from the drive.
@@ -98,7 +95,6 @@ impl Workshop {
             seed,
             maker,
             rated,
-            recipe_file: None,
             before: None,
             booted: None,
             unwritten: None,
@@ -233,7 +229,8 @@ impl Workshop {
             | Effect::StopRun
             | Effect::StopSpeed => self.reins.pull(&effect),
             Effect::SaveRecipe(recipe) => self.save_recipe(&recipe, news)?,
-            Effect::NextRecipe { held } => self.next_recipe(held, news)?,
+            Effect::ListRecipes => news.push(News::Recipes(self.list_recipes()?)),
+            Effect::OpenRecipe { file, held } => self.open_recipe(&file, held, news)?,
             Effect::Refit(placement) => self.refit(&placement, news)?,
             Effect::Set(settings) => self.set(&settings, news)?,
             Effect::Reseat(modules) => self.reseat(modules, news)?,

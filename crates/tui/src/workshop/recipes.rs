@@ -1,6 +1,6 @@
 //! Recipe files.
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use anyhow::Result;
 use revisum_engine::recipe::Recipe;
@@ -26,21 +26,19 @@ impl Workshop {
         Ok(())
     }
 
-    pub(super) fn next_recipe(&mut self, held: u64, news: &mut Vec<News>) -> Result<()> {
+    /// Recipe files by name.
+    pub(super) fn list_recipes(&self) -> Result<Vec<PathBuf>> {
+        let files = std::fs::read_dir(self.data.recipes()?)?.flatten().map(|file| file.path());
         let mut files: Vec<PathBuf> =
-            std::fs::read_dir(self.data.recipes()?)?.flatten().map(|file| file.path()).collect();
-        files.retain(|path| path.extension().is_some_and(|ending| ending == "toml"));
+            files.filter(|path| path.extension().is_some_and(|ending| ending == "toml")).collect();
         files.sort();
-        let after = files.iter().position(|path| Some(path) == self.recipe_file.as_ref()).map_or(0, |at| at + 1);
-        let Some(path) = files.get(after).or(files.first()).cloned() else {
-            news.push(News::Said("No recipe was written yet. w writes this one.".to_owned()));
-            return Ok(());
-        };
+        Ok(files)
+    }
+
+    pub(super) fn open_recipe(&self, file: &Path, held: u64, news: &mut Vec<News>) -> Result<()> {
         let measured = self.rated.get().copied().unwrap_or_default();
-        self.recipe_file = Some(path.clone());
-        let recipe = recipe_file::load(&path, &|depth| measured.tests_of(depth, held).tests)?;
+        let recipe = recipe_file::load(file, &|depth| measured.tests_of(depth, held).tests)?;
         news.push(News::Recipe(Box::new(recipe)));
-        news.push(News::Said(format!("This is the recipe {}. o opens the next one.", path.display())));
         Ok(())
     }
 }

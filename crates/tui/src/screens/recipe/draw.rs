@@ -33,7 +33,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &RecipeScreen, shared: &Shared) {
         list(&mut canvas.part(RIGHT, 0, right, beside), (screen, shared), settings..rows.len(), beside);
         explain(&mut canvas.part(RIGHT, beside + 1, right.saturating_sub(2), height - beside - 1), screen, shared);
     } else {
-        let room = height.saturating_sub(BELOW + 1).max(3);
+        let room = height.saturating_sub(BELOW - 1).max(3);
         list(canvas, (screen, shared), 0..rows.len(), room);
         explain(&mut canvas.below(room + 1), screen, shared);
     }
@@ -84,6 +84,10 @@ fn each_test(shared: &Shared) -> BTreeMap<String, f64> {
 /// A few words beside the row: how long a test takes.
 fn aside(shared: &Shared, row: RecipeRow, expected: &BTreeMap<String, f64>) -> String {
     match row {
+        RecipeRow::Start => shared.expected().map_or(String::new(), |tests| {
+            let pass = tests.iter().map(|(_, seconds)| seconds).sum::<f64>();
+            format!("one pass about {}", duration_text(pass))
+        }),
         RecipeRow::Depth(revisum_engine::recipe::Depth::Triage) => "minutes".to_owned(),
         RecipeRow::Depth(revisum_engine::recipe::Depth::Survey) => "an hour".to_owned(),
         RecipeRow::Depth(revisum_engine::recipe::Depth::Overnight) => "eight hours".to_owned(),

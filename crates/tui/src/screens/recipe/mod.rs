@@ -3,7 +3,10 @@
 mod draw;
 mod rows;
 
-use self::rows::{changed, recipe_rows};
+use self::rows::{RecipeRow, changed, enter_words, recipe_rows, starts};
+use std::path::PathBuf;
+
+use crate::dialogs::choice::Choice;
 use crate::kit::canvas::Canvas;
 use crate::moves::start;
 use crate::room::command::Command;
@@ -11,7 +14,11 @@ use crate::room::screen::Screen;
 use crate::room::step::{Ask, Step, does};
 use crate::shared::chosen::Chosen;
 use crate::shared::effect::Effect;
+use crate::shared::news::News;
 use crate::shared::state::{Shared, stepped};
+
+/// More values than any row has.
+const MOST_VALUES: usize = 10_000;
 
 /// The recipe as a list of rows.
 #[derive(Debug, Default)]
@@ -23,8 +30,8 @@ pub struct Recipe {
 /// What its keys say.
 #[derive(Clone, Copy, Debug)]
 pub enum Message {
-    /// Run it.
-    Run,
+    /// Act on the chosen row.
+    Act,
     /// Another row.
     Step(isize),
     /// The value before or after.
@@ -33,7 +40,7 @@ pub enum Message {
     Defaults,
     /// Write it to a file.
     Save,
-    /// Read the next file.
+    /// Choose a file to read.
     Open,
 }
 
@@ -43,8 +50,10 @@ impl Screen for Recipe {
     const PURPOSE: &'static str = "recipe: what to run";
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
-        let words = format!("run {}", shared.chosen.words());
-        let run = (!shared.is_busy()).then(|| Command::enter(Message::Run, words));
+        let row = recipe_rows(&shared.chosen).get(self.row).copied().unwrap_or(RecipeRow::Start);
+        // While a run goes on the next one can be chosen, and instead of beginning it the other is watched.
+        let act = !(shared.is_busy() && starts(shared, row));
+        let run = act.then(|| Command::enter(Message::Act, enter_words(shared, row)));
         let defaults = shared.chosen.changed.then(|| {
             let words = format!("{} as it comes", shared.chosen.recipe.depth.word());
             Command::letter('d', "d", Message::Defaults, words)
@@ -53,7 +62,7 @@ impl Screen for Recipe {
             Command::list(Message::Step, "choose"),
             Command::sides(Message::Change, "change"),
             Command::letter('w', "w", Message::Save, "write it to a file").aside(),
-            Command::letter('o', "o", Message::Open, "open the next recipe file").aside(),
+            Command::letter('o', "o", Message::Open, "open a recipe from a file").aside(),
         ];
         let rest = rest.into_iter().chain(defaults);
         run.into_iter().chain(rest).collect()
@@ -61,7 +70,7 @@ impl Screen for Recipe {
 
     fn update(&mut self, message: Message, shared: &Shared) -> Step {
         match message {
-            Message::Run => start::chosen(shared),
+            Message::Act => self.act(shared),
             Message::Step(by) => {
                 self.row = stepped(self.row, by, recipe_rows(&shared.chosen).len());
                 Vec::new()
@@ -69,14 +78,24 @@ impl Screen for Recipe {
             Message::Change(by) => self.change(shared, by),
             Message::Defaults => chooses(defaults(shared)),
             Message::Save => does(Effect::SaveRecipe(shared.chosen.recipe.clone())),
-            Message::Open => does(Effect::NextRecipe { held: shared.held_bytes() }),
+            Message::Open => does(Effect::ListRecipes),
         }
+    }
+
+    fn told(&mut self, news: &News, shared: &Shared) -> Step {
+        let News::Recipes(files) = news else { return Vec::new() };
+        let held = shared.held_bytes();
+        let line = |file: &PathBuf| {
+            let name = file.file_stem().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
+            (name, does(Effect::OpenRecipe { file: file.clone(), held }))
+        };
+        Choice::open("Which recipe?", files.iter().map(line).collect(), "No recipe was written yet. w writes this one.")
     }
 
     fn pointed(&mut self, at: usize, shared: &Shared) -> Step {
         let again = at == self.row;
         self.row = stepped(at, 0, recipe_rows(&shared.chosen).len());
-        if again { self.change(shared, 1) } else { Vec::new() }
+        if again { self.update(Message::Act, shared) } else { Vec::new() }
     }
 
     fn draw(&self, canvas: &mut Canvas<'_>, shared: &Shared) {
@@ -85,6 +104,28 @@ impl Screen for Recipe {
 }
 
 impl Recipe {
+    /// Switches the chosen test, or steps the chosen value; after the last one the first comes again.
+    fn act(&self, shared: &Shared) -> Step {
+        let rows = recipe_rows(&shared.chosen);
+        let Some(row) = rows.get(self.row).copied() else { return Vec::new() };
+        if starts(shared, row) {
+            return start::chosen(shared);
+        }
+        let next = changed(shared, row, 1);
+        if next.recipe != shared.chosen.recipe || next.sound != shared.chosen.sound || next.until != shared.chosen.until || next.changed != shared.chosen.changed {
+            return chooses(next);
+        }
+        let mut first = Shared { chosen: shared.chosen.clone(), ..Shared::new(shared.facts.clone(), shared.size) };
+        for _ in 0..MOST_VALUES {
+            let before = changed(&first, row, -1);
+            if before == first.chosen {
+                break;
+            }
+            first.chosen = before;
+        }
+        chooses(first.chosen)
+    }
+
     fn change(&self, shared: &Shared, by: isize) -> Step {
         let rows = recipe_rows(&shared.chosen);
         rows.get(self.row).map(|row| chooses(changed(shared, *row, by))).unwrap_or_default()
@@ -107,12 +148,11 @@ mod tests {
     use revisum_engine::recipe::{CoreSharing, Depth, Recipe as Plan};
     use rstest::rstest;
 
-    use super::rows::RecipeRow;
     use super::*;
     use crate::room::screen::Room;
     use crate::shared::facts::Facts;
 
-    use KeyCode::{Char, Down, Left, Right, Up};
+    use KeyCode::{Char, Down, Enter, Left, Right, Up};
 
     /// Keys to a row, then a step.
     fn to(row: RecipeRow, then: &[KeyCode]) -> Vec<KeyCode> {
@@ -130,6 +170,9 @@ mod tests {
     #[case::cores(to(RecipeRow::Cores, &[Left]), |r: &Plan| r.cores == CoreSharing::Solo)]
     #[case::first_error(to(RecipeRow::StopAfter, &[Right]), |r: &Plan| r.stop_after == Some(1))]
     #[case::defaults(to(RecipeRow::Test(0), &[Right, Char('d')]), |r: &Plan| *r == Plan::of_depth(Depth::Triage))]
+    #[case::enter_acts_on_its_row(to(RecipeRow::Depth(Depth::Survey), &[Enter]), |r: &Plan| r.depth == Depth::Survey)]
+    #[case::enter_leaves_a_test_out(to(RecipeRow::Test(0), &[Enter]), |r: &Plan| !r.tests.contains(&"random".to_owned()))]
+    #[case::after_the_last_value_the_first(to(RecipeRow::Cores, &[Enter, Enter, Enter, Enter]), |r: &Plan| r.cores == CoreSharing::Split)]
     #[case::ends_hold(vec![Up, Up, Left], |r: &Plan| r.depth == Depth::Triage)]
     fn the_recipe_changes(#[case] keys: Vec<KeyCode>, #[case] holds: fn(&Plan) -> bool) {
         let (mut screen, mut shared) = (Recipe::default(), Shared::new(Facts::default(), (128, 40)));

@@ -12,6 +12,8 @@ use crate::shared::state::Shared;
 /// One row.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum RecipeRow {
+    /// Begin the run.
+    Start,
     /// A depth.
     Depth(Depth),
     /// A test: of the catalogue, then of one's own.
@@ -63,7 +65,7 @@ pub fn recipe_rows(chosen: &Chosen) -> Vec<RecipeRow> {
         RecipeRow::Soak,
         RecipeRow::Sound,
     ];
-    depths.chain(tests).chain(rest).collect()
+    std::iter::once(RecipeRow::Start).chain(depths).chain(tests).chain(rest).collect()
 }
 
 /// The test of a row.
@@ -104,6 +106,7 @@ pub fn changed(shared: &Shared, row: RecipeRow, by: isize) -> Chosen {
     let cores = shared.facts.cores.max(1);
     let reach = shared.facts.offer.usable.ranges().last().map_or(shared.facts.seen_bytes, |range| range.end);
     match row {
+        RecipeRow::Start => chosen = shared.chosen.clone(),
         RecipeRow::Depth(depth) => chosen = shared.chosen.of_depth(&shared.facts, depth),
         RecipeRow::Test(at) => switch_test(&mut chosen, at),
         RecipeRow::Passes => change_passes(&mut chosen, by),
@@ -199,6 +202,7 @@ fn change_until(chosen: &mut Chosen, now: u32, by: isize) {
 /// What stands in front of a group of rows.
 pub fn heading(row: RecipeRow) -> &'static str {
     match row {
+        RecipeRow::Start => "start",
         RecipeRow::Depth(_) => "depth",
         RecipeRow::Test(_) => "tests",
         RecipeRow::Passes | RecipeRow::Time | RecipeRow::Until | RecipeRow::StopAfter => "end",
@@ -217,6 +221,7 @@ pub fn words(shared: &Shared, row: RecipeRow) -> (Option<bool>, String) {
         Some(range) => bytes_text(if low { range.start } else { range.end }),
     };
     match row {
+        RecipeRow::Start => (None, format!("run {}", shared.chosen.words())),
         RecipeRow::Depth(depth) => (Some(recipe.depth == depth), depth.word().to_owned()),
         RecipeRow::Test(at) => match test_of(&shared.chosen, at) {
             Some(spec) => (Some(recipe.tests.iter().any(|name| *name == spec.name)), spec.title.to_string()),
@@ -264,9 +269,34 @@ fn caches_word(caches: Caches) -> &'static str {
     }
 }
 
+/// Whether Enter on the row begins the run: the start row, and a depth that is chosen as it comes.
+pub fn starts(shared: &Shared, row: RecipeRow) -> bool {
+    match row {
+        RecipeRow::Start => true,
+        RecipeRow::Depth(depth) => depth == shared.chosen.recipe.depth && !shared.chosen.changed,
+        _ => false,
+    }
+}
+
+/// What Enter does on the row, in words.
+pub fn enter_words(shared: &Shared, row: RecipeRow) -> String {
+    match row {
+        RecipeRow::Start => format!("run {}", shared.chosen.words()),
+        RecipeRow::Depth(_) if starts(shared, row) => format!("run {}", shared.chosen.words()),
+        RecipeRow::Depth(depth) if depth == shared.chosen.recipe.depth => format!("{} as it comes", depth.word()),
+        RecipeRow::Depth(depth) => format!("choose {}", depth.word()),
+        RecipeRow::Test(_) => {
+            let on = words(shared, row).0 == Some(true);
+            if on { "leave the test out" } else { "take the test in" }.to_owned()
+        }
+        _ => "the next value".to_owned(),
+    }
+}
+
 /// What the row means, in a sentence or two.
 pub fn meaning(shared: &Shared, row: RecipeRow) -> String {
     let words = match row {
+        RecipeRow::Start => "Begins the run as it is chosen below.",
         RecipeRow::Depth(depth) => return format!("{}: {}.", depth.word(), depth.meaning()),
         RecipeRow::Test(at) => return test_of(&shared.chosen, at).map(|spec| spec.purpose.to_string()).unwrap_or_default(),
         RecipeRow::Passes => "How often all tests are run through; left of 1 as many passes as fit into the time.",

@@ -18,8 +18,8 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Run, shared: &Shared) {
     }
     match shared.run_state() {
         Some(state) if screen.fills(shared) => {
-            let next = screen.next(shared).map_or("the run in full".to_owned(), |words| words);
-            across::draw(canvas, &shown(screen, shared, state), &format!("Enter {next}   Esc the run in full"));
+            let next = screen.next(shared).map_or(String::new(), |words| format!("Enter {words}   "));
+            across::draw(canvas, &shown(screen, shared, state), &format!("{next}Esc the run in full"));
         }
         Some(state) => run_panel::draw(canvas, &shown(screen, shared, state)),
         None if shared.is_running() => {
