@@ -27,7 +27,7 @@ const fn console(file: &'static str, keys: &'static str) -> Picture {
 
 /// Each picture begins with empty records, so that it comes out the same every time.
 const PICTURES: [Picture; 18] = [
-    picture("jobs.png", "wait:run_triage 0 wait:owner_says Down"),
+    picture("jobs.png", "wait:run_triage 0 wait:the_owner Down"),
     picture("intake.png", "wait:run_triage 1 wait:What Down Right Down Down Down Down Down Down Down Down Right"),
     picture("board.png", "wait:run_triage Down Down"),
     picture("board-facts.png", "wait:run_triage Down Down i wait:lines"),
@@ -62,7 +62,7 @@ const PICTURES: [Picture; 18] = [
         "wait:run_triage Enter wait:took Enter wait:NEXT Enter gone:NEXT wait:took \
          6 wait:FOUND 9 wait:Memory_report Enter wait:Written",
     ),
-    picture("help.png", "wait:run_triage 6 ?"),
+    picture("across.png", "wait:run_triage Enter wait:took f wait:in_full"),
     console("console-run.png", "wait:run_triage Enter wait:took"),
 ];
 

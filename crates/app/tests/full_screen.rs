@@ -395,7 +395,7 @@ fn jobs_stand_side_by_side_and_lend_modules() {
 fn another_machine_is_chosen_from_the_list() {
     let data = tempfile::tempdir().unwrap();
     let screen = Screen::open(SIZE, &demo(&data).replace("--machine dome-1 ", ""));
-    screen.wait_all(&["Enter open dome-1", "what its owner says", "tracker"]);
+    screen.wait_all(&["Enter open dome-1", "what it is for", "tracker"]);
     screen.keys(&["Down", "Down", "Down"]);
     screen.wait("Enter open spectro");
     screen.keys(&["Enter"]);

@@ -134,7 +134,7 @@ fn a_boot_drive_is_made_on_the_screen() {
     screen.keys(&["Enter"]);
     screen.wait("gives back something else");
     screen.keys(&["Escape"]);
-    screen.wait("what its owner says");
+    screen.wait("what it is for");
     screen.keys(&["q"]);
     screen.wait("left-0");
 }

@@ -96,10 +96,13 @@ fn of_run(view: View, shared: &Shared) -> Vec<Command<Common>> {
     if let Some(state) = shared.run_state() {
         let words = if state.paused { "go on" } else { "pause" };
         keys.push(Command::letter(' ', "Space", Common::PauseOrGoOn, words));
+        keys.push(Command::letter('x', "x", Common::StopRun, "stop the run"));
         keys.push(Command::letter('n', "n", Common::SkipTest, "next test").in_footer(view == View::Run));
         keys.push(Command::letter('a', "a", Common::AddPass, "add a pass").aside());
+    } else {
+        // Before the first record there is only one thing to be done about it.
+        keys.push(Command::letter('x', "x", Common::StopRun, "stop the run"));
     }
-    keys.push(Command::letter('x', "x", Common::StopRun, "stop the run"));
     keys
 }
 
