@@ -404,7 +404,7 @@ fn another_machine_is_chosen_from_the_list() {
     screen.wait("took");
     screen.wait("Most suspect");
     screen.keys(&["0"]);
-    screen.wait("2 runs, the last one: 21 memory errors");
+    screen.wait_all(&["open, 2 runs, on the bench", "21 memory errors"]);
     screen.keys(&["q"]);
     screen.wait("left-0");
 }
