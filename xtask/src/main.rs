@@ -61,6 +61,9 @@ enum Task {
     /// Finding and taking in fifty thousand journals, beside a scan and a copy of the same files
     #[command(disable_help_flag = true)]
     Ledger(StudyArgs),
+    /// How soon the full screen answers a key beside a flood of errors, fifty thousand runs on record, and reports being written
+    #[command(disable_help_flag = true)]
+    Responsiveness(StudyArgs),
     /// Measures the sweeps against the machine's limit, in pairs, and prints a table
     #[command(disable_help_flag = true)]
     Speed(StudyArgs),
@@ -87,6 +90,7 @@ fn perform(task: Task) -> Result<()> {
         Task::Fuzz(args) => fuzz::fuzz(&args, &[]),
         Task::Isolation(args) => study("isolation", &args),
         Task::Ledger(args) => study("ledger", &args),
+        Task::Responsiveness(args) => study("responsiveness", &args),
         Task::Speed(args) => study("speed", &args),
     }
 }

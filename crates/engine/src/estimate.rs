@@ -4,9 +4,10 @@ use std::time::Duration;
 
 use serde::{Deserialize, Serialize};
 
-use crate::catalog::{Path, TestSpec, Work};
+use crate::catalog::{TestSpec, Work};
 use crate::march::notation::pieces;
 use crate::march::{Element, Op};
+use crate::path::Path;
 use crate::recipe::Recipe;
 
 /// What the sweeps reach, in bytes a second over all working cores.

@@ -15,6 +15,7 @@ pub mod load;
 pub mod march;
 pub mod memory;
 pub mod news;
+pub mod path;
 pub mod pattern;
 pub mod places;
 pub mod recipe;

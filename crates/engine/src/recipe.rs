@@ -275,7 +275,8 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
-    use crate::catalog::{BackgroundKind, Path};
+    use crate::catalog::BackgroundKind;
+    use crate::path::Path;
 
     fn recipe(tests: &[&str]) -> Recipe {
         Recipe::with_tests(Depth::Triage, tests.iter().map(|name| (*name).to_owned()).collect())

@@ -6,9 +6,10 @@ use std::collections::BTreeMap;
 
 use common::{machine, machine_with, ran, timed_by};
 use revisum_diagnose::address::Cell;
-use revisum_engine::catalog::{CATALOG, HOP_BLOCK, Path};
+use revisum_engine::catalog::CATALOG;
 use revisum_engine::march::Op;
 use revisum_engine::news::RowChoice;
+use revisum_engine::path::{HOP_BLOCK, Path};
 use revisum_engine::pattern::WordRule;
 use revisum_engine::pattern::pass_seed;
 use revisum_engine::recipe::{Depth, Recipe};

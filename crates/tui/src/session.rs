@@ -498,6 +498,38 @@ mod tests {
         session.close();
     }
 
+    /// Where a text is on the screen.
+    fn place(session: &Session, words: &str) -> (u16, u16) {
+        let text = session.text();
+        let mut rows = (0u16..).zip(text.lines());
+        let found = rows.find_map(|(y, line)| Some((line[..line.find(words)?].chars().count() as u16, y)));
+        found.unwrap_or_else(|| panic!("{words:?} is not on the screen:\n{text}"))
+    }
+
+    /// Whatever keys reach can be pointed at: tabs, slots, lines of a list, keys of the footer.
+    #[test]
+    fn what_is_seen_can_be_pointed_at() {
+        let data = tempfile::tempdir().unwrap();
+        let mut session = opened(data.path(), Some("dome-1"));
+        session.resized(128, 40);
+        let point = |session: &mut Session, words: &str| {
+            let (x, y) = place(session, words);
+            session.pointed(x + 1, y);
+            session.text()
+        };
+        assert!(point(&mut session, "B1  ").contains("▶ B1"));
+        assert!(point(&mut session, "3 Recipe").contains("march C−"));
+        assert!(point(&mut session, "overnight").contains("▶ · overnight"));
+        assert!(point(&mut session, "overnight").contains("● overnight"), "pointed at again it is chosen");
+        assert!(point(&mut session, "8 Logs").contains("started"));
+        let opened = point(&mut session, "24 memory errors");
+        assert!(opened.contains("log of"), "{opened}");
+        assert!(point(&mut session, "Enter back").contains("started"));
+        assert!(point(&mut session, "? keys").contains("Keys in Logs"));
+        session.pointed(0, 39);
+        session.close();
+    }
+
     proptest! {
         #![proptest_config(ProptestConfig { cases: 12, ..ProptestConfig::default() })]
 

@@ -86,6 +86,18 @@ pub fn measure(args: &LedgerArgs) -> Result<()> {
     Ok(())
 }
 
+/// So many runs on record in this data folder; what is made on the way lies beside it.
+///
+/// # Errors
+/// When the program cannot be run or a file cannot be written.
+pub fn fill(journals: u32, place: &Path, data: &Path) -> Result<()> {
+    let drive = place.join("drive");
+    std::fs::create_dir(&drive)?;
+    generate(journals, &place.join("template"), &drive)?;
+    let text = |path: &Path| path.display().to_string();
+    asked(&["logs", "--json", "--most", "1", "--import", &text(&drive), "--data", &text(data)])
+}
+
 fn timed(work: impl FnOnce() -> Result<()>) -> Result<f64> {
     let begin = Instant::now();
     work()?;

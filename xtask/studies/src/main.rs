@@ -1,7 +1,8 @@
-//! Studies: what takes minutes, needs the program's own packages, and is optimised. `cargo xtask isolation`, `ledger` and `speed` start it.
+//! Studies: what takes minutes, needs the program's own packages, and is optimised. `cargo xtask isolation`, `ledger`, `responsiveness` and `speed` start it.
 
 mod isolation;
 mod ledger;
+mod responsiveness;
 mod speed;
 
 use std::process::{Command, ExitCode};
@@ -23,6 +24,8 @@ enum Study {
     Isolation(isolation::IsolationArgs),
     /// Finding and taking in fifty thousand journals, beside a scan and a copy of the same files
     Ledger(ledger::LedgerArgs),
+    /// How soon the full screen answers a key beside a flood of errors, fifty thousand runs on record, and reports being written
+    Responsiveness(responsiveness::ResponsivenessArgs),
     /// Measures the sweeps against the machine's limit, in pairs, and prints a table
     Speed(speed::SpeedArgs),
 }
@@ -43,6 +46,7 @@ fn perform(study: Study) -> Result<()> {
     match study {
         Study::Isolation(args) => isolation::study(&args),
         Study::Ledger(args) => ledger::measure(&args),
+        Study::Responsiveness(args) => responsiveness::measure(&args),
         Study::Speed(args) if args.is_redraw() => redraw(),
         Study::Speed(args) => speed::measure(&args),
     }
@@ -50,7 +54,7 @@ fn perform(study: Study) -> Result<()> {
 
 /// How long the view of where errors are takes to draw after ten million distinct failing words.
 fn redraw() -> Result<()> {
-    let of_app = ["test", "--quiet", "--release", "--package", "revisum", "redraw_of_a_flood", "--"];
+    let of_app = ["test", "--quiet", "--release", "--package", "revisum-tui", "redraw_of_a_flood", "--"];
     cargo(&[&of_app[..], &["--ignored", "--nocapture"]].concat())
 }
 

@@ -4,9 +4,10 @@ use std::fmt::Write as _;
 use std::io::Write as _;
 
 use anyhow::Result;
-use revisum_engine::catalog::{CATALOG, Path, TestSpec, Work, find_test};
+use revisum_engine::catalog::{CATALOG, TestSpec, Work, find_test};
 use revisum_engine::grade::{AsRun, DISTANCES, Model, Share, grade, grade_as_run};
 use revisum_engine::march::{March, NotationError};
+use revisum_engine::path::Path;
 use revisum_engine::units::{bytes_text, counted};
 use serde_json::{Map, Value, json};
 

@@ -10,8 +10,8 @@ use super::array::Array;
 use super::models::{Fault, Primitive};
 use super::{GradeError, Model, prepared};
 use crate::between::{Between, Cells, Traffic, WAYS, schedule};
-use crate::catalog::Path;
 use crate::march::{Element, March, Order};
+use crate::path::Path;
 use crate::pattern::{WordRule, pass_seed};
 use crate::sweep::{ElementWork, LINE, PutBack};
 

@@ -1,10 +1,10 @@
 //! What sweeps reach on this machine, measured on a small lease before a run.
 
-use crate::catalog::{HOP_BYTES, Path};
 use crate::estimate::Rates;
 use crate::host::Clock;
 use crate::march::Op;
 use crate::memory::{BadStretch, Memory, MismatchSink};
+use crate::path::{HOP_BYTES, Path};
 use crate::pattern::WordRule;
 use crate::recipe::CoreSharing;
 use crate::sweep::second_look::WordAccess;

@@ -6,7 +6,7 @@ use super::control::Order;
 use super::ground::{Ground, Report};
 use super::shares::Share;
 use super::sink::Sink;
-use crate::catalog::{HOP_BLOCK, Path};
+use crate::path::{HOP_BLOCK, Path};
 
 /// Bytes swept between two looks at the control.
 pub const BLOCK_BYTES: u64 = 4 << 20;

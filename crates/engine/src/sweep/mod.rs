@@ -34,9 +34,9 @@ pub use put_back::{BEHIND_LINES, PutBack};
 
 use std::arch::is_x86_feature_detected;
 
-use crate::catalog::{HOP_BYTES, Path};
 use crate::march::notation::pieces;
 use crate::march::{Element, Op, Order};
+use crate::path::{HOP_BYTES, Path};
 use crate::pattern::WordRule;
 
 /// A contiguous piece of memory under test.

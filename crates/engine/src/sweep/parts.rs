@@ -4,8 +4,8 @@
 use super::flush::{self, fence};
 use super::small_blocks::{BLOCK_LINES, FETCHED_AHEAD_LINES};
 use super::{BadLine, BadWord, ElementWork, Kernels, LINE, Mismatches, Shape, Span, kernel, scalar};
-use crate::catalog::{HOP_BYTES, Path};
 use crate::march::Op;
+use crate::path::{HOP_BYTES, Path};
 use crate::pattern::WordRule;
 
 /// So many hops ahead lines are fetched, in the order of the hops. More would push each other out: all of them share a few sets of the caches.

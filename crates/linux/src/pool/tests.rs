@@ -1,6 +1,6 @@
-use revisum_engine::catalog::Path;
 use revisum_engine::march::Op;
 use revisum_engine::memory::BadStretch;
+use revisum_engine::path::Path;
 use revisum_engine::pattern::WordRule;
 
 use super::*;

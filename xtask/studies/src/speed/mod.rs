@@ -161,7 +161,7 @@ impl<'a> Bench<'a> {
             rule: self.line.rule,
             down: false,
             ops: write(false),
-            path: revisum_engine::catalog::Path::Linear,
+            path: revisum_engine::path::Path::Linear,
             moved: 0,
         };
         for slice in 0..self.inverse.len() {
@@ -239,7 +239,7 @@ impl<'a> Bench<'a> {
                 rule: line.rule,
                 down: line.down,
                 ops: (line.ops)(inverse[slice]),
-                path: revisum_engine::catalog::Path::Linear,
+                path: revisum_engine::path::Path::Linear,
                 moved: 0,
             };
             sweep(pool, slice, &work);

@@ -4,7 +4,8 @@ use std::collections::BTreeMap;
 use std::ops::Range;
 use std::sync::{Mutex, PoisonError};
 
-use revisum_engine::catalog::{CATALOG, Path, TestSpec, Work};
+use revisum_engine::catalog::{CATALOG, TestSpec, Work};
+use revisum_engine::path::{Path};
 use revisum_engine::grade::{AsRun, DISTANCES, Model, found_from, grade, grade_as_run};
 use revisum_engine::recipe::Recipe;
 use revisum_engine::units::{bytes_text, counted, duration_text};

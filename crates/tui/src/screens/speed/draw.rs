@@ -10,6 +10,7 @@
 //! ```
 
 use ratatui::style::Style;
+use unicode_width::UnicodeWidthStr;
 use revisum_diagnose::speed::{expected, speed_findings, speed_sentence};
 use revisum_engine::speed::Kind;
 use revisum_engine::speed::Spread;
@@ -44,6 +45,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared) {
         return;
     };
     y += says(&mut canvas.below(y), screen, shared, record) + 1;
+    y += against(&mut canvas.below(y), record);
     let mut rest = canvas.below(y);
     if rest.width() >= WIDE {
         let (width, height) = (rest.width(), rest.height());
@@ -112,6 +114,24 @@ fn says(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &Speed
         y += canvas.paragraph(2, y, width, theme.text(), &words);
     }
     y
+}
+
+/// What memory carries as a part of what its channels could; returns the rows taken.
+fn against(canvas: &mut Canvas<'_>, record: &SpeedRecord) -> u16 {
+    let most = record.core_counts().last().copied().unwrap_or(1);
+    let (Ok(expected), Some(read)) = (expected(&record.board), record.of_memory(Kind::Read, most)) else { return 0 };
+    let theme = canvas.theme;
+    let share = read.value / expected.most();
+    let words = format!("{:.0} % of {}", (share * 100.0).floor(), rate_text(expected.most()));
+    let x = canvas.put(2, 0, theme.text(), "reading  ");
+    let x = canvas.put(x, 0, theme.strong(), &rate_text(read.value)) + 2;
+    let width = canvas.width().saturating_sub(x + words.width() as u16 + 4).min(60);
+    let filled = (share.clamp(0.0, 1.0) * f64::from(width)).floor() as u16;
+    let style = if speed_findings(record).is_empty() { theme.clean() } else { theme.attention() };
+    canvas.put(x, 0, style, &"█".repeat(usize::from(filled)));
+    canvas.put(x + filled, 0, theme.faint(), &"░".repeat(usize::from(width - filled)));
+    canvas.put(x + width + 2, 0, theme.text(), &words);
+    2
 }
 
 fn when(record: &SpeedRecord) -> String {
