@@ -300,8 +300,10 @@ impl Session {
     }
 
     fn hand_in(&mut self, effects: Vec<Effect>) {
+        // Behind something that takes long an answer does not come soon.
+        let at_most = if self.sent.is_empty() { AT_MOST } else { Duration::ZERO };
         self.pass_on(effects);
-        self.take_answers(AT_MOST);
+        self.take_answers(at_most);
     }
 
     /// Hands them in, and what their answers ask for, as far as they are here at once.

@@ -93,22 +93,12 @@ fn under_load(data: &Path, keys: usize) -> Result<Vec<f64>> {
     let mut reports = 0;
     while times.len() < keys {
         if times.len() / OF_A_REPORT >= reports {
-            screen.press("9")?;
-            screen.until("the report", |screen| screen.is_present("9 Report"))?;
+            while screen.timed('9', "9 Report")?.is_none() {}
             screen.press("\r")?;
             reports += 1;
         }
         let (key, name) = TABS[times.len() % TABS.len()];
-        let begin = Instant::now();
-        screen.press(&key.to_string())?;
-        screen.until(name, |screen| screen.is_present(name) || screen.shows("Any key closes this."))?;
-        if screen.shows("Any key closes this.") {
-            // The report was written, and that is said before anything else: the key closed it, or is still to be pressed.
-            screen.press("\x1b")?;
-            screen.rest(Duration::from_millis(100));
-            continue;
-        }
-        times.push(begin.elapsed().as_secs_f64() * 1e3);
+        times.extend(screen.timed(key, name)?);
     }
     println!("{reports} reports were written meanwhile");
     Ok(times)
@@ -145,6 +135,19 @@ impl Screen {
             }
         })?;
         Ok(Self { parser: vt100::Parser::new(SIZE.1, SIZE.0, 0), output, input: terminal, child })
+    }
+
+    /// Milliseconds until the screen of this key is drawn; nothing where a report was just written: that is said first, and the key closes it.
+    fn timed(&mut self, key: char, name: &str) -> Result<Option<f64>> {
+        let begin = Instant::now();
+        self.press(&key.to_string())?;
+        self.until(name, |screen| screen.is_present(name) || screen.shows("Any key closes this."))?;
+        if self.is_present(name) && !self.shows("Any key closes this.") {
+            return Ok(Some(begin.elapsed().as_secs_f64() * 1e3));
+        }
+        self.press("\x1b")?;
+        self.rest(Duration::from_millis(100));
+        Ok(None)
     }
 
     fn press(&mut self, keys: &str) -> Result<()> {
