@@ -87,12 +87,22 @@ impl App {
         draw::draw(frame, self, theme, targets);
     }
 
-    /// Takes one key press.
+    /// Takes one key press. What it means is what the screen says now; that somebody is there counts from then on.
     pub fn key(&mut self, key: KeyEvent) -> Vec<Effect> {
-        // Somebody is there: nothing begins by itself.
+        let effects = self.take_key(key);
+        self.somebody_is_there();
+        effects
+    }
+
+    /// Nothing begins by itself any more.
+    fn somebody_is_there(&mut self) {
         self.shared.begins_in = None;
         self.shared.unattended = false;
-        if key.modifiers.contains(KeyModifiers::CONTROL) {
+    }
+
+    fn take_key(&mut self, key: KeyEvent) -> Vec<Effect> {
+        let typed = matches!(self.front, Some(Front::Dialog(_))) && key.code != KeyCode::Char('c');
+        if key.modifiers.contains(KeyModifiers::CONTROL) && !typed {
             return self.control(key.code);
         }
         let step = match self.front.take() {
@@ -191,9 +201,15 @@ impl App {
 
     /// A place of the screen was pointed at.
     pub fn pointed(&mut self, target: Target) -> Vec<Effect> {
+        let effects = self.take_pointing(target);
+        self.somebody_is_there();
+        effects
+    }
+
+    fn take_pointing(&mut self, target: Target) -> Vec<Effect> {
         let covered = self.front.is_some();
         match target {
-            Target::Key(code) => self.key(code.into()),
+            Target::Key(code) => self.take_key(code.into()),
             Target::Line(at) if covered => match self.front.take() {
                 Some(Front::Actions { typed, chosen }) if chosen == at => {
                     self.key_in_actions(KeyCode::Enter.into(), typed, at)
@@ -208,7 +224,6 @@ impl App {
                 }
             },
             Target::Line(at) => {
-                self.shared.begins_in = None;
                 let step = self.rooms[self.view as usize].point(at, &self.shared);
                 self.carry_out(step)
             }

@@ -287,3 +287,23 @@ fn keys_are_taken_in_either_case(
 ) {
     assert_eq!(running().key(KeyEvent::new(code, modifiers)), expected);
 }
+
+/// What is read across the room by itself keeps what it says of its keys: the first one leads to the run in full, and to nothing else.
+#[rstest]
+#[case::back(Esc)]
+#[case::on(Enter)]
+fn the_first_key_after_being_left_alone_does_what_the_screen_says(#[case] code: KeyCode) {
+    let mut app = at(View::Run, running());
+    app.shared.unattended = true;
+    assert!(app.rooms[View::Run as usize].is_whole(&app.shared));
+    assert_eq!(app.key(code.into()), []);
+    assert!(!app.is_covered() && !app.rooms[View::Run as usize].is_whole(&app.shared));
+}
+
+#[test]
+fn pointing_holds_what_would_begin_by_itself() {
+    let mut app = app();
+    (app.shared.begins_in, app.shared.unattended) = (Some(5), true);
+    app.pointed(Target::Slot(2));
+    assert_eq!((app.shared.begins_in, app.shared.unattended, app.shared.slot), (None, false, 2));
+}

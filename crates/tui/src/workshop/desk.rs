@@ -93,9 +93,32 @@ impl Desk {
                 drop(orders);
                 match thread.join() {
                     Ok(mut workshop) => workshop.close(),
-                    Err(_) => Kept { trouble: Some("the program had a fault".to_owned()), ..Kept::default() },
+                    // A fault must not look like having been left: whoever started the program goes by how it ended.
+                    Err(fault) => std::panic::resume_unwind(fault),
                 }
             }
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use std::panic::{AssertUnwindSafe, catch_unwind};
+
+    use super::*;
+    use crate::Demo;
+
+    #[test]
+    fn a_fault_on_its_thread_is_a_fault_of_the_program() {
+        let data = tempfile::tempdir().unwrap();
+        let demo = Demo { machine: Some("meteo".to_owned()), seed: 1, pace: 0.0 };
+        let (workshop, _) = crate::demonstration(Some(data.path()), &demo).unwrap();
+        let mut desk = Desk::apart(workshop, Arc::new(|| panic!("planted"))).unwrap();
+        assert!(!desk.is_gone());
+        desk.hand_in(Effect::ListJobs);
+        while !desk.is_gone() {
+            std::thread::yield_now();
+        }
+        assert!(catch_unwind(AssertUnwindSafe(|| desk.close())).is_err());
     }
 }

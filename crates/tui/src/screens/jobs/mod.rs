@@ -21,7 +21,7 @@ use crate::shared::state::{Shared, stepped};
 /// The list of jobs.
 #[derive(Debug, Default)]
 pub struct Jobs {
-    /// Chosen row; nothing before the jobs are known.
+    /// Chosen row.
     job: usize,
     /// The row of the open job was looked for.
     found_own: bool,

@@ -112,7 +112,7 @@ impl Recipe {
             return start::chosen(shared);
         }
         let next = changed(shared, row, 1);
-        if next.recipe != shared.chosen.recipe || next.sound != shared.chosen.sound || next.until != shared.chosen.until || next.changed != shared.chosen.changed {
+        if next != shared.chosen {
             return chooses(next);
         }
         let mut first = Shared { chosen: shared.chosen.clone(), ..Shared::new(shared.facts.clone(), shared.size) };
@@ -183,5 +183,22 @@ mod tests {
             }
         }
         assert!(holds(&shared.chosen.recipe), "{:?}", shared.chosen.recipe);
+    }
+
+    /// Only what differs from the depth as it comes is called changed.
+    #[rstest]
+    #[case::at_its_end(RecipeRow::Time, Left, false)]
+    #[case::not_of_the_run(RecipeRow::Sound, Right, false)]
+    #[case::another_value(RecipeRow::Passes, Right, true)]
+    #[case::a_test_left_out(RecipeRow::Test(0), Enter, true)]
+    fn changed_is_said_of_what_changed(#[case] row: RecipeRow, #[case] code: KeyCode, #[case] expected: bool) {
+        let (mut screen, mut shared) = (Recipe::default(), Shared::new(Facts::default(), (128, 40)));
+        for code in to(row, &[code]) {
+            for ask in screen.press(code, &shared).unwrap() {
+                let Ask::Choose(chosen) = ask else { panic!("{ask:?}") };
+                shared.chosen = *chosen;
+            }
+        }
+        assert_eq!(shared.chosen.changed, expected);
     }
 }

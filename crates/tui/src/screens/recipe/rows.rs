@@ -102,11 +102,11 @@ fn stepped_or_none(all: &[u64], now: Option<u64>, by: isize) -> Option<u64> {
 
 /// Steps a row; `by` is −1 or 1.
 pub fn changed(shared: &Shared, row: RecipeRow, by: isize) -> Chosen {
-    let mut chosen = Chosen { changed: true, ..shared.chosen.clone() };
+    let mut chosen = shared.chosen.clone();
     let cores = shared.facts.cores.max(1);
     let reach = shared.facts.offer.usable.ranges().last().map_or(shared.facts.seen_bytes, |range| range.end);
     match row {
-        RecipeRow::Start => chosen = shared.chosen.clone(),
+        RecipeRow::Start => {}
         RecipeRow::Depth(depth) => chosen = shared.chosen.of_depth(&shared.facts, depth),
         RecipeRow::Test(at) => switch_test(&mut chosen, at),
         RecipeRow::Passes => change_passes(&mut chosen, by),
@@ -137,7 +137,11 @@ pub fn changed(shared: &Shared, row: RecipeRow, by: isize) -> Chosen {
                 chosen.recipe.passes.get_or_insert(1);
             }
         }
-        RecipeRow::Sound => chosen = Chosen { sound: by > 0, ..shared.chosen.clone() },
+        RecipeRow::Sound => chosen.sound = by > 0,
+    }
+    if !matches!(row, RecipeRow::Depth(_)) {
+        // A value that was at its end already changes nothing.
+        chosen.changed |= chosen.recipe != shared.chosen.recipe || chosen.until != shared.chosen.until;
     }
     chosen
 }

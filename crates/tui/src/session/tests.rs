@@ -1,0 +1,239 @@
+//! The session without a terminal: keys and pointing in, pictures out.
+
+use std::sync::Arc;
+
+use crossterm::event::{KeyCode, KeyModifiers};
+use proptest::prelude::*;
+use rstest::rstest;
+
+use super::*;
+use crate::{Demo, demo_session};
+
+fn opened(data: &std::path::Path, machine: Option<&str>) -> Session {
+    let demo = Demo { machine: machine.map(str::to_owned), seed: 1, pace: 0.0 };
+    demo_session(Some(data), &demo, (100, 30), Arc::new(|| ())).unwrap()
+}
+
+fn press(session: &mut Session, code: KeyCode) -> Option<Wish> {
+    session.key(KeyEvent::new(code, KeyModifiers::NONE))
+}
+
+#[test]
+fn it_opens_where_the_work_is_and_leaves_by_a_key() {
+    let data = tempfile::tempdir().unwrap();
+    let mut session = opened(data.path(), Some("meteo"));
+    session.look_at_the_clock();
+    assert!(session.text().contains("meteo") && session.text().contains("simulated"), "{}", session.text());
+    assert!(!session.is_over());
+    press(&mut session, KeyCode::Char('q'));
+    assert!(session.is_over());
+    assert_eq!(session.close(), (None, None));
+}
+
+#[test]
+fn a_garbled_screen_is_wiped_on_request_only() {
+    let data = tempfile::tempdir().unwrap();
+    let mut session = opened(data.path(), Some("meteo"));
+    assert_eq!(press(&mut session, KeyCode::Char('3')), None);
+    assert_eq!(press(&mut session, KeyCode::Char('g')), Some(Wish::Wipe));
+    session.close();
+}
+
+#[test]
+fn the_picture_has_the_terminals_size_whatever_that_is() {
+    let data = tempfile::tempdir().unwrap();
+    let mut session = opened(data.path(), Some("meteo"));
+    for (width, height) in [(100, 30), (80, 25), (160, 47), (20, 5), (1, 1)] {
+        assert_eq!(session.resized(width, height), None);
+        let text = session.text();
+        assert_eq!(text.lines().count(), usize::from(height));
+        assert!(text.lines().all(|line| line.chars().count() <= usize::from(width)), "{text}");
+    }
+    session.close();
+}
+
+/// Results that have nowhere to go are shown and counted, and no screen says that they are written.
+#[test]
+fn what_is_not_recorded_is_in_sight_and_counts_all_the_same() {
+    let data = tempfile::tempdir().unwrap();
+    let mut session = opened(data.path(), Some("meteo"));
+    assert!(session.text().contains("recorded") && !session.text().contains("NOT RECORDED"), "{}", session.text());
+    let before = session.app.shared().facts.trials.len();
+    std::fs::remove_dir_all(data.path()).unwrap();
+    press(&mut session, KeyCode::Enter);
+    while session.app.shared().run.is_none() || session.app.shared().is_running() {
+        session.published();
+        std::thread::yield_now();
+    }
+    for view in ['2', '4', '6', '9'] {
+        press(&mut session, KeyCode::Char(view));
+        assert!(session.text().contains("NOT RECORDED"), "{}", session.text());
+    }
+    assert_eq!(session.app.shared().facts.trials.len(), before + 1, "the run counts as long as it is known");
+    let (_, not_kept) = session.close();
+    assert!(not_kept.is_some());
+}
+
+#[test]
+fn a_planned_run_begins_when_its_seconds_are_over_and_not_before() {
+    let data = tempfile::tempdir().unwrap();
+    let mut session = opened(data.path(), Some("meteo"));
+    session.app.shared_mut().begins_in = Some(2);
+    session.second();
+    assert_eq!((session.app.shared().begins_in, session.app.shared().run.is_some()), (Some(1), false));
+    session.second();
+    assert_eq!((session.app.shared().begins_in, session.app.shared().run.is_some()), (None, true));
+    session.second();
+    session.close();
+}
+
+#[test]
+fn any_key_holds_a_run_that_would_begin_by_itself() {
+    let data = tempfile::tempdir().unwrap();
+    let mut session = opened(data.path(), Some("meteo"));
+    session.app.shared_mut().begins_in = Some(1);
+    press(&mut session, KeyCode::Char('2'));
+    session.second();
+    assert!(session.app.shared().run.is_none());
+    session.close();
+}
+
+#[rstest]
+#[case('0', "Jobs")]
+#[case('1', "Intake")]
+#[case('2', "Board")]
+#[case('3', "Recipe")]
+#[case('4', "Run")]
+#[case('5', "Locate")]
+#[case('6', "Swap")]
+#[case('7', "Speed")]
+#[case('8', "Logs")]
+#[case('9', "Report")]
+fn every_view_is_one_digit_away_at_every_size(#[case] digit: char, #[case] name: &str) {
+    let data = tempfile::tempdir().unwrap();
+    let mut session = opened(data.path(), Some("meteo"));
+    press(&mut session, KeyCode::Char(digit));
+    for size in [(160, 47), (128, 40), (100, 30), (80, 25)] {
+        session.resized(size.0, size.1);
+        let text = session.text();
+        assert!(
+            text.contains(name),
+            "{name} at {size:?}:
+{text}"
+        );
+        assert!(
+            text.contains("? keys"),
+            "{name} at {size:?} shows no keys:
+{text}"
+        );
+    }
+    session.close();
+}
+
+/// Where a text is on the screen.
+fn place(session: &Session, words: &str) -> (u16, u16) {
+    let text = session.text();
+    let mut rows = (0u16..).zip(text.lines());
+    let found = rows.find_map(|(y, line)| Some((line[..line.find(words)?].chars().count() as u16, y)));
+    found.unwrap_or_else(|| panic!("{words:?} is not on the screen:\n{text}"))
+}
+
+/// Whatever keys reach can be pointed at: tabs, slots, lines of a list, keys of the footer.
+#[test]
+fn what_is_seen_can_be_pointed_at() {
+    let data = tempfile::tempdir().unwrap();
+    let mut session = opened(data.path(), Some("dome-1"));
+    session.resized(128, 40);
+    let point = |session: &mut Session, words: &str| {
+        let (x, y) = place(session, words);
+        session.pointed(x + 1, y);
+        session.text()
+    };
+    assert!(point(&mut session, "B1  ").contains("▶ B1"));
+    assert!(point(&mut session, "3 Recipe").contains("march C−"));
+    assert!(point(&mut session, "overnight").contains("▶ · overnight"));
+    assert!(point(&mut session, "overnight").contains("● overnight"), "pointed at again it is chosen");
+    assert!(point(&mut session, "8 Logs").contains("started"));
+    let opened = point(&mut session, "24 memory errors");
+    assert!(opened.contains("log of"), "{opened}");
+    assert!(point(&mut session, "Enter back").contains("started"));
+    assert!(point(&mut session, "? keys").contains("Keys in Logs"));
+    session.pointed(0, 39);
+    session.close();
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 12, ..ProptestConfig::default() })]
+
+    /// Whatever is pressed, in whatever order: there is a picture after each key, and it can be left.
+    #[test]
+    fn keys_of_any_kind_do_no_harm(keys in proptest::collection::vec(0usize..KEYS.len(), 1..60)) {
+        let data = tempfile::tempdir().unwrap();
+        let mut session = opened(data.path(), Some("meteo"));
+        for at in keys {
+            press(&mut session, KEYS[at]);
+            session.published();
+            session.second();
+            prop_assert_eq!(session.text().lines().count(), 30);
+        }
+        session.end();
+        prop_assert!(session.is_over());
+        session.close();
+    }
+}
+
+/// All but those that leave.
+const KEYS: [KeyCode; 44] = [
+    KeyCode::Enter,
+    KeyCode::Esc,
+    KeyCode::Up,
+    KeyCode::Down,
+    KeyCode::Left,
+    KeyCode::Right,
+    KeyCode::Tab,
+    KeyCode::Home,
+    KeyCode::End,
+    KeyCode::PageUp,
+    KeyCode::PageDown,
+    KeyCode::Backspace,
+    KeyCode::Char(' '),
+    KeyCode::Char('0'),
+    KeyCode::Char('1'),
+    KeyCode::Char('2'),
+    KeyCode::Char('3'),
+    KeyCode::Char('4'),
+    KeyCode::Char('5'),
+    KeyCode::Char('6'),
+    KeyCode::Char('7'),
+    KeyCode::Char('8'),
+    KeyCode::Char('9'),
+    KeyCode::Char('a'),
+    KeyCode::Char('b'),
+    KeyCode::Char('c'),
+    KeyCode::Char('d'),
+    KeyCode::Char('f'),
+    KeyCode::Char('g'),
+    KeyCode::Char('h'),
+    KeyCode::Char('i'),
+    KeyCode::Char('l'),
+    KeyCode::Char('m'),
+    KeyCode::Char('n'),
+    KeyCode::Char('p'),
+    KeyCode::Char('r'),
+    KeyCode::Char('s'),
+    KeyCode::Char('t'),
+    KeyCode::Char('u'),
+    KeyCode::Char('w'),
+    KeyCode::Char('x'),
+    KeyCode::Char('?'),
+    KeyCode::Char('/'),
+    KeyCode::Char('+'),
+];
+
+#[test]
+fn the_system_can_end_it() {
+    let data = tempfile::tempdir().unwrap();
+    let mut session = opened(data.path(), None);
+    assert_eq!(session.end(), None);
+    assert!(session.is_over());
+}
