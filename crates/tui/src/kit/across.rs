@@ -9,6 +9,9 @@ use super::big_words::{self, Pixel};
 use super::canvas::Canvas;
 use super::run_panel::{Shown, large_words, test_words, time_words};
 
+/// Slots that are named.
+const MOST_SLOTS: usize = 4;
+
 /// Draws it over all of the screen.
 pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>, next: &str) {
     let theme = canvas.theme;
@@ -106,9 +109,11 @@ fn fitting(all: &[Vec<String>], room: (u16, u16), quarter_blocks: bool) -> Vec<(
 fn small_lines(run: &Shown<'_>, judgement: &Judgement) -> Vec<String> {
     let state: &RunState = run.state;
     let mut lines = vec![format!("{}   {}", state.begin.machine, judgement.headline())];
-    let slots: Vec<&str> = state.errors.slots.keys().map(String::as_str).take(4).collect();
+    let slots: Vec<&str> = state.errors.slots.keys().map(String::as_str).collect();
     if !slots.is_empty() {
-        lines.push(format!("in {}", slots.join(", ")));
+        let more = slots.len().saturating_sub(MOST_SLOTS);
+        let more = if more > 0 { format!(" and {more} more") } else { String::new() };
+        lines.push(format!("in {}{more}", slots[..slots.len().min(MOST_SLOTS)].join(", ")));
     }
     if let Some(suspect) = run.suspect.as_ref().filter(|_| !run.live) {
         lines.push(suspect.clone());

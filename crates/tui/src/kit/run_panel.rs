@@ -15,7 +15,7 @@ use revisum_engine::units::{bytes_text, count_text, counted, duration_text, shor
 use revisum_record::outcome::{EndedBy, Grade, Judgement, Told};
 use revisum_record::run_state::{RunState, TestState};
 
-use super::canvas::Canvas;
+use super::canvas::{Canvas, shortened};
 use super::table::{self, Column};
 use super::{big_words, gauge, ribbon};
 use revisum_records::wall_time;
@@ -132,7 +132,7 @@ pub fn test_words(state: &RunState) -> String {
     let Some(at) = state.tests.iter().position(|test| test.name == progress.test) else { return String::new() };
     let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &progress.test));
     let title = spec.as_ref().map_or(progress.test.as_str(), |spec| spec.title.as_ref());
-    format!("test {} of {}, {title:.24}, {} %", at + 1, state.tests.len(), progress.test_ppm / 10_000)
+    format!("test {} of {}, {}, {} %", at + 1, state.tests.len(), shortened(title, 24), progress.test_ppm / 10_000)
 }
 
 /// How far the run is, and where its passes end, or the tests of its only pass. A run without an end shows its pass.
