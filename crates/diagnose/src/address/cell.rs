@@ -18,6 +18,32 @@ pub struct Cell {
     pub column: u32,
 }
 
+/// How many of each coordinate a module has.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Extent {
+    /// Ranks.
+    pub ranks: u32,
+    /// Banks of a rank, bank groups included.
+    pub banks: u32,
+    /// Rows of a bank.
+    pub rows: u32,
+    /// 64-bit words of a row.
+    pub columns: u32,
+}
+
+impl Extent {
+    /// The smallest that holds both.
+    #[must_use]
+    pub fn with(self, other: Self) -> Self {
+        Self {
+            ranks: self.ranks.max(other.ranks),
+            banks: self.banks.max(other.banks),
+            rows: self.rows.max(other.rows),
+            columns: self.columns.max(other.columns),
+        }
+    }
+}
+
 /// A word's place: slot and cell.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Placed {

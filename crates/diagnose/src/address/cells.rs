@@ -1,6 +1,6 @@
 //! How the address inside a stack of memory becomes slot, rank, bank, row and column: parities of its bits.
 
-use super::cell::{Cell, MapError};
+use super::cell::{Cell, Extent, MapError};
 use super::linear::BitMatrix;
 
 /// For each bit of each coordinate, lowest first: which bits of the byte address inside the stack it is the parity of.
@@ -71,6 +71,18 @@ impl CellMap {
     /// Bytes of all slots together.
     pub fn bytes(&self) -> u64 {
         1 << (self.matrix.bits() as u32 + WORD_BITS)
+    }
+
+    /// Ranks, banks, rows and columns that its coordinates reach.
+    pub fn extent(&self) -> Extent {
+        let reach = |masks: &[u64]| 1u32.checked_shl(masks.len() as u32).unwrap_or(u32::MAX);
+        let masks = &self.masks;
+        Extent {
+            ranks: reach(&masks.rank),
+            banks: reach(&masks.bank),
+            rows: reach(&masks.row),
+            columns: reach(&masks.column),
+        }
     }
 
     /// How many slots take turns here.

@@ -1,6 +1,6 @@
 //! Which slots an address can belong to, and how sure that is.
 
-use super::cell::{Cell, Placed};
+use super::cell::{Cell, Extent, Placed};
 use super::coarse::Coarse;
 use super::map::AddressMap;
 use revisum_engine::places::{Certainty, Places};
@@ -88,6 +88,11 @@ impl Locator {
     /// Slot and cell of an address, where a map tells.
     pub fn placed(&self, address: PhysAddr) -> Option<Placed> {
         self.map.as_ref()?.locate(address)
+    }
+
+    /// Ranks, banks, rows and columns of the module in a slot, where a map tells.
+    pub fn extent(&self, slot: &str) -> Option<Extent> {
+        self.map.as_ref()?.extent(slot)
     }
 
     /// The address of a cell, where a map tells.

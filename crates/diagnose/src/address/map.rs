@@ -10,7 +10,7 @@
 //!
 //! A map belongs to a fitting, a firmware and its settings, not to a model of mainboard.
 
-use super::cell::{MapError, Placed};
+use super::cell::{Extent, MapError, Placed};
 use super::cells::CellMap;
 use super::linear::parity;
 use revisum_engine::units::{ByteRange, PhysAddr};
@@ -225,6 +225,13 @@ impl AddressMap {
     /// Physical ranges of the map.
     pub fn physical(&self) -> &[ByteRange] {
         &self.physical
+    }
+
+    /// Ranks, banks, rows and columns of the module in a slot, over all regions that it has a part in; nothing where it has none.
+    pub fn extent(&self, slot: &str) -> Option<Extent> {
+        let stacks = self.regions.iter().flat_map(|region| &region.ways).flat_map(|way| &way.stacks);
+        let own = stacks.filter(|stack| stack.slots.iter().any(|id| id == slot));
+        own.map(|stack| stack.cells.extent()).reduce(Extent::with)
     }
 
     /// Address to slot and cell; nothing outside the map.

@@ -2,6 +2,7 @@
 
 mod again;
 mod alone;
+mod fail_map;
 mod foreign;
 mod groups;
 mod stopgap;
@@ -12,6 +13,7 @@ use serde::Serialize;
 
 pub use again::{Inside, SameCell, same_cells, words_of_again};
 pub use alone::{Alone, Judgement, Refuted, judge, known_words, trusted_locator, trusted_map};
+pub use fail_map::{FailMap, fail_maps};
 pub use foreign::{ForeignErrors, read_foreign};
 pub use groups::{Group, GroupKind, NamedWord, lanes_of};
 pub use stopgap::{Refusal, Stopgap, stopgap};

@@ -118,3 +118,18 @@ fn errors_from_elsewhere(#[case] text: &str, #[case] used: usize, #[case] refuse
         assert!(line.starts_with(words) && !line.chars().any(char::is_control), "{line}");
     }
 }
+
+/// A word is on the fail bit map of its own module, at its cell; where no map tells cells there is none.
+#[rstest]
+#[case::known(Locator::new(&board(), Some(map())), &[("B1", 60)])]
+#[case::unknown(Locator::new(&board(), None), &[])]
+fn failing_words_are_mapped_inside_their_module(#[case] locator: Locator, #[case] expected: &[(&str, usize)]) {
+    let mut digest = Digest::default();
+    row().iter().for_each(|place| digest.add(*place, 0, 1 << 19, Kind::Recurring));
+    let maps = fail_maps(&digest, &locator);
+    assert_eq!(maps.iter().map(|map| (map.slot.as_str(), map.words.len())).collect::<Vec<_>>(), expected);
+    for map in maps {
+        assert_eq!(map.extent, crate::address::Extent { ranks: 1, banks: 16, rows: 1 << 13, columns: 1 << 10 });
+        assert!(map.words.iter().all(|(cell, wrong)| (cell.bank, cell.row, *wrong) == (5, 77, 1 << 19)));
+    }
+}

@@ -376,10 +376,7 @@ fn where_errors_are_stands_first(#[case] size: (u16, u16)) {
     app.view = View::Locate;
     let state = run_state(true, true);
     let map = revisum_diagnose::address::Locator::new(&state.begin.board, None);
-    let location = revisum_diagnose::locate::locate_run(&state, &map, &state.begin.board);
-    let stopgap = revisum_diagnose::locate::stopgap(&state, &location);
-    let state = Arc::new(state);
-    app.shared.located = Some(Arc::new(Located { state, again: None, location, stopgap }));
+    app.shared.located = Some(Arc::new(Located::of(&state, &map, &state.begin.board)));
     let screen = drawn(&app, size, &Theme::full());
     for words in
         ["In one of A1, B1: a single cell", "data lane 19", "no address map is known", "Without an address map"]
@@ -485,10 +482,8 @@ fn located_rows(words: u64) -> App {
         state.digest.add(place + at / 1024 % 1024 * 8192, 0, 1 << 19, Kind::Recurring);
         state.timeline.add_errors(at, 1);
     }
-    let location = revisum_diagnose::locate::locate_run(&state, &locator, &state.begin.board);
-    let stopgap = revisum_diagnose::locate::stopgap(&state, &location);
     let again = Some("The same word of red dot failed again.".to_owned());
-    app.shared.located = Some(Arc::new(Located { state: Arc::new(state), again, location, stopgap }));
+    app.shared.located = Some(Arc::new(Located { again, ..Located::of(&state, &locator, &state.begin.board) }));
     app
 }
 
@@ -509,7 +504,7 @@ fn groups_are_searched_and_opened() {
     };
     let all = press(&mut app, "");
     assert!(all.contains("rank 0 bank 1") && all.contains("rank 0 bank 2"), "{all}");
-    assert!(all.contains("data lanes: words wrong") && all.contains("errors over"), "{all}");
+    assert!(all.contains("failing words per data line") && all.contains("errors over"), "{all}");
     let one = press(&mut app, "/bank 3\n");
     assert!(one.contains("rank 0 bank 3") && !one.contains("rank 0 bank 2"), "{one}");
     let opened = press(&mut app, "<>");

@@ -1,9 +1,11 @@
 //! What screens are drawn with.
 
 pub mod across;
+pub mod bars;
 pub mod big_words;
 pub mod board_strip;
 pub mod canvas;
+pub mod fail_map;
 pub mod gauge;
 pub mod plot;
 pub mod ribbon;

@@ -3,9 +3,10 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
+use revisum_diagnose::address::Locator;
 use revisum_diagnose::board::{Coverage, Finding, Inventory};
 use revisum_diagnose::isolate::{Advice, Case, Move};
-use revisum_diagnose::locate::{Location, Refusal, Stopgap};
+use revisum_diagnose::locate::{FailMap, Location, Refusal, Stopgap, fail_maps, locate_run, stopgap};
 use revisum_engine::host::{EccCount, Reading};
 use revisum_engine::memory::MemoryOffer;
 use revisum_engine::recipe::{Depth, Recipe};
@@ -126,8 +127,20 @@ pub struct Located {
     pub again: Option<String>,
     /// Where they are.
     pub location: Location,
+    /// Where in their modules, where a map tells.
+    pub fail_maps: Vec<FailMap>,
     /// What keeps a system out of bad ranges, or why nothing does.
     pub stopgap: Result<Stopgap, Refusal>,
+}
+
+impl Located {
+    /// Errors of a run by this locator; its board with the names that modules have now.
+    pub fn of(state: &RunState, locator: &Locator, board: &Board) -> Self {
+        let location = locate_run(state, locator, board);
+        let fail_maps = if location.distinct > location.outside { fail_maps(&state.digest, locator) } else { Vec::new() };
+        let stopgap = stopgap(state, &location);
+        Self { state: Arc::new(state.clone()), again: None, location, fail_maps, stopgap }
+    }
 }
 
 /// A machine of the simulated workshop.

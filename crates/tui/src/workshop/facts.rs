@@ -3,7 +3,7 @@
 use std::sync::{Arc, LazyLock};
 
 use revisum_diagnose::isolate::{Case, advise, differences};
-use revisum_diagnose::locate::{locate_run, locator_of, stopgap, trusted_map, words_of_again};
+use revisum_diagnose::locate::{locator_of, trusted_map, words_of_again};
 use revisum_engine::recipe::Depth;
 use revisum_record::fitted::Board;
 use revisum_record::journal::Plan;
@@ -131,14 +131,13 @@ impl Workshop {
         let locator = locator_of(&state.begin, map.unwrap_or_default());
         let mut board = state.begin.board.clone();
         self.put_marks(&mut board);
-        let mut location = locate_run(state, &locator, &board);
+        let mut located = Located::of(state, &locator, &board);
         if refuted {
             let words = "The address map of this run is wrong: runs with one module alone, or error counters, contradict it. It is not used.";
-            location.limits.insert(0, words.to_owned());
+            located.location.limits.insert(0, words.to_owned());
         }
-        let stopgap = stopgap(state, &location);
-        let again = words_of_again(&self.job.same_cells(), &|serial| self.job.name_of(serial));
-        Some(Arc::new(Located { state: Arc::new(state.clone()), again, location, stopgap }))
+        located.again = words_of_again(&self.job.same_cells(), &|serial| self.job.name_of(serial));
+        Some(Arc::new(located))
     }
 }
 

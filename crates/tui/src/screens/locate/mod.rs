@@ -2,6 +2,10 @@
 
 mod draw;
 mod found;
+mod lines;
+mod lists;
+mod picture;
+mod zoom;
 
 use crossterm::event::{KeyCode, KeyEvent};
 use revisum_engine::units::bytes_text;
@@ -18,6 +22,8 @@ use crate::shared::effect::Effect;
 use crate::shared::news::News;
 use crate::shared::state::{Shared, stepped};
 
+use self::zoom::Zoom;
+
 /// Longest text to look for.
 const LONGEST: usize = 40;
 
@@ -26,8 +32,10 @@ const LONGEST: usize = 40;
 pub struct Locate {
     /// Chosen group of failing words, among those that are shown.
     group: usize,
-    /// The single words of that group are shown, with the chosen one.
-    word: Option<usize>,
+    /// Chosen word of that group.
+    word: usize,
+    /// What of the modules is looked at.
+    zoom: Zoom,
     /// Only lines with this in them are shown.
     find: Input,
     /// It is being typed.
@@ -41,10 +49,8 @@ pub enum Message {
     Proceed,
     /// Another group or word.
     Step(isize),
-    /// The words of the group.
-    Words,
-    /// All groups.
-    Groups,
+    /// Closer, or farther away.
+    Zoom(isize),
     /// Look for lines.
     Find,
     /// One step back.
@@ -70,13 +76,15 @@ impl Screen for Locate {
             all.push(Command::enter(Message::Proceed, words));
         }
         if shared.located.is_some() {
-            let (list, name, words) = match self.word {
-                Some(_) => ("another word", "←", "all groups"),
-                None => ("another group", "→", "its single words"),
-            };
+            let list = if self.zoom.names_words() { "another word" } else { "another group" };
             all.push(Command::list(Message::Step, list));
-            let side = |by: isize| if by > 0 { Message::Words } else { Message::Groups };
-            all.push(Command { name, ..Command::sides(side, words) });
+            let steps = zoom::steps(shared);
+            let (name, words) = match () {
+                () if self.zoom == steps[0] => ("→", "look closer"),
+                () if Some(&self.zoom) == steps.last() => ("←", "farther away"),
+                () => ("←→", "farther, closer"),
+            };
+            all.push(Command { name, ..Command::sides(Message::Zoom, words) });
             all.push(Command::letter('/', "/", Message::Find, "find"));
         }
         if !shared.is_running() && shared.facts.repeat.is_some() {
@@ -86,8 +94,8 @@ impl Screen for Locate {
             all.push(Command::letter('c', "c", Message::GoOn, "continue the run").aside());
         }
         all.push(Command::letter('k', "k", Message::Stopgap, "keep bad ranges out of use"));
-        if self.word.is_some() || !self.find.value().is_empty() {
-            all.push(Command::back(Message::Back, "back to all groups"));
+        if self.zoom != Zoom::default() || !self.find.value().is_empty() {
+            all.push(Command::back(Message::Back, "one step back"));
         }
         all
     }
@@ -99,18 +107,18 @@ impl Screen for Locate {
             Message::Proceed => return start::chosen(shared),
             Message::Step(by) => {
                 let (groups, words) = (found::groups(self, shared).len(), found::words(self, shared).len());
-                match &mut self.word {
-                    Some(word) => *word = stepped(*word, by, words),
-                    None => self.group = stepped(self.group, by, groups),
+                match self.zoom.names_words() {
+                    true => self.word = stepped(self.word, by, words),
+                    false => (self.group, self.word) = (stepped(self.group, by, groups), 0),
                 }
             }
-            Message::Words => self.word = Some(self.word.unwrap_or(0)),
-            Message::Groups => self.word = None,
+            Message::Zoom(by) => self.zoom = self.zoom.stepped(by, shared),
             Message::Find => self.typing = true,
             Message::Back => {
-                // Out of the opened group, or to all lines.
-                if self.word.take().is_none() {
-                    self.find.reset();
+                // One step away from it, or to all lines.
+                match self.zoom == Zoom::default() {
+                    true => self.find.reset(),
+                    false => self.zoom = self.zoom.stepped(-1, shared),
                 }
             }
             Message::Repeat => return begin(&shared.facts.repeat),
@@ -121,7 +129,7 @@ impl Screen for Locate {
     }
 
     fn entered(&mut self, _entry: &Entry, _shared: &Shared) -> Step {
-        (self.word, self.typing) = (None, false);
+        (self.word, self.zoom, self.typing) = (0, Zoom::default(), false);
         self.find.reset();
         does(Effect::Locate)
     }
@@ -129,8 +137,7 @@ impl Screen for Locate {
     fn told(&mut self, news: &News, shared: &Shared) -> Step {
         if matches!(news, News::Located(_) | News::Facts(_)) {
             self.group = stepped(self.group, 0, found::groups(self, shared).len());
-            let words = found::words(self, shared).len();
-            self.word = self.word.map(|word| stepped(word, 0, words));
+            self.word = stepped(self.word, 0, found::words(self, shared).len());
         }
         Vec::new()
     }
@@ -151,9 +158,9 @@ impl Screen for Locate {
             }
             _ => {
                 typed(&mut self.find, key, LONGEST);
-                match &mut self.word {
-                    Some(word) => *word = 0,
-                    None => self.group = 0,
+                self.word = 0;
+                if !self.zoom.names_words() {
+                    self.group = 0;
                 }
             }
         }
@@ -161,10 +168,10 @@ impl Screen for Locate {
     }
 
     fn pointed(&mut self, at: usize, shared: &Shared) -> Step {
-        match &mut self.word {
-            Some(word) => *word = at,
-            None if self.group == at => self.word = Some(0),
-            None => self.group = stepped(at, 0, found::groups(self, shared).len()),
+        match () {
+            () if self.zoom.names_words() => self.word = at,
+            () if self.group == at => self.zoom = self.zoom.stepped(1, shared),
+            () => (self.group, self.word) = (stepped(at, 0, found::groups(self, shared).len()), 0),
         }
         Vec::new()
     }
