@@ -45,21 +45,27 @@ pub fn over_time(canvas: &mut Canvas<'_>, state: &RunState) {
     };
     let errors = |column: u16| part(column).iter().map(|span| span.errors).sum::<u64>();
     let most = (0..columns).map(errors).max().unwrap_or(0);
-    let hottest = spans.iter().filter_map(|span| span.celsius).reduce(f64::max);
+    let hottest = range(spans).filter(|(least, most)| most - least >= 1.0).map(|(_, most)| most);
     for column in 0..columns {
         bar(canvas, column, 1, errors(column), most);
         // Where it was nearly as hot as it ever got.
-        let hot = part(column).iter().filter_map(|span| span.celsius).any(|celsius| Some(celsius + 1.0) >= hottest);
+        let hot = part(column).iter().filter_map(|span| span.celsius).any(|celsius| hottest.is_some_and(|most| celsius + 1.0 >= most));
         if hot {
             canvas.put(column, OVER_TIME - 1, theme.attention(), "^");
         }
     }
 }
 
+/// The lowest and the highest temperature.
+fn range(spans: &[Span]) -> Option<(f64, f64)> {
+    let heat = || spans.iter().filter_map(|span| span.celsius);
+    heat().reduce(f64::min).zip(heat().reduce(f64::max))
+}
+
 fn title(spans: &[Span], span_ms: u64) -> String {
     let time = duration_text(spans.len() as f64 * span_ms as f64 / 1000.0);
-    let heat = || spans.iter().filter_map(|span| span.celsius);
-    match heat().reduce(f64::min).zip(heat().reduce(f64::max)) {
+    match range(spans) {
+        Some((least, most)) if most - least < 1.0 => format!("errors over {time}   {most:.0} °C"),
         Some((least, most)) => format!("errors over {time}   {least:.0} to {most:.0} °C, ^ hottest"),
         None => format!("errors over {time}   no temperature sensor"),
     }

@@ -38,13 +38,15 @@ pub struct Strip<'a> {
     pub loose: Option<usize>,
     /// Which module is suspect matters more than what the run says.
     pub in_question: bool,
+    /// What is to be where next.
+    pub next: Option<&'a [(String, String)]>,
 }
 
 impl<'a> Strip<'a> {
     /// The board as it is now, with the run of this sitting.
     pub fn of(shared: &'a Shared) -> Self {
         let run = shared.run_state().map(|state| (state, shared.is_running()));
-        Self { shared, board: &shared.facts.board, run, chosen: None, loose: None, in_question: false }
+        Self { shared, board: &shared.facts.board, run, chosen: None, loose: None, in_question: false, next: None }
     }
 }
 
@@ -102,7 +104,10 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
     let id_style = if bad { theme.error() } else { theme.strong() };
     let x = 1 + canvas.cell(2, y, names as u16 - 1, id_style, &slot.id);
     let Some(module) = &slot.module else {
-        canvas.put(x, y, theme.faint(), "empty");
+        let x = canvas.put(x, y, theme.faint(), "empty");
+        if let Some(words) = coming(strip, slot) {
+            canvas.put(x + 3, y, theme.attention(), &words);
+        }
         return;
     };
     // Longer names must not push what is said of a slot off the screen.
@@ -117,7 +122,23 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
     }
     let x = 1 + canvas.cell(x, y, 6, theme.text(), &module.short_serial());
     let x = 1 + canvas.cell(x, y, 12, theme.label(), module.mark.as_deref().unwrap_or(""));
+    let x = going(strip, slot, module).map_or(x, |words| canvas.put(x, y, theme.attention(), &words) + 2);
     canvas.put(x, y, status_style, &status);
+}
+
+/// Which module is to come into a slot.
+fn coming(strip: &Strip<'_>, slot: &Slot) -> Option<String> {
+    let (_, id) = strip.next?.iter().find(|(used, _)| *used == slot.id)?;
+    let now = strip.board.known_placement();
+    let from = now.iter().find(|(_, module)| module == id).map_or("the table", |(from, _)| from);
+    Some(format!("← {} from {from}", strip.shared.facts.name_of(id)))
+}
+
+/// Where the module in a slot is to go; nothing where it stays.
+fn going(strip: &Strip<'_>, slot: &Slot, module: &Module) -> Option<String> {
+    let id = module.identity(&slot.id);
+    let to = strip.next?.iter().find(|(_, other)| *other == id).map_or("the table", |(to, _)| to);
+    (to != slot.id).then(|| format!("→ {to}"))
 }
 
 fn draw_lanes(

@@ -7,6 +7,7 @@ pub mod board_strip;
 pub mod canvas;
 pub mod fail_map;
 pub mod gauge;
+pub mod moves_drawn;
 pub mod plot;
 pub mod ribbon;
 pub mod run_panel;

@@ -80,7 +80,8 @@ fn wide(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared, located: &Loc
     {
         let mut left = canvas.part(0, 0, LEFT, room);
         let y = causes(&mut left, located, 0);
-        lists::draw(&mut left.below(y + 1), screen, shared);
+        let rows = room.saturating_sub(y + 2);
+        lists::draw(&mut left.part(0, y + 1, LEFT, rows), screen, shared);
     }
     picture::draw(&mut canvas.part(LEFT + 4, 0, width - LEFT - 6, room.saturating_sub(1)), screen, shared);
     if bottom >= lines::ROWS {

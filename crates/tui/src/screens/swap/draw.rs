@@ -12,40 +12,38 @@
 
 use revisum_diagnose::board::purchase;
 use revisum_diagnose::isolate::{
-    Disposition, Move, NOT_WHOLE, Odds, Proposal, Reason, Verdict, WHEN_CLEAN, answer_words, band, contradictions,
-    dispositions, forecast_words, gone_and_kept, headline, leading, steps, suspect_words, to_do,
+    Experiment, NOT_WHOLE, Odds, Proposal, Reason, Verdict, WHEN_CLEAN, answer_words, band, contradictions, forecast_words,
+    gone_and_kept, headline, leading, steps, suspect_words, to_do,
 };
-use revisum_engine::units::{count_text, counted, duration_text};
-use revisum_record::outcome::{Grade, Outcome};
+use revisum_engine::units::{counted, duration_text};
 
 use crate::kit::canvas::Canvas;
-use crate::kit::table::{self, Column};
-use crate::kit::theme::Theme;
-use ratatui::style::Style;
-use crate::shared::facts::Trial;
 use crate::shared::state::Shared;
 
+use super::{arrangement, history};
+
 const RIGHT: u16 = 69;
-const WIDE: u16 = 116;
+/// From this many columns on suspicion stands at the right.
+pub const WIDE: u16 = 116;
 const BAR: u16 = 10;
+/// Rows that the drawing of a step has at most.
+const DRAWN: u16 = 14;
+/// Canvases that are lower show the step in words only.
+const TALL: u16 = 24;
 /// Columns for the name of a suspect.
 const NAME: u16 = 26;
-/// Slots that have a column in what was tried.
-const MOST_SLOTS: usize = 6;
-/// Outcomes of a module in a slot that are drawn.
-const MOST_MARKS: usize = 6;
 
 /// Draws the view.
 pub fn draw(canvas: &mut Canvas<'_>, shared: &Shared) {
     let wide = canvas.width() >= WIDE;
-    let roomy = canvas.height() >= 24;
+    let roomy = canvas.height() >= TALL;
     let left = if wide { RIGHT - 4 } else { canvas.width().saturating_sub(4) };
     let mut y = card(canvas, shared, left);
     if wide {
         let (width, height) = (canvas.width() - RIGHT, canvas.height());
         let right = &mut canvas.part(RIGHT, 0, width, height);
         let odds = odds(right, shared, 8);
-        y = y.max(odds + 1 + parts(&mut right.below(odds + 1), shared));
+        y = y.max(odds + 1 + history::parts(&mut right.below(odds + 1), shared));
     } else if shared.has_suspicion() && canvas.height() > y + 4 {
         let height = if roomy { 4 } else { 3 };
         y += u16::from(roomy);
@@ -53,7 +51,7 @@ pub fn draw(canvas: &mut Canvas<'_>, shared: &Shared) {
         y += odds(&mut canvas.part(2, y, width - 2, height), shared, usize::from(height) - 1);
     }
     y += 1;
-    trials(&mut canvas.below(y), shared);
+    history::trials(&mut canvas.below(y), shared);
 }
 
 /// Damaged records that are told one by one.
@@ -191,7 +189,7 @@ fn nothing_known(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
 fn step(
     canvas: &mut Canvas<'_>,
     shared: &Shared,
-    next: &revisum_diagnose::isolate::Experiment,
+    next: &Experiment,
     is_proof: bool,
     y: u16,
     width: u16,
@@ -204,6 +202,9 @@ fn step(
     let machine = duration_text(next.minutes * 60.0);
     let effort = format!("about {:.0} min of hands, {machine} of machine or until errors come", next.hands_minutes);
     y += canvas.paragraph(9, y, width - 7, theme.label(), &effort);
+    if canvas.height() >= TALL {
+        y += arrangement::draw(&mut canvas.part(9, y + 1, width - 7, DRAWN), shared, next);
+    }
     for (number, step) in (1..).zip(steps(next, &scene)) {
         canvas.put(9, y, theme.attention(), &format!("{number}"));
         y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), &step);
@@ -229,134 +230,4 @@ fn odds(canvas: &mut Canvas<'_>, shared: &Shared, most: usize) -> u16 {
         canvas.put(NAME + BAR + 1, y, style, band(odds.probability));
     }
     1 + shown.len() as u16
-}
-
-/// Modules by slots with the outcome of every run in which a module sat there, and what becomes of it. Returns the rows it took.
-fn parts(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
-    let theme = canvas.theme;
-    let modules = &shared.facts.case.modules;
-    if shared.facts.trials.is_empty() || usize::from(canvas.height()) < 2 + modules.len() {
-        return 0;
-    }
-    let slots: Vec<&str> = shared.facts.board.slots.iter().map(|slot| slot.id.as_str()).take(8).collect();
-    let column = (canvas.width().saturating_sub(14) / (slots.len().max(1) as u16 + 2)).clamp(3, 8);
-    canvas.put(0, 0, theme.label(), "what each went through");
-    for (at, slot) in (0u16..).zip(&slots) {
-        canvas.cell(12 + at * column, 1, column - 1, theme.label(), slot);
-    }
-    let ends = shared.answer().map(|(named, reason)| dispositions(&shared.facts.case, named, reason));
-    for (y, module) in (2u16..).zip(modules) {
-        canvas.cell(0, y, 11, theme.text(), &shared.facts.name_of(&module.id));
-        for (at, slot) in (0u16..).zip(&slots) {
-            outcomes(canvas, shared, (&module.id, slot), (12 + at * column, y), usize::from(column) - 1);
-        }
-        let x = 12 + slots.len() as u16 * column;
-        let end = ends.iter().flatten().find(|(id, _)| *id == module.id).map(|(_, end)| *end);
-        match (end, module.known_good) {
-            (Some(end), _) => {
-                let style = if end == Disposition::Keep { theme.clean() } else { theme.attention() };
-                canvas.put(x, y, style, end.words())
-            }
-            (None, true) => canvas.put(x, y, theme.clean(), "known to be good"),
-            (None, false) => x,
-        };
-    }
-    2 + modules.len() as u16
-}
-
-/// A mark for each run with this module in this slot: errors placed here, errors somewhere, clean, not finished.
-fn outcomes(canvas: &mut Canvas<'_>, shared: &Shared, (module, slot): (&str, &str), (x, y): (u16, u16), room: usize) {
-    let theme = canvas.theme;
-    let sat = |trial: &&Trial| trial.placement.iter().any(|(used, id)| used == slot && id == module);
-    let all: Vec<&Trial> = shared.facts.trials.iter().filter(sat).collect();
-    let shown = &all[all.len().saturating_sub(room.min(MOST_MARKS))..];
-    for (at, trial) in (0u16..).zip(shown) {
-        let placed = trial.slots.iter().any(|named| named == slot);
-        let alone = trial.placement.len() == 1 || trial.slots.iter().all(|named| named == slot);
-        let (mark, style) = match () {
-            () if trial.struck.is_some() => ("-", theme.faint()),
-            () if trial.errors > 0 && placed && alone => (theme.marks.failed, theme.error()),
-            () if trial.errors > 0 && placed => ("?", theme.attention()),
-            () if trial.grade == Grade::Corrected && placed => ("?", theme.attention()),
-            () if matches!(trial.grade, Grade::Errors | Grade::Corrected) => (theme.marks.open, theme.label()),
-            () if trial.outcome == Outcome::Clean => (theme.marks.passed, theme.graded(trial.grade)),
-            () => (theme.marks.open, theme.graded(trial.grade)),
-        };
-        canvas.put(x + at, y, style, mark);
-    }
-}
-
-/// What was tried: as many of the latest runs as there is room for, and how many earlier ones are not shown.
-fn trials(canvas: &mut Canvas<'_>, shared: &Shared) {
-    let theme = canvas.theme;
-    if shared.facts.trials.is_empty() || canvas.height() < 2 {
-        return;
-    }
-    let slots: Vec<&str> = shared.facts.board.slots.iter().map(|slot| slot.id.as_str()).take(MOST_SLOTS).collect();
-    let all = &shared.facts.trials;
-    let room = canvas.height() - 1;
-    // The last row says how many are not shown.
-    let room = if all.len() > usize::from(room) { room.saturating_sub(1).max(1) } else { room };
-    let hidden = all.len().saturating_sub(usize::from(room));
-    let mut columns = vec![Column::fit("run")];
-    columns.extend(slots.iter().copied().map(Column::fit));
-    columns.extend(["long", "outcome"].map(Column::fit));
-    if canvas.width() >= WIDE {
-        columns.push(Column::fit("moved most"));
-    }
-    let line = |at: usize| {
-        let trial = &all[hidden + at];
-        let mut line = vec![((hidden + at + 1).to_string(), theme.text())];
-        line.extend(slots.iter().map(|slot| placed(theme, shared, trial, slot)));
-        let (mut words, style) = outcome_words(trial, theme);
-        if shared.facts.offered.len() > 1 {
-            words = format!("{words}, {}", trial.settings);
-        }
-        line.extend([(duration_text(trial.seconds), theme.text()), (words, style)]);
-        line.push((moved_words(shared, trial), theme.label()));
-        line
-    };
-    let width = canvas.width();
-    table::draw(&mut canvas.part(0, 0, width, room + 1), &columns, all.len() - hidden, None, &line);
-    if hidden > 0 {
-        canvas.put(2, room + 1, theme.label(), &format!("{hidden} earlier runs are not shown: u lists all"));
-    }
-}
-
-fn moved_words(shared: &Shared, trial: &Trial) -> String {
-    let words = |moved: &Move| {
-        let way = if moved.after > moved.before { "up" } else { "down" };
-        let name = suspect_words(&moved.suspect, &|id| shared.facts.name_of(id));
-        format!("{name} {way}, {}", band(moved.after))
-    };
-    trial.moved.as_ref().map(words).unwrap_or_default()
-}
-
-/// What sat in a slot, in the colour of errors where they were placed there.
-fn placed(theme: &Theme, shared: &Shared, trial: &Trial, slot: &str) -> (String, Style) {
-    let fitted = trial.placement.iter().find(|(used, _)| used == slot);
-    let blamed = trial.slots.iter().any(|named| named == slot);
-    match fitted {
-        Some((_, id)) => (shared.facts.name_of(id), if blamed { theme.error() } else { theme.text() }),
-        None => (theme.marks.open.to_owned(), theme.faint()),
-    }
-}
-
-fn outcome_words(trial: &Trial, theme: &Theme) -> (String, Style) {
-    let marks = &theme.marks;
-    if let Some(reason) = &trial.struck {
-        return (format!("{} struck out {reason}", marks.open), theme.faint());
-    }
-    if trial.errors > 0 {
-        let place = trial.slots.join(" or ");
-        return (format!("{} {}, {place}", marks.failed, counted(trial.errors, "error")), theme.error());
-    }
-    match trial.grade {
-        Grade::Clean => {
-            let passes = count_text(u64::from(trial.passes));
-            let words = format!("{} clean, {passes} pass{}", marks.passed, if trial.passes == 1 { "" } else { "es" });
-            (words, theme.clean())
-        }
-        grade => (format!("{} {}", marks.open, trial.headline), theme.graded(grade)),
-    }
 }

@@ -1,6 +1,8 @@
 //! 6 Swap: which part it is, what to try next and why, and what was tried.
 
+mod arrangement;
 mod draw;
+mod history;
 mod known;
 mod lists;
 
@@ -100,7 +102,8 @@ impl Screen for Swap {
 
     fn strip<'a>(&'a self, shared: &'a Shared) -> Strip<'a> {
         let in_question = !shared.is_running();
-        Strip { chosen: Some(shared.slot), loose: Some(self.loose), in_question, ..Strip::of(shared) }
+        let next = shared.proposal().filter(|_| in_question).map(|next| next.placement.as_slice());
+        Strip { chosen: Some(shared.slot), loose: Some(self.loose), in_question, next, ..Strip::of(shared) }
     }
 
     fn draw(&self, canvas: &mut Canvas<'_>, shared: &Shared) {
