@@ -47,7 +47,7 @@ pub fn find_runs(data: &DataDir, text: &str, most: usize) -> Result<Found> {
 pub fn scan_runs(folder: &Path, text: &str, most: usize) -> Result<Found> {
     let (mut runs, unreadable) = list_runs(folder)?;
     let words: Vec<String> = text.to_lowercase().split_whitespace().map(str::to_owned).collect();
-    runs.retain(|run| words.iter().all(|word| run.text.contains(word)));
+    runs.retain(|run| words.iter().all(|word| run.has(word)));
     let count = runs.len() as u64;
     runs.truncate(most);
     Ok(Found { runs, count, unreadable, without_ledger: None })

@@ -10,10 +10,10 @@ use jiff::tz::TimeZone;
 use revisum_engine::text::cleaned;
 use revisum_linux::{JournalFile, Parts, Unreadable, is_being_written, open_parts, stamp_of_parts};
 use revisum_record::journal::{Begin, Entry, Framed, JournalStore, JournalWriter, Reading, read_brief, read_journal};
-use revisum_record::outcome::{EndedBy, Judgement, Outcome};
+use revisum_record::outcome::{EndedBy, Grade, Judgement, Outcome};
 use revisum_record::run_state::RunState;
 use revisum_record::totals::Totals;
-use serde::Serialize;
+use serde::{Serialize, Serializer};
 
 use crate::WrongUse;
 use crate::jobs::stem;
@@ -25,6 +25,9 @@ const MOST_FILES: usize = 100_000;
 
 /// Longest first record, in bytes.
 const LONGEST_BEGIN: u64 = 4 << 20;
+
+/// The word of a run that is not over.
+const RUNNING: &str = "running";
 
 /// Whether a run is over.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -44,12 +47,23 @@ impl Standing {
         }
     }
 
-    /// The word in JSON.
-    pub fn word(self) -> String {
+    /// The word in JSON and in the ledger.
+    pub fn word(self) -> &'static str {
         match self {
-            Self::Running => "running".to_owned(),
-            Self::Over(outcome) => outcome.word().to_owned(),
+            Self::Running => RUNNING,
+            Self::Over(outcome) => outcome.word(),
         }
+    }
+
+    /// The standing with this [`Self::word`].
+    pub fn of_word(word: &str) -> Option<Self> {
+        if word == RUNNING { Some(Self::Running) } else { Outcome::of_word(word).map(Self::Over) }
+    }
+}
+
+impl Serialize for Standing {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(self.word())
     }
 }
 
@@ -96,18 +110,26 @@ impl Recorded {
 pub struct RunSummary {
     /// Id.
     pub id: String,
-    /// Outcome in a word.
-    pub outcome: String,
+    /// Whether it is over, and how it came out.
+    pub outcome: Standing,
     /// The result in a few words, with any reduction.
     pub headline: String,
-    /// How good the result is: `clean`, `reduced`, `open`, `corrected`, `errors` or `void`.
-    pub grade: String,
-    /// What ended it, in a word; nothing while it is running.
-    pub ended_by: Option<String>,
+    /// How good the result is.
+    pub grade: Grade,
+    /// What ended it; nothing while it is running.
+    pub ended_by: Option<EndedBy>,
     /// Start, RFC 3339.
     pub started: String,
     /// Words that read wrong.
     pub errors: u64,
+    /// Errors that the hardware corrected.
+    pub corrected: u64,
+    /// Slots in which errors were placed, with blanks between them; several joined where it is one of them. Empty where none were.
+    pub slots: String,
+    /// Which module was in which slot: `A1 red dot, B1 …0094`.
+    pub arrangement: String,
+    /// Depth; empty where the record does not say.
+    pub depth: String,
     /// Machine.
     pub machine: String,
     /// Everything in it is simulated.
@@ -118,7 +140,7 @@ pub struct RunSummary {
     /// What the list is put in order by: the start, but after what was recorded before it.
     #[serde(skip)]
     pub order_ms: i64,
-    /// What to search in.
+    /// What to search in, besides the id.
     #[serde(skip)]
     pub text: String,
     /// A sentence about damage, if there is any.
@@ -303,6 +325,31 @@ pub(super) fn stamps(folder: &Path) -> Result<BTreeMap<String, u64>> {
     Ok(journals.filter_map(|path| Some((name_of(&path), stamp_of_parts(&path)?))).collect())
 }
 
+/// Slots in which errors were placed: by the words that read wrong, else by the hardware's own counters.
+fn slots_of(state: &RunState, judgement: &Judgement) -> String {
+    match state.errors.slots.is_empty() {
+        true => judgement.place.clone().unwrap_or_default(),
+        false => state.errors.slots.keys().map(|slots| slots.replace(' ', " or ")).collect::<Vec<_>>().join(", "),
+    }
+}
+
+fn arrangement(begin: &Begin) -> String {
+    let modules = begin.board.modules().map(|(slot, module)| format!("{} {}", slot.id, module.name()));
+    modules.collect::<Vec<_>>().join(", ")
+}
+
+impl RunSummary {
+    /// Whether it has this word, in lower letters. A number without hyphens is not looked for in the date of the id: every run has some.
+    pub(super) fn has(&self, word: &str) -> bool {
+        self.text.contains(word) || (!is_number(word) && self.id.to_lowercase().contains(word))
+    }
+}
+
+/// Whether a word has digits only.
+pub(super) fn is_number(word: &str) -> bool {
+    word.bytes().all(|byte| byte.is_ascii_digit())
+}
+
 pub(super) fn summary(recorded: &Recorded) -> RunSummary {
     let begin = &recorded.state.begin;
     let modules = begin.board.modules().map(|(slot, module)| {
@@ -320,16 +367,19 @@ pub(super) fn summary(recorded: &Recorded) -> RunSummary {
     let machine = cleaned(&begin.machine, 40);
     let judgement = recorded.judgement();
     let headline = cleaned(&judgement.headline(), 120);
-    let text = format!("{} {machine} {} {headline} {}", recorded.id, recorded.standing.words(), words.join(" "))
-        .to_lowercase();
+    let text = format!("{machine} {} {headline} {}", recorded.standing.words(), words.join(" ")).to_lowercase();
     RunSummary {
         id: recorded.id.clone(),
-        outcome: recorded.standing.word(),
+        outcome: recorded.standing,
         headline,
-        grade: judgement.grade.word().to_owned(),
-        ended_by: judgement.ended_by.map(EndedBy::word).map(str::to_owned),
+        grade: judgement.grade,
+        ended_by: judgement.ended_by,
         started: wall_time::machine_form(begin.wall_ms),
         errors: recorded.state.errors.words,
+        corrected: judgement.counts.corrected,
+        slots: cleaned(&slots_of(&recorded.state, &judgement), 120),
+        arrangement: cleaned(&arrangement(begin), 200),
+        depth: begin.recipe.as_ref().map_or("", |recipe| recipe.depth.word()).to_owned(),
         machine,
         simulated: begin.simulated,
         wall_ms: begin.wall_ms,
@@ -461,7 +511,7 @@ mod tests {
         assert_eq!((first.as_str(), second.as_str()), ("2031-04-12-131600-dome-1", "2031-04-12-131600-dome-1-2"));
         std::fs::write(folder.path().join("junk.journal"), b"\x00\xffnot a journal").unwrap();
         let (runs, unreadable) = list_runs(folder.path()).unwrap();
-        let seen: Vec<_> = runs.iter().map(|run| (run.id.as_str(), run.outcome.as_str())).collect();
+        let seen: Vec<_> = runs.iter().map(|run| (run.id.as_str(), run.outcome.word())).collect();
         assert_eq!(seen, [(second.as_str(), "interrupted"), (first.as_str(), "cut-short")]);
         assert_eq!(unreadable.len(), 1);
         assert!(find_run(folder.path(), "last").unwrap().ends_with(format!("{second}.journal")));

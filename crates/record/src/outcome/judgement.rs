@@ -1,5 +1,6 @@
 //! The one value that says what a run came to.
 
+use serde::Serialize;
 use super::coverage::Coverage;
 use super::plan::{Done, EndedBy, Planned, is_complete};
 use super::word::Outcome;
@@ -14,7 +15,8 @@ use crate::warmth::Says;
 const LEAST_SHARE: f64 = 0.01;
 
 /// How good a result is; decides colour and exit code.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum Grade {
     /// All that was planned was done, on nearly all installed memory, and nothing was found.
     Clean,

@@ -1,5 +1,6 @@
 //! What a run was to do, what it did, and what ended it.
 
+use serde::Serialize;
 use revisum_engine::news::EndReason;
 use revisum_engine::units::ByteRange;
 
@@ -75,7 +76,8 @@ impl Done {
 }
 
 /// What ended a run.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum EndedBy {
     /// All passes were done.
     Plan,
@@ -102,7 +104,15 @@ impl EndedBy {
         }
     }
 
-    /// The word in JSON.
+    /// All of them.
+    pub const ALL: [Self; 5] = [Self::Plan, Self::Time, Self::ErrorLimit, Self::Hand, Self::BrokeOff];
+
+    /// The one with this [`Self::word`].
+    pub fn of_word(word: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|ended| ended.word() == word)
+    }
+
+    /// The word in JSON and in the ledger.
     pub fn word(self) -> &'static str {
         match self {
             Self::Plan => "plan",

@@ -18,17 +18,19 @@ use std::path::{Path, PathBuf};
 use std::time::{SystemTime, UNIX_EPOCH};
 
 use anyhow::{Context, Result};
+use revisum_record::outcome::{EndedBy, Grade};
+use rusqlite::types::Type;
 use rusqlite::{Connection, OptionalExtension as _, Row, params_from_iter};
 
 use revisum_linux::{files, stamp_of_parts};
 
 use super::job::Job;
 use super::jobs::job_ids;
-use super::runs::{RunSummary, left_out, stamps};
+use super::runs::{RunSummary, Standing, is_number, left_out, stamps};
 use crate::DataDir;
 
 /// Changes when the tables do: a ledger of another version is built again.
-const VERSION: i64 = 7;
+const VERSION: i64 = 8;
 /// The shortest word that the index of three-letter pieces can find.
 const PIECE: usize = 3;
 
@@ -36,7 +38,8 @@ const TABLES: &str = "
     DROP TABLE IF EXISTS runs; DROP TABLE IF EXISTS modules; DROP TABLE IF EXISTS bad; DROP TABLE IF EXISTS words; DROP TABLE IF EXISTS folder;
     DROP TABLE IF EXISTS jobs; DROP TABLE IF EXISTS job_runs; DROP TABLE IF EXISTS ends; DROP TABLE IF EXISTS speeds;
     CREATE TABLE runs (nr INTEGER PRIMARY KEY, id TEXT UNIQUE, outcome TEXT, started TEXT, errors INTEGER, machine TEXT, simulated INTEGER,
-        wall_ms INTEGER, order_ms INTEGER, text TEXT, damage TEXT, headline TEXT, grade TEXT, ended_by TEXT, stamp INTEGER, open INTEGER);
+        wall_ms INTEGER, order_ms INTEGER, text TEXT, damage TEXT, headline TEXT, grade TEXT, ended_by TEXT, corrected INTEGER, slots TEXT, arrangement TEXT,
+        depth TEXT, stamp INTEGER, open INTEGER);
     CREATE INDEX newest ON runs (order_ms DESC, length(id) DESC, id DESC);
     CREATE INDEX unended ON runs (open) WHERE open;
     CREATE TABLE modules (serial TEXT, run INTEGER, slot TEXT, errors INTEGER, kind TEXT, mainboard TEXT, PRIMARY KEY (run, serial)) WITHOUT ROWID;
@@ -185,11 +188,12 @@ impl Ledger {
         }
         // The index knows which pieces of three letters occur; that they stand together is looked at in the text.
         for word in short.iter().chain(&long) {
-            wanted.push("instr(text, ?) > 0".to_owned());
+            wanted.push(if is_number(word) { "instr(text, ?) > 0" } else { "instr(text || ' ' || lower(id), ?) > 0" }.to_owned());
             values.push((*word).clone());
         }
         let filter = if wanted.is_empty() { String::new() } else { format!("WHERE {}", wanted.join(" AND ")) };
-        const COLUMNS: &str = "id, outcome, started, errors, machine, simulated, wall_ms, order_ms, text, damage, headline, grade, ended_by";
+        const COLUMNS: &str = "id, outcome, started, errors, machine, simulated, wall_ms, order_ms, text, damage, headline, grade, ended_by, \
+                               corrected, slots, arrangement, depth";
         const NEWEST: &str = "ORDER BY order_ms DESC, length(id) DESC, id DESC";
         let sql = if long.is_empty() {
             // The newest are read first and the rest only counted.
@@ -208,7 +212,7 @@ impl Ledger {
         let mut count = 0i64;
         let mut found = self.base.prepare(&sql)?;
         let row = |row: &Row<'_>| {
-            count = row.get(13)?;
+            count = row.get(17)?;
             run_of(row)
         };
         let rows = found.query_map(params_from_iter(values.iter()), row)?.collect::<rusqlite::Result<_>>()?;
@@ -265,9 +269,10 @@ fn is_settled(changed_ns: i64) -> bool {
 }
 
 fn run_of(row: &Row<'_>) -> rusqlite::Result<RunSummary> {
+    let word = |at: usize| row.get::<_, String>(at);
     Ok(RunSummary {
         id: row.get(0)?,
-        outcome: row.get(1)?,
+        outcome: Standing::of_word(&word(1)?).ok_or_else(|| unknown(1, "outcome"))?,
         started: row.get(2)?,
         errors: row.get::<_, i64>(3)? as u64,
         machine: row.get(4)?,
@@ -277,7 +282,16 @@ fn run_of(row: &Row<'_>) -> rusqlite::Result<RunSummary> {
         text: row.get(8)?,
         damage: row.get(9)?,
         headline: row.get(10)?,
-        grade: row.get(11)?,
-        ended_by: row.get(12)?,
+        grade: Grade::of_word(&word(11)?).ok_or_else(|| unknown(11, "grade"))?,
+        ended_by: row.get::<_, Option<String>>(12)?.and_then(|word| EndedBy::of_word(&word)),
+        corrected: row.get::<_, i64>(13)? as u64,
+        slots: row.get(14)?,
+        arrangement: row.get(15)?,
+        depth: row.get(16)?,
     })
+}
+
+/// A word that no program of this version writes: the ledger is damaged and is built again.
+fn unknown(column: usize, what: &str) -> rusqlite::Error {
+    rusqlite::Error::FromSqlConversionFailure(column, Type::Text, format!("unknown {what}").into())
 }

@@ -10,6 +10,7 @@ use std::time::{Duration, Instant};
 use anyhow::{Context, Result, anyhow};
 use revisum_engine::text::cleaned;
 use revisum_linux::stamp_of_parts;
+use revisum_record::outcome::EndedBy;
 use rusqlite::{Connection, OptionalExtension as _, params};
 
 use super::Ledger;
@@ -125,7 +126,8 @@ fn line(recorded: &Recorded) -> Line {
         mainboard: mainboard.clone(),
     });
     let run = summary(recorded);
-    let words: BTreeSet<&str> = run.text.split_whitespace().collect();
+    let id = run.id.to_lowercase();
+    let words: BTreeSet<&str> = run.text.split_whitespace().chain([id.as_str()]).collect();
     let words = words.into_iter().collect::<Vec<_>>().join(" ");
     Line { words, run, open: recorded.standing == Standing::Running, modules: modules.collect() }
 }
@@ -160,11 +162,11 @@ fn put(base: &Connection, taken: &Taken) -> Result<()> {
         }
     };
     base.prepare_cached(
-        "INSERT INTO runs VALUES (NULL, ?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11, ?12, ?13, ?14, ?15)",
+        "INSERT INTO runs VALUES (NULL, ?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11, ?12, ?13, ?14, ?15, ?16, ?17, ?18, ?19)",
     )?
     .execute(params![
         taken.name,
-        run.outcome,
+        run.outcome.word(),
         run.started,
         run.errors as i64,
         run.machine,
@@ -174,8 +176,12 @@ fn put(base: &Connection, taken: &Taken) -> Result<()> {
         run.text,
         run.damage,
         run.headline,
-        run.grade,
-        run.ended_by,
+        run.grade.word(),
+        run.ended_by.map(EndedBy::word),
+        run.corrected as i64,
+        run.slots,
+        run.arrangement,
+        run.depth,
         taken.stamp,
         open
     ])

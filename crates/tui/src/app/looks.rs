@@ -19,7 +19,7 @@ use revisum_engine::units::{ByteRange, GIB, PhysAddr, Word};
 use revisum_record::digest::Digest;
 use revisum_record::fitted::{Board, Module, Slot};
 use revisum_record::journal::{Begin, Entry, Framed, Held};
-use revisum_record::outcome::{Grade, Judgement, Outcome};
+use revisum_record::outcome::{EndedBy, Grade, Judgement, Outcome};
 use revisum_record::run_state::RunState;
 use revisum_record::speed::SpeedRecord;
 use rstest::rstest;
@@ -172,12 +172,16 @@ pub fn run_state(with_errors: bool, over: bool) -> RunState {
 pub fn summary() -> RunSummary {
     RunSummary {
         id: "2031-04-12-131600-dome-1".into(),
-        outcome: "errors-found".into(),
+        outcome: Standing::Over(Outcome::ErrorsFound),
         headline: "1 204 memory errors".into(),
-        grade: "errors".into(),
-        ended_by: Some("plan".into()),
+        grade: Grade::Errors,
+        ended_by: Some(EndedBy::Plan),
         started: String::new(),
         errors: 1204,
+        corrected: 3,
+        slots: "B1".into(),
+        arrangement: "A1 green dot, B1 red dot".into(),
+        depth: "triage".into(),
         machine: "dome-1".into(),
         simulated: true,
         wall_ms: 1_933_766_160_000,

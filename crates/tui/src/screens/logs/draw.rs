@@ -6,7 +6,7 @@ use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column};
 use crate::kit::run_panel::{self, Shown};
 use crate::shared::state::Shared;
-use revisum_engine::units::duration_text;
+use revisum_engine::units::{count_text, duration_text};
 use revisum_record::outcome::Grade;
 use revisum_records::wall_time;
 use revisum_records::Standing;
@@ -14,14 +14,20 @@ use revisum_records::Standing;
 use super::page::{Page, RunPage};
 use super::{Logs, compare, life, system_log};
 
-const COLUMNS: [Column<'_>; 4] = [
+const COLUMNS: [Column<'_>; 8] = [
     Column::fixed("started", 18),
     Column::fit("machine"),
+    Column::fit("depth"),
     Column::fit("result"),
-    Column::fixed("id", 34),
+    Column::number("errors"),
+    Column::number("corrected"),
+    Column::fit("slot"),
+    Column::fit("arrangement"),
 ];
-/// From this width on ids are shown.
-const WITH_ID: u16 = 120;
+/// Columns of a narrow screen: the errors are in the result, and what was installed in the run itself.
+const NARROW: [usize; 5] = [0, 1, 2, 3, 6];
+/// From this width on there is room for all.
+const WIDE: u16 = 110;
 
 /// Draws the page in front.
 pub fn draw(canvas: &mut Canvas<'_>, screen: &Logs, shared: &Shared) {
@@ -77,6 +83,11 @@ fn list(canvas: &mut Canvas<'_>, screen: &Logs) {
     } else {
         draw_list(canvas, screen);
     }
+    // What a command line needs to name it.
+    if let Some(log) = screen.listed.runs.get(screen.log).filter(|_| !typing && screen.find.value().is_empty()) {
+        let y = canvas.height().saturating_sub(1);
+        canvas.put(2, y, theme.label(), &format!("id {}", log.id));
+    }
     if !screen.listed.unreadable.is_empty() {
         let words = format!("{} journals could not be read; the first: {}", screen.listed.unreadable.len(), screen.listed.unreadable[0]);
         let y = canvas.height().saturating_sub(2);
@@ -90,22 +101,30 @@ fn draw_list(canvas: &mut Canvas<'_>, screen: &Logs) {
     let line = |at: usize| {
         let log = &screen.listed.runs[at];
         let text = if at == screen.log { theme.strong() } else { theme.text() };
-        let grade = Grade::of_word(&log.grade).unwrap_or(Grade::Open);
-        let mark = match grade {
+        let mark = match log.grade {
             Grade::Clean => theme.marks.passed,
             Grade::Errors | Grade::Void => theme.marks.failed,
             Grade::Reduced | Grade::Open | Grade::Corrected => theme.marks.open,
         };
         let compared = if screen.chosen.contains(&log.id) { "+ " } else { "" };
+        let count = |count: u64, style| (count_text(count), if count > 0 { style } else { theme.label() });
         vec![
             (format!("{compared}{}", wall_time::date_and_time(log.wall_ms, &wall_time::zone(log.simulated))), text),
             (log.machine.clone(), text),
-            (format!("{mark} {}", log.headline), theme.graded(grade)),
-            (log.id.clone(), theme.label()),
+            (log.depth.clone(), theme.text()),
+            (format!("{mark} {}", log.headline), theme.graded(log.grade)),
+            count(log.errors, theme.error()),
+            count(log.corrected, theme.attention()),
+            (log.slots.clone(), theme.error()),
+            (log.arrangement.clone(), theme.label()),
         ]
     };
-    // Where ids do not fit, start and machine say the same.
-    let columns = if canvas.width() >= WITH_ID { &COLUMNS[..] } else { &COLUMNS[..3] };
     let (width, height) = (canvas.width(), canvas.height().saturating_sub(3));
-    table::draw(&mut canvas.part(0, 0, width, height), columns, screen.listed.runs.len(), Some(screen.log), &line);
+    let all: Vec<usize> = if width >= WIDE { (0..COLUMNS.len()).collect() } else { NARROW.to_vec() };
+    let columns: Vec<Column<'_>> = all.iter().map(|at| COLUMNS[*at]).collect();
+    let line = |at: usize| {
+        let mut cells = line(at);
+        all.iter().map(|at| std::mem::take(&mut cells[*at])).collect()
+    };
+    table::draw(&mut canvas.part(0, 0, width, height), &columns, screen.listed.runs.len(), Some(screen.log), &line);
 }
