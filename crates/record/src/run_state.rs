@@ -1,5 +1,7 @@
 //! What a run's records add up to. A live run and a journal opened again use this same fold, so both look the same.
 
+use std::collections::BTreeMap;
+
 use crate::counts::Counts;
 use crate::digest::Digest;
 use crate::journal::{Begin, Damage, Entry, Framed, Held, Reading};
@@ -10,6 +12,8 @@ use revisum_engine::news::{EndReason, ErrorReport, Progress, RowsOpened, TestEnd
 use revisum_engine::tally::Tally;
 use revisum_engine::units::{PhysAddr, RangeSet};
 
+/// Passes of which temperatures are kept: the latest.
+const MOST_PASSES: usize = MOST_CELLS;
 /// Samples kept for a whole run.
 const MOST_SAMPLES: usize = 512;
 
@@ -142,6 +146,8 @@ pub struct RunState {
     pub heat: Option<(String, f64)>,
     /// Lowest and highest temperature in °C.
     pub celsius: Option<(f64, f64)>,
+    /// The same in each of the latest passes.
+    pub pass_celsius: BTreeMap<u32, (f64, f64)>,
     /// Paused now.
     pub paused: bool,
     /// Why it ended.
@@ -303,6 +309,11 @@ impl RunState {
                 self.timeline.add_heat(framed.t_ms, *celsius);
                 let (low, high) = self.celsius.unwrap_or((*celsius, *celsius));
                 self.celsius = Some((low.min(*celsius), high.max(*celsius)));
+                let pass = self.pass_celsius.entry(self.pass).or_insert((*celsius, *celsius));
+                *pass = (pass.0.min(*celsius), pass.1.max(*celsius));
+                while self.pass_celsius.len() > MOST_PASSES {
+                    self.pass_celsius.pop_first();
+                }
             }
             Entry::Stalled { ms } => raise(&mut self.stalled_ms, ms),
             Entry::Paused => {
@@ -339,6 +350,10 @@ impl RunState {
         self.note_error(t_ms, &report.test);
         let words = report.tally.words;
         self.timeline.add_errors(t_ms, words);
+        let top = self.top();
+        for (at, bytes, _) in report.tally.places.places() {
+            self.timeline.add_place(t_ms, at, at.saturating_add(bytes), top);
+        }
         for sample in &report.tally.samples {
             let place = sample.address.map_or(sample.offset, |address| address.0);
             self.digest.add(place, sample.expected.0, sample.actual.0, sample.kind);
@@ -423,6 +438,12 @@ impl RunState {
             checks_caught: self.plants_caught,
             checks_missed: self.plants_missed,
         }
+    }
+
+    /// End of the addresses that errors are placed in: of the highest held one, or the bytes held where addresses are unknown.
+    pub fn top(&self) -> u64 {
+        let highest = self.held.ranges.ranges().last().map_or(0, |range| range.end);
+        if self.held.addresses_known { highest } else { self.held.bytes }
     }
 
     /// Any error in this record, from the sweeps or from the hardware itself.

@@ -537,6 +537,7 @@ fn redraw_of_a_flood() {
         println!("{what}: at most {:.1} ms of 50 times", times.fold(0.0, f64::max));
     };
     longest("drawing 5 Locate", &mut || drop(drawn(&app, (160, 47), &Theme::full())));
+    longest("cloning the state of its run", &mut || drop(RunState::clone(&located.state)));
     longest("locating again", &mut || {
         let locator = Locator::new(board, None);
         drop(revisum_diagnose::locate::locate_run(&located.state, &locator, board));

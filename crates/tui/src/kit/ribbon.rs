@@ -1,7 +1,8 @@
 //! The address space as a ribbon: what is fitted, what is held for the run, how far the sweep is, where errors are.
 
-use revisum_engine::units::{bytes_text, count_text};
+use revisum_engine::units::{bytes_text, count_text, duration_text};
 use revisum_record::run_state::RunState;
+use revisum_record::timeline::PARTS;
 
 use super::canvas::Canvas;
 
@@ -13,37 +14,78 @@ const LABEL: u16 = 7;
 pub fn draw(canvas: &mut Canvas<'_>, state: &RunState) {
     let theme = canvas.theme;
     let known = state.held.addresses_known;
-    let top = top(state);
-    let end = bytes_text(top);
-    let columns = canvas.width().saturating_sub(2 + LABEL + 1 + end.chars().count() as u16 + 2);
-    if columns < 8 || top == 0 {
-        return;
-    }
-    let places: Vec<(u64, u64)> = state.errors.places.places().map(|(at, bytes, _)| (at, bytes)).collect();
+    let Some(shown) = Shown::of(state, canvas.width()) else { return };
     canvas.put(2, 1, theme.label(), "0");
-    for column in 0..columns {
-        let from = top / u64::from(columns) * u64::from(column);
-        let to = if column + 1 == columns { top } else { top / u64::from(columns) * u64::from(column + 1) };
-        let x = 2 + LABEL + column;
-        if places.iter().any(|(at, bytes)| *at < to && at + bytes > from) {
-            canvas.put(x, 0, theme.error(), "▼");
-            canvas.put(x, 1, theme.error(), "█");
-            continue;
-        }
-        let held = !known || state.held.ranges.ranges().iter().any(|range| range.start < to && range.end > from);
-        let (mark, style) = if held { ("█", theme.label()) } else { ("░", theme.faint()) };
+    for (x, (held, failed)) in (2 + LABEL..).zip(shown.held.iter().zip(&shown.failed)) {
+        let (mark, style) = match (failed, held) {
+            (true, _) => ("█", theme.error()),
+            (false, true) => ("█", theme.label()),
+            (false, false) => ("░", theme.faint()),
+        };
         canvas.put(x, 1, style, mark);
+        if *failed {
+            canvas.put(x, 0, theme.error(), "▼");
+        }
     }
-    canvas.put(2 + LABEL + columns + 1, 1, theme.label(), &end);
+    canvas.put(2 + LABEL + shown.held.len() as u16 + 1, 1, theme.label(), &shown.end);
     canvas.put(2 + LABEL, 2, theme.label(), &legend(state));
 }
 
-/// End of the drawn space: the highest held address, or the bytes held where addresses are unknown.
-fn top(state: &RunState) -> u64 {
-    if state.held.addresses_known {
-        state.held.ranges.ranges().last().map_or(0, |range| range.end)
-    } else {
-        state.held.bytes
+/// Where errors were over the time of the run: a row for each span of it, below a ribbon of the same width. Returns the rows it took; none of
+/// a run without errors.
+pub fn draw_over_time(canvas: &mut Canvas<'_>, state: &RunState) -> u16 {
+    let theme = canvas.theme;
+    let (spans, room) = (state.timeline.spans(), usize::from(canvas.height()));
+    let columns = Shown::of(state, canvas.width()).map_or(0, |shown| shown.held.len());
+    if columns == 0 || room == 0 || spans.iter().all(|span| span.parts == 0) {
+        return 0;
+    }
+    let rows = spans.len().min(room);
+    for row in 0..rows {
+        let (from, to) = (row * spans.len() / rows, (row + 1) * spans.len() / rows);
+        let parts = spans[from..to].iter().fold(0u64, |all, span| all | span.parts);
+        let y = row as u16;
+        let began = duration_text(from as f64 * state.timeline.span_ms() as f64 / 1000.0);
+        canvas.cell(2, y, LABEL - 1, theme.label(), &began);
+        for column in 0..columns {
+            // A part is seen wherever it is touched.
+            let part = |column: usize| column * PARTS / columns;
+            let failed = (part(column)..=part(column + 1).saturating_sub(1).max(part(column))).any(|at| parts >> at & 1 == 1);
+            let (mark, style) = if failed { (theme.marks.failed, theme.error()) } else { ("·", theme.faint()) };
+            canvas.put(2 + LABEL + column as u16, y, style, mark);
+        }
+        let heat = spans[from..to].iter().filter_map(|span| span.celsius).reduce(f64::max);
+        let heat = heat.map_or(String::new(), |heat| format!("{heat:.0} °C"));
+        canvas.put(2 + LABEL + columns as u16 + 1, y, theme.label(), &heat);
+    }
+    rows as u16
+}
+
+/// What a ribbon shows: of each of its columns whether memory there is held, and whether there are errors.
+struct Shown {
+    end: String,
+    held: Vec<bool>,
+    failed: Vec<bool>,
+}
+
+impl Shown {
+    /// In so many columns of the screen; nothing where there is no room or nothing is held.
+    fn of(state: &RunState, width: u16) -> Option<Self> {
+        let top = state.top();
+        let end = bytes_text(top);
+        let columns = usize::from(width.saturating_sub(2 + LABEL + 1 + end.chars().count() as u16 + 2));
+        if columns < 8 || top == 0 {
+            return None;
+        }
+        let column = |at: u64| (u128::from(at) * columns as u128 / u128::from(top)).min(columns as u128 - 1) as usize;
+        let mark = |all: &mut Vec<bool>, from: u64, to: u64| all[column(from)..=column(to.max(from + 1) - 1)].fill(true);
+        let known = state.held.addresses_known;
+        let (mut held, mut failed) = (vec![!known; columns], vec![false; columns]);
+        if known {
+            state.held.ranges.ranges().iter().for_each(|range| mark(&mut held, range.start, range.end));
+        }
+        state.errors.places.places().for_each(|(at, bytes, _)| mark(&mut failed, at, at.saturating_add(bytes)));
+        Some(Self { end, held, failed })
     }
 }
 
@@ -66,4 +108,63 @@ fn legend(state: &RunState) -> String {
             several => format!("{} places", count_text(several as u64)),
         }
     )
+}
+
+#[cfg(test)]
+mod tests {
+    use ratatui::buffer::Buffer;
+    use ratatui::layout::Rect;
+    use revisum_record::journal::Held;
+    use revisum_engine::units::{ByteRange, RangeSet};
+    use rstest::rstest;
+
+    use super::*;
+    use crate::kit::theme::Theme;
+
+    const MIB: u64 = 1 << 20;
+
+    /// Of 64 MiB the upper half is held; errors were in the last MiB at first and in the middle a minute later.
+    fn state(known: bool) -> RunState {
+        let ranges: RangeSet = vec![ByteRange::new(32 * MIB, 64 * MIB)].into();
+        let held = Held { ranges, bytes: 32 * MIB, addresses_known: known, ..Held::default() };
+        let mut state = RunState { held, ..RunState::default() };
+        for (t_ms, at) in [(0, 63 * MIB), (60_000, 48 * MIB)] {
+            state.errors.places.add(at, 1);
+            state.timeline.add_place(t_ms, at, at + 4096, 64 * MIB);
+        }
+        state.timeline.add_heat(60_000, 51.0);
+        state
+    }
+
+    fn rows(draw: impl Fn(&mut Canvas<'_>), (width, height): (u16, u16)) -> Vec<String> {
+        let (theme, area) = (Theme::full(), Rect::new(0, 0, width, height));
+        let mut buffer = Buffer::empty(area);
+        draw(&mut Canvas::new(&mut buffer, area, &theme));
+        (0..height).map(|y| (0..width).map(|x| buffer[(x, y)].symbol()).collect::<String>().trim_end().into()).collect()
+    }
+
+    /// Eight columns of eight MiB each.
+    #[rstest]
+    #[case::known(true, "  0      ░░░░████ 64 MiB")]
+    #[case::by_offset(false, "  0      ████████ 32 MiB")]
+    fn what_is_held(#[case] known: bool, #[case] expected: &str) {
+        let drawn = rows(|canvas| draw(canvas, &state(known)), (26, 3));
+        assert_eq!(drawn[1], expected, "{drawn:?}");
+        let marks = drawn[0].matches('▼').count();
+        assert_eq!(marks, if known { 2 } else { 1 }, "what lies beyond is at the end: {drawn:?}");
+    }
+
+    #[rstest]
+    #[case::first_and_last((26, 2), &["  0 s    ·······✗", "  30 s   ······✗· 51 °C"])]
+    #[case::all_in_one((26, 1), &["  0 s    ······✗✗ 51 °C"])]
+    #[case::too_narrow((20, 2), &["", ""])]
+    fn where_errors_were_over_time(#[case] size: (u16, u16), #[case] expected: &[&str]) {
+        assert_eq!(rows(|canvas| drop(draw_over_time(canvas, &state(true))), size), expected);
+    }
+
+    #[test]
+    fn without_errors_there_is_nothing_to_see_over_time() {
+        let state = RunState { held: state(true).held, ..RunState::default() };
+        assert!(rows(|canvas| assert_eq!(draw_over_time(canvas, &state), 0), (60, 4)).concat().is_empty());
+    }
 }

@@ -32,6 +32,10 @@ const LEAST_TESTS: usize = 3;
 const RIGHT: u16 = 66;
 const WIDE: u16 = 110;
 
+/// Rows of errors over time, and groups of errors that have their rows before that.
+const MOST_SPANS: u16 = 8;
+const MOST_GROUPS: usize = 6;
+
 /// What is drawn of a run.
 pub struct Shown<'a> {
     /// What it has come to.
@@ -63,7 +67,12 @@ pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>) {
     y += grid_rows.max(if wide { 5 } else { 0 }) + gap;
     if canvas.height() >= y + 2 {
         ribbon::draw(&mut canvas.below(y), run.state);
-        y += ribbon::ROWS + gap;
+        y += ribbon::ROWS;
+        // Over time where the groups of errors have their rows below.
+        let groups = groups(run.state).len().min(MOST_GROUPS) as u16 + 2 + gap;
+        let room = canvas.height().saturating_sub(y + groups).min(MOST_SPANS);
+        let width = canvas.width();
+        y += ribbon::draw_over_time(&mut canvas.part(0, y, width, room), run.state) + gap;
     }
     draw_errors(&mut canvas.below(y), run.state);
 }
@@ -252,7 +261,8 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
         let style = if pass == latest && state.end.is_none() { theme.attention() } else { theme.label() };
         canvas.put(begin + column * CELL, y, style, &format!("pass {pass}"));
     }
-    let rows = usize::from(canvas.height().saturating_sub(y + 1 + BELOW_GRID)).max(LEAST_TESTS).min(state.tests.len());
+    let heat = u16::from(!state.pass_celsius.is_empty());
+    let rows = usize::from(canvas.height().saturating_sub(y + 1 + heat + BELOW_GRID)).max(LEAST_TESTS).min(state.tests.len());
     let now = state.tests.iter().position(|test| test.name == state.progress.test).unwrap_or(0);
     let above = now.saturating_sub(rows / 2).min(state.tests.len() - rows);
     let some = if rows < state.tests.len() {
@@ -279,7 +289,16 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
             draw_cell(canvas, state, test, pass, (begin + column * CELL, row));
         }
     }
-    1 + rows as u16
+    if heat > 0 {
+        let row = y + 1 + rows as u16;
+        canvas.put(2, row, theme.label(), "temperature (°C)");
+        for (column, pass) in (0u16..).zip(first..=shown) {
+            let Some((low, high)) = state.pass_celsius.get(&pass) else { continue };
+            let words = if high - low < 1.0 { format!("{high:.0}") } else { format!("{low:.0} to {high:.0}") };
+            canvas.put_right(begin + (column + 1) * CELL - 2, row, theme.text(), &words);
+        }
+    }
+    1 + heat + rows as u16
 }
 
 /// The test of this name in the catalogue or among one's own.

@@ -147,23 +147,64 @@ fn spread_text(spread: &Spread) -> String {
     format!(" ±{:.0} %", (spread.width() * 50.0).ceil())
 }
 
-/// The memory itself by kind and cores, and what goes with it.
+/// Bandwidth and latency of the memory itself by cores, and what they were measured with.
 fn table(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &SpeedRecord) {
     let theme = canvas.theme;
     let counts = record.core_counts();
-    let x_of = |column: usize| FIRST + column as u16 * COLUMN;
-    canvas.put(2, 0, theme.label(), "memory itself");
     for (column, cores) in counts.iter().enumerate() {
         canvas.put(x_of(column), 0, theme.label(), &cores_text(*cores));
     }
+    let gap = u16::from(canvas.height() >= ROOMY);
+    let mut y = group(canvas, screen, record, "bandwidth", &BANDWIDTH, 0);
+    if y == 1 {
+        canvas.put(2, y, theme.label(), "no working set was larger than the caches yet");
+        y += 1;
+    }
+    let expected = expected(&record.board).ok();
+    if let Some(expected) = &expected {
+        let channels = if expected.channels == 1 { "channel" } else { "channels" };
+        let peak = rate_text(expected.most());
+        let words = format!("{peak}, {} {channels} at {} MT/s", expected.channels, expected.speed);
+        y += fact(canvas, y, "theoretical peak", &words);
+    }
+    y = group(canvas, screen, record, "latency", &[Kind::Latency], y + gap);
+    if let Some(row) = expected.and_then(|expected| expected.row_ns) {
+        y += fact(canvas, y, "lowest possible", &format!("{row:.0} ns (DRAM timings only)"));
+    }
+    if canvas.height() > y + 2 {
+        conditions(&mut canvas.below(y + gap), shared, record);
+    }
+}
+
+/// Kinds of bandwidth.
+const BANDWIDTH: [Kind; 4] = [Kind::Read, Kind::Write, Kind::Stream, Kind::Copy];
+/// From this many rows on groups have air between them.
+const ROOMY: u16 = 14;
+
+fn x_of(column: usize) -> u16 {
+    FIRST + column as u16 * COLUMN
+}
+
+fn fact(canvas: &mut Canvas<'_>, y: u16, label: &str, words: &str) -> u16 {
+    let theme = canvas.theme;
+    canvas.put(2, y, theme.label(), label);
+    canvas.put(FIRST, y, theme.text(), words);
+    1
+}
+
+/// Measurements that belong together, below their name. Returns the row after them.
+fn group(canvas: &mut Canvas<'_>, screen: &Speed, record: &SpeedRecord, name: &str, kinds: &[Kind], y: u16) -> u16 {
+    let theme = canvas.theme;
+    let counts = record.core_counts();
     let most = counts.last().copied().unwrap_or(1);
-    let mut y = 1;
-    for kind in Kind::ALL {
+    canvas.put(2, y, theme.label(), name);
+    let mut y = y + 1;
+    for kind in kinds.iter().copied() {
         let spreads: Vec<_> = counts.iter().map(|cores| record.of_memory(kind, *cores)).collect();
         if spreads.iter().all(Option::is_none) {
             continue;
         }
-        canvas.put(2, y, theme.text(), kind.words());
+        canvas.put(2, y, theme.text(), name_of(kind));
         for (column, spread) in spreads.iter().enumerate() {
             let Some(spread) = spread else { continue };
             let x = canvas.put(x_of(column), y, theme.strong(), &value_text(kind, spread));
@@ -178,41 +219,31 @@ fn table(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &Spee
         }
         y += 1;
     }
-    if y == 1 {
-        canvas.put(2, y, theme.label(), "no working set was larger than the caches yet");
-        y += 1;
+    y
+}
+
+fn name_of(kind: Kind) -> &'static str {
+    match kind {
+        Kind::Stream => "non-temporal write",
+        Kind::Latency => "random load",
+        kind => kind.words(),
     }
-    if let Ok(expected) = expected(&record.board) {
-        let channels = if expected.channels == 1 { "channel".to_owned() } else { "channels".to_owned() };
-        let words =
-            format!("{} {channels} at {} MT/s: {}", expected.channels, expected.speed, rate_text(expected.most()));
-        canvas.put(2, y, theme.label(), "could carry");
-        canvas.put(FIRST, y, theme.text(), &words);
-        y += 1;
-        if let Some(row) = expected.row_ns {
-            canvas.put(2, y, theme.label(), "least latency");
-            canvas.put(FIRST, y, theme.text(), &format!("{row:.0} ns by timings, without the way"));
-            y += 1;
-        }
+}
+
+/// What it was measured with.
+fn conditions(canvas: &mut Canvas<'_>, shared: &Shared, record: &SpeedRecord) {
+    let caches: Vec<String> =
+        record.caches.iter().map(|cache| format!("L{} {}", cache.level, bytes_text(cache.bytes))).collect();
+    let mut y = 0;
+    if !caches.is_empty() {
+        y += fact(canvas, y, "caches", &caches.join("  "));
     }
-    if canvas.height() > y + 2 {
-        let caches: Vec<String> =
-            record.caches.iter().map(|cache| format!("L{} {}", cache.level, bytes_text(cache.bytes))).collect();
-        if !caches.is_empty() {
-            canvas.put(2, y, theme.label(), "caches");
-            canvas.put(FIRST, y, theme.text(), &caches.join("  "));
-            y += 1;
-        }
-        if let Some(share) = record.large_pages {
-            canvas.put(2, y, theme.label(), "large pages");
-            canvas.put(FIRST, y, theme.text(), &format!("{:.0} % of what was gone over", share * 100.0));
-            y += 1;
-        }
-        canvas.put(2, y, theme.label(), "measured");
-        let whole = record.complete || shared.is_measuring();
-        let how = if whole { format!("{} times each", record.repeats) } else { "stopped early".to_owned() };
-        canvas.put(FIRST, y, theme.text(), &format!("{}, {how}", when(record)));
+    if let Some(share) = record.large_pages {
+        y += fact(canvas, y, "large pages", &format!("{:.0} % of the measured memory", share * 100.0));
     }
+    let whole = record.complete || shared.is_measuring();
+    let how = if whole { format!("{} times each", record.repeats) } else { "stopped early".to_owned() };
+    fact(canvas, y, "measured", &format!("{}, {how}", when(record)));
 }
 
 fn chart(canvas: &mut Canvas<'_>, screen: &Speed, record: &SpeedRecord) {
@@ -271,7 +302,7 @@ fn marks(record: &SpeedRecord, cores: usize) -> Vec<(f64, String)> {
 fn bandwidth(record: &SpeedRecord, other: Option<&SpeedRecord>, cores: usize, colours: [Style; 4]) -> Plot {
     let kinds = [Kind::Read, Kind::Stream, Kind::Write, Kind::Copy];
     let one = |(kind, style): (Kind, Style)| {
-        let name = if kind == Kind::Stream { "past caches" } else { kind.words() };
+        let name = if kind == Kind::Stream { "non-temporal" } else { kind.words() };
         line(name, style, curve(record, kind, cores, GB))
     };
     let mut series: Vec<Series> = kinds.into_iter().zip(colours).map(one).collect();
