@@ -249,6 +249,7 @@ impl RunState {
     fn count(&mut self, t_ms: u64) {
         raise(&mut self.records, 1u64);
         self.t_ms = self.t_ms.max(t_ms);
+        self.timeline.reach(t_ms);
     }
 
     /// Takes one more record.

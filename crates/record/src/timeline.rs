@@ -46,6 +46,11 @@ impl Timeline {
         self.span_at(t_ms).parts |= (u64::MAX >> (PARTS as u32 - 1 - (last - first))) << first;
     }
 
+    /// The run has come to this time since the start, whatever happened until then.
+    pub fn reach(&mut self, t_ms: u64) {
+        self.span_at(t_ms);
+    }
+
     /// Notes a temperature at this time since the start.
     pub fn add_heat(&mut self, t_ms: u64, celsius: f64) {
         let span = self.span_at(t_ms);

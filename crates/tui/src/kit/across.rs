@@ -118,7 +118,7 @@ fn small_lines(run: &Shown<'_>, judgement: &Judgement) -> Vec<String> {
     if let Some(suspect) = run.suspect.as_ref().filter(|_| !run.live) {
         lines.push(suspect.clone());
     }
-    let times = time_words(run);
+    let times = time_words(run, u16::MAX);
     if run.live {
         lines.push(test_words(state));
         lines.push(format!("{} so far, {times}", duration_text(judgement.times.ran)));

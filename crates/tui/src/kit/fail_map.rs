@@ -85,19 +85,41 @@ pub fn draw(canvas: &mut Canvas<'_>, picture: &Picture<'_>) -> u16 {
     let (across, down) = axes(picture, width - LEFT, height - 2);
     let theme = canvas.theme;
     canvas.put(0, 0, theme.label(), &title(picture));
-    for place in 0..down.places {
-        canvas.put(LEFT, 1 + place, theme.faint(), &"·".repeat(usize::from(across.places)));
-    }
     labels(canvas, picture, across, down);
-    // The chosen ones lie on top.
-    for on_top in [false, true] {
-        let style = if on_top { theme.chosen() } else { theme.error() };
-        for (cell, _) in picture.map.words.iter().filter(|(cell, _)| (picture.chosen)(*cell) == on_top) {
-            let Some((x, y)) = place_of(picture, *cell, across, down) else { continue };
-            canvas.put(LEFT + x, 1 + y, style, theme.marks.failed);
+    for (y, row) in (1..).zip(marks(picture, across, down).chunks(usize::from(across.places))) {
+        let mut x = LEFT;
+        for same in row.chunk_by(|a, b| a == b) {
+            let (mark, style) = match same[0] {
+                Mark::None => ("·", theme.faint()),
+                Mark::Failed => (theme.marks.failed, theme.error()),
+                Mark::Chosen => (theme.marks.failed, theme.chosen()),
+            };
+            x = canvas.put(x, y, style, &mark.repeat(same.len()));
         }
     }
     2 + down.places
+}
+
+/// What is at a place; what matters more comes later.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+enum Mark {
+    None,
+    Failed,
+    Chosen,
+}
+
+/// What is at each place, row by row.
+fn marks(picture: &Picture<'_>, across: Axis, down: Axis) -> Vec<Mark> {
+    let mut marks = vec![Mark::None; usize::from(across.places) * usize::from(down.places)];
+    for (cell, _) in &picture.map.words {
+        let Some((x, y)) = place_of(picture, *cell, across, down) else { continue };
+        let mark = &mut marks[usize::from(y) * usize::from(across.places) + usize::from(x)];
+        // Whether it is a chosen one is asked only where that can still be seen.
+        if *mark < Mark::Chosen {
+            *mark = if (picture.chosen)(*cell) { Mark::Chosen } else { Mark::Failed };
+        }
+    }
+    marks
 }
 
 fn axes(picture: &Picture<'_>, across: u16, down: u16) -> (Axis, Axis) {

@@ -1,6 +1,6 @@
 //! The address space as a ribbon: what is fitted, what is held for the run, how far the sweep is, where errors are.
 
-use revisum_engine::units::{bytes_text, count_text, duration_text};
+use revisum_engine::units::{bytes_text, count_text};
 use revisum_record::run_state::RunState;
 use revisum_record::timeline::PARTS;
 
@@ -13,7 +13,6 @@ const LABEL: u16 = 7;
 /// Draws the ribbon of a run over the full width. Where addresses are unknown it is the held memory in sweep order.
 pub fn draw(canvas: &mut Canvas<'_>, state: &RunState) {
     let theme = canvas.theme;
-    let known = state.held.addresses_known;
     let Some(shown) = Shown::of(state, canvas.width()) else { return };
     canvas.put(2, 1, theme.label(), "0");
     for (x, (held, failed)) in (2 + LABEL..).zip(shown.held.iter().zip(&shown.failed)) {
@@ -45,7 +44,7 @@ pub fn draw_over_time(canvas: &mut Canvas<'_>, state: &RunState) -> u16 {
         let (from, to) = (row * spans.len() / rows, (row + 1) * spans.len() / rows);
         let parts = spans[from..to].iter().fold(0u64, |all, span| all | span.parts);
         let y = row as u16;
-        let began = duration_text(from as f64 * state.timeline.span_ms() as f64 / 1000.0);
+        let began = since_start(from as u64 * state.timeline.span_ms() / 1000);
         canvas.cell(2, y, LABEL - 1, theme.label(), &began);
         for column in 0..columns {
             // A part is seen wherever it is touched.
@@ -59,6 +58,16 @@ pub fn draw_over_time(canvas: &mut Canvas<'_>, state: &RunState) -> u16 {
         canvas.put(2 + LABEL + columns as u16 + 1, y, theme.label(), &heat);
     }
     rows as u16
+}
+
+/// A time since the start in at most six columns: `7 s`, `4:10`, `13 h`.
+fn since_start(seconds: u64) -> String {
+    match seconds {
+        0..60 => format!("{seconds} s"),
+        60..3600 => format!("{}:{:02}", seconds / 60, seconds % 60),
+        3600..36_000 => format!("{}h{:02}", seconds / 3600, seconds % 3600 / 60),
+        _ => format!("{} h", seconds / 3600),
+    }
 }
 
 /// What a ribbon shows: of each of its columns whether memory there is held, and whether there are errors.

@@ -15,6 +15,8 @@ use revisum_engine::units::{bytes_text, count_text, counted, duration_text, shor
 use revisum_record::outcome::{EndedBy, Grade, Judgement, Told};
 use revisum_record::run_state::{RunState, TestState};
 
+use unicode_width::UnicodeWidthStr;
+
 use super::canvas::{Canvas, shortened};
 use super::table::{self, Column};
 use super::{big_words, gauge, ribbon};
@@ -164,8 +166,8 @@ fn whole(state: &RunState) -> (f64, Vec<f64>) {
     }
 }
 
-/// How long it took or takes, in words.
-pub fn time_words(run: &Shown<'_>) -> String {
+/// How long it took or takes, in words: the longest wording that these columns hold. The end is whole in any case.
+pub fn time_words(run: &Shown<'_>, room: u16) -> String {
     let (state, live) = (run.state, run.live);
     let judgement = Judgement::of(state, live);
     let elapsed = duration_text(judgement.times.ran);
@@ -174,7 +176,9 @@ pub fn time_words(run: &Shown<'_>) -> String {
         (true, false, Some(left)) => {
             let zone = wall_time::zone(state.begin.simulated);
             let end_ms = run.wall_ms + (left * 1000.0) as i64;
-            format!("about {} left, ends {}", duration_text(left), wall_time::format(end_ms, &zone, "%H:%M"))
+            let (left, end) = (duration_text(left), wall_time::format(end_ms, &zone, "%H:%M"));
+            let wordings = [format!("about {left} left, ends {end}"), format!("{left} left, ends {end}")];
+            wordings.into_iter().find(|words| words.width() <= usize::from(room)).unwrap_or(format!("ends {end}"))
         }
         (true, false, None) => format!("{elapsed} so far"),
         (false, ..) => format!("took {}", judgement.took()),
@@ -185,7 +189,7 @@ fn draw_plan_line(canvas: &mut Canvas<'_>, run: &Shown<'_>) {
     let (theme, state, live) = (canvas.theme, run.state, run.live);
     let x = draw_what(canvas, state) + 2;
     let style = if state.paused { theme.attention() } else { theme.label() };
-    let time = time_words(run);
+    let time = time_words(run, canvas.width());
     if !live {
         canvas.put(x + 1, 0, style, &time);
         return;
@@ -214,7 +218,7 @@ fn draw_plan_beside(canvas: &mut Canvas<'_>, run: &Shown<'_>) {
         y = 3;
     }
     let style = if state.paused { theme.attention() } else { theme.label() };
-    canvas.put(0, y, style, &time_words(run));
+    canvas.put(0, y, style, &time_words(run, canvas.width()));
 }
 
 /// The result in words, and who is suspected; returns the rows it took.

@@ -9,14 +9,14 @@ use crate::shared::state::Shared;
 pub fn groups<'a>(screen: &Locate, shared: &'a Shared) -> Vec<&'a Group> {
     let all = shared.located.iter().flat_map(|located| &located.location.groups);
     let wanted = if screen.zoom.names_words() { "" } else { screen.find.value() };
-    all.filter(|group| holds(&group_line(group), wanted)).collect()
+    all.filter(|group| wanted.is_empty() || holds(&group_line(group), wanted)).collect()
 }
 
 /// Words that are shown of the chosen group.
 pub fn words<'a>(screen: &Locate, shared: &'a Shared) -> Vec<&'a NamedWord> {
     let all = groups(screen, shared).get(screen.group).map(|group| group.named.as_slice()).unwrap_or_default();
     let wanted = if screen.zoom.names_words() { screen.find.value() } else { "" };
-    all.iter().filter(|word| holds(&word_line(word), wanted)).collect()
+    all.iter().filter(|word| wanted.is_empty() || holds(&word_line(word), wanted)).collect()
 }
 
 fn holds(line: &str, wanted: &str) -> bool {

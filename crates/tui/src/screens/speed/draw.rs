@@ -122,7 +122,7 @@ fn against(canvas: &mut Canvas<'_>, record: &SpeedRecord) -> u16 {
     let (Ok(expected), Some(read)) = (expected(&record.board), record.of_memory(Kind::Read, most)) else { return 0 };
     let theme = canvas.theme;
     let share = read.value / expected.most();
-    let words = format!("{:.0} % of {}", (share * 100.0).floor(), rate_text(expected.most()));
+    let words = format!("{:.0} % of {}", share * 100.0, rate_text(expected.most()));
     let x = canvas.put(2, 0, theme.text(), "reading  ");
     let x = canvas.put(x, 0, theme.strong(), &rate_text(read.value)) + 2;
     let width = canvas.width().saturating_sub(x + words.width() as u16 + 4).min(60);
