@@ -254,7 +254,7 @@ pub struct CheckArgs {
     /// Only memory in this physical range, as in 4G..6G or 0x100000000..0x180000000
     #[arg(long, value_name = "FROM..TO", value_parser = parse_range)]
     pub range: Option<ByteRange>,
-    /// How the cores share the work [default: split]
+    /// Whether cores divide the memory or each covers all of it [default: divide]
     #[arg(long, value_enum)]
     pub cores: Option<CoresArg>,
     /// Which cores work, by number from 0, separated by commas [default: all]
@@ -485,23 +485,17 @@ impl From<DepthArg> for Depth {
 /// [`CoreSharing`] on the command line.
 #[derive(Clone, Copy, Debug, ValueEnum)]
 pub enum CoresArg {
-    /// One core
-    Solo,
-    /// All cores, each its share
-    Split,
-    /// Each core in turn takes all of it, test by test
-    Relay,
-    /// The work moves from core to core, block by block
-    Rota,
+    /// Cores divide the memory and work at the same time
+    Divide,
+    /// Every core covers all memory, one after the other
+    Each,
 }
 
 impl From<CoresArg> for CoreSharing {
     fn from(cores: CoresArg) -> Self {
         match cores {
-            CoresArg::Solo => Self::Solo,
-            CoresArg::Split => Self::Split,
-            CoresArg::Relay => Self::Relay,
-            CoresArg::Rota => Self::Rota,
+            CoresArg::Divide => Self::Divide,
+            CoresArg::Each => Self::Each,
         }
     }
 }
@@ -509,20 +503,17 @@ impl From<CoresArg> for CoreSharing {
 /// [`Caches`] on the command line.
 #[derive(Clone, Copy, Debug, ValueEnum)]
 pub enum CachesArg {
-    /// As each test needs it
+    /// As each test needs
     PerTest,
-    /// Long sweeps, flushed where they turn round
-    Flow,
-    /// Flushed after every sweep
-    Bypass,
+    /// Flush after every sweep
+    Flush,
 }
 
 impl From<CachesArg> for Caches {
     fn from(caches: CachesArg) -> Self {
         match caches {
             CachesArg::PerTest => Self::PerTest,
-            CachesArg::Flow => Self::Flow,
-            CachesArg::Bypass => Self::Bypass,
+            CachesArg::Flush => Self::Flush,
         }
     }
 }
@@ -561,7 +552,7 @@ mod tests {
     #[case(&["check", "--until", "07:00", "--for", "3h"], false)]
     #[case(&["check", "--depth", "deep"], false)]
     #[case(&["demo", "--pace", "-3"], false)]
-    #[case(&["check", "--memory", "256M", "--range", "0x1_0000_0000..6G", "--cores", "relay"], true)]
+    #[case(&["check", "--memory", "256M", "--range", "0x1_0000_0000..6G", "--cores", "each"], true)]
     fn what_is_understood(#[case] arguments: &[&str], #[case] understood: bool) {
         let all = std::iter::once("revisum").chain(arguments.iter().copied());
         assert_eq!(Cli::try_parse_from(all).is_ok(), understood);

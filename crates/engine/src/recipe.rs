@@ -65,29 +65,26 @@ impl Depth {
     }
 }
 
-/// How the processor's cores share the work.
+/// What of the memory each working core covers.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum CoreSharing {
-    /// One core.
-    Solo,
-    /// All cores, each its share.
+    /// Cores divide the memory: each covers its share, all at once.
+    // Records of older programs know other words.
     #[default]
-    Split,
-    /// Each core in turn takes all of it, test by test.
-    Relay,
-    /// The work moves from core to core, block by block.
-    Rota,
+    #[serde(alias = "split", alias = "solo", alias = "rota")]
+    Divide,
+    /// Every core covers all memory, one after the other, test by test.
+    #[serde(alias = "relay")]
+    Each,
 }
 
 impl CoreSharing {
     /// Its name.
     pub fn word(self) -> &'static str {
         match self {
-            Self::Solo => "solo",
-            Self::Split => "split",
-            Self::Relay => "relay",
-            Self::Rota => "rota",
+            Self::Divide => "divide",
+            Self::Each => "each",
         }
     }
 }
@@ -96,13 +93,13 @@ impl CoreSharing {
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Caches {
-    /// As each test needs it.
+    /// As each test needs: flushed where the next sweep would otherwise find in a cache what this one left there.
     #[default]
+    #[serde(alias = "flow")]
     PerTest,
-    /// Ranges far beyond the cache, flushed where a sweep turns round.
-    Flow,
     /// Flushed after every sweep.
-    Bypass,
+    #[serde(alias = "bypass")]
+    Flush,
 }
 
 /// What to run.
@@ -123,7 +120,7 @@ pub struct Recipe {
     pub memory: Option<u64>,
     /// Only memory in this physical range.
     pub range: Option<ByteRange>,
-    /// Core sharing.
+    /// Whether cores divide the memory.
     pub cores: CoreSharing,
     /// Which of the usable cores work, from 0; all when empty.
     #[serde(default)]
@@ -298,6 +295,7 @@ mod tests {
             notation: "any(w0); any(r0)".into(),
             backgrounds: vec![BackgroundKind::Solid],
             path: Path::Linear,
+            rotate: false,
             purpose: String::new(),
         };
         let recipe = Recipe { passes, own: vec![own], ..recipe(tests) };
@@ -309,6 +307,26 @@ mod tests {
     fn an_unknown_test_is_named_with_what_there_is() {
         let error = recipe(&["marsh"]).specs().unwrap_err().to_string();
         assert!(error.contains("\"marsh\"") && error.contains("march-c-"), "{error}");
+    }
+
+    /// Records of older programs know four ways of sharing and three of caches.
+    #[rstest]
+    #[case("split", "per-test", CoreSharing::Divide, Caches::PerTest)]
+    #[case("solo", "flow", CoreSharing::Divide, Caches::PerTest)]
+    #[case("rota", "bypass", CoreSharing::Divide, Caches::Flush)]
+    #[case("relay", "flush", CoreSharing::Each, Caches::Flush)]
+    #[case("each", "flush", CoreSharing::Each, Caches::Flush)]
+    fn older_words_are_read(
+        #[case] cores: &str,
+        #[case] caches: &str,
+        #[case] expected: CoreSharing,
+        #[case] flushed: Caches,
+    ) {
+        let written = serde_json::to_value(recipe(&["random"])).unwrap();
+        let mut older = written.clone();
+        (older["cores"], older["caches"]) = (cores.into(), caches.into());
+        let read: Recipe = serde_json::from_value(older).unwrap();
+        assert_eq!((read.cores, read.caches), (expected, flushed));
     }
 
     #[rstest]

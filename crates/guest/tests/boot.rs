@@ -113,7 +113,7 @@ fn left_alone_it_begins_by_itself(
      \"crosstalk\", \"row-hopping\", \"copies\", \"march-lr\", \"march-ss\", \"walking\", \"computing\", \"load-steps\", \"idle\", \
      \"row-disturbance\"]\npasses = 1\nidle = \"5s\"\nmemory = \"512 MiB\"\n"
 )]
-#[case::past_the_caches("tests = [\"random\"]\npasses = 1\nmemory = \"64 MiB\"\ncaches = \"bypass\"\n")]
+#[case::past_the_caches("tests = [\"random\"]\npasses = 1\nmemory = \"64 MiB\"\ncaches = \"flush\"\n")]
 #[ignore = "boots a guest: cargo xtask guests runs it"]
 fn memory_that_is_right_stays_clean(#[case] recipe: &'static str) {
     let run = run_by(recipe, Chipset::Pc);

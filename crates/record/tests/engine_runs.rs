@@ -15,6 +15,8 @@ use revisum_engine::memory::{Changes, Layout, Memory, MismatchSink};
 use revisum_engine::news::EndReason;
 use revisum_engine::pattern::WordRule;
 use revisum_engine::places::{Certainty, Places};
+use revisum_engine::catalog::{BackgroundKind, OwnTest};
+use revisum_engine::path::Path;
 use revisum_engine::recipe::{Caches, CoreSharing, Depth, Recipe};
 use revisum_engine::run::{BLOCK_BYTES, Control, RunSetup, StartAt, expected, run};
 use revisum_engine::sweep::second_look::{Kind, WordAccess};
@@ -282,10 +284,8 @@ fn run_one(bench: &Bench, recipe: &Recipe) -> Ran {
 }
 
 #[rstest]
-#[case(CoreSharing::Solo, 1)]
-#[case(CoreSharing::Split, 1)]
-#[case(CoreSharing::Relay, 2)]
-#[case(CoreSharing::Rota, 1)]
+#[case(CoreSharing::Divide, 1)]
+#[case(CoreSharing::Each, 2)]
 fn good_memory_is_clean_and_every_sweep_is_counted(#[case] cores: CoreSharing, #[case] turns: u64) {
     for concurrent in [false, true] {
         let bench = Bench { concurrent, ..Bench::new() };
@@ -298,6 +298,27 @@ fn good_memory_is_clean_and_every_sweep_is_counted(#[case] cores: CoreSharing, #
         assert_eq!(ran.state.tested_bytes(), BYTES);
         assert!((ran.state.pass_ratio() - 1.0).abs() < 1e-9);
     }
+}
+
+/// A test that rotates covers all memory once, whatever cores cover otherwise; those of the catalogue do as the recipe says.
+#[rstest]
+#[case(CoreSharing::Divide, 1)]
+#[case(CoreSharing::Each, 2)]
+fn a_test_that_rotates_covers_memory_once(#[case] cores: CoreSharing, #[case] turns: u64) {
+    let own = OwnTest {
+        name: "mine".into(),
+        notation: "any(w0); any(r0)".into(),
+        backgrounds: vec![BackgroundKind::Solid],
+        path: Path::Linear,
+        rotate: true,
+        purpose: String::new(),
+    };
+    let tests = vec!["random".to_owned(), "mine".to_owned()];
+    let bench = Bench { stuck_word: Some(77), concurrent: true, ..Bench::new() };
+    let ran = run_one(&bench, &Recipe { cores, own: vec![own], ..Recipe::with_tests(Depth::Triage, tests) });
+    let swept: Vec<u64> = ran.state.tests.iter().map(|test| test.bytes_swept / BYTES).collect();
+    assert_eq!(swept, [4 * turns, 2]);
+    assert_eq!(ran.state.tests[1].errors, 1);
 }
 
 #[rstest]
@@ -321,16 +342,16 @@ fn a_stuck_bit_is_counted_exactly_and_placed(#[case] concurrent: bool) {
 
 /// In a flood whole lines are counted; what they add up to is what their words add up to, and exact.
 #[rstest]
-#[case(CoreSharing::Solo)]
-#[case(CoreSharing::Split)]
-fn a_flood_is_counted_exactly(#[case] cores: CoreSharing) {
+#[case(CoreSharing::Divide, 1)]
+#[case(CoreSharing::Each, 2)]
+fn a_flood_is_counted_exactly(#[case] cores: CoreSharing, #[case] turns: u64) {
     let recipe = Recipe { tests: vec!["march-c-".into()], cores, ..recipe() };
     let errors = |by_line| {
         let ran = run_one(&Bench { drowned: Some((0x8000_0000_0000_0011, by_line)), ..Bench::new() }, &recipe);
         ran.state.errors
     };
     let (lines, words) = (errors(true), errors(false));
-    let reads = 5;
+    let reads = 5 * turns;
     assert_eq!(lines.words, reads * BYTES / 8);
     assert_eq!(lines.places.total(), lines.words);
     let lanes: Vec<(u8, u64)> = lines.lanes.wrong().map(|(lane, up, down)| (lane, up + down)).collect();
@@ -437,8 +458,8 @@ fn a_pause_holds_until_it_is_over(#[case] concurrent: bool) {
 }
 
 #[test]
-fn bypass_and_flow_find_the_same() {
-    for caches in [Caches::Flow, Caches::Bypass] {
+fn flushing_finds_the_same() {
+    for caches in [Caches::PerTest, Caches::Flush] {
         let bench = Bench { stuck_word: Some(5), ..Bench::new() };
         let ran = run_one(&bench, &Recipe { caches, ..recipe() });
         assert_eq!(ran.state.tests[2].errors, 3);

@@ -71,10 +71,8 @@ fn without_the_bad_module_it_is_clean() {
 }
 
 #[rstest]
-#[case(CoreSharing::Solo)]
-#[case(CoreSharing::Split)]
-#[case(CoreSharing::Relay)]
-#[case(CoreSharing::Rota)]
+#[case(CoreSharing::Divide)]
+#[case(CoreSharing::Each)]
 fn the_same_seed_gives_the_same_run(#[case] cores: CoreSharing) {
     let recipe = Recipe { cores, passes: Some(2), ..triage() };
     let run = |seed| entries(&dome(), &recipe, seed);

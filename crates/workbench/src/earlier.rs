@@ -49,7 +49,7 @@ pub fn prepare(name: &str, data: &DataDir, opens_ms: i64) -> Result<()> {
 
 #[cfg(test)]
 mod tests {
-    use revisum_records::list_runs;
+    use revisum_records::{Standing, list_runs};
     use revisum_sim::BEGIN_MS;
 
     use super::*;
@@ -68,7 +68,7 @@ mod tests {
         assert!(!first.is_empty());
         assert_eq!(ids(&first), ids(&second));
         for run in &first {
-            assert!(run.simulated && run.outcome != "running", "{}", run.id);
+            assert!(run.simulated && run.outcome != Standing::Running, "{}", run.id);
             assert!(run.wall_ms < BEGIN_MS);
         }
     }

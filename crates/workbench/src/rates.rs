@@ -16,8 +16,8 @@ const LEAST_BYTES: u64 = 4 << 20;
 /// Rates with all cores and with one, where they could be measured.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Measured {
-    split: Option<Rates>,
-    solo: Option<Rates>,
+    all: Option<Rates>,
+    one: Option<Rates>,
 }
 
 impl Measured {
@@ -30,36 +30,40 @@ impl Measured {
         let lease = machine.memory.lease(&LeaseRequest { bytes: Some(bytes), ..LeaseRequest::default() }, &|_, _| true);
         let taking = bytes as f64 / begin.elapsed().as_secs_f64().max(1e-9);
         let Ok(memory) = lease else { return Self::default() };
-        let measure = |workers: &[usize], sharing| {
-            let rates = calibrate(memory.as_ref(), machine.clock.as_ref(), workers, sharing);
+        let measure = |workers: &[usize]| {
+            let rates = calibrate(memory.as_ref(), machine.clock.as_ref(), workers);
             Rates { taking: if machine.is_simulated() { 0.0 } else { taking }, ..rates }
         };
-        let split = measure(&cores, CoreSharing::Split);
-        let solo = if cores.len() > 1 { measure(&cores[..1], CoreSharing::Solo) } else { split };
-        Self { split: Some(split), solo: Some(solo) }
+        let all = measure(&cores);
+        let one = if cores.len() > 1 { measure(&cores[..1]) } else { all };
+        Self { all: Some(all), one: Some(one) }
     }
 
-    /// The rates of a recipe's core sharing.
+    /// The rates at which cores cover memory: together where they divide it, one where each covers all of it.
     pub fn rates(&self, sharing: CoreSharing) -> Option<Rates> {
-        if sharing == CoreSharing::Split { self.split } else { self.solo }
+        if sharing == CoreSharing::Divide { self.all } else { self.one }
     }
 
     /// Seconds that each test of a recipe takes in one pass over this many bytes; nothing where nothing was measured.
     pub fn expected(&self, recipe: &Recipe, bytes: u64, cores: usize) -> Option<Vec<(String, f64)>> {
-        let rates = self.rates(recipe.cores)?;
-        Some(expected(&recipe.specs().ok()?, recipe, &rates, bytes, recipe.workers(cores).ok()?.len()))
+        let (specs, workers) = (recipe.specs().ok()?, recipe.workers(cores).ok()?.len());
+        let of = |rates: Rates| expected(&specs, recipe, &rates, bytes, workers);
+        // A test that rotates has one core at work at a time.
+        let rotating = of(self.one?);
+        let all = of(self.rates(recipe.cores)?).into_iter().zip(rotating).zip(&specs);
+        Some(all.map(|((usual, rotating), spec)| if spec.rotates { rotating } else { usual }).collect())
     }
 
     /// The tests of a depth on this machine.
     pub fn tests_of(&self, depth: Depth, bytes: u64) -> Chosen {
-        let Some(rates) = self.split else { return chosen(depth, &revisum_engine::depth::ordinary) };
+        let Some(rates) = self.all else { return chosen(depth, &revisum_engine::depth::ordinary) };
         let recipe = Recipe::with_tests(depth, Vec::new());
         chosen(depth, &|test| rates.test_seconds(test, &recipe, bytes, 1))
     }
 
     /// Seconds until this much memory is taken.
     pub fn taking_seconds(&self, bytes: u64) -> f64 {
-        self.split.filter(|rates| rates.taking > 0.0).map_or(0.0, |rates| bytes as f64 / rates.taking)
+        self.all.filter(|rates| rates.taking > 0.0).map_or(0.0, |rates| bytes as f64 / rates.taking)
     }
 }
 
@@ -94,9 +98,8 @@ mod tests {
     }
 
     #[rstest]
-    #[case(CoreSharing::Solo)]
-    #[case(CoreSharing::Split)]
-    #[case(CoreSharing::Relay)]
+    #[case(CoreSharing::Divide)]
+    #[case(CoreSharing::Each)]
     fn every_way_of_sharing_has_rates_once_they_were_measured(#[case] sharing: CoreSharing) {
         let rates = measured("dome-1").rates(sharing).unwrap();
         assert!(rates.write > 0.0 && rates.read > 0.0 && rates.read_write > 0.0 && rates.flushed > 0.0);

@@ -129,8 +129,8 @@ mod tests {
 
     #[test]
     fn what_is_left_out_is_as_the_depth_has_it() {
-        let recipe = parse("depth = \"survey\"\ncores = \"solo\"\n", &of_depth).unwrap();
-        assert_eq!(recipe, Recipe { cores: CoreSharing::Solo, ..Recipe::of_depth(Depth::Survey) });
+        let recipe = parse("depth = \"survey\"\ncores = \"each\"\n", &of_depth).unwrap();
+        assert_eq!(recipe, Recipe { cores: CoreSharing::Each, ..Recipe::of_depth(Depth::Survey) });
         let mine = parse(MINE, &of_depth).unwrap();
         assert_eq!(mine.tests.last().map(String::as_str), Some("mine"));
         let only = parse(&format!("tests = [\"mine\"]\nfor = \"3d\"\n{MINE}"), &of_depth).unwrap();

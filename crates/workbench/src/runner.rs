@@ -104,7 +104,7 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     let request = LeaseRequest {
         bytes: order.what.recipe.memory,
         range: order.what.recipe.range,
-        uncached: order.what.recipe.caches == Caches::Bypass,
+        uncached: order.what.recipe.caches == Caches::Flush,
     };
     let memory = machine.memory.lease(&request, &|taken, of| {
         live.taking(taken, of);

@@ -62,6 +62,8 @@ pub struct TestSpec {
     pub limits: &'static str,
     /// Runs only when somebody asks for it by name.
     pub on_request: bool,
+    /// One core sweeps at a time: the work goes from core to core, block by block.
+    pub rotates: bool,
 }
 
 /// March of a random fill and check, and of what runs beside computing.

@@ -23,6 +23,9 @@ pub struct OwnTest {
     /// Order of the words; one after the other when absent.
     #[serde(default)]
     pub path: Path,
+    /// The work goes from core to core, block by block, where it is not shared out.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub rotate: bool,
     /// What it is for.
     #[serde(default)]
     pub purpose: String,
@@ -107,6 +110,7 @@ impl OwnTest {
             literature: "",
             limits: "What it finds is what its grade says.",
             on_request: false,
+            rotates: self.rotate,
         })
     }
 }
@@ -123,6 +127,7 @@ mod tests {
             notation: notation.into(),
             backgrounds: solid(),
             path: Path::Linear,
+            rotate: false,
             purpose: String::new(),
         }
     }

@@ -26,6 +26,7 @@ const fn test(
         literature,
         limits,
         on_request: false,
+        rotates: false,
     }
 }
 
@@ -200,6 +201,7 @@ pub static CATALOG: [TestSpec; 18] = [
         literature: "self-refresh (JEDEC JESD79-4, section 4.9); suspend to RAM (ACPI, state S3)",
         limits: "A machine that does not wake up again says nothing of its memory: firmware and drivers are likelier.",
         on_request: true,
+        rotates: false,
     },
     TestSpec {
         name: Cow::Borrowed("row-disturbance"),
@@ -213,5 +215,6 @@ pub static CATALOG: [TestSpec; 18] = [
         limits: "Only 16 sets of rows are tried in each round, and modules defend themselves in ways that nobody publishes. Without an address map \
                  neighbours are guessed. Clean here says almost nothing.",
         on_request: true,
+        rotates: false,
     },
 ];

@@ -6,11 +6,10 @@ use crate::march::Op;
 use crate::memory::{BadStretch, Memory, MismatchSink};
 use crate::path::{HOP_BYTES, Path};
 use crate::pattern::WordRule;
-use crate::recipe::CoreSharing;
 use crate::sweep::second_look::WordAccess;
 use crate::sweep::{BadLine, BadWord, ElementWork};
 
-use super::shares::rounds;
+use super::shares::{Turns, rounds};
 
 /// Enough for the caches not to matter much, and for a moment of measuring.
 pub const CALIBRATION_BYTES: u64 = 256 << 20;
@@ -28,20 +27,19 @@ impl MismatchSink for Ignore {
 }
 
 /// Measures the rates with these cores; the contents of the memory are lost.
-pub fn calibrate(memory: &dyn Memory, clock: &dyn Clock, workers: &[usize], sharing: CoreSharing) -> Rates {
+pub fn calibrate(memory: &dyn Memory, clock: &dyn Clock, workers: &[usize]) -> Rates {
     let bytes = memory.layout().bytes() / HOP_BYTES * HOP_BYTES;
     let (write, read) = (Op::Write { inverse: false }, Op::Read { inverse: false });
     let rate = |ops: &[Op], path: Path, pieces: f64| {
         let work = ElementWork { rule: WordRule::Constant(0), down: false, ops: ops.to_vec(), path, moved: 0 };
-        let best = (0..2).map(|_| timed(memory, clock, workers, sharing, bytes, &work)).min().unwrap_or(0);
+        let best = (0..2).map(|_| timed(memory, clock, workers, bytes, &work)).min().unwrap_or(0);
         pieces * bytes as f64 / (best.max(1) as f64 / 1e9)
     };
     let copy = {
         let begin_ns = clock.now_ns();
         memory.copy(0..bytes / 2, bytes / 2, WordRule::Constant(0));
-        let sharers = if sharing == CoreSharing::Split { workers.len().max(1) } else { 1 };
         // One core copies here; a test copies with all of them.
-        sharers as f64 * bytes as f64 / 2.0 / ((clock.now_ns() - begin_ns).max(1) as f64 / 1e9)
+        workers.len().max(1) as f64 * bytes as f64 / 2.0 / ((clock.now_ns() - begin_ns).max(1) as f64 / 1e9)
     };
     Rates {
         write: rate(&[write], Path::Linear, 1.0),
@@ -59,13 +57,11 @@ fn timed(
     memory: &dyn Memory,
     clock: &dyn Clock,
     workers: &[usize],
-    sharing: CoreSharing,
     bytes: u64,
     work: &ElementWork,
 ) -> u64 {
     let begin_ns = clock.now_ns();
-    // One turn of a relay is all memory by one core; a test counts its turns itself.
-    for round in rounds(sharing, workers.len(), 0, &[], bytes, false) {
+    for round in rounds(Turns::Shares, workers.len(), &[], bytes, false) {
         let sweep = |share: super::shares::Share| {
             memory.enter_worker(workers.get(share.core).copied().unwrap_or(0));
             super::worker::blocks_of(share.held, false, super::worker::block_bytes(work.path))

@@ -9,7 +9,7 @@ use super::ground::{Ground, Report};
 use super::idle::IdleTime;
 use super::plant::{self, Plant};
 use super::setup::RunSetup;
-use super::shares::{CoreSpeeds, Round, rounds, turns};
+use super::shares::{CoreSpeeds, Round, Turns, rounds, turns};
 use super::soak::Soak;
 use super::threads::beside;
 use super::turnaround::{flush_after, flush_blocks};
@@ -22,7 +22,7 @@ use crate::march::{Element, March};
 use crate::news::News;
 use crate::news::{EndReason, ErrorReport, Progress, TestEnd};
 use crate::pattern::{WordRule, pass_seed};
-use crate::recipe::{CoreSharing, Recipe, RecipeError};
+use crate::recipe::{Recipe, RecipeError};
 use crate::sweep::ElementWork;
 use crate::tally::Tally;
 
@@ -54,8 +54,8 @@ pub fn run(setup: &RunSetup<'_>, tell: &mut dyn FnMut(News)) -> Result<EndReason
 
 /// Seconds that each test is expected to take in one pass.
 pub fn expected(specs: &[TestSpec], recipe: &Recipe, rates: &Rates, bytes: u64, cores: usize) -> Vec<(String, f64)> {
-    let turns = turns(recipe.cores, cores);
-    specs.iter().map(|spec| (spec.name.to_string(), rates.test_seconds(spec, recipe, bytes, turns))).collect()
+    let turns = |spec: &TestSpec| turns(recipe.cores, spec, cores).len();
+    specs.iter().map(|spec| (spec.name.to_string(), rates.test_seconds(spec, recipe, bytes, turns(spec)))).collect()
 }
 
 pub(super) struct Coordinator<'a> {
@@ -95,8 +95,8 @@ pub(super) struct TestRun<'a> {
     pub pass: u32,
     pub march: March,
     pub rule: WordRule,
-    pub turn: usize,
-    pub sharing: CoreSharing,
+    /// Who sweeps.
+    pub turns: Turns,
     /// How many of the cores sweep.
     pub sweepers: usize,
     /// How fast these are, where it differs; the same for all of a test: what one element leaves in a cache is flushed by shares.
@@ -201,24 +201,23 @@ impl<'a> Coordinator<'a> {
         self.samples_left = TEST_SAMPLES;
         self.test_errors = 0;
         let recipe = self.setup.recipe;
-        let turns = turns(recipe.cores, self.setup.workers.len());
+        let turns = turns(recipe.cores, spec, self.setup.workers.len());
         let mut run = TestRun {
             spec,
             pass,
             march: spec.march_waiting(recipe.idle()),
             rule: WordRule::Constant(0),
-            turn: 0,
-            sharing: recipe.cores,
+            turns: turns[0],
             sweepers: self.setup.workers.len(),
             speeds: self.speeds.unequal(self.setup.workers.len()).unwrap_or_default(),
             plant_due,
-            seconds: self.setup.rates.march_seconds(spec, recipe, self.setup.memory.layout().bytes()) * turns as f64,
+            seconds: self.setup.rates.march_seconds(spec, recipe, self.setup.memory.layout().bytes()) * turns.len() as f64,
         };
         (self.done_ratio, self.part_ratio, self.base_ns) = (0.0, 0.0, 0);
         self.busy_ns.clear();
         let mut finished = true;
-        for turn in 0..turns {
-            run.turn = turn;
+        for turn in turns {
+            run.turns = turn;
             finished = finished && self.work(&mut run, seed);
         }
         self.flush_news();
@@ -351,7 +350,7 @@ impl<'a> Coordinator<'a> {
         self.weight = count_pieces(&work.ops) as u64;
         self.range = (held.end - held.start).max(1);
         let mut plant_seen = false;
-        for mut round in rounds(run.sharing, run.sweepers, run.turn, &run.speeds, held.end - held.start, work.down) {
+        for mut round in rounds(run.turns, run.sweepers, &run.speeds, held.end - held.start, work.down) {
             for share in &mut round {
                 share.held = held.start + share.held.start..held.start + share.held.end;
             }

@@ -9,6 +9,7 @@ use super::control::Order;
 use super::coordinator::{Coordinator, TestRun};
 use super::disturbance::Chooser;
 use super::ground::Report;
+use super::shares::Turns;
 use super::sink::Sink;
 use super::threads::beside;
 use super::turnaround::{cached_tail, flush_blocks};
@@ -20,7 +21,6 @@ use crate::memory::Load;
 use crate::news::{News, RowChoice, RowsOpened};
 use crate::path::Path;
 use crate::pattern::{WordRule, pass_seed};
-use crate::recipe::CoreSharing;
 use crate::sweep::ElementWork;
 
 /// Longest shift of a copy, in words.
@@ -32,7 +32,7 @@ impl Coordinator<'_> {
         match run.spec.work {
             Work::March { .. } => self.over_backgrounds(run, seed),
             // The words are few and one core looks at them: further turns would do the same.
-            Work::AddressLines => run.turn > 0 || self.address_lines(run, seed),
+            Work::AddressLines => matches!(run.turns, Turns::One(1..)) || self.address_lines(run, seed),
             Work::ShiftedCopies => self.copies(run, seed),
             Work::Computing => self.beside_load(run, seed, Load::Computing),
             Work::LoadSteps => self.beside_load(run, seed, Load::Steps),
@@ -142,7 +142,7 @@ impl Coordinator<'_> {
     fn beside_load(&mut self, run: &mut TestRun<'_>, seed: u64, load: Load) -> bool {
         let workers = self.setup.workers;
         let computing = &workers[workers.len() / 2..];
-        (run.sharing, run.sweepers) = (CoreSharing::Split, (workers.len() / 2).max(1));
+        (run.turns, run.sweepers) = (Turns::Shares, (workers.len() / 2).max(1));
         run.speeds = self.speeds.unequal(run.sweepers).unwrap_or_default();
         let (memory, control, clock) = (self.setup.memory, self.setup.control, self.setup.clock);
         let (over, wrong) = (AtomicBool::new(false), AtomicU64::new(0));

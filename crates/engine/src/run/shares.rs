@@ -1,8 +1,29 @@
-//! Who sweeps what: core sharing turned into rounds of shares.
+//! Who sweeps what: turns of cores, and their rounds of shares.
 
 use std::ops::Range;
 
+use crate::catalog::TestSpec;
 use crate::recipe::CoreSharing;
+
+/// How cores take turns in one sweep over all memory.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Turns {
+    /// All at once, each its share.
+    Shares,
+    /// This one takes all of it.
+    One(usize),
+    /// From core to core, block by block.
+    Rotate,
+}
+
+/// The turns of a test in one pass, one after the other.
+pub(super) fn turns(sharing: CoreSharing, spec: &TestSpec, cores: usize) -> Vec<Turns> {
+    match sharing {
+        _ if spec.rotates => vec![Turns::Rotate],
+        CoreSharing::Divide => vec![Turns::Shares],
+        CoreSharing::Each => (0..cores.max(1)).map(Turns::One).collect(),
+    }
+}
 
 /// A piece of the held memory for one core.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -15,35 +36,28 @@ pub(super) struct Share {
 pub(super) type Round = Vec<Share>;
 
 /// Bytes that one core takes at a time when the work moves from core to core.
-const ROTA_BYTES: u64 = 64 << 20;
+const ROTATED_BYTES: u64 = 64 << 20;
 /// Shares begin at pages, so that no page is split between cores.
 const SHARE_ALIGN: u64 = 2 << 20;
-
-/// How often a test runs in one pass: in a relay each core takes it in turn.
-pub(super) fn turns(sharing: CoreSharing, cores: usize) -> usize {
-    if sharing == CoreSharing::Relay { cores.max(1) } else { 1 }
-}
 
 /// The rounds of one element over `bytes` of held memory, in the element's direction. Where all cores share the work, each gets as much as
 /// its speed is of all of them; the same where no speeds are given.
 pub(super) fn rounds(
-    sharing: CoreSharing,
+    turns: Turns,
     cores: usize,
-    turn: usize,
     speeds: &[f64],
     bytes: u64,
     down: bool,
 ) -> Vec<Round> {
     let cores = cores.max(1);
-    match sharing {
-        CoreSharing::Solo => vec![vec![Share { core: 0, held: 0..bytes }]],
-        CoreSharing::Relay => vec![vec![Share { core: turn % cores, held: 0..bytes }]],
-        CoreSharing::Split => {
+    match turns {
+        Turns::One(core) => vec![vec![Share { core: core % cores, held: 0..bytes }]],
+        Turns::Shares => {
             let equal = vec![1.0; cores];
             vec![split(if speeds.len() == cores { speeds } else { &equal }, bytes)]
         }
-        CoreSharing::Rota => {
-            let mut rounds: Vec<Round> = pieces(bytes, ROTA_BYTES)
+        Turns::Rotate => {
+            let mut rounds: Vec<Round> = pieces(bytes, ROTATED_BYTES)
                 .enumerate()
                 .map(|(index, held)| vec![Share { core: index % cores, held }])
                 .collect();
@@ -115,16 +129,14 @@ mod tests {
     proptest! {
         #[test]
         fn every_byte_is_swept_exactly_once(
-            sharing in prop_oneof![
-                Just(CoreSharing::Solo), Just(CoreSharing::Split), Just(CoreSharing::Relay), Just(CoreSharing::Rota)
-            ],
+            turns in prop_oneof![Just(Turns::Shares), (0usize..20).prop_map(Turns::One), Just(Turns::Rotate)],
             cores in 1usize..9,
             pages in 1u64..200_000,
             down in any::<bool>(),
             speeds in proptest::collection::vec(0.1f64..10.0, 0..9),
         ) {
             let bytes = pages * 4096;
-            let rounds = rounds(sharing, cores, 0, &speeds, bytes, down);
+            let rounds = rounds(turns, cores, &speeds, bytes, down);
             let mut shares: Vec<Share> = rounds.iter().flatten().cloned().collect();
             prop_assert!(shares.iter().all(|share| share.core < cores));
             for round in &rounds {
@@ -146,7 +158,7 @@ mod tests {
             speeds.note(core, speed * MEASURED_BYTES, 1_000_000_000);
         }
         let speeds = speeds.unequal(4).unwrap();
-        let round = rounds(CoreSharing::Split, 4, 0, &speeds, 8 << 30, false).remove(0);
+        let round = rounds(Turns::Shares, 4, &speeds, 8 << 30, false).remove(0);
         let seconds = round.iter().map(|share| (share.held.end - share.held.start) as f64 / speeds[share.core]);
         let (least, most) = seconds.fold((f64::MAX, 0f64), |(least, most), time| (least.min(time), most.max(time)));
         assert!(most < least * 1.01, "{least} {most}");

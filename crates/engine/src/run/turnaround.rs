@@ -31,7 +31,7 @@ pub(super) fn flush_after(
     let nothing = share.start..share.start;
     let Element::Sweep { order, .. } = last else { return nothing };
     let bytes = share.end - share.start;
-    if caches == Caches::Bypass {
+    if caches == Caches::Flush {
         return share;
     }
     let next_reads = next.is_some_and(|next| next.reads());
@@ -78,7 +78,7 @@ mod tests {
     #[case::only_wrote("up(w0); down(r0)", 0..32 * MIB, Caches::PerTest, 0..0)]
     #[case::put_back_behind_the_sweep("up(r0,w1); down(r1)", 0..32 * MIB, Caches::PerTest, 0..0)]
     #[case::next_only_writes("up(r0); up(w1)", 0..32 * MIB, Caches::PerTest, 0..0)]
-    #[case::bypass_flushes_all("up(r0,w1); up(r1)", 0..1024 * MIB, Caches::Bypass, 0..1024 * MIB)]
+    #[case::flushes_all("up(r0,w1); up(r1)", 0..1024 * MIB, Caches::Flush, 0..1024 * MIB)]
     fn tails(#[case] two: &str, #[case] share: Range<u64>, #[case] caches: Caches, #[case] expected: Range<u64>) {
         let march: March = two.parse().unwrap();
         let flush = flush_after(&march.0[0], march.0.get(1), share, 40 * MIB, caches);

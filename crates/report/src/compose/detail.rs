@@ -141,7 +141,7 @@ fn order(state: &RunState, texts: &Texts) -> Vec<Block> {
     // Which way this processor puts lines back is not recorded: the longer distance of the two.
     let bytes = Between::cache_of(1, 1, PutBack::Behind).ordered_from();
     let mut blocks = vec![Block::Paragraph(texts.put(Key::OrderFrom, &[("bytes", bytes_text(bytes).into())]))];
-    if recipe.cores == CoreSharing::Split && recipe.which_cores.len() != 1 {
+    if recipe.cores == CoreSharing::Divide && recipe.which_cores.len() != 1 {
         blocks.push(Block::Paragraph(texts.say(Key::OrderOfShares)));
     }
     blocks

@@ -168,7 +168,9 @@ mod tests {
     #[case::all_in_one((26, 1), &["  0 s    ······✗✗ 51 °C"])]
     #[case::too_narrow((20, 2), &["", ""])]
     fn where_errors_were_over_time(#[case] size: (u16, u16), #[case] expected: &[&str]) {
-        assert_eq!(rows(|canvas| drop(draw_over_time(canvas, &state(true))), size), expected);
+        assert_eq!(rows(|canvas| {
+            draw_over_time(canvas, &state(true));
+        }, size), expected);
     }
 
     #[test]

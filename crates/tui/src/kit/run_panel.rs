@@ -10,8 +10,8 @@
 //! ```
 
 use revisum_engine::catalog::{TestSpec, find_test};
-use revisum_engine::recipe::{Depth, Recipe};
-use revisum_engine::units::{bytes_text, count_text, counted, duration_text, short_count};
+use revisum_engine::recipe::{CoreSharing, Depth, Recipe};
+use revisum_engine::units::{bytes_text, cores_text, count_text, counted, duration_text, short_count};
 use revisum_record::outcome::{EndedBy, Grade, Judgement, Told};
 use revisum_record::run_state::{RunState, TestState};
 
@@ -364,8 +364,9 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
     if state.end.is_none() {
         fact(canvas, "now", &state.progress.notation, theme.text());
     }
-    let sharing = state.begin.recipe.as_ref().map_or("", |recipe| recipe.cores.word());
-    fact(canvas, "cores", &format!("{}, {sharing}", state.held.cores), theme.text());
+    let each = state.begin.recipe.as_ref().is_some_and(|recipe| recipe.cores == CoreSharing::Each);
+    let cores = cores_text(state.held.cores) + if each { ", each covers all memory" } else { "" };
+    fact(canvas, "cores", &cores, theme.text());
     let (bytes, ns) = sweep_totals(state);
     if ns > 0 {
         fact(canvas, "rate", &format!("{:.1} GB/s", bytes as f64 / ns as f64), theme.strong());

@@ -104,6 +104,7 @@ fn timed(machine: &Machine, memory: &dyn Memory) -> Result<(f64, u64)> {
         notation: "up(w0); up(r0); up(r0); up(r0); up(r0)".to_owned(),
         backgrounds: vec![revisum_engine::catalog::BackgroundKind::Random],
         path: revisum_engine::path::Path::Linear,
+        rotate: false,
         purpose: String::new(),
     };
     let recipe = Recipe { own: vec![own], ..Recipe::with_tests(Depth::Triage, vec!["flood".to_owned()]) };

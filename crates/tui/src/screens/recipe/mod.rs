@@ -167,12 +167,12 @@ mod tests {
     #[case::test_off_and_on(to(RecipeRow::Test(0), &[Right, Left]), |r: &Plan| r.tests.contains(&"random".to_owned()))]
     #[case::passes(to(RecipeRow::Passes, &[Right, Right]), |r: &Plan| r.passes == Some(3))]
     #[case::as_many_as_fit(to(RecipeRow::Passes, &[Left]), |r: &Plan| r.passes.is_none() && r.for_seconds == Some(3600))]
-    #[case::cores(to(RecipeRow::Cores, &[Left]), |r: &Plan| r.cores == CoreSharing::Solo)]
+    #[case::cores(to(RecipeRow::Cores, &[Left]), |r: &Plan| r.cores == CoreSharing::Each)]
     #[case::first_error(to(RecipeRow::StopAfter, &[Right]), |r: &Plan| r.stop_after == Some(1))]
     #[case::defaults(to(RecipeRow::Test(0), &[Right, Char('d')]), |r: &Plan| *r == Plan::of_depth(Depth::Triage))]
     #[case::enter_acts_on_its_row(to(RecipeRow::Depth(Depth::Survey), &[Enter]), |r: &Plan| r.depth == Depth::Survey)]
     #[case::enter_leaves_a_test_out(to(RecipeRow::Test(0), &[Enter]), |r: &Plan| !r.tests.contains(&"random".to_owned()))]
-    #[case::after_the_last_value_the_first(to(RecipeRow::Cores, &[Enter, Enter, Enter, Enter]), |r: &Plan| r.cores == CoreSharing::Split)]
+    #[case::after_the_last_value_the_first(to(RecipeRow::Cores, &[Enter, Enter]), |r: &Plan| r.cores == CoreSharing::Divide)]
     #[case::ends_hold(vec![Up, Up, Left], |r: &Plan| r.depth == Depth::Triage)]
     fn the_recipe_changes(#[case] keys: Vec<KeyCode>, #[case] holds: fn(&Plan) -> bool) {
         let (mut screen, mut shared) = (Recipe::default(), Shared::new(Facts::default(), (128, 40)));

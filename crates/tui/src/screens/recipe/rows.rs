@@ -76,8 +76,8 @@ pub fn test_of(chosen: &Chosen, at: usize) -> Option<Cow<'static, TestSpec>> {
     }
 }
 
-const SHARINGS: [CoreSharing; 4] = [CoreSharing::Solo, CoreSharing::Split, CoreSharing::Relay, CoreSharing::Rota];
-const CACHES: [Caches; 3] = [Caches::PerTest, Caches::Flow, Caches::Bypass];
+const SHARINGS: [CoreSharing; 2] = [CoreSharing::Divide, CoreSharing::Each];
+const CACHES: [Caches; 2] = [Caches::PerTest, Caches::Flush];
 const TIMES: [u64; 9] = [300, 600, 1800, 3600, 3 * 3600, 8 * 3600, 12 * 3600, 24 * 3600, 72 * 3600];
 const ERRORS: [u64; 6] = [1, 10, 100, 1000, 10_000, 100_000];
 const IDLES: [u64; 6] = [5, 30, 60, 300, 900, 3600];
@@ -245,7 +245,7 @@ pub fn words(shared: &Shared, row: RecipeRow) -> (Option<bool>, String) {
         RecipeRow::Memory => value("amount", recipe.memory.map_or("all there is".into(), bytes_text)),
         RecipeRow::From => value("from", end(recipe.range, true)),
         RecipeRow::To => value("to", end(recipe.range, false)),
-        RecipeRow::Cores => value("sharing", recipe.cores.word().to_owned()),
+        RecipeRow::Cores => value("each core", covers(recipe.cores).to_owned()),
         RecipeRow::HowMany => {
             let many = recipe.which_cores.len();
             value("cores", if many == 0 { format!("all {}", shared.facts.cores) } else { format!("the first {many}") })
@@ -265,11 +265,18 @@ fn stop_words(errors: u64) -> String {
     if errors == 1 { "at the first error".to_owned() } else { format!("at {errors} errors") }
 }
 
+/// What each core covers.
+pub fn covers(sharing: CoreSharing) -> &'static str {
+    match sharing {
+        CoreSharing::Divide => "covers its share",
+        CoreSharing::Each => "covers all memory",
+    }
+}
+
 fn caches_word(caches: Caches) -> &'static str {
     match caches {
         Caches::PerTest => "as each test needs",
-        Caches::Flow => "flow",
-        Caches::Bypass => "bypass",
+        Caches::Flush => "flush after every sweep",
     }
 }
 
@@ -314,20 +321,15 @@ pub fn meaning(shared: &Shared, row: RecipeRow) -> String {
         }
         RecipeRow::From | RecipeRow::To => "Only memory between these addresses, where addresses are known.",
         RecipeRow::Cores => match shared.chosen.recipe.cores {
-            CoreSharing::Solo => "solo: one core does all the work, in the order of the addresses.",
-            CoreSharing::Split => "split: all cores at once, each its own share of the memory. The fastest.",
-            CoreSharing::Relay => "relay: each core in turn does each test on all memory, so that a bad core shows.",
-            CoreSharing::Rota => "rota: the work moves from core to core, 64 MiB by 64 MiB.",
+            CoreSharing::Divide => "Cores divide the memory and work at the same time. This is fastest.",
+            CoreSharing::Each => "Every core covers all memory, one after the other. This shows a bad core.",
         },
         RecipeRow::HowMany => "How many of the usable cores work.",
         RecipeRow::Caches => match shared.chosen.recipe.caches {
             Caches::PerTest => {
                 "As each test needs: what a sweep leaves in the caches is flushed where the next one would find it."
             }
-            Caches::Flow => "flow: ranges far beyond the caches, flushed where a sweep turns round.",
-            Caches::Bypass => {
-                "bypass: everything is flushed after every sweep. Slower, and never wrong about the caches."
-            }
+            Caches::Flush => "Caches are flushed after every sweep. This is slower.",
         },
         RecipeRow::Idle => "How long the tests that wait leave the memory alone.",
         RecipeRow::Soak => {
