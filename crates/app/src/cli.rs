@@ -266,7 +266,7 @@ pub struct CheckArgs {
     /// How long tests wait where they wait, as in 30s or 10min [default: by test and depth]
     #[arg(long, value_name = "TIME", value_parser = parse_duration)]
     pub idle: Option<u64>,
-    /// Beyond its passes go on until the temperature stands still for ten minutes
+    /// Beyond its passes go on until the temperature is stable for ten minutes
     #[arg(long)]
     pub soak: bool,
     /// End once this many words have read wrong

@@ -55,17 +55,17 @@ fn from_start_to_named_module(#[case] size: (u16, u16)) {
     screen.wait("simulated");
     screen.keys(&["Enter"]);
     screen.wait("took");
-    let run = screen.wait_all(&["Most suspect: module red dot", "memory errors", "lane 19 reads 1 for 0"]);
+    let run = screen.wait_all(&["Most suspect: module red dot", "memory errors", "DQ 19 reads 1 for 0"]);
     let slot = run.lines().find(|line| line.trim_start().starts_with("B1")).unwrap();
     assert!(slot.contains(" errors"), "{slot}");
     screen.keys(&["Enter"]);
     screen.wait("NEXT");
     // Against the advice: the suspect is simply taken out.
     screen.keys(&["Down", "Down", "Space"]);
-    screen.wait("on the table");
-    screen.wait("run with this fitting");
+    screen.wait("removed:");
+    screen.wait("test this arrangement");
     screen.keys(&["Enter"]);
-    screen.wait_gone("run with this fitting");
+    screen.wait_gone("test this arrangement");
     screen.wait("took");
     screen.wait_all(&["too little to rule anything out", "Most suspect: module red dot"]);
     screen.keys(&["8"]);
@@ -107,7 +107,7 @@ fn the_repair_is_proved_and_the_job_closed() {
         let swap = after_the_run(&screen);
         let named = swap.contains("FOUND");
         assert!(
-            !named || swap.contains("fit what stays, run a survey") || swap.contains("Enter close the job"),
+            !named || swap.contains("install what stays, run a survey") || swap.contains("Enter close the job"),
             "{swap}"
         );
         screen.keys(&["Enter"]);
@@ -184,13 +184,13 @@ fn what_was_decided_stays() {
 fn the_job_carries_on_at_the_next_start() {
     let (data, screen) = started(SIZE, FAST);
     screen.keys(&["6", "Down", "Down", "Space"]);
-    screen.wait("on the table");
+    screen.wait("removed:");
     screen.keys(&["q"]);
     screen.wait("left-0");
     screen.type_line(&demo(&data));
-    screen.wait("on the table  red dot");
+    screen.wait("removed: red dot");
     screen.keys(&["q"]);
-    screen.wait_gone("on the table");
+    screen.wait_gone("removed:");
 }
 
 /// A run that has no end is asked for at the next start, and that the machine hung counts.
@@ -386,7 +386,7 @@ fn jobs_stand_side_by_side_and_lend_modules() {
     screen.keys(&["Down"; 40]);
     screen.keys(&["Enter"]);
     screen.wait_gone("What else is known");
-    screen.wait_all(&["on the table", "green dot"]);
+    screen.wait_all(&["removed:", "green dot"]);
     screen.keys(&["q"]);
     screen.wait("left-0");
 }

@@ -112,9 +112,9 @@ fn a_slow_machine_from_complaint_to_proof(#[case] size: (u16, u16)) {
     screen.wait("about half of what 2 channels give");
     // The lower module goes from A2 to B1.
     screen.keys(&["6", "Down", "Space"]);
-    screen.wait("on the table");
+    screen.wait("removed:");
     screen.keys(&["Down", "Space"]);
-    screen.wait_gone("on the table");
+    screen.wait_gone("removed:");
     screen.keys(&["7"]);
     screen.wait("Measured with another fitting");
     screen.keys(&["Enter"]);

@@ -47,7 +47,7 @@ pub fn compare(runs: &[&RunState]) -> Vec<Line> {
             one_module_pass_minutes(run).map_or_else(String::new, |minutes| duration_text(minutes * 60.0))
         }),
         line("result", &|run| Judgement::of(run, false).headline()),
-        line("wrong words", &|run| count_text(run.errors.words)),
+        line("errors", &|run| count_text(run.errors.words)),
         line("in slots", &|run| run.errors.slots.keys().cloned().collect::<Vec<_>>().join("; ")),
     ]);
     lines.retain(|line| line.values.iter().any(|value| !value.is_empty()));
@@ -115,7 +115,7 @@ mod tests {
         let of = |label: &str| lines.iter().find(|line| line.label == label).unwrap();
         assert!(!of("machine").differs());
         assert_eq!(of("A1").values, ["S1, 3 errors", "S2"]);
-        assert!(of("wrong words").differs() && of("result").differs());
+        assert!(of("errors").differs() && of("result").differs());
         assert!(!lines.iter().any(|line| line.label == "settings"), "nothing known of either is not shown");
         let none = Locator::default();
         assert!(in_common(&[(&before, &none), (&after, &none)]).starts_with("No failing cell"));

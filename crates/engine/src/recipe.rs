@@ -130,7 +130,7 @@ pub struct Recipe {
     /// Seconds of every wait in a test; as the tests say when absent.
     #[serde(default)]
     pub idle_seconds: Option<u64>,
-    /// Beyond its passes it goes on until the temperature stands still.
+    /// Beyond its passes it goes on until the temperature is stable.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub soak: bool,
     /// Tests that are not of the catalogue.
@@ -258,7 +258,7 @@ impl Recipe {
             ends.push(format!("{passes} pass{}", if passes == 1 { "" } else { "es" }));
         }
         if self.soak {
-            ends.push("until the temperature stands still".to_owned());
+            ends.push("until the temperature is stable".to_owned());
         }
         if let Some(seconds) = self.for_seconds {
             ends.push(format!("for {}", crate::units::duration_text(seconds as f64)));

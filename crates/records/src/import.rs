@@ -33,7 +33,7 @@ impl Imported {
     pub fn words(&self) -> String {
         let mut words = format!("{} copied, {} had grown, {} were here already", self.copied, self.grown, self.known);
         if self.beside > 0 {
-            words.push_str(&format!(", {} kept beside others of the same name", self.beside));
+            words.push_str(&format!(", {} kept next to others of the same name", self.beside));
         }
         for failed in &self.failed {
             words.push_str(&format!("\nnot copied: {failed}"));

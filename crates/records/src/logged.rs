@@ -14,6 +14,6 @@ pub fn shown_time(entry: &LogEntry, zone: &TimeZone) -> String {
     match (entry.wall_ms(), words) {
         (Some(wall_ms), _) => wall_time::date_and_time(wall_ms, zone),
         (None, Some(words)) => words.clone(),
-        (None, None) => "no time told".to_owned(),
+        (None, None) => "time unknown".to_owned(),
     }
 }

@@ -40,7 +40,7 @@ pub fn speed_document(record: &SpeedRecord, other: Option<&SpeedRecord>, when: &
         ),
     ];
     if let Ok(expected) = expected(&record.board) {
-        let row = expected.row_ns.map(|ns| format!(" A word of another row takes at least {ns:.0} ns by the modules' own timings at their base speed; the way to the processor and back comes on top."));
+        let row = expected.row_ns.map(|ns| format!(" A word of another row takes at least {ns:.0} ns by the modules' own timings at their base speed, plus the path to the processor and back."));
         blocks.push(Block::Paragraph(format!(
             "{} at {} MT/s could carry {}.{}",
             counted(expected.channels as u64, "channel"),

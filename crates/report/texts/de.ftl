@@ -17,17 +17,17 @@ next = Was als Nächstes zu tun ist
 sure = Wie sicher
 
 verdict-module = Das Speichermodul { $module } ist defekt.
-verdict-unfit = Das Speichermodul { $module } ist gut, aber nicht für diesen Rechner gemacht.
+verdict-unfit = Das Speichermodul { $module } ist gut, aber unverträglich mit diesem Rechner.
 verdict-slot = Der Speicherplatz { $slot } der Hauptplatine ist defekt.
-verdict-no-part = Kein Teil ist defekt. Ein Modul saß nicht richtig, oder es war ein einmaliges Ereignis.
-verdict-combination = Das Modul { $module } arbeitet allein und versagt neben den anderen in diesem Rechner.
+verdict-no-part = Kein Teil ist defekt. Ein Modul saß nicht richtig, oder es war ein einmaliger Fehler.
+verdict-combination = Das Modul { $module } arbeitet allein und versagt zusammen mit den anderen.
 verdict-pair = Die Module { $module } und { $other } sind jedes für sich gut, vertragen sich aber nicht.
 verdict-settings = Die Speichereinstellungen der Firmware sind zu schnell für diesen Rechner.
 verdict-controller = Die Speichersteuerung versagt: sie ist Teil des Prozessors und über die Hauptplatine angebunden.
 verdict-two = Die Speichermodule { $module } und { $other } sind beide defekt.
 verdict-module-slot = Das Speichermodul { $module } und der Platz { $slot } sind beide defekt.
 verdict-other = Der Speicher macht Fehler, und kein einzelnes Teil erklärt sie.
-verdict-open = Zwischen diesen ließ sich nicht entscheiden: { $parts }.
+verdict-open = Eines von diesen: { $parts }.
 verdict-unproved = Wahrscheinlich { $part }. Bewiesen ist es nicht: ohne dieses Teil konnte nichts laufen.
 verdict-going-on = Noch nicht entschieden. Am ehesten bisher: { $part }.
 verdict-clean = In dem, was geprüft wurde, kam kein Fehler. Das beweist nicht, dass alles in Ordnung ist: es schließt Fehler aus, die sich oft zeigen.
@@ -38,13 +38,13 @@ record-lost = { $count ->
     [one] Die Aufzeichnung eines Laufs oder dieses Auftrags ist beschädigt oder fehlt. Was in ihr stand, fehlt in diesem Bericht.
    *[other] { $count } Aufzeichnungen dieses Auftrags sind beschädigt oder fehlen. Was in ihnen stand, fehlt in diesem Bericht.
 }
-verdict-believe = Eine Prüfung der Prüfung selbst ist misslungen. Nichts, was dieser Lauf sagt, ist glaubwürdig.
+verdict-believe = Die Selbstprüfung des Programms ist fehlgeschlagen. Das Ergebnis ist ungültig.
 
 part-module = das Modul { $module }
-part-unfit = das Modul { $module }, gut, aber nicht für diesen Rechner
+part-unfit = das Modul { $module }, gut, aber unverträglich mit diesem Rechner
 part-slot = der Platz { $slot }
-part-no-part = ein loser Sitz oder ein einmaliges Ereignis
-part-combination = { $module } neben anderen
+part-no-part = schlechter Kontakt im Steckplatz oder ein einmaliger Fehler
+part-combination = { $module } zusammen mit anderen
 part-pair = { $module } und { $other } zusammen
 part-settings = die Speichereinstellungen
 part-controller = Hauptplatine oder Prozessor
@@ -52,12 +52,10 @@ part-two = die Module { $module } und { $other }
 part-module-slot = das Modul { $module } und der Platz { $slot }
 part-other = etwas anderes
 
-band-099 = praktisch sicher
 band-095 = sehr wahrscheinlich
-band-080 = wahrscheinlich
-band-050 = eher ja als nein
+band-050 = wahrscheinlich
 band-005 = möglich
-band-000 = kaum
+band-000 = unwahrscheinlich
 
 why-with = { $failed ->
     [one] Ein Lauf damit schlug fehl
@@ -90,18 +88,18 @@ clean-worth = { $runs ->
    *[other] { $passes } volle Durchgänge
   }. Mit 95 % Sicherheit sind ausgeschlossen: zufällige Fehler, die häufiger als einmal in { $interval } kommen, und Fehler, die sich in mehr als { $percent } % der Durchgänge zeigen. Seltenere Fehler sind nicht ausgeschlossen.
 
-do-replace = Das Modul ersetzen. Was zu bestellen ist, steht unten.
-do-elsewhere = Bevor es weggeworfen wird, in einem anderen Rechner probieren: läuft es dort fehlerfrei, ist es gut und nur nicht für diesen gemacht.
+do-replace = Das Modul ersetzen; die Bestellung steht unten.
+do-elsewhere = Vor dem Entsorgen in einem anderen Rechner testen. Läuft es dort fehlerfrei, ist es gut, aber unverträglich mit diesem.
 do-use-elsewhere = In einem anderen Rechner verwenden. Manchmal genügt es, die Vorgaben der Firmware zu laden und sie zu aktualisieren.
 do-combination = Ersetzen, am besten durch eines mit derselben Teilenummer wie die anderen; vorher die Vorgaben der Firmware laden und sie aktualisieren.
-do-pair = Eines der beiden behalten, das andere anderswo verwenden. Was gekauft wird, hat die Teilenummer dessen, das bleibt, oder kommt als abgestimmter Satz.
+do-pair = Eines der beiden behalten, das andere anderswo verwenden. Die Teilenummer des bleibenden Moduls kaufen oder einen abgestimmten Satz.
 do-slot = Den Platz reinigen und seine Kontakte ansehen. Versagt er weiter, bleibt er leer, oder die Hauptplatine wird ersetzt.
 do-module-slot = Das Modul ersetzen; den Platz leer lassen oder die Hauptplatine ersetzen.
 do-settings = Die schnellen Einstellungen ausgeschaltet lassen. Wurde für ihre Geschwindigkeit bezahlt: Firmware aktualisieren, dann noch einmal über Nacht versuchen.
-do-no-part = Es muss nichts gekauft werden. Über Nacht laufen lassen: ein Kontakt kann sich wieder lösen.
+do-no-part = Nichts kaufen. Über Nacht testen: ein Kontakt kann sich wieder lösen.
 do-controller = Vorgaben der Firmware laden, sie aktualisieren, Sitz und Kühler des Prozessors ansehen; die Module in einem anderen Rechner versuchen, bevor Hauptplatine oder Prozessor beschuldigt werden.
 do-other = Jenseits des Speichers suchen: Netzteil, Wärme, Laufwerke.
-do-open-good = Ein Modul derselben Art, das als gut bekannt ist, an der Stelle eines jeden würde entscheiden.
+do-open-good = Ein bekannt gutes Modul derselben Art der Reihe nach an die Stelle jedes Moduls setzen: das entscheidet.
 do-open-set = Module, die allein fehlerfrei sind und zusammen versagen, werden durch einen abgestimmten Satz ersetzt.
 do-going-on = Der nächste Schritt: { $step }.
 do-files = Daten sichern und Dateien prüfen: was geschrieben wurde, während der Speicher Fehler machte, kann beschädigt sein.
@@ -130,10 +128,10 @@ order-module = { $kind }, { $size }{ $speed ->
     [yes] mit ECC
    *[no] ohne ECC
   }
-order-part = Am besten dieselbe Teilenummer: { $part }.
+order-part = Am besten die gleiche Teilenummer: { $part }.
 order-beside = Es muss neben Module derselben Art passen; gibt es sie nicht mehr, einen abgestimmten Satz nehmen.
-order-new = Lieber neu als gebraucht. Nicht mischen: registrierte mit ungepufferten, ECC mit einfachen.
-order-board = Fragen, ob es auf der Liste der { $board } steht.
+order-new = Lieber neu als gebraucht. Nicht mischen: registrierte mit ungepufferten, ECC mit Modulen ohne ECC.
+order-board = In der Speicherliste (QVL) der { $board } nachsehen.
 
 story = Was versucht wurde, und was es zeigte
 story-none = Es gab keinen Lauf.

@@ -334,7 +334,7 @@ impl MemorySource for Bench {
 
     fn lease(&self, request: &LeaseRequest, _watch: &dyn Fn(u64, u64) -> bool) -> Result<Arc<dyn Memory>, LeaseError> {
         self.starts().map_err(LeaseError::DoesNotStart)?;
-        let map = self.map().ok_or_else(|| LeaseError::DoesNotStart("this fitting has no address map.".to_owned()))?;
+        let map = self.map().ok_or_else(|| LeaseError::DoesNotStart("this arrangement has no address map.".to_owned()))?;
         let mut ranges = self.reachable();
         if let Some(range) = request.range {
             ranges = ranges.intersection(&RangeSet::from(vec![range]));
@@ -465,7 +465,7 @@ impl Hands for Bench {
     fn starts(&self) -> Result<(), String> {
         let (placed, setting) = (self.placed(), self.setting());
         if placed.is_empty() {
-            return Err("no module is fitted. Put one into a slot".to_owned());
+            return Err("no module is installed. Put one into a slot".to_owned());
         }
         let refused =
             |(_, fault, slots): &(usize, &FaultSpec, Vec<&str>)| fault.kind == FaultKind::NoStart && !slots.is_empty();

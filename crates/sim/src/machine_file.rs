@@ -62,7 +62,7 @@ impl MachineSpec {
         for module in &self.modules {
             if ![4, 8, 16].contains(&module.width) || ![1, 2, 4].contains(&module.ranks) {
                 return Err(format!(
-                    "module {} needs packages of 4, 8 or 16 lanes, and 1, 2 or 4 ranks",
+                    "module {} needs chips of 4, 8 or 16 data lines, and 1, 2 or 4 ranks",
                     module.serial
                 ));
             }
@@ -164,12 +164,12 @@ mod tests {
     #[case::no_such_slot("slot = \"B1\"", "slot = \"C9\"", "there is no slot C9")]
     #[case::same_serial("serial = \"4A220094\"", "serial = \"4A220093\"", "two modules named 4A220093")]
     #[case::odd_size("size = \"8 GiB\"", "size = \"7 GiB\"", "power of two")]
-    #[case::lane_beyond("lane = 19", "lane = 64", "lane 64")]
+    #[case::lane_beyond("lane = 19", "lane = 64", "data line 64")]
     #[case::row_beyond("row = 0x1a3c", "row = 0x1ffff", "outside the module")]
     #[case::fault_of_nothing("module = \"4A220094\"", "module = \"HA0\"", "there is no module HA0")]
     #[case::of_two_parts("lane = 19", "lane = 19\nslot = \"A1\"", "to one of them")]
     #[case::rate_without_upset("lane = 19", "lane = 19\nper_hour = 2.0", "an upset needs per_hour")]
-    #[case::beside_nothing("lane = 19", "lane = 19\nbeside = \"X\"", "no module X for a fault to be beside")]
+    #[case::beside_nothing("lane = 19", "lane = 19\nbeside = \"X\"", "no module X that a fault")]
     #[case::coupling_without_aggressor(
         "kind = \"stuck-at\"",
         "kind = \"coupling-state\"",
@@ -178,15 +178,15 @@ mod tests {
     #[case::warmth_without_heat("lane = 19", "lane = 19\nwarm = 40.0", "a machine with heat")]
     #[case::two_homes("lane = 19", "lane = 19\nmainboard = true", "to one of them")]
     #[case::no_such_channel("module = \"4A220094\"", "channel = \"Z\"", "there is no channel Z")]
-    #[case::no_lane("lane = 19", "", "needs a lane or a package")]
-    #[case::package_beyond("lane = 19", "package = 8", "lanes go from 0 to 63")]
+    #[case::no_lane("lane = 19", "", "needs a data line or a chip")]
+    #[case::package_beyond("lane = 19", "package = 8", "data lines are 0 to 63")]
     #[case::no_such_setting("lane = 19", "lane = 19\nsetting = \"fast\"", "no settings \"fast\"")]
     #[case::noise_in_a_cell("kind = \"stuck-at\"", "kind = \"noise\"", "noise is on a whole module")]
     #[case::stuck_module("lane = 19", "lane = 19\nextent = \"module\"", "has a cell, or the extent")]
     #[case::chance_beyond("lane = 19", "lane = 19\nchance = 1.5", "from 0 to 1")]
     #[case::growth_of_nothing("lane = 19", "lane = 19\ngrowth = 1.5", "growth belongs to upsets")]
     #[case::load_of_a_cell("lane = 19", "lane = 19\nload = \"computing\"", "a load belongs to upsets")]
-    #[case::odd_width("size = \"8 GiB\"", "size = \"8 GiB\"\nwidth = 5", "packages of 4, 8 or 16 lanes")]
+    #[case::odd_width("size = \"8 GiB\"", "size = \"8 GiB\"\nwidth = 5", "chips of 4, 8 or 16 data lines")]
     #[case::soldered_empty("id = \"A2\"", "id = \"A2\"\nsoldered = true", "slot A2 is soldered, but no memory")]
     #[case::holes_overlap(
         "[mainboard]",

@@ -96,7 +96,7 @@ fn an_empty_machine_does_not_start() {
     let machine = dome();
     refit(&machine, &[]);
     let error = machine.memory.lease(&LeaseRequest::default(), &|_, _| true).err().unwrap();
-    assert!(error.to_string().contains("no module is fitted"), "{error}");
+    assert!(error.to_string().contains("no module is installed"), "{error}");
 }
 
 /// At whatever record the power goes, exactly what was synced is read again, and none of it is called clean.

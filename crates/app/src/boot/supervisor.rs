@@ -27,11 +27,11 @@ const DEATHS_WITHIN: Duration = Duration::from_secs(600);
 /// Why there is nowhere to keep results.
 const NO_DRIVE: &str = "there is no drive for them: plug in a USB drive with FAT and restart";
 /// Said when the tester does not want to go on, again and again.
-const REFUSED: &str = "The tester cannot go on, for the reason that stands above. That says nothing about this machine's memory. It restarts in a minute.";
+const REFUSED: &str = "The tester cannot continue; the reason is shown above. This says nothing about this machine's memory. It restarts in a minute.";
 /// A farewell stays on the screen so long.
 const FAREWELL: Duration = Duration::from_secs(4);
 /// File beside the results in which deaths are written down.
-const DEATHS_FILE: &str = "deaths.txt";
+const DEATHS_FILE: &str = "crashes.txt";
 
 /// Sets the machine up and serves it until it is switched off.
 pub fn supervise() -> ! {
@@ -122,7 +122,7 @@ fn serve(line: &CommandLine, results: &Results) -> Leave {
             End::Died(death) => {
                 write_down(results.is_ok(), &death);
                 let words = format!(
-                    "The tester ended by itself {MOST_DEATHS} times within ten minutes, last with {}. That is a finding: something in this \
+                    "The tester crashed {MOST_DEATHS} times within ten minutes, last with {}. That is a finding: something in this \
                      machine does not work, memory, processor or mainboard. What was recorded is kept. The machine restarts in a minute.",
                     death.words
                 );
@@ -194,7 +194,7 @@ fn write_down(results: bool, death: &Death) {
     }
     let up = std::fs::read_to_string("/proc/uptime").unwrap_or_default();
     let line = format!(
-        "{} s after the start: the tester ended by itself with {}\n",
+        "{} s after the start: the tester crashed with {}\n",
         up.split(' ').next().unwrap_or("?"),
         death.words
     );
@@ -209,7 +209,7 @@ fn written_words(not_kept: Option<&str>) -> String {
     match not_kept {
         Some("") => "Everything is written.".to_owned(),
         Some(why) => format!("NOT RECORDED: {why}."),
-        None => "The tester ended by itself: its latest records may be missing.".to_owned(),
+        None => "The tester crashed: its latest records may be missing.".to_owned(),
     }
 }
 

@@ -101,7 +101,7 @@ fn text(look: &Look) -> Result<String> {
         Some(coverage) => memory(&mut text, coverage)?,
         None => {
             let fitted = board.fitted_bytes().map_or("unknown".to_owned(), bytes_text);
-            writeln!(text, "memory     {fitted} fitted; only saved facts are looked at, so nothing can be tested")?;
+            writeln!(text, "memory     {fitted} installed; only saved data is shown, so nothing can be tested")?;
         }
     }
     if !board.slots.is_empty() {

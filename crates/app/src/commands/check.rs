@@ -88,7 +88,7 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     }
     let told = tell_result(&state, kept.is_ok().then_some(&journal), args.json);
     if let Err(error) = &told {
-        crate::tell!("revisum: the result cannot be told: {error:#}. In short: {}", judgement.headline());
+        crate::tell!("revisum: the result cannot be shown: {error:#}. In short: {}", judgement.headline());
     }
     Ok(match (&judgement).into() {
         // What nobody was told, or what is not kept, is not clean; errors stay errors.

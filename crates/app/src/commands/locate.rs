@@ -132,7 +132,7 @@ fn tell_learned(state: &RunState, known: &[KnownWord]) {
     }
     if known.is_empty() {
         crate::tell!(
-            "learned    nothing yet: it takes errors with several modules fitted, and runs of each module alone that show whose they are"
+            "learned    nothing yet: it needs errors with several modules installed, and runs of each module alone that show which one has them"
         );
         return;
     }
@@ -230,7 +230,7 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Opti
     }
     match gap {
         Some(Ok(gap)) => write_stopgap(&mut text, gap)?,
-        Some(Err(refusal)) if *refusal != Refusal::Nothing => writeln!(text, "\nNo stopgap: {refusal}.")?,
+        Some(Err(refusal)) if *refusal != Refusal::Nothing => writeln!(text, "\nNo workaround: {refusal}.")?,
         _ => {}
     }
     Ok(text)
@@ -238,7 +238,7 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Opti
 
 fn group_line(group: &Group) -> String {
     let lanes: Vec<String> = group.lanes().iter().map(u8::to_string).collect();
-    let lanes = if lanes.len() > 8 { "many lanes".to_owned() } else { format!("lanes {}", lanes.join(" ")) };
+    let lanes = if lanes.len() > 8 { "many data lines".to_owned() } else { format!("DQ {}", lanes.join(" ")) };
     let first = group.named.first().map(|word| word.place.to_string()).unwrap_or_default();
     let slot = group.slot.as_deref().unwrap_or("?");
     format!(

@@ -278,7 +278,7 @@ fn write_errors(out: &mut String, state: &RunState) -> std::fmt::Result {
         writeln!(out, "{:>12}  {place}", counted(*words, "error"))?;
     }
     let lanes: Vec<String> = state.errors.lanes.wrong().take(8).map(|(lane, ..)| lane.to_string()).collect();
-    writeln!(out, "data lanes    {}", lanes.join(" "))?;
+    writeln!(out, "data lines    {}", lanes.join(" "))?;
     writeln!(out, "because       {}", state.begin.attribution)?;
     writeln!(out)?;
     for sample in state.errors.samples.iter().take(SHOWN_SAMPLES) {

@@ -130,7 +130,7 @@ fn write_step(
     let machine = duration_text(next.minutes * 60.0);
     writeln!(
         text,
-        "{title:<5} {}   {:.0} min of hands, {machine} of machine",
+        "{title:<5} {}   hands-on {:.0} min, test {machine}",
         headline(case, next, &scene),
         next.hands_minutes
     )?;

@@ -117,13 +117,13 @@ impl Locator {
     pub fn reason(&self) -> &'static str {
         match (&self.map, self.populated.len()) {
             (Some(_), _) if self.assumed => "by an address map that no run has confirmed yet",
-            (Some(_), _) => "the address map of this fitting is known",
-            (None, 0) => "the firmware does not tell which slots are fitted",
-            (None, 1) => "only one module is fitted",
+            (Some(_), _) => "the address map of this arrangement is known",
+            (None, 0) => "the firmware does not report which slots are in use",
+            (None, 1) => "only one module is installed",
             (None, _) if !self.coarse.is_empty() => {
-                "no address map is known for this fitting; the firmware says which slots answer to an address"
+                "no address map is known for this arrangement; the firmware reports which slots hold an address"
             }
-            (None, _) => "no address map is known for this fitting, so any fitted slot is possible",
+            (None, _) => "no address map is known for this arrangement, so any slot in use is possible",
         }
     }
 }

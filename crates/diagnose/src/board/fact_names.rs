@@ -65,9 +65,9 @@ pub const WIDTH: &str = "width with check bits";
 /// Data lanes.
 pub const DATA_WIDTH: &str = "data width";
 /// Data lanes of each package.
-pub const PACKAGE_WIDTH: &str = "lanes of each package";
+pub const PACKAGE_WIDTH: &str = "data lines of each chip";
 /// Maker of the packages.
-pub const PACKAGE_MAKER: &str = "maker of the packages";
+pub const PACKAGE_MAKER: &str = "maker of the chips";
 /// When it was made.
 pub const MADE: &str = "made";
 /// Profiles.

@@ -90,7 +90,7 @@ impl Inventory {
                 Some(slot) => self.take_module(&slot, place, &spd),
                 None => {
                     self.unknown.push(format!(
-                        "The SPD at {place} ({} {}) fits none of the modules that the tables name: it stands on its own.",
+                        "The SPD at {place} ({} {}) matches none of the modules in the tables: it is listed separately.",
                         spd.part, spd.serial
                     ));
                     let name = slot_of_spd(place).id;
@@ -150,7 +150,7 @@ impl Inventory {
             self.unknown.push("The memory map cannot be read: only root may see addresses.".into());
         }
         if raw.encrypted.is_none() {
-            self.unknown.push("Whether the processor encrypts memory cannot be told here.".into());
+            self.unknown.push("Whether the processor encrypts memory is unknown here.".into());
         }
         self.unknown.push(
             "Timings and command rate in force stand in registers of the controller that are not read; timings shown are those \

@@ -8,24 +8,24 @@ pub fn purchase(bad: &Module, kept: &[&Module], mainboard: &str) -> Vec<String> 
     let mut all = vec![specification(bad)];
     let part = format!("{} {}", bad.maker, bad.part);
     if !bad.part.trim().is_empty() {
-        all.push(format!("Best the same part number: {}.", part.trim()));
+        all.push(format!("Preferably the same part number: {}.", part.trim()));
     }
     let twins = kept.iter().filter(|module| module.part == bad.part && !bad.part.is_empty()).count();
     all.push(match (kept.is_empty(), twins) {
         (true, _) => "It is the only module: size and speed are free within what the mainboard accepts.".to_owned(),
-        (false, 0) => "The modules that stay are of another kind already: a matched set for all slots is safer than one more kind.".to_owned(),
-        (false, _) => "It goes beside modules of the same part number; if that one is not sold any more, take a matched set for the channel.".to_owned(),
+        (false, 0) => "The modules that stay are of another kind: a matched set for all slots is safer than one more kind.".to_owned(),
+        (false, _) => "Combine it with modules of the same part number. If that one is no longer sold, buy a matched set for the channel.".to_owned(),
     });
     let slowest = kept.iter().filter_map(|module| module.rated_speed).min();
     if let Some(slowest) = slowest.filter(|slowest| bad.rated_speed.is_some_and(|rated| rated > *slowest)) {
         all.push(format!("All run as fast as the slowest: {slowest} is enough."));
     }
     all.push(
-        "New rather than used. Not mixed: registered with unbuffered, ECC with plain, different ranks in one channel."
+        "New rather than used. Do not mix registered with unbuffered, ECC with non-ECC, or different ranks in one channel."
             .to_owned(),
     );
     if !mainboard.is_empty() {
-        all.push(format!("Ask whether it is on the list of the {}.", mainboard));
+        all.push(format!("Check the memory support list (QVL) of the {}.", mainboard));
     }
     all
 }
@@ -80,7 +80,7 @@ mod tests {
         assert_eq!(all[0], "Order: one DDR4, UDIMM, 8 GiB, 3200 MT/s, 1 rank, without ECC.");
         let text = all.join(" ");
         for words in
-            ["part number: Haldry HD8", "beside modules of the same", "slowest: 2666", "New rather", "Tarnwerk Holm"]
+            ["part number: Haldry HD8", "with modules of the same", "slowest: 2666", "New rather", "Tarnwerk Holm"]
         {
             assert!(text.contains(words), "{words}: {text}");
         }

@@ -80,7 +80,7 @@ pub fn steps(next: &Experiment, scene: &Scene<'_>) -> Vec<String> {
                 moves.push(format!("Move {} from {before} to {slot}.", name(module)))
             }
             Some(_) if next.reseat.contains(module) => {
-                moves.push(format!("Take {} out of {slot}, look at its contacts, and press it back in.", name(module)));
+                moves.push(format!("Take {} out of {slot}, check its contacts, and press it back in.", name(module)));
             }
             Some(_) => {}
             None => moves.push(format!("Put {} into {slot}.", name(module))),
@@ -91,7 +91,7 @@ pub fn steps(next: &Experiment, scene: &Scene<'_>) -> Vec<String> {
         steps.push(first_words(scene));
         steps.append(&mut moves);
         if !scene.by_program {
-            let words = "Notch to key, straight down, until both latches close by themselves.";
+            let words = "Notch to key, straight down, until both latches click shut.";
             steps.push(words.to_owned());
         }
     }
@@ -153,9 +153,9 @@ pub fn differences(planned: &Placement, now: &Placement, name: &dyn Fn(&str) -> 
 /// What an outcome would mean: who leads then, how surely, and who else rises.
 pub fn forecast_words(forecast: &Forecast, name: &dyn Fn(&str) -> String) -> String {
     let leader = suspect_words(&forecast.leader.suspect, name);
-    let words = format!("{leader}, {}", band(forecast.leader.probability));
+    let words = format!("{leader} ({})", band(forecast.leader.probability));
     match &forecast.rises {
-        Some(other) => format!("{words}; {} gets likelier", suspect_words(&other.suspect, name)),
+        Some(other) => format!("{words}; {} becomes more likely", suspect_words(&other.suspect, name)),
         None => words,
     }
 }
@@ -190,7 +190,7 @@ mod tests {
     #[rstest]
     #[case::again(&[("A1", "one"), ("B1", "two"), ("C1", "three")], &[], "", "Run again, nothing touched", "")]
     #[case::settings(&[("A1", "one"), ("B1", "two"), ("C1", "three")], &[], "stock", "Run again, with stock settings", "load the defaults")]
-    #[case::reseat(&[("A1", "one"), ("B1", "two"), ("C1", "three")], &["two"], "", "Take two out and put it back", "look at its contacts")]
+    #[case::reseat(&[("A1", "one"), ("B1", "two"), ("C1", "three")], &["two"], "", "Take two out and put it back", "check its contacts")]
     #[case::alone(&[("A1", "two")], &[], "", "two alone in A1", "Take one out of A1 and three out of C1")]
     #[case::all_but(&[("A1", "one"), ("B1", "two")], &[], "", "All but three", "Take three out of C1")]
     #[case::exchanged(&[("A1", "two"), ("B1", "one"), ("C1", "three")], &[], "", "two in A1, one in B1, three in C1", "Move two from B1 to A1")]

@@ -21,7 +21,7 @@ pub const QUESTIONS: [Question; 5] = [
         answers: &[
             ("freezes", "freezes"),
             ("stops", "stops with an error screen"),
-            ("restarts", "restarts by itself"),
+            ("restarts", "restarts unexpectedly"),
             ("programs-crash", "programs crash"),
             ("files-damaged", "files get damaged"),
             ("install-fails", "an installation fails"),

@@ -90,16 +90,16 @@ pub fn answer_words(case: &Case, named: &[Odds], reason: Reason, name: &dyn Fn(&
     let Some(first) = named.first() else { return "Nothing is known.".to_owned() };
     let part = suspect_words(&first.suspect, name);
     match reason {
-        Reason::Confident => format!("{part}, {}. {}", band(first.probability), why(case, &first.suspect)),
+        Reason::Confident => format!("{part} ({}). {}", band(first.probability), why(case, &first.suspect)),
         _ if named.len() == 1 => format!(
-            "{part}, {}, but not proved: nothing could be run without it. A module that is known to be good, in its place, decides.",
+            "{part} ({}), not proved: no run was possible without it. Test a known-good module in its place.",
             band(first.probability)
         ),
         _ => {
             let all: Vec<String> = named.iter().map(|odds| suspect_words(&odds.suspect, name)).collect();
             let stop = match reason {
-                Reason::Budget => "The runs, hands or hours that a job may cost are used up.",
-                _ => "No further run with these parts would tell them apart.",
+                Reason::Budget => "The limit of runs, hands-on time or hours for a job is reached.",
+                _ => "No further run with these parts would separate them.",
             };
             format!("One of these: {}. {stop}", all.join("; "))
         }
@@ -135,12 +135,12 @@ fn why(case: &Case, suspect: &Suspect) -> String {
         Suspect::NoPart => {
             let same = |run: &&RunFact| case.first_failure().is_some_and(|first| first.placement == run.placement);
             let clean = passes(runs().filter(|run| !run.failed()).filter(same).map(|run| run.passes).reduce(f64::max));
-            format!("After the modules were touched it ran clean, fitted as it was at first{clean}.")
+            format!("After reseating, the first arrangement ran clean{clean}.")
         }
         Suspect::Settings => format!("{failed} with the profile failed; at stock settings it ran clean{clean}."),
         Suspect::Controller => "It explains the runs better than any module or slot does.".to_owned(),
         Suspect::Combination(_) => {
-            format!("{failed} with it beside others failed; alone and without it, it ran clean{clean}.")
+            format!("{failed} with it and others installed failed; with it alone, and without it, all were clean{clean}.")
         }
         Suspect::Unfit(_) => format!("{failed} with it failed here; in another machine it ran clean."),
         _ => format!("{failed} with it failed; without it the rest ran clean{clean}."),
@@ -169,47 +169,47 @@ pub fn to_do(case: &Case, named: &[Odds], reason: Reason) -> Vec<String> {
     let mut all = match (&first.suspect, reason) {
         (_, Reason::Indistinguishable | Reason::Budget) => open_ends(named, has_good),
         (Suspect::Module(id), _) if elsewhere(case, id).is_none() => strings(&[
-            "Replace it; the order below says by what.",
-            "Before it is thrown away, run it in another machine: clean there, it is good and only not made for this mainboard.",
+            "Replace it; see the order below.",
+            "Before scrapping it, test it in another PC. If it passes there, it is good but incompatible with this mainboard.",
         ]),
-        (Suspect::Module(_) | Suspect::TwoModules(..), _) => strings(&["Replace it; the order below says by what."]),
+        (Suspect::Module(_) | Suspect::TwoModules(..), _) => strings(&["Replace it; see the order below."]),
         (Suspect::Unfit(_), _) => strings(&[
-            "It ran clean elsewhere: use it there. First load the firmware's defaults and update the firmware: now and then that alone is enough.",
-            "What is bought instead is of a kind that this mainboard's maker lists.",
+            "It ran clean elsewhere: use it there. First load the firmware's defaults and update the firmware: sometimes that is enough.",
+            "Buy a module from the mainboard's memory support list (QVL).",
         ]),
         (Suspect::Combination(_), _) => strings(&[
-            "It is unfit for this machine: replace it, best with one of the same part number as the others.",
-            "First load the firmware's defaults and update the firmware: now and then that alone cures it.",
+            "It is unfit for this machine: replace it, preferably with the same part number as the others.",
+            "First load the firmware's defaults and update the firmware: sometimes that cures it.",
         ]),
         (Suspect::Pair(..), _) => strings(&[
-            "Keep one of the two, and use the other in another machine: each is good by itself.",
-            "What is bought instead has the part number of the one that stays, or comes as a matched set.",
+            "Keep one of the two and use the other in another machine: each is good alone.",
+            "Buy the same part number as the one that stays, or a matched set.",
         ]),
         (Suspect::Slot(_), _) => strings(&[
-            "Blow the slot out, look for bent or dull contacts, and run once more.",
-            "Leave it empty if another one is free; otherwise the mainboard is the part.",
+            "Blow the slot out, check for bent or dull contacts, and test once more.",
+            "Leave it empty if another slot is free; otherwise replace the mainboard.",
         ]),
         (Suspect::ModuleAndSlot(..), _) => {
             strings(&["Replace the module, and leave the slot empty or replace the mainboard."])
         }
         (Suspect::Settings, _) => strings(&[
-            "Leave the profile off. If its speed was paid for: update the firmware, then try the profile once more, overnight.",
-            "Only then, and only by one step, at most 0.05 V for DDR4 or DDR5, may a higher memory voltage be tried; back to stock if one error comes.",
+            "Leave the profile off. If the owner needs its speed: update the firmware, then test the profile once more, overnight.",
+            "Only then raise the memory voltage by one step, at most 0.05 V for DDR4 or DDR5. Go back to stock after any error.",
         ]),
         (Suspect::NoPart, _) => strings(&[
-            "No part is to be bought. Let it run overnight before handing it back: a contact can come loose again.",
+            "Buy nothing. Test overnight before the handover: a contact can come loose again.",
         ]),
         (Suspect::Controller, _) => strings(&[
-            "Load the firmware's defaults and update the firmware; look at the processor's seat and cooler.",
-            "Then it is the mainboard or the processor: try the modules in another machine before they are blamed.",
+            "Load the firmware's defaults and update the firmware; reseat the processor and check its cooler.",
+            "Then it is the mainboard or the processor: test the modules in another PC first.",
         ]),
         (Suspect::Other, _) => strings(&["Look beyond memory: power supply, heat, storage."]),
     };
     if !matches!(first.suspect, Suspect::NoPart) {
-        all.push("Files may have been damaged while memory was bad: back up, and check the system's own files after the repair.".to_owned());
+        all.push("Files may be damaged: back up, and check the system files after the repair.".to_owned());
     }
     all.push(format!(
-        "Prove the repair with everything in: a survey, with computing load{}. Then boot order back, boot drive out.",
+        "Prove the repair with all modules in: a survey (1 h), with computing load{}. Then restore the boot order and remove the boot drive.",
         time_to_prove(case)
     ));
     all
@@ -242,10 +242,10 @@ fn time_to_prove(case: &Case) -> String {
     match before_the_change(case).map(Before::clean_to_show_help) {
         None => String::new(),
         Some(Some(clean)) => {
-            format!("; {} of it without an error shows with 95 % confidence that it helped", duration_text(clean))
+            format!("; {} without an error show with 95 % confidence that it helped", duration_text(clean))
         }
         Some(None) => {
-            "; it failed only once before: a clean run alone does not prove that the repair helped".to_owned()
+            "; it failed only once before, so a clean run alone does not prove the repair".to_owned()
         }
     }
 }
@@ -254,13 +254,13 @@ fn open_ends(named: &[Odds], has_good: bool) -> Vec<String> {
     let together = named.iter().any(|odds| matches!(odds.suspect, Suspect::Pair(..) | Suspect::Combination(_)));
     let mut all = Vec::new();
     if !has_good {
-        all.push("Borrow or order one module of the same kind that is known to be good: with it in place of each the odds move on.".to_owned());
+        all.push("Borrow or order one known-good module of the same kind. Swap it in for each module in turn to settle it.".to_owned());
     }
     if together {
-        all.push("Modules that are clean alone and fail together: replace them by a matched set.".to_owned());
+        all.push("Replace modules that pass alone and fail together with a matched set.".to_owned());
     }
     if named.iter().any(|odds| matches!(odds.suspect, Suspect::Controller | Suspect::Slot(_))) {
-        all.push("Try the modules in another machine: clean there, it is this mainboard or processor.".to_owned());
+        all.push("Test the modules in another PC: if they pass there, it is this mainboard or processor.".to_owned());
     }
     all
 }
@@ -270,8 +270,8 @@ fn strings(words: &[&str]) -> Vec<String> {
 }
 
 /// Said where records of a job are damaged, and no error is known of.
-pub const NOT_WHOLE: &str = "Records of this job are damaged: that no error is known of proves nothing. Run the test again; what was lost \
-                             is said with each run.";
+pub const NOT_WHOLE: &str = "Records of this job are damaged, so a missing error proves nothing. Run the test again. Each run says what was \
+                             lost.";
 
 /// What to look at next when memory is clean, in order.
 pub const WHEN_CLEAN: [&str; 7] = [
@@ -291,7 +291,7 @@ pub fn contradictions(case: &Case) -> Vec<String> {
     for module in &case.modules {
         if !seen.insert(&module.id) {
             all.push(format!(
-                "Two modules have the serial number {}: they cannot be told apart after a restart. Mark them by hand and test one at a time.",
+                "Two modules have the serial number {}: after a restart nothing distinguishes them. Mark them and test one at a time.",
                 module.id
             ));
         }
@@ -301,10 +301,10 @@ pub fn contradictions(case: &Case) -> Vec<String> {
         let mut modules = BTreeSet::new();
         for (slot, module) in &run.placement {
             if !slots.insert(slot) {
-                all.push(format!("Run {number} has two modules in {slot}; the first of them counts. Strike the run out if that is wrong."));
+                all.push(format!("Run {number} has two modules in {slot}; the first of them counts. Exclude the run if that is wrong."));
             }
             if !modules.insert(module) {
-                all.push(format!("Run {number} has module {module} in two slots; the first counts. Strike the run out if that is wrong."));
+                all.push(format!("Run {number} has module {module} in two slots; the first counts. Exclude the run if that is wrong."));
             }
         }
     }
@@ -322,7 +322,7 @@ pub fn contradictions(case: &Case) -> Vec<String> {
             a == b && run.settings == clean.settings
         };
         if sides(true).iter().find(same).is_some() {
-            all.push("The same fitting ran clean and failed: the fault comes and goes, or a touch cured it. Longer runs tell more.".to_owned());
+            all.push("This arrangement both passed and failed: the fault is intermittent, or reseating cured it. Longer runs show more.".to_owned());
             break;
         }
     }
@@ -376,7 +376,7 @@ mod tests {
     #[case(Suspect::Module("two".into()), "Replace it")]
     #[case(Suspect::Slot("A1".into()), "Leave it empty")]
     #[case(Suspect::Settings, "at most 0.05 V")]
-    #[case(Suspect::NoPart, "No part is to be bought")]
+    #[case(Suspect::NoPart, "Buy nothing")]
     #[case(Suspect::Controller, "mainboard or the processor")]
     #[case(Suspect::Pair("one".into(), "two".into()), "matched set")]
     fn what_to_do_ends_with_the_proof(#[case] suspect: Suspect, #[case] words: &str) {
@@ -403,12 +403,12 @@ mod tests {
             .map(|suspect| Odds { suspect, probability: 0.5 });
         let mut case = case();
         let all = to_do(&case, &set, Reason::Indistinguishable).join(" ");
-        assert!(all.contains("known to be good") && all.contains("another machine"), "{all}");
+        assert!(all.contains("known-good") && all.contains("another PC"), "{all}");
         // With one failure it cannot be told from luck, whatever ran clean in other fittings.
         assert!(all.contains("it failed only once before"), "{all}");
         case.runs.push(case.runs.iter().find(|run| run.failed()).unwrap().clone());
         let all = to_do(&case, &set, Reason::Indistinguishable).join(" ");
-        assert!(all.contains("4 h 20 min of it without an error"), "{all}");
+        assert!(all.contains("4 h 20 min without an error"), "{all}");
         case.modules[2].known_good = true;
         assert!(!to_do(&case, &set, Reason::Indistinguishable).join(" ").contains("Borrow"));
         assert!(
@@ -426,6 +426,6 @@ mod tests {
         case.runs.push(run(&[("A1", "one")], Evidence::Errors(Place::Unknown)));
         let all = contradictions(&case);
         assert_eq!(all.len(), 4, "{all:?}");
-        assert!(all[1].starts_with("Run 3 has two modules in A1") && all[3].contains("ran clean and failed"));
+        assert!(all[1].starts_with("Run 3 has two modules in A1") && all[3].contains("both passed and failed"));
     }
 }

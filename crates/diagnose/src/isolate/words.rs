@@ -6,12 +6,10 @@ use super::posterior::Odds;
 /// The band of a probability.
 pub fn band(probability: f64) -> &'static str {
     match probability {
-        p if p >= 0.99 => "practically certain",
         p if p >= 0.95 => "very likely",
-        p if p >= 0.8 => "likely",
-        p if p >= 0.5 => "more likely than not",
+        p if p >= 0.5 => "likely",
         p if p >= 0.05 => "possible",
-        _ => "hardly",
+        _ => "unlikely",
     }
 }
 
@@ -19,10 +17,10 @@ pub fn band(probability: f64) -> &'static str {
 pub fn suspect_words(suspect: &Suspect, name: &dyn Fn(&str) -> String) -> String {
     match suspect {
         Suspect::Module(module) => format!("module {}", name(module)),
-        Suspect::Unfit(module) => format!("module {}, good but not for this mainboard", name(module)),
+        Suspect::Unfit(module) => format!("module {}, good, but incompatible with this mainboard", name(module)),
         Suspect::Slot(slot) => format!("slot {slot}"),
-        Suspect::NoPart => "a loose seat or one event".to_owned(),
-        Suspect::Combination(module) => format!("{} beside others", name(module)),
+        Suspect::NoPart => "poor seating or a one-off error".to_owned(),
+        Suspect::Combination(module) => format!("{} with others installed", name(module)),
         Suspect::Pair(a, b) => format!("{} and {} together", name(a), name(b)),
         Suspect::Settings => "the settings".to_owned(),
         Suspect::Controller => "mainboard or processor".to_owned(),
@@ -36,7 +34,7 @@ pub fn suspect_words(suspect: &Suspect, name: &dyn Fn(&str) -> String) -> String
 pub fn leading(odds: &[Odds], name: &dyn Fn(&str) -> String) -> String {
     let Some(first) = odds.first() else { return "Nothing is known yet.".to_owned() };
     let suspect = suspect_words(&first.suspect, name);
-    let mut sentence = format!("Most suspect: {suspect}, {}.", band(first.probability));
+    let mut sentence = format!("Most suspect: {suspect} ({}).", band(first.probability));
     let rivals: Vec<String> = odds[1..]
         .iter()
         .filter(|odds| odds.probability >= 0.05)
@@ -56,12 +54,12 @@ mod tests {
     use super::*;
 
     #[rstest]
-    #[case(0.995, "practically certain")]
+    #[case(0.995, "very likely")]
     #[case(0.96, "very likely")]
     #[case(0.8, "likely")]
-    #[case(0.5, "more likely than not")]
+    #[case(0.5, "likely")]
     #[case(0.2, "possible")]
-    #[case(0.01, "hardly")]
+    #[case(0.01, "unlikely")]
     fn bands(#[case] probability: f64, #[case] words: &str) {
         assert_eq!(band(probability), words);
     }
@@ -78,7 +76,7 @@ mod tests {
         let sentence = leading(&odds, &|_| "red dot".into());
         assert_eq!(
             sentence,
-            "Most suspect: module red dot, more likely than not. Not ruled out: slot B1; a loose seat or one event."
+            "Most suspect: module red dot (likely). Not ruled out: slot B1; poor seating or a one-off error."
         );
     }
 }

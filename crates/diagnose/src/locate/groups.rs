@@ -94,14 +94,14 @@ impl NamedWord {
         let reads = match (self.wrong & self.ones, self.wrong & !self.ones) {
             (_, 0) => "reads 1 for 0",
             (0, _) => "reads 0 for 1",
-            _ => "reads both ways wrong",
+            _ => "reads 1 for 0 and 0 for 1",
         };
         match (self.recurring, self.transient) {
             // Of a flood not every word is read again.
             (0, 0) => reads.to_owned(),
-            (_, 0) => format!("{reads}, wrong again after a new write"),
-            (0, _) => format!("{reads}, right when read again"),
-            (wrong, right) => format!("{reads}, right again {right} of {} times", right + wrong),
+            (_, 0) => format!("{reads}, repeats after rewrite"),
+            (0, _) => format!("{reads}, gone on re-read"),
+            (wrong, right) => format!("{reads}, gone on {right} of {} re-reads", right + wrong),
         }
     }
 }

@@ -227,26 +227,26 @@ fn tested(ground: &Ground<'_>, cells: &[LocatedCell]) -> Tested {
 fn limits(ground: &Ground<'_>) -> Vec<String> {
     let mut limits = Vec::new();
     if !ground.addresses_known {
-        limits.push("Addresses are unknown: nothing is said of slots beyond which modules were fitted.".to_owned());
+        limits.push("Addresses are unknown: any of the installed modules can have the errors.".to_owned());
     } else if !ground.locator.tells_cells() {
-        limits.push("Without an address map nothing is said of rows, columns and banks: one of them, on the same lanes, would look like this too."
+        limits.push("No address map: rows, columns and banks are unknown. One of them, on the same data lines, would look the same."
                 .to_owned());
     }
     if !ground.is_fair {
         limits.push(
-            "Too many words failed to look at each of them: nothing is said of rows, columns and banks, only of lanes and slots."
+            "Too many errors to analyse one by one: rows, columns and banks unknown, only data lines and slots."
                 .to_owned(),
         );
     }
     if ground.encrypted {
-        limits.push("Memory is encrypted: nothing is said of lanes.".to_owned());
+        limits.push("Memory is encrypted: data lines are unknown.".to_owned());
     }
     if ground.guest {
         limits.push("Addresses are a virtual machine's own.".to_owned());
     }
     if ground.board.modules().any(|(_, module)| module.generation == "DDR5") {
         limits.push(
-            "DDR5 corrects single cells on the die, and a word is two beats of 32 lanes: bits 32 to 63 are the same lanes again."
+            "DDR5 corrects single cells on the die. A word is two beats of 32 data lines: bits 32 to 63 use the same lines again."
                 .to_owned(),
         );
     }
@@ -261,9 +261,9 @@ fn statement(location: &Location, ground: &Ground<'_>) -> String {
     let place = place(location, signature, ground.board);
     let lanes = match &signature.lanes[..] {
         [] => String::new(),
-        [one] => format!(", data lane {one}"),
-        many if many.len() <= 2 => format!(", data lanes {}", join(many)),
-        many => format!(", data lanes {} to {}", many[0], many[many.len() - 1]),
+        [one] => format!(", DQ {one}"),
+        many if many.len() <= 2 => format!(", DQ {}", join(many)),
+        many => format!(", DQ {} to {}", many[0], many[many.len() - 1]),
     };
     let words = counted(location.distinct, "word");
     let words = if location.is_whole {
@@ -305,8 +305,8 @@ impl Location {
     pub fn fit_in_words(&self) -> Option<String> {
         let signature = self.signature.as_ref().filter(|signature| signature.shapes.len() == 1)?;
         Some(match signature.odds? {
-            odds if odds >= MOST_ODDS => "no other shape comes near".to_owned(),
-            odds => format!("about {odds:.0} times likelier than all other shapes together"),
+            odds if odds >= MOST_ODDS => "no other fault pattern fits".to_owned(),
+            odds => format!("about {odds:.0} times as likely as all other fault patterns together"),
         })
     }
 

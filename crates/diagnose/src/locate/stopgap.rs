@@ -100,7 +100,7 @@ fn written(ranges: RangeSet, guest: bool) -> Stopgap {
             "bcdedit /set {badmemory} badmemoryaccess no".to_owned(),
         ],
         warning: format!(
-            "A stopgap only: replacing the module is better. A fault may grow, and after any change of modules, settings or \
+            "A workaround only: replacing the module is better. A fault may grow, and after any change of modules, settings or \
              firmware the addresses are others.{own} In a GRUB configuration write \\$ for $."
         ),
         ranges,

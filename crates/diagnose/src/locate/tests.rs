@@ -55,7 +55,7 @@ fn row() -> Vec<u64> {
 #[test]
 fn a_row_is_named_with_its_module() {
     let location = located(&Locator::new(&board(), Some(map())), &row(), 1 << 19, false);
-    assert_eq!(location.statement, "B1 (…00B1): one row of one bank, data lane 19. 60 words failed.");
+    assert_eq!(location.statement, "B1 (…00B1): one row of one bank, DQ 19. 60 words failed.");
     assert_eq!((location.certainty, location.outside), (Some(Certainty::Certain), 0));
     assert_eq!(location.causes, [Cause::Module]);
     assert_eq!(location.groups.len(), 1);
@@ -63,13 +63,13 @@ fn a_row_is_named_with_its_module() {
 }
 
 #[rstest]
-#[case::no_map(Locator::new(&board(), None), false, "In one of A1, B1: one data lane, data lane 19.")]
-#[case::assumed(Locator::new(&board(), None).assuming(map()), false, "B1 (…00B1): one row of one bank, data lane 19.")]
+#[case::no_map(Locator::new(&board(), None), false, "In one of A1, B1: one data lane, DQ 19.")]
+#[case::assumed(Locator::new(&board(), None).assuming(map()), false, "B1 (…00B1): one row of one bank, DQ 19.")]
 #[case::encrypted(Locator::new(&board(), Some(map())), true, "B1 (…00B1): one row of one bank. 60 words")]
 fn no_more_is_said_than_is_known(#[case] locator: Locator, #[case] encrypted: bool, #[case] words: &str) {
     let location = located(&locator, &row(), 1 << 19, encrypted);
     assert!(location.statement.starts_with(words), "{}", location.statement);
-    assert_eq!(location.limits.iter().any(|limit| limit.contains("nothing is said of lanes")), encrypted);
+    assert_eq!(location.limits.iter().any(|limit| limit.contains("data lines are unknown")), encrypted);
 }
 
 #[test]
@@ -87,7 +87,7 @@ fn a_sample_is_called_one() {
         guest: false,
     };
     let location = locate(&digest, &ground);
-    assert!(location.limits.iter().any(|limit| limit.contains("Too many words failed")), "{:?}", location.limits);
+    assert!(location.limits.iter().any(|limit| limit.contains("Too many errors")), "{:?}", location.limits);
     assert!(!location.statement.contains("row"), "{}", location.statement);
     assert!(
         location.statement.contains("Read from 60 words of those that failed (5 000 wrong reads in all)"),

@@ -25,7 +25,7 @@ impl Cause {
     pub fn words(self) -> &'static str {
         match self {
             Self::Module => "the module",
-            Self::Contact => "its seat in the slot",
+            Self::Contact => "its contacts in the slot",
             Self::Slot => "the slot",
             Self::Settings => "the settings",
             Self::Controller => "the memory controller",
@@ -39,22 +39,22 @@ pub fn causes(shape: Shape) -> (&'static [Cause], &'static str) {
     match shape {
         Shape::Cell | Shape::Row | Shape::Column | Shape::Bank => (
             &[Module],
-            "Cells, rows, columns and banks exist inside a package only: nothing outside the module fails so.",
+            "Cells, rows, columns and banks exist only inside a chip: nothing outside the module fails like this.",
         ),
         Shape::DecoderDoubles => {
-            (&[Module, Contact], "A decoder inside a package chooses wrongly, or an address line reaches it weakly.")
+            (&[Module, Contact], "An address decoder inside a chip is faulty, or an address line reaches it weakly.")
         }
         Shape::Lane | Shape::LanePair => (
             &[Contact, Module, Slot],
-            "A data lane is one contact and one trace: clean and re-seat before anything is blamed.",
+            "A data line is one contact and one trace: clean the contacts and reseat before you blame a part.",
         ),
         Shape::ByteLane => (
             &[Module, Contact, Slot],
-            "A byte lane is one package, or two, with its own strobe: a dead package, or its contacts.",
+            "A byte lane is one chip, or two, with its own strobe: a dead chip, or its contacts.",
         ),
         Shape::AddressLine => (
             &[Contact, Module, Slot],
-            "An address line goes to every package: a contact, a trace, or the register on the module.",
+            "An address line goes to every chip: a contact, a trace, or the register on the module.",
         ),
         Shape::HalfModule => {
             (&[Module, Contact], "A rank is one side of many modules and has a select line of its own.")

@@ -45,7 +45,7 @@ impl Expected {
 pub fn expected(board: &Board) -> Result<Expected, String> {
     let modules: Vec<_> = board.modules().collect();
     if modules.is_empty() {
-        return Err("no table tells which modules are fitted.".to_owned());
+        return Err("no table reports which modules are installed.".to_owned());
     }
     let mut channels: BTreeMap<&str, usize> = BTreeMap::new();
     for slot in &board.slots {

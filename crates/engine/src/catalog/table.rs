@@ -6,7 +6,7 @@ use super::{BackgroundKind, Path, TestSpec, Work};
 
 const SCRAMBLED: &str = "Controllers scramble data and addresses: which cells are neighbours is not known, and designed stripes do not arrive as \
      stripes. Complements do.";
-const STATIC: &str = "Faults that need several accesses in a row, heat, time or computing beside it.";
+const STATIC: &str = "Faults that need several accesses in a row, heat, time or computing load.";
 const NO_RETENTION: &str =
     "Refresh goes on during the wait, so retention below the refresh interval shows, long retention does not.";
 
@@ -87,8 +87,8 @@ pub static CATALOG: [TestSpec; 18] = [
     ),
     test(
         "lane-groups",
-        "lane groups",
-        "Turns groups of 1, 2, 4, 8, 16 and 32 lanes against each other: any two lanes of a word differ in one of the six, so \
+        "data line groups",
+        "Drives groups of 1, 2, 4, 8, 16 and 32 data lines against each other: any two lines of a word differ in one of the six, so \
          lanes that follow or disturb each other show.",
         march("any(w0); up(r0,w1); down(r1,w0); any(r0)", &[Lanes1, Lanes2, Lanes4, Lanes8, Lanes16, Lanes32]),
         "counting sequences that tell any two lines apart (Kautz, IEEE Transactions on Computers C-23, 1974)",
@@ -105,8 +105,8 @@ pub static CATALOG: [TestSpec; 18] = [
     ),
     test(
         "crosstalk",
-        "lane crosstalk",
-        "All lanes switch from word to word, on DDR5 from half to half of a word, and one against them: the noise on the bus is as \
+        "data line crosstalk",
+        "All data lines switch from word to word, on DDR5 from half to half of a word, and one against them: the noise on the bus is as \
          large as it gets for that lane. Eight lanes in each pass, all of them in eight passes.",
         march("any(w0); any(r0); any(w1); any(r1)", &[Crosstalk]),
         "one victim against all aggressors (Cuviello, Dey, Bai, Zhao, ICCAD 1999)",
@@ -157,7 +157,7 @@ pub static CATALOG: [TestSpec; 18] = [
     test(
         "walking",
         "walking ones and zeros",
-        "A single one, then a single zero, on a lane of its own from word to word. Eight of the 64 starting lanes in each pass, \
+        "A single one, then a single zero, on another data line from word to word. Eight of the 64 starting lines in each pass, \
          all of them in eight passes.",
         march("any(w0); up(r0,w1); down(r1)", &[Walking]),
         "walking ones and zeros (Breuer and Friedman, Diagnosis and Reliable Design of Digital Systems, 1976)",
@@ -199,7 +199,7 @@ pub static CATALOG: [TestSpec; 18] = [
         ),
         work: Work::Sleeping,
         literature: "self-refresh (JEDEC JESD79-4, section 4.9); suspend to RAM (ACPI, state S3)",
-        limits: "A machine that does not wake up again says nothing of its memory: firmware and drivers are likelier.",
+        limits: "A machine that does not wake up again says nothing about its memory: firmware or drivers are more likely.",
         on_request: true,
         rotates: false,
     },

@@ -200,7 +200,7 @@ impl Model {
             Self::CouplingWriteDisturb => "a cell's state makes a write disturb another",
             Self::CouplingReadDestructive => "a cell's state makes a read destroy another",
             Self::CouplingDeceptiveRead => "the same, hidden once",
-            Self::CouplingIncorrectRead => "a cell's state makes another read wrong",
+            Self::CouplingIncorrectRead => "a cell's state makes another cell read incorrectly",
             Self::LinkedCoupling => "two couplings that can hide each other",
         }
     }

@@ -152,7 +152,7 @@ impl<'a> Coordinator<'a> {
         }
     }
 
-    /// Where it is to go on until the temperature stands still: whether it does.
+    /// Where it is to go on until the temperature is stable: whether it does.
     fn is_soaked(&mut self) -> bool {
         if !self.setup.recipe.soak {
             return true;

@@ -27,11 +27,11 @@ impl Kind {
     /// The word on the screen and in files.
     pub fn word(self) -> &'static str {
         match self {
-            Self::Recurring => "recurring",
-            Self::Stored => "stored",
-            Self::Transient => "transient",
-            Self::Unsteady => "unsteady",
-            Self::NotLooked => "not looked at again",
+            Self::Recurring => "repeats after rewrite",
+            Self::Stored => "stays until rewritten",
+            Self::Transient => "gone on re-read",
+            Self::Unsteady => "changes between reads",
+            Self::NotLooked => "not re-read",
         }
     }
 }

@@ -97,7 +97,7 @@ impl BrokeOff {
         match self {
             Self::PowerCut => "the power went",
             Self::Hang => "it hung: nothing moved any more",
-            Self::Restart => "it started again by itself",
+            Self::Restart => "it restarted unexpectedly",
             Self::MemoryError => "the hardware reported a memory error",
             Self::Fault => "the program itself ended, by a fault in it",
             Self::OnPurpose => "it was switched off on purpose",

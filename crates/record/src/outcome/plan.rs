@@ -18,7 +18,7 @@ pub struct Planned {
     pub passes: Option<u32>,
     /// Seconds of testing, pauses left out; nothing when they are not limited.
     pub seconds: Option<f64>,
-    /// It was to go on until the temperature stands still.
+    /// It was to go on until the temperature is stable.
     pub soak: bool,
     /// Tests in each pass.
     pub tests: usize,

@@ -84,7 +84,7 @@ impl Judgement {
     pub fn sentence(&self) -> String {
         match self.outcome {
             Outcome::CheckingFailed => {
-                "The tester did not notice an error that it had planted itself. Nothing of this run can be believed: run it again, and \
+                "The tester failed its self-check: it did not notice an error that it had made. The result is void: run it again, and \
                  from another boot drive if this happens again."
                     .to_owned()
             }
@@ -105,7 +105,7 @@ impl Judgement {
         let newer = if self.newer { "A newer program wrote this record: not all of it is understood." } else { "" };
         let hides = match self.outcome {
             Outcome::ErrorsFound => "There may be more errors than are counted here.",
-            _ => "Errors that it told of may be among what is lost: run the test again.",
+            _ => "The lost records may have held errors: run the test again.",
         };
         joined([self.damage.sentence().unwrap_or_default(), newer.to_owned(), hides.to_owned()])
     }
@@ -205,7 +205,7 @@ impl Judgement {
             missing.push("computing load".to_owned());
         }
         if self.planned.soak && self.celsius.is_none() {
-            missing.push("warm memory: no sensor told a temperature".to_owned());
+            missing.push("warm memory: no sensor reported a temperature".to_owned());
         }
         if self.corrects_on_die {
             missing.push("single bits that DDR5 corrects on the die".to_owned());

@@ -118,13 +118,7 @@ impl Words<'_> {
     }
 
     fn band(&self, probability: f64) -> String {
-        let bands = [
-            (0.99, Key::Band099),
-            (0.95, Key::Band095),
-            (0.8, Key::Band080),
-            (0.5, Key::Band050),
-            (0.05, Key::Band005),
-        ];
+        let bands = [(0.95, Key::Band095), (0.5, Key::Band050), (0.05, Key::Band005)];
         let key = bands.iter().find(|(least, _)| probability >= *least).map_or(Key::Band000, |(_, key)| *key);
         self.texts.say(key)
     }

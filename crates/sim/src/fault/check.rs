@@ -49,7 +49,7 @@ impl FaultSpec {
             return Err("noise cannot be simulated on a machine that corrects errors".to_owned());
         }
         if !self.is_anywhere() && !self.kind.is_decoder() && self.lane.is_none() && self.package.is_none() {
-            return Err("a fault needs a lane or a package".to_owned());
+            return Err("a fault needs a data line or a chip".to_owned());
         }
         let homes =
             machine.modules.iter().filter(|module| self.module.as_ref().is_none_or(|own| *own == module.serial));
@@ -59,7 +59,7 @@ impl FaultSpec {
                 return Err(format!("a fault's cell {cell:?} lies outside the module {}", module.serial));
             }
             if let Some(lane) = [self.lanes(module.width).end - 1].into_iter().find(|lane| *lane > 63) {
-                return Err(format!("a fault is on lane {lane}, but lanes go from 0 to 63"));
+                return Err(format!("a fault is on data line {lane}, but data lines are 0 to 63"));
             }
         }
         Ok(())
@@ -87,7 +87,7 @@ impl FaultSpec {
 
     fn check_conditions(&self, machine: &MachineSpec) -> Result<(), String> {
         if let Some(beside) = self.beside.as_ref().filter(|beside| machine.module(beside).is_none()) {
-            return Err(format!("there is no module {beside} for a fault to be beside"));
+            return Err(format!("there is no module {beside} that a fault could need installed"));
         }
         if let Some(setting) = self.setting.as_ref().filter(|setting| !machine.settings.contains(setting)) {
             return Err(format!("there are no settings {setting:?} for a fault"));

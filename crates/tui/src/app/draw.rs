@@ -61,7 +61,7 @@ fn booted_line(canvas: &mut Canvas<'_>, shared: &Shared) {
     let Some(booted) = &shared.facts.booted else { return };
     let words = if let Some(seconds) = shared.begins_in {
         let next = if shared.planned_matches() { "The planned run" } else { "A first look at all memory" };
-        format!("{next} begins by itself in {seconds} s; any key stops that.")
+        format!("{next} starts automatically in {seconds} s; any key stops that.")
     } else if let Some(why) = &booted.not_kept {
         format!("Results are lost when the machine is switched off: {why}.")
     } else if let Some(doubt) = &booted.doubt {

@@ -274,7 +274,7 @@ fn what_matters_is_on_every_size(#[values((80, 25), (128, 40), (160, 47))] size:
         (View::Recipe, &["triage", "MATS+", "random", "Enter run triage"]),
         (
             View::Run,
-            &["1 204 memory errors", "random", "pass 1", "lane 19 reads 1 for 0", "recurring", "0x0000 8000 0000"],
+            &["1 204 memory errors", "random", "pass 1", "DQ 19 reads 1 for 0", "repeats after rewrite", "0x0000 8000 0000"],
         ),
         (
             View::Swap,
@@ -305,7 +305,7 @@ fn the_run_in_words(#[case] with_errors: bool, #[case] over: bool, #[case] words
     for size in [(80, 25), (128, 40)] {
         let screen = drawn(&app, size, &Theme::full());
         assert!(screen.contains(words), "{screen}");
-        assert_eq!(screen.contains("planted word caught, 1 of 1"), size.0 > 80);
+        assert_eq!(screen.contains("passed, 1 of 1"), size.0 > 80);
     }
 }
 
@@ -383,7 +383,7 @@ fn where_errors_are_stands_first(#[case] size: (u16, u16)) {
     app.shared.located = Some(Arc::new(Located::of(&state, &map, &state.begin.board)));
     let screen = drawn(&app, size, &Theme::full());
     for words in
-        ["In one of A1, B1: a single cell", "data lane 19", "no address map is known", "Without an address map"]
+        ["In one of A1, B1: a single cell", "DQ 19", "no address map is known", "No address map"]
     {
         assert!(screen.contains(words), "{words}: {screen}");
     }
@@ -452,8 +452,8 @@ fn trouble_with_the_records_is_on_the_screen() {
         run.trouble = Some("not recorded: no space left".into());
     }
     assert!(drawn(&app, (80, 25), &Theme::full()).contains("not recorded: no space left"));
-    app.shared.run = Some(RunView { over: true, failure: Some("no module is fitted".into()), ..RunView::default() });
-    assert!(drawn(&app, (80, 25), &Theme::full()).contains("no module is fitted"));
+    app.shared.run = Some(RunView { over: true, failure: Some("no module is installed".into()), ..RunView::default() });
+    assert!(drawn(&app, (80, 25), &Theme::full()).contains("no module is installed"));
 }
 
 #[test]
@@ -512,7 +512,7 @@ fn groups_are_searched_and_opened() {
     let one = press(&mut app, "/bank 3\n");
     assert!(one.contains("rank 0 bank 3") && !one.contains("rank 0 bank 2"), "{one}");
     let opened = press(&mut app, "<>");
-    assert!(opened.contains("r0 bank") && opened.contains("reads 1 for 0, wrong again"), "{opened}");
+    assert!(opened.contains("r0 bank") && opened.contains("reads 1 for 0, repeats"), "{opened}");
     let none = press(&mut app, "/zz\n");
     assert!(none.contains("No word has this"), "{none}");
     assert!(press(&mut app, "<<").contains("rank 0 bank 2"));

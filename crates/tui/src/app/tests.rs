@@ -237,7 +237,7 @@ fn with_trial(outcome: Outcome, depth: Depth, change: fn(&mut Trial)) -> App {
 #[case::not_after_one_that_was_cut_short(with_trial(Outcome::CutShort, Depth::Survey, |_| ()), Some("run triage"))]
 #[case::nor_after_one_on_a_part(with_trial(Outcome::Clean, Depth::Survey, |trial| trial.on_all = false), Some("run triage"))]
 #[case::nor_after_one_that_is_struck_out(with_trial(Outcome::Clean, Depth::Survey, |trial| trial.struck = Some("by hand".into())), Some("run triage"))]
-#[case::modules_were_moved(with_trial(Outcome::Clean, Depth::Triage, |trial| trial.placement.truncate(1)), Some("run with this fitting"))]
+#[case::modules_were_moved(with_trial(Outcome::Clean, Depth::Triage, |trial| trial.placement.truncate(1)), Some("test this arrangement"))]
 fn enter_is_the_next_sensible_step(#[case] app: App, #[case] words: Option<&str>) {
     assert_eq!(words_of_enter(&app).as_deref(), words);
 }

@@ -130,14 +130,14 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
 fn coming(strip: &Strip<'_>, slot: &Slot) -> Option<String> {
     let (_, id) = strip.next?.iter().find(|(used, _)| *used == slot.id)?;
     let now = strip.board.known_placement();
-    let from = now.iter().find(|(_, module)| module == id).map_or("the table", |(from, _)| from);
+    let from = now.iter().find(|(_, module)| module == id).map_or("outside", |(from, _)| from);
     Some(format!("← {} from {from}", strip.shared.facts.name_of(id)))
 }
 
 /// Where the module in a slot is to go; nothing where it stays.
 fn going(strip: &Strip<'_>, slot: &Slot, module: &Module) -> Option<String> {
     let id = module.identity(&slot.id);
-    let to = strip.next?.iter().find(|(_, other)| *other == id).map_or("the table", |(to, _)| to);
+    let to = strip.next?.iter().find(|(_, other)| *other == id).map_or("out", |(to, _)| to);
     (to != slot.id).then(|| format!("→ {to}"))
 }
 
@@ -176,7 +176,7 @@ fn lane_is_bad(state: &RunState, slot: &str, lane: u8) -> bool {
 
 fn draw_table(canvas: &mut Canvas<'_>, strip: &Strip<'_>, y: u16) {
     let theme = canvas.theme;
-    let mut x = canvas.put(2, y, theme.label(), "on the table  ");
+    let mut x = canvas.put(2, y, theme.label(), "removed: ");
     for (at, module) in strip.shared.facts.table.iter().enumerate() {
         let chosen = strip.loose == Some(at) && strip.shared.facts.table.len() > 1;
         let style = if chosen { theme.attention() } else { theme.text() };
@@ -212,7 +212,7 @@ fn status(strip: &Strip<'_>, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style
     if let Some(words) = suspicion(strip, &module.serial).filter(|_| strip.in_question) {
         return (words, theme.error());
     }
-    let Some(state) = shown_here(strip) else { return ("not tested as fitted now".to_owned(), theme.label()) };
+    let Some(state) = shown_here(strip) else { return ("not tested in this arrangement".to_owned(), theme.label()) };
     let live = strip.run.is_some_and(|(_, live)| live);
     let alone: u64 = state.errors.slots.get(&slot.id).copied().unwrap_or(0);
     let shared =

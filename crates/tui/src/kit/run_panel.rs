@@ -30,6 +30,8 @@ const RATE: u16 = 6;
 /// Rows kept for what stands below the grid, and tests shown in any case.
 const BELOW_GRID: u16 = 8;
 const LEAST_TESTS: usize = 3;
+/// Columns of a label there.
+const FACT: u16 = 12;
 /// Column of the right-hand side on a wide screen.
 const RIGHT: u16 = 66;
 const WIDE: u16 = 110;
@@ -358,7 +360,7 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
     let mut y = 0;
     let mut fact = |canvas: &mut Canvas<'_>, label: &str, value: &str, style| {
         canvas.put(0, y, theme.label(), label);
-        canvas.put(8, y, style, value);
+        canvas.put(FACT, y, style, value);
         y += 1;
     };
     if state.end.is_none() {
@@ -375,11 +377,11 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
         fact(canvas, "heat", &format!("{celsius:.0} °C  {sensor}"), theme.text());
     }
     let checker = match (state.plants_caught, state.plants_missed) {
-        (_, missed @ 1..) => (format!("planted word missed {missed} times"), theme.error()),
-        (0, 0) => ("no planted word yet".to_owned(), theme.label()),
-        (caught, 0) => (format!("planted word caught, {caught} of {caught}"), theme.clean()),
+        (_, missed @ 1..) => (format!("failed {missed} times: result void"), theme.error()),
+        (0, 0) => ("not yet".to_owned(), theme.label()),
+        (caught, 0) => (format!("passed, {caught} of {caught}"), theme.clean()),
     };
-    fact(canvas, "check", &checker.0, checker.1);
+    fact(canvas, "self-check", &checker.0, checker.1);
     if state.void_bytes > 0 {
         let words = format!("{} excluded (page moved or bad)", bytes_text(state.void_bytes));
         fact(canvas, "moved", &words, theme.attention());
@@ -439,12 +441,12 @@ fn lanes_words(expected: u64, actual: u64) -> String {
         1 => {
             let lane = wrong.trailing_zeros();
             let (reads, for_) = if actual >> lane & 1 == 1 { (1, 0) } else { (0, 1) };
-            format!("lane {lane} reads {reads} for {for_}")
+            format!("DQ {lane} reads {reads} for {for_}")
         }
         _ if wrong & !(0xff << (wrong.trailing_zeros() / 8 * 8)) == 0 => {
-            format!("several lanes of byte lane {}", wrong.trailing_zeros() / 8)
+            format!("several data lines of byte lane {}", wrong.trailing_zeros() / 8)
         }
-        several => format!("{several} lanes at once"),
+        several => format!("{several} data lines at once"),
     }
 }
 
@@ -458,7 +460,7 @@ fn draw_errors(canvas: &mut Canvas<'_>, state: &RunState) {
         Column::number("samples"),
         Column::fit("where"),
         Column::fit("what"),
-        Column::fit("on second look"),
+        Column::fit("re-read"),
         Column::fit("tests"),
     ];
     let room = canvas.height().saturating_sub(2).max(1);

@@ -78,7 +78,7 @@ pub(super) fn missing_memory(known: &Known<'_>) -> Option<Finding> {
     }
     finding(
         Weight::Wrong,
-        format!("{} are fitted, but the firmware hands over {} only", bytes_text(fitted), bytes_text(usable)),
+        format!("{} are installed, but the firmware hands over only {}", bytes_text(fitted), bytes_text(usable)),
         "A module that is not seen sits badly, is broken, or is more than the mainboard takes. Re-seat it, then try it alone.",
     )
 }

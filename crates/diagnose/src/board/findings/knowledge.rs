@@ -36,7 +36,7 @@ pub(super) fn no_serial_numbers(known: &Known<'_>) -> Option<Finding> {
     finding(
         Weight::Note,
         format!("The firmware gives no serial number for {}", without.join(", ")),
-        "Mark these modules by hand, with a dot of paint: only so can they be told apart after a swap.",
+        "Mark these modules with a dot of paint. Nothing else distinguishes them after a swap.",
     )
 }
 
@@ -67,7 +67,7 @@ pub(super) fn no_spd(known: &Known<'_>) -> Option<Finding> {
     finding(
         Weight::Note,
         "The modules' own descriptions (SPD) could not be read".to_owned(),
-        "What is shown is what the firmware says of them. Whether a profile is on cannot be told: look in the firmware's settings.",
+        "This is what the firmware reports. Whether a profile is on is unknown: look in the firmware's settings.",
     )
 }
 
@@ -88,7 +88,7 @@ pub(super) fn no_tables(known: &Known<'_>) -> Option<Finding> {
     }
     finding(
         Weight::Note,
-        "The firmware's tables do not tell what is fitted".to_owned(),
+        "The firmware's tables do not report what is installed".to_owned(),
         "Errors cannot be placed on slots here. Test one module at a time and write down which.",
     )
 }

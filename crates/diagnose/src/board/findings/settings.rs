@@ -36,7 +36,7 @@ pub(super) fn below_rating(known: &Known<'_>) -> Option<Finding> {
     finding(
         Weight::Note,
         format!("Runs below its rated speed: {}", slow.join(", ")),
-        "Stock settings, a slower module beside it, or the processor's limit. Leave it so while errors are looked for.",
+        "Stock settings, a slower module installed with it, or the processor's limit. Leave it so while you look for errors.",
     )
 }
 
@@ -80,6 +80,6 @@ pub(super) fn encryption(known: &Known<'_>) -> Option<Finding> {
     finding(
         Weight::Note,
         "Memory is encrypted by the processor".to_owned(),
-        "One bad bit garbles a whole block, so nothing is said about lanes. To see lanes, switch encryption off in the firmware.",
+        "One bad bit garbles a whole block, so data lines are unknown. To see data lines, switch encryption off in the firmware.",
     )
 }

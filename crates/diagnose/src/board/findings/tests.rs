@@ -92,7 +92,7 @@ fn expect(found: &[String], expected: Option<&str>) {
 /// Each rule with a board that makes it fire and one just beside it that does not.
 #[rstest]
 #[case::sound(pair(), None)]
-#[case::missing(usable(pair(), 8 * GIB), Some("hands over 8 GiB only"))]
+#[case::missing(usable(pair(), 8 * GIB), Some("hands over only 8 GiB"))]
 #[case::not_missing(usable(pair(), 15 * GIB), None)]
 #[case::map_hidden(usable(pair(), 0), Some("memory map is hidden"))]
 #[case::totals(with(pair(), |i| i.mapped_bytes = Some(15 * GIB)), Some("add up to 16 GiB, but the firmware maps 15 GiB"))]
@@ -130,7 +130,7 @@ fn expect(found: &[String], expected: Option<&str>) {
     Some("The kernel's log holds 2 corrected and 2 uncorrected memory errors, at B1"))]
 #[case::logged_nowhere(with(pair(), |i| i.events = vec![event(true, &[], "")]), Some("2 corrected memory errors, at no known slot"))]
 #[case::logged_in_words(with(pair(), |i| i.events = vec![event(true, &[], "mc#0csrow#1")]), Some("at mc#0csrow#1"))]
-#[case::no_tables(Inventory { usable: RangeSet::from(vec![ByteRange::new(0, GIB)]), ..Inventory::default() }, Some("do not tell what is fitted"))]
+#[case::no_tables(Inventory { usable: RangeSet::from(vec![ByteRange::new(0, GIB)]), ..Inventory::default() }, Some("do not report what is installed"))]
 fn rules(#[case] inventory: Inventory, #[case] expected: Option<&str>) {
     let system = SystemFacts::default();
     let known = Known {

@@ -22,7 +22,7 @@ use super::all_facts::{self, Kind};
 /// Column of the machine's facts on a wide screen.
 const RIGHT: u16 = 58;
 const WIDE: u16 = 110;
-const UNTOLD: &str = "not told";
+const UNTOLD: &str = "unknown";
 
 /// Draws the view.
 pub fn draw(canvas: &mut Canvas<'_>, screen: &Board, shared: &Shared) {
@@ -92,7 +92,7 @@ fn module_rows(shared: &Shared, slot: &Slot, module: &Module) -> Vec<(&'static s
     let in_force = [speed, value(names::VOLTAGE)].into_iter().filter(|text| !text.is_empty()).collect::<Vec<_>>();
     let states = [module.timings.clone(), value(names::RATED_VOLTAGE), module.profiles.join(", ")];
     let states: Vec<String> = states.into_iter().filter(|text| !text.is_empty()).collect();
-    let mut seat = if slot.soldered { "soldered, it stays".to_owned() } else { "module in a slot".to_owned() };
+    let mut seat = if slot.soldered { "soldered".to_owned() } else { "DIMM, socketed".to_owned() };
     if let Some(channel) = &slot.channel {
         seat.push_str(&format!(", channel {channel}"));
     }
@@ -102,9 +102,9 @@ fn module_rows(shared: &Shared, slot: &Slot, module: &Module) -> Vec<(&'static s
         ("serial", told(names::SERIAL, &module.serial)),
         ("label", label(module)),
         ("runs at", in_force.join(" at ")),
-        ("states", states.join("   ")),
+        ("SPD timings", states.join("   ")),
         ("made", value(names::MADE)),
-        ("seat", seat),
+        ("type", seat),
         ("earlier runs", history(shared, slot, &module.serial)),
     ];
     rows.retain(|(_, value)| !value.is_empty());
@@ -237,7 +237,7 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
         ("firmware", facts.board.firmware.clone()),
         ("processor", format!("{}, {}", facts.processor, counted(facts.cores as u64, "core"))),
         ("controller", told("memory controller")),
-        ("takes", told(names::MOST_MEMORY)),
+        ("max memory", told(names::MOST_MEMORY)),
         ("settings", facts.settings.clone()),
     ];
     let mut y = 0;

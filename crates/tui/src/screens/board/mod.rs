@@ -42,7 +42,7 @@ pub enum Message {
 impl Screen for Board {
     type Message = Message;
 
-    const PURPOSE: &'static str = "board: what is fitted";
+    const PURPOSE: &'static str = "board: what is installed";
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
@@ -102,7 +102,7 @@ fn life(shared: &Shared) -> Step {
         return says("This slot is empty: there is no module whose runs could be shown.");
     };
     if module.serial.is_empty() {
-        return says("This module tells no serial number, so its runs cannot be told from those of others.");
+        return says("This module reports no serial number, so its runs cannot be distinguished from those of others.");
     }
     vec![Ask::Go(Entry::Life { serial: module.serial.clone(), name: module.name() })]
 }

@@ -26,7 +26,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared) {
         }
     }
     canvas.put(2, y, theme.label(), "words");
-    let words = if intake.words.is_empty() { "w writes some" } else { &intake.words };
+    let words = if intake.words.is_empty() { "w to add" } else { &intake.words };
     let style = if intake.words.is_empty() { theme.faint() } else { theme.text() };
     y += canvas.paragraph(12, y, width.saturating_sub(10), style, words);
     if intake.picked.contains("slow") {
@@ -44,7 +44,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared) {
 fn speed_words(shared: &Shared) -> (String, bool) {
     let measured = shared.facts.speed.as_ref().filter(|speed| speed.is_of(&shared.facts.board, &shared.facts.settings));
     let Some(speed) = measured else {
-        return ("7 measures whether memory is as fast as this fitting lets one expect.".to_owned(), false);
+        return ("7 measures whether memory is as fast as expected.".to_owned(), false);
     };
     match speed_findings(speed).first() {
         Some(finding) => (format!("{}. {}", finding.what, finding.advice), true),

@@ -48,7 +48,7 @@ fn answers() -> usize {
 impl Screen for Intake {
     type Message = Message;
 
-    const PURPOSE: &'static str = "intake: what is told of the machine";
+    const PURPOSE: &'static str = "intake: what is known of the machine";
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
@@ -57,7 +57,7 @@ impl Screen for Intake {
             all.push(Command::enter(Message::Run, words));
         }
         all.push(Command::list(Message::Step, "choose"));
-        let pick = Command { name: "→", ..Command::sides(|_| Message::Pick, "pick, or not") };
+        let pick = Command { name: "→", ..Command::sides(|_| Message::Pick, "toggle") };
         all.push(pick);
         all.push(Command::letter('w', "w", Message::Words, "words"));
         all
@@ -102,7 +102,7 @@ impl Intake {
 fn words(shared: &Shared) -> Step {
     let intake = shared.facts.intake.clone();
     let line = Line {
-        title: "Anything else that was told".to_owned(),
+        title: "Anything else the owner said".to_owned(),
         style: Theme::strong,
         words: Vec::new(),
         label: "",

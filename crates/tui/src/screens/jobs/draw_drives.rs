@@ -17,7 +17,7 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &DrivePage) {
     canvas.put(2, 0, theme.strong(), "Make a boot drive");
     let image = match &page.image {
         Some(image) => format!("from {image}"),
-        None => "There is no image revisum-boot.img beside the records or the program: cargo xtask image makes it."
+        None => "There is no image revisum-boot.img next to the records or the program: cargo xtask image makes it."
             .to_owned(),
     };
     canvas.put(21, 0, if page.image.is_some() { theme.label() } else { theme.attention() }, &image);

@@ -1,8 +1,8 @@
 //! 5 Locate: where the errors are and what failed; the evidence with it.
 //!
 //! ```text
-//! B1 (red dot): a single cell, data lane 19. 1 word failed.
-//! certain: the address map of this fitting is known
+//! B1 (red dot): a single cell, DQ 19. 1 word failed.
+//! certain: the address map of this arrangement is known
 //!
 //! likely      the module                                   B1: 1 rank of 16 banks, 65 536 rows each
 //!             Cells, rows, columns and banks exist …       bank 0  ···············✗·············

@@ -46,6 +46,6 @@ pub fn lanes_text(wrong: u64) -> String {
     let lanes = lanes_of(wrong);
     match lanes.len() {
         0..=8 => lanes.iter().map(u8::to_string).collect::<Vec<_>>().join(" "),
-        many => format!("{many} lanes"),
+        many => format!("{many} data lines"),
     }
 }

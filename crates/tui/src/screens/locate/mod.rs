@@ -185,7 +185,7 @@ impl Screen for Locate {
 fn stopgap_words(shared: &Shared) -> String {
     match shared.located.as_ref().map(|located| &located.stopgap) {
         None => "No errors were found in this job, so there is nothing to keep out of use.".to_owned(),
-        Some(Err(refusal)) => format!("There is no stopgap: {refusal}."),
+        Some(Err(refusal)) => format!("There is no workaround: {refusal}."),
         Some(Ok(gap)) => {
             let lines = [
                 format!("It costs {}. {}", bytes_text(gap.costs), gap.warning),

@@ -79,7 +79,7 @@ fn list(canvas: &mut Canvas<'_>, screen: &Logs) {
         canvas.put(2, 0, theme.strong(), "No run has these words in its machine, modules, tests, outcome or id.");
     } else if screen.listed.runs.is_empty() {
         canvas.put(2, 0, theme.strong(), "No run was recorded yet.");
-        canvas.put(2, 2, theme.label(), "Every run is recorded by itself. 4 makes one.");
+        canvas.put(2, 2, theme.label(), "Every run is recorded automatically. 4 starts one.");
     } else {
         draw_list(canvas, screen);
     }

@@ -65,8 +65,8 @@ fn line(theme: &Theme, shared: &Shared, entry: &LogEntry, chosen: bool) -> Line 
         LogKind::CheckClean => (theme.marks.passed, theme.clean()),
         _ => (theme.marks.open, theme.attention()),
     };
-    let address = entry.address.map_or_else(|| "not told".to_owned(), |address| address.to_string());
-    let slots = if entry.slots.is_empty() { "not told".to_owned() } else { entry.slots.join(" or ") };
+    let address = entry.address.map_or_else(|| "unknown".to_owned(), |address| address.to_string());
+    let slots = if entry.slots.is_empty() { "unknown".to_owned() } else { entry.slots.join(" or ") };
     vec![
         (shown_time(entry, &wall_time::zone(shared.facts.simulated)), text),
         (format!("{mark} {}", entry.kind.words()), style),

@@ -180,7 +180,7 @@ fn plan(shared: &Shared) -> Vec<(&'static str, String)> {
     let all = match (recipe.passes, recipe.for_seconds, pass) {
         (Some(passes), _, Some(pass)) if recipe.soak => {
             format!(
-                "about {}, then until the temperature stands still for ten minutes",
+                "about {}, then until the temperature is stable for ten minutes",
                 duration_text(pass * f64::from(passes))
             )
         }

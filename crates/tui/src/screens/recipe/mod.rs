@@ -167,7 +167,7 @@ mod tests {
     #[case::test_off_and_on(to(RecipeRow::Test(0), &[Right, Left]), |r: &Plan| r.tests.contains(&"random".to_owned()))]
     #[case::passes(to(RecipeRow::Passes, &[Right, Right]), |r: &Plan| r.passes == Some(3))]
     #[case::as_many_as_fit(to(RecipeRow::Passes, &[Left]), |r: &Plan| r.passes.is_none() && r.for_seconds == Some(3600))]
-    #[case::cores(to(RecipeRow::Cores, &[Left]), |r: &Plan| r.cores == CoreSharing::Each)]
+    #[case::cores(to(RecipeRow::Cores, &[Right]), |r: &Plan| r.cores == CoreSharing::Each)]
     #[case::first_error(to(RecipeRow::StopAfter, &[Right]), |r: &Plan| r.stop_after == Some(1))]
     #[case::defaults(to(RecipeRow::Test(0), &[Right, Char('d')]), |r: &Plan| *r == Plan::of_depth(Depth::Triage))]
     #[case::enter_acts_on_its_row(to(RecipeRow::Depth(Depth::Survey), &[Enter]), |r: &Plan| r.depth == Depth::Survey)]

@@ -40,7 +40,7 @@ pub enum RecipeRow {
     Caches,
     /// Length of waits.
     Idle,
-    /// Goes on until the temperature stands still.
+    /// Goes on until the temperature is stable.
     Soak,
     /// A sound at the first error and at the end.
     Sound,
@@ -255,7 +255,7 @@ pub fn words(shared: &Shared, row: RecipeRow) -> (Option<bool>, String) {
             value("waits", recipe.idle_seconds.map_or("as the tests say".into(), |s| duration_text(s as f64)))
         }
         RecipeRow::Soak => {
-            value("warmth", if recipe.soak { "until it stands still" } else { "as it comes" }.to_owned())
+            value("warmth", if recipe.soak { "until it is stable" } else { "as it comes" }.to_owned())
         }
         RecipeRow::Sound => value("sound", if shared.chosen.sound { "first error and end" } else { "off" }.to_owned()),
     }
@@ -315,7 +315,7 @@ pub fn meaning(shared: &Shared, row: RecipeRow) -> String {
         RecipeRow::Until => {
             "Ends at this time of day by this machine's clock. A wrong clock makes it end at a wrong time."
         }
-        RecipeRow::StopAfter => "Ends once so many words have read wrong. A swap plan needs the first one only.",
+        RecipeRow::StopAfter => "Ends after this many errors. A swap plan needs only the first one.",
         RecipeRow::Memory => {
             "How much memory is taken and tested. All there is leaves nothing out that can be reached."
         }

@@ -42,7 +42,7 @@ fn draw_failure(canvas: &mut Canvas<'_>, failure: &str) {
 
 fn draw_nothing(canvas: &mut Canvas<'_>, screen: &Run, shared: &Shared) {
     let theme = canvas.theme;
-    canvas.put(2, 0, theme.strong(), "No run yet in this sitting.");
+    canvas.put(2, 0, theme.strong(), "No run since the program started.");
     let words = screen.next(shared).unwrap_or_default();
     let x = canvas.put(2, 2, theme.attention(), "Enter");
     let x = canvas.put(x + 1, 2, theme.text(), &format!("{words}   "));

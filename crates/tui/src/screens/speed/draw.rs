@@ -91,7 +91,7 @@ fn says(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &Speed
     }
     let mut y = 0;
     if !record.is_of(&shared.facts.board, &shared.facts.settings) {
-        let words = "Measured with another fitting or other settings: measure again to know of this one.";
+        let words = "Measured in another arrangement or with other settings: measure again for this one.";
         y += canvas.paragraph(2, y, width, theme.attention(), words);
     }
     for finding in speed_findings(record) {
@@ -102,13 +102,13 @@ fn says(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &Speed
     y += canvas.paragraph(2, y, width, style, &speed_sentence(record));
     if let Some((_, other)) = &screen.compared {
         let words = format!(
-            "Compared with {}, {}{}; the share says how this measurement stands to it.",
+            "Compared with {}, {}{}; each percentage is this measurement as a part of that one.",
             other.machine,
             when(other),
             if other.is_of(&record.board, &record.settings) {
-                ", the same fitting"
+                ", the same arrangement"
             } else {
-                ", another fitting or other settings"
+                ", another arrangement or other settings"
             }
         );
         y += canvas.paragraph(2, y, width, theme.text(), &words);

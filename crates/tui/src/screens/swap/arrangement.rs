@@ -63,7 +63,7 @@ fn places(theme: &Theme, shared: &Shared, next: &Experiment) -> Vec<Place> {
 }
 
 /// Where modules lie that are in no slot.
-const TABLE: &str = "table";
+const TABLE: &str = "removed";
 
 fn block(theme: &Theme, shared: &Shared, id: &str, moved: bool) -> Block {
     let style = if moved { theme.chosen() } else { own_style(theme, shared, id) };

@@ -1,7 +1,7 @@
 //! Which part it is, what to try next and why, and what was tried.
 //!
 //! ```text
-//! Most suspect: module red dot, likely. Not ruled out: slot B1.          suspicion
+//! Most suspect: module red dot (likely. Not ruled out: slot B1.          suspicion
 //! NEXT  All but red dot                                                  module red dot  ███████··· likely
 //!       5 min of hands, 25 min of machine
 //!       1  Take red dot out of B1. Keep it at hand.
@@ -106,7 +106,7 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     }
     if shared.moved_since_last_run() && !shared.planned_matches() {
         canvas.put(2, y, theme.attention(), "Enter");
-        let words = "runs with the modules as they are fitted now, whatever was advised.";
+        let words = "test the modules as installed now (not the suggested step)";
         y += canvas.paragraph(8, y, width - 6, theme.text(), words);
     }
     y
@@ -117,15 +117,15 @@ fn planned(canvas: &mut Canvas<'_>, shared: &Shared, y: u16, width: u16) -> u16 
     let theme = canvas.theme;
     let Some((plan, differences)) = &shared.facts.plan else { return 0 };
     if differences.is_empty() {
-        let soon = shared.begins_in.map(|seconds| format!(" It begins by itself in {seconds} s; any key holds that."));
+        let soon = shared.begins_in.map(|seconds| format!(" It starts automatically in {seconds} s; any key stops that."));
         let words = format!(
-            "Fitted as planned: {} to run.{}",
+            "Installed as planned: {} to run.{}",
             counted(u64::from(plan.passes), "pass").replace("passs", "passes"),
             soon.unwrap_or_default()
         );
         return canvas.paragraph(2, y, width, theme.clean(), &words) + 1;
     }
-    let words = format!("Not fitted as planned: {}. A run as it is now counts just as well.", differences.join("; "));
+    let words = format!("Not installed as planned: {}. A run as it is now counts just as well.", differences.join("; "));
     canvas.paragraph(2, y, width, theme.attention(), &words) + 1
 }
 
@@ -177,7 +177,7 @@ fn order(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reaso
 fn nothing_known(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     let theme = canvas.theme;
     let words = if shared.facts.board.slots.is_empty() {
-        "The firmware's tables cannot be read, so modules cannot be told apart here. By hand: switch off and unplug, take \
+        "The firmware's tables cannot be read, so modules are not known here. By hand: switch off and unplug, take \
          out all modules but one, run, and do the same with each of the others. Write down which one was in; the log of \
          each run is kept under 8."
     } else {
@@ -200,7 +200,7 @@ fn step(
     canvas.put(2, y, theme.attention(), if is_proof { "PROOF" } else { "NEXT" });
     let mut y = y + canvas.paragraph(9, y, width - 7, theme.strong(), &headline(&shared.facts.case, next, &scene));
     let machine = duration_text(next.minutes * 60.0);
-    let effort = format!("about {:.0} min of hands, {machine} of machine or until errors come", next.hands_minutes);
+    let effort = format!("hands-on {:.0} min; test {machine}, stops at the first error", next.hands_minutes);
     y += canvas.paragraph(9, y, width - 7, theme.label(), &effort);
     if canvas.height() >= TALL {
         y += arrangement::draw(&mut canvas.part(9, y + 1, width - 7, DRAWN), shared, next);

@@ -143,7 +143,7 @@ fn placed(theme: &Theme, shared: &Shared, trial: &Trial, slot: &str) -> (String,
 fn outcome_words(trial: &Trial, theme: &Theme) -> (String, Style) {
     let marks = &theme.marks;
     if let Some(reason) = &trial.struck {
-        return (format!("{} struck out {reason}", marks.open), theme.faint());
+        return (format!("{} excluded {reason}", marks.open), theme.faint());
     }
     if trial.errors > 0 {
         let place = trial.slots.join(" or ");

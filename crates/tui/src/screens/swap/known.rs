@@ -56,10 +56,10 @@ fn noted(holds: bool) -> &'static str {
 fn planned_dark(shared: &Shared) -> Option<Known> {
     let (plan, _) = shared.facts.plan.as_ref().filter(|_| !shared.facts.can_move)?;
     let fitted = |placement: Vec<(String, String)>| JobEntry::Fitted { fitting: Fitting { placement } };
-    let sign = "told by hand".to_owned();
+    let sign = "entered by hand".to_owned();
     let now = shared.facts.board.known_placement();
     let entries = vec![fitted(plan.placement.clone()), JobEntry::DidNotStart { sign }, fitted(now)];
-    Some(Known { words: "The machine did not start when it was fitted as planned".to_owned(), entries })
+    Some(Known { words: "The machine did not start with the planned arrangement".to_owned(), entries })
 }
 
 fn of_mainboard(shared: &Shared) -> Vec<Known> {

@@ -20,7 +20,7 @@ pub fn other_steps(shared: &Shared) -> Step {
     let lines = alternatives.map(|next| {
         let (hands, machine) = (next.hands_minutes, duration_text(next.minutes * 60.0));
         let words = headline(&shared.facts.case, next, &shared.scene(&now, &name));
-        (format!("{words}   {hands:.0} min of hands, {machine} of machine"), steps::follow(shared, next))
+        (format!("{words}   hands-on {hands:.0} min, test {machine}"), steps::follow(shared, next))
     });
     let title = "Other steps, the most telling for its minutes first. What is moved by hand on the drawn board counts just as well.";
     Choice::open(title, lines.collect(), "There is no other step to choose from.")
@@ -38,13 +38,13 @@ pub fn strike(shared: &Shared) -> Step {
     };
     let lines = shared.facts.trials.iter().enumerate().map(line).collect();
     let title = "Strike a run out: it then proves nothing. Once more lets it count again.";
-    Choice::open(title, lines, "No run was made in this job yet, so there is none to strike out.")
+    Choice::open(title, lines, "No run was made in this job yet, so there is none to exclude.")
 }
 
 fn run_line(shared: &Shared, at: usize, trial: &Trial) -> String {
     let names: Vec<String> =
         trial.placement.iter().map(|(slot, id)| format!("{} in {slot}", shared.facts.name_of(id))).collect();
-    let struck = if trial.struck.is_some() { "   struck out" } else { "" };
+    let struck = if trial.struck.is_some() { "   excluded" } else { "" };
     format!("run {}   {}   {}{struck}", at + 1, trial.headline, names.join(", "))
 }
 

@@ -74,9 +74,9 @@ impl Screen for Swap {
             all.push(Command::letter('a', "a", Message::OtherStep, "another step"));
         }
         if !shared.facts.trials.is_empty() {
-            all.push(Command::letter('u', "u", Message::Strike, "strike a run out").aside());
+            all.push(Command::letter('u', "u", Message::Strike, "exclude a run").aside());
         }
-        all.push(Command::letter('b', "b", Message::Known, "tell what else is known").aside());
+        all.push(Command::letter('b', "b", Message::Known, "add what is known").aside());
         let words = if shared.facts.closed.is_some() { "open the job again" } else { "close the job" };
         let close = Command::letter('c', "c", Message::CloseOrReopen, words);
         all.push(close.in_footer(shared.answer().is_some()));
@@ -117,12 +117,12 @@ fn next(shared: &Shared) -> String {
         return "make the planned run".to_owned();
     }
     if shared.moved_since_last_run() {
-        return "run with this fitting".to_owned();
+        return "test this arrangement".to_owned();
     }
     if let Some((stays, proved)) = shared.leaves_with() {
         return match proved {
             true => "close the job".to_owned(),
-            false if shared.needs_hands(&stays) => "fit what stays, run a survey".to_owned(),
+            false if shared.needs_hands(&stays) => "install what stays, run a survey".to_owned(),
             false => "run a survey to prove it".to_owned(),
         };
     }
@@ -176,7 +176,7 @@ fn close_or_reopen(shared: &Shared) -> Step {
         Some((named, reason)) => answer_words(&shared.facts.case, named, reason, &name),
         None if shared.has_suspicion() => "the part was not named.".to_owned(),
         None if shared.facts.case.record_damaged => {
-            "the record is damaged: what it came to cannot be told.".to_owned()
+            "the record is damaged: its result is unknown.".to_owned()
         }
         None => "no run found an error.".to_owned(),
     };
@@ -209,7 +209,7 @@ impl Swap {
             placement.retain(|(used, _)| *used != slot.id);
         } else {
             let Some(module) = shared.facts.table.get(self.loose).or(shared.facts.table.first()) else {
-                return says("No module lies on the table. Take one out of a slot first.");
+                return says("No module is removed. Take one out of a slot first.");
             };
             placement.push((slot.id.clone(), module.serial.clone()));
         }

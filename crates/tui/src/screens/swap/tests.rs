@@ -29,7 +29,7 @@ fn modules_move(#[case] shared: Shared, #[case] keys: &[KeyCode], #[case] expect
 }
 
 #[rstest]
-#[case::nothing_loose(shared(1, &[], false), "No module lies")]
+#[case::nothing_loose(shared(1, &[], false), "No module is removed")]
 #[case::soldered(shared(0, &[], true), "soldered")]
 fn what_cannot_be_moved_is_said(#[case] shared: Shared, #[case] words: &str) {
     let step = Swap::default().press(KeyCode::Char(' '), &shared).unwrap();
