@@ -16,21 +16,21 @@ fn after_the_run(screen: &Driven) -> String {
     screen.until("the Swap view without a run", |text| {
         let keys = text.lines().find(|line| line.contains("? keys") && line.trim_start().starts_with("Enter "));
         let over = keys.is_some_and(|keys| !keys.contains("watch the run"));
-        over && !text.lines().take(3).any(|line| line.contains("run: ")) && text.contains("moved most")
+        over && !text.lines().take(3).any(|line| line.contains("run: ")) && text.contains("effect")
     })
 }
 
 /// From complaint to answer, following nothing but what Enter proposes; the first run finds the errors, or there are none.
 #[rstest]
-#[case("dome-1", "FOUND  module red dot, very likely")]
+#[case("dome-1", "FOUND  module red dot (very likely)")]
 #[case("spectro", "FOUND  slot B1")]
 #[case("radio", "FOUND  module tin 2")]
-#[case("allsky", "FOUND  a loose seat or one event")]
+#[case("allsky", "FOUND  poor seating or a one-off error")]
 #[case("tracker", "FOUND  the settings")]
 #[case("guide", "FOUND  old 2 and new 2 together|FOUND  new 2 and old 2 together")]
-#[case("stacker", "FOUND  white 4 beside others")]
+#[case("stacker", "FOUND  white 4 with others installed")]
 #[case("archive", "FOUND  module rack 3")]
-#[case("meteo", "OPEN   module …0302, very likely, but not proved|OPEN   One of these: module …0302")]
+#[case("meteo", "OPEN   module …0302 (very likely), not proved|OPEN   One of these: module …0302")]
 #[case("heliostat", "FOUND  mainboard or processor|OPEN   One of these: mainboard or processor")]
 #[case("frontdesk", "No run of this job found an error")]
 #[case("plates", "No run of this job found an error")]
@@ -70,7 +70,7 @@ fn reported(data: &std::path::Path, machine: &str) {
     let text = std::process::Command::new("pdftotext").arg("-raw").arg(folder.join("report.pdf")).arg("-").output();
     let text = text.expect("pdftotext is installed; `cargo xtask test` installs it when it may").stdout;
     let text = String::from_utf8(text).unwrap().split_whitespace().collect::<Vec<_>>().join(" ");
-    for words in ["Memory report", "simulated", "What to do next", "were tested at once", "What was never tested"] {
+    for words in ["Memory report", "simulated", "What to do next", " tested (", "What was never tested"] {
         assert!(text.contains(words), "{words}: {text}");
     }
     for module in json["modules"].as_array().unwrap() {

@@ -426,5 +426,5 @@ fn a_result_that_cannot_be_told_is_no_clean_one(#[case] machine: &str, #[case] c
     let full = std::fs::OpenOptions::new().write(true).open("/dev/full").unwrap();
     let done = command(data.path(), &["check", "--sim", machine]).stdout(full).output().unwrap();
     assert_eq!(done.status.code(), Some(code), "{}", text(&done.stderr));
-    assert!(text(&done.stderr).contains("cannot be told"));
+    assert!(text(&done.stderr).contains("cannot be shown"));
 }

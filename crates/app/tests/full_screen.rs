@@ -91,7 +91,7 @@ fn after_the_run(screen: &Screen) -> String {
         let over = keys.is_some_and(|keys| !keys.contains("watch the run"));
         let running = text.lines().take(3).any(|line| line.contains("run: "));
         let still = std::mem::replace(&mut before, text.clone()) == text;
-        (over && !running && still && text.contains("moved most")).then_some(text)
+        (over && !running && still && text.contains("effect")).then_some(text)
     })
 }
 
@@ -115,7 +115,7 @@ fn the_repair_is_proved_and_the_job_closed() {
             screen.wait_all(&["This job is closed", "green dot", "red dot …0094"]);
             return;
         }
-        screen.wait_gone("moved most");
+        screen.wait_gone("effect");
     }
     panic!("not closed:\n{}", screen.text());
 }
@@ -130,7 +130,7 @@ fn ignoring_the_advice_half_of_the_time_still_ends_with_the_answer() {
     screen.keys(&["Enter"]);
     for step in 0..40 {
         let swap = after_the_run(&screen);
-        if swap.contains("FOUND  white 4 beside others") {
+        if swap.contains("FOUND  white 4 with others installed") {
             return;
         }
         assert!(!swap.contains("FOUND"), "another answer:\n{swap}");
@@ -141,7 +141,7 @@ fn ignoring_the_advice_half_of_the_time_still_ends_with_the_answer() {
         } else {
             screen.keys(&["Enter"]);
         }
-        screen.wait_gone("moved most");
+        screen.wait_gone("effect");
     }
     panic!("no answer:\n{}", screen.text());
 }
@@ -161,7 +161,7 @@ fn what_was_decided_stays() {
     screen.keys(&["u"]);
     screen.wait("Strike a run out");
     screen.keys(&["Enter"]);
-    screen.wait("struck out by hand");
+    screen.wait("excluded by hand");
     screen.keys(&["b"]);
     screen.wait("What else is known");
     screen.keys(&["Enter"]);
@@ -172,9 +172,9 @@ fn what_was_decided_stays() {
     screen.type_line(&demo(&data));
     screen.wait("Enter run triage");
     screen.keys(&["6"]);
-    screen.wait_all(&["known to be good", "struck out by hand"]);
+    screen.wait_all(&["known to be good", "excluded by hand"]);
     screen.keys(&["u", "Enter"]);
-    screen.wait_gone("struck out by hand");
+    screen.wait_gone("excluded by hand");
     screen.keys(&["1"]);
     screen.wait_all(&["What does it do?", "✓ freezes", "hot"]);
     screen.keys(&["q"]);
@@ -346,14 +346,14 @@ fn reports_are_previewed_and_runs_compared() {
     screen.keys(&["2", "h"]);
     screen.wait_all(&["the life of", "2 runs"]);
     screen.keys(&["8", "/"]);
-    screen.keys(&["2", "3", "1", "6", "0", "0", "Enter"]);
+    screen.keys(&["0", "9", "-", "2", "3", "1", "6", "Enter"]);
     screen.wait("1 found");
     screen.keys(&["/", "Escape"]);
-    screen.wait_gone("/ 231600");
+    screen.wait_gone("/ 09-2316");
     screen.keys(&["Space", "Down", "Space"]);
     screen.wait("Enter compare 2 runs");
     screen.keys(&["Enter"]);
-    screen.wait_all(&["compared", "wrong words", "failed in more than one of them"]);
+    screen.wait_all(&["compared", "in slots", "failed in more than one of them"]);
     screen.keys(&["Escape", "q"]);
     screen.wait("left-0");
 }

@@ -116,11 +116,11 @@ fn a_slow_machine_from_complaint_to_proof(#[case] size: (u16, u16)) {
     screen.keys(&["Down", "Space"]);
     screen.wait_gone("removed:");
     screen.keys(&["7"]);
-    screen.wait("Measured with another fitting");
+    screen.wait("Measured in another arrangement");
     screen.keys(&["Enter"]);
     screen.wait_all(&["of what 2 channels at 3200", "as expected", "Enter measure again"]);
     screen.keys(&["c"]);
-    screen.wait_all(&["Compared with plates", "another fitting", "200 % of"]);
+    screen.wait_all(&["Compared with plates", "another arrangement", "200 % of"]);
     screen.keys(&["q"]);
     screen.wait("left-0");
     let written = run(data.path(), &["report", "plates", "--language", "de"]);

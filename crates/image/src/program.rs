@@ -63,7 +63,8 @@ fn libraries(list: &str) -> Vec<PathBuf> {
     list.lines().filter_map(file).collect()
 }
 
-/// Builds our program as it ships: optimised, and statically linked, so that it runs without anything beside it.
+/// Builds our program as it ships: for size, because it lies in the memory that it is to test, and statically linked, so that it runs
+/// without anything next to it.
 ///
 /// # Errors
 /// When it cannot be built.
@@ -73,11 +74,11 @@ fn build_static() -> Result<PathBuf> {
     let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
     let mut build = Command::new(cargo);
     build
-        .args(["build", "--quiet", "--release", "--package", "revisum", "--target", TARGET, "--target-dir"])
+        .args(["build", "--quiet", "--profile", "image", "--package", "revisum", "--target", TARGET, "--target-dir"])
         .arg(&folder);
     build.env("RUSTFLAGS", "-C target-feature=+crt-static").current_dir(&root);
     output(&mut build)?;
-    Ok(folder.join(TARGET).join("release/revisum"))
+    Ok(folder.join(TARGET).join("image/revisum"))
 }
 
 #[cfg(test)]

@@ -5,7 +5,7 @@ use revisum_record::run_state::RunState;
 
 use crate::document::Figure;
 use crate::keys::Key;
-use crate::texts::Texts;
+use revisum_words::Texts;
 
 /// The drawings of a run that have something to show: `number` is what the report calls it.
 pub fn charts(state: &RunState, number: usize, texts: &Texts) -> Vec<Figure> {

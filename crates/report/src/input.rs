@@ -15,7 +15,7 @@ use serde::Deserialize;
 use sha2::{Digest as _, Sha256};
 use thiserror::Error;
 
-use crate::texts::Language;
+use revisum_words::Language;
 
 /// A run of the job.
 #[derive(Clone, Copy, Debug)]

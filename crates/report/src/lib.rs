@@ -12,7 +12,6 @@ mod keys;
 mod markdown;
 mod paper;
 mod speed;
-mod texts;
 
 pub use charts::charts;
 pub use compose::compose;
@@ -21,4 +20,4 @@ pub use flow::{PdfError, pdf};
 pub use input::{Input, Ran, Shop, ShopError, checksum};
 pub use markdown::markdown;
 pub use speed::{speed_document, spread_text};
-pub use texts::{Language, Texts};
+pub use revisum_words::{Language, Texts};

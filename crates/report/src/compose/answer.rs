@@ -11,7 +11,7 @@ use revisum_record::outcome::{Claim, Grade, Outcome};
 use crate::document::Block;
 use crate::input::{Input, Ran};
 use crate::keys::Key;
-use crate::texts::Texts;
+use revisum_words::Texts;
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let words = Words { input, texts };

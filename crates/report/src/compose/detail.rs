@@ -17,7 +17,7 @@ use crate::charts::charts;
 use crate::document::{Block, Table};
 use crate::input::Input;
 use crate::keys::Key;
-use crate::texts::Texts;
+use revisum_words::Texts;
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let mut blocks = Vec::new();

@@ -4,7 +4,7 @@ use revisum_engine::units::{bytes_text, count_text, duration_text};
 use revisum_record::outcome::{EndedBy, Headline, Place, Progress, Told};
 
 use crate::keys::Key;
-use crate::texts::Texts;
+use revisum_words::Texts;
 
 /// One line. In English it is the line that every screen shows.
 pub(super) fn words(headline: &Headline, texts: &Texts) -> String {
@@ -92,7 +92,7 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
-    use crate::texts::Language;
+    use revisum_words::Language;
 
     fn headline(told: Told) -> Headline {
         Headline { told, place: None, part: None, ended: None, unproved: false, damaged: false, again: None }

@@ -6,7 +6,7 @@ use revisum_record::logged::LogKind;
 use crate::document::{Block, Table};
 use crate::input::Input;
 use crate::keys::Key;
-use crate::texts::Texts;
+use revisum_words::Texts;
 
 /// Entries in the table; the newest come first.
 const MOST: usize = 12;

@@ -11,7 +11,7 @@ mod story;
 use crate::document::{Block, Document};
 use crate::input::Input;
 use crate::keys::Key;
-use crate::texts::Texts;
+use revisum_words::Texts;
 
 /// The report of a job.
 pub fn compose(input: &Input<'_>, texts: &Texts) -> Document {

@@ -9,7 +9,7 @@ use revisum_engine::units::bytes_text;
 use crate::document::{Block, Figure, Table};
 use crate::input::Input;
 use crate::keys::Key;
-use crate::texts::Texts;
+use revisum_words::Texts;
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let mut blocks = located(input, texts);

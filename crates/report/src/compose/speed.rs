@@ -8,7 +8,7 @@ use revisum_record::speed::SpeedRecord;
 use crate::document::{Block, Table};
 use crate::input::Input;
 use crate::keys::Key;
-use crate::texts::Texts;
+use revisum_words::Texts;
 
 /// Measurements in the table: the latest ones.
 const MOST: usize = 6;

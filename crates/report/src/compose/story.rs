@@ -6,7 +6,7 @@ use super::headline;
 use crate::document::{Block, Table};
 use crate::input::{Input, Ran};
 use crate::keys::Key;
-use crate::texts::Texts;
+use revisum_words::Texts;
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let heading = Block::Heading(texts.say(Key::Story));

@@ -8,9 +8,11 @@ mod questions;
 
 use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
 use ratatui::Frame;
+use revisum_words::Language;
 
 use self::commands::{Common, Known, Taker};
 use crate::booted::Leave;
+use crate::dialogs::glossary::Glossary;
 use crate::dialogs::notice::Notice;
 use crate::kit::canvas::{Target, Targets};
 use crate::kit::theme::Theme;
@@ -106,6 +108,7 @@ impl App {
             return self.control(key.code);
         }
         let step = match self.front.take() {
+            Some(Front::Help) if key.code == KeyCode::Char('t') => vec![Ask::Show(Box::new(Glossary::new(Language::En)))],
             Some(Front::Help) => Vec::new(),
             Some(Front::Actions { typed, chosen }) => return self.key_in_actions(key, typed, chosen),
             Some(Front::Dialog(mut dialog)) => match dialog.key(key) {

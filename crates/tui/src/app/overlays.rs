@@ -3,19 +3,28 @@
 use super::commands::Known;
 use crate::kit::canvas::{Canvas, Target};
 
-/// Draws all keys.
+/// Columns of a key's name.
+const NAME: u16 = 8;
+/// Rows above the keys, and columns of them on a screen where one is not enough.
+const ABOVE: u16 = 3;
+const COLUMN: u16 = 56;
+
+/// Draws all keys: below each other, and in two columns where they do not fit or there is the width.
 pub fn help(canvas: &mut Canvas<'_>, name: &str, all: &[Known]) {
     let theme = canvas.theme;
-    canvas.put(2, 1, theme.strong(), &format!("Keys in {name}"));
-    let columns = if canvas.width() >= 100 { 2 } else { 1 };
-    let rows = (all.len() as u16).div_ceil(columns);
+    let x = canvas.put(2, 1, theme.strong(), &format!("Keys in {name}")) + 3;
+    let x = canvas.put(x, 1, theme.attention(), "t");
+    let x = canvas.put(x + 1, 1, theme.text(), "terms explained") + 3;
+    canvas.put(x, 1, theme.label(), "any other key closes");
+    let (width, count) = (canvas.width(), all.len() as u16);
+    let two = width >= 100 || count > canvas.height().saturating_sub(ABOVE);
+    let (columns, column) = if two { (2, COLUMN.min(width / 2)) } else { (1, width) };
+    let rows = count.div_ceil(columns);
     for (at, known) in (0u16..).zip(all) {
-        let (x, y) = (2 + at / rows * 56, 3 + at % rows);
+        let (x, y) = (2 + at / rows.max(1) * column, ABOVE + at % rows.max(1));
         canvas.put(x, y, theme.attention(), known.key.name);
-        canvas.put(x + 8, y, theme.text(), &known.key.words);
+        canvas.cell(x + NAME, y, column.saturating_sub(NAME + 3), theme.text(), &known.key.words);
     }
-    let words = "Arrows, Enter, Esc and digits are enough for everything. Any key closes this.";
-    canvas.put(2, 4 + rows, theme.label(), words);
 }
 
 /// Draws the actions that match what was typed.

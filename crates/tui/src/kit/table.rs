@@ -15,22 +15,32 @@ pub struct Column<'a> {
     pub width: Option<u16>,
     /// Numbers end in line.
     pub right: bool,
+    /// It gives way before all others.
+    pub yields: bool,
 }
+
+/// Columns that one that gives way first keeps as long as others have more.
+const YIELDS_TO: u16 = 12;
 
 impl<'a> Column<'a> {
     /// So many columns.
     pub const fn fixed(title: &'a str, columns: u16) -> Self {
-        Self { title, width: Some(columns), right: false }
+        Self { title, width: Some(columns), right: false, yields: false }
     }
 
     /// As many as its widest text; where there is not room for all, the widest give way first.
     pub const fn fit(title: &'a str) -> Self {
-        Self { title, width: None, right: false }
+        Self { title, width: None, right: false, yields: false }
     }
 
     /// The same for numbers.
     pub const fn number(title: &'a str) -> Self {
-        Self { title, width: None, right: true }
+        Self { title, width: None, right: true, yields: false }
+    }
+
+    /// As many as there are left: what is the least important.
+    pub const fn rest(title: &'a str) -> Self {
+        Self { title, width: None, right: false, yields: true }
     }
 }
 
@@ -87,8 +97,10 @@ fn widths(columns: &[Column<'_>], lines: &[Line], room: u16) -> Vec<u16> {
     };
     let mut widths: Vec<u16> = columns.iter().enumerate().map(wanted).collect();
     while widths.iter().map(|width| u32::from(*width)).sum::<u32>() > u32::from(room) {
+        let yields = |(width, column): &(&mut u16, &Column<'_>)| column.yields && **width > YIELDS_TO;
+        let some_yields = widths.iter_mut().zip(columns).any(|pair| yields(&pair));
         let loose = widths.iter_mut().zip(columns).filter(|(_, column)| column.width.is_none());
-        match loose.map(|(width, _)| width).max() {
+        match loose.filter(|pair| !some_yields || yields(pair)).map(|(width, _)| width).max() {
             Some(width) if *width > 1 => *width -= 1,
             _ => break,
         }
@@ -116,6 +128,16 @@ mod tests {
     use crate::kit::theme::Theme;
 
     const COLUMNS: [Column<'_>; 3] = [Column::fixed("slot", 4), Column::fit("what"), Column::number("words")];
+
+    /// The least important column is cut before one that is wider.
+    #[test]
+    fn what_is_least_important_gives_way_first() {
+        let columns = [Column::fit("what"), Column::rest("more")];
+        let (wide, narrow) = ("w".repeat(30), "m".repeat(20));
+        let line = |_: usize| [wide.clone(), narrow.clone()].map(|text| (text, Theme::full().text())).to_vec();
+        assert_eq!(widths(&columns, &[line(0)], 45), [30, 15]);
+        assert_eq!(widths(&columns, &[line(0)], 30), [18, 12]);
+    }
 
     #[rstest]
     #[case::all(3, None, 40, &["  slot  what             words", "  A0    everything in 0      0"])]

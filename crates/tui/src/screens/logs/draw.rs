@@ -22,7 +22,7 @@ const COLUMNS: [Column<'_>; 8] = [
     Column::number("errors"),
     Column::number("corrected"),
     Column::fit("slot"),
-    Column::fit("arrangement"),
+    Column::rest("arrangement"),
 ];
 /// Columns of a narrow screen: the errors are in the result, and what was installed in the run itself.
 const NARROW: [usize; 5] = [0, 1, 2, 3, 6];
