@@ -46,12 +46,12 @@ const PICTURES: [Picture; 18] = [
     ),
     picture(
         "logs.png",
-        "wait:run_triage Enter wait:took 6 Down Down Space wait:on_the_table Enter gone:suspicion wait:too_little_to_rule 8 \
+        "wait:run_triage Enter wait:took 6 Down Down Space wait:removed: Enter gone:suspicion wait:too_little_to_rule 8 \
          wait:memory_errors",
     ),
     picture(
         "compare.png",
-        "wait:run_triage Enter wait:took 6 Down Down Space wait:on_the_table Enter gone:suspicion wait:too_little_to_rule 8 \
+        "wait:run_triage Enter wait:took 6 Down Down Space wait:removed: Enter gone:suspicion wait:too_little_to_rule 8 \
          wait:memory_errors Space Down Space Enter wait:compared",
     ),
     Picture { machine: "archive", ..picture("system-log.png", "wait:run_triage 8 wait:logged s wait:corrected") },

@@ -73,8 +73,18 @@ fn the_glossary_is_as_the_program_has_it() {
 #[rstest]
 fn the_readme_speaks_plainly(
     #[values(
-        "hardly", "stands", "beside", "the way", "lets one expect", "in this sitting", "went through", "speaks for", "by itself",
-        "wrong words", "stopgap", "struck out"
+        "hardly",
+        "stands",
+        "beside",
+        "the way",
+        "lets one expect",
+        "in this sitting",
+        "went through",
+        "speaks for",
+        "by itself",
+        "wrong words",
+        "stopgap",
+        "struck out"
     )]
     banned: &str,
 ) {

@@ -8,15 +8,15 @@ use std::time::Duration;
 
 use rstest::rstest;
 
+use revisum_engine::catalog::{BackgroundKind, OwnTest};
 use revisum_engine::estimate::Rates;
 use revisum_engine::host::{Clock, Counters, EccCount, NoSleep, Reading, Sensors, Sleeper};
 use revisum_engine::march::Op;
 use revisum_engine::memory::{Changes, Layout, Memory, MismatchSink};
 use revisum_engine::news::EndReason;
+use revisum_engine::path::Path;
 use revisum_engine::pattern::WordRule;
 use revisum_engine::places::{Certainty, Places};
-use revisum_engine::catalog::{BackgroundKind, OwnTest};
-use revisum_engine::path::Path;
 use revisum_engine::recipe::{Caches, CoreSharing, Depth, Recipe};
 use revisum_engine::run::{BLOCK_BYTES, Control, RunSetup, StartAt, expected, run};
 use revisum_engine::sweep::second_look::{Kind, WordAccess};

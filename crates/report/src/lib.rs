@@ -19,5 +19,5 @@ pub use document::{Block, Document, Figure, Table};
 pub use flow::{PdfError, pdf};
 pub use input::{Input, Ran, Shop, ShopError, checksum};
 pub use markdown::markdown;
-pub use speed::{speed_document, spread_text};
 pub use revisum_words::{Language, Texts};
+pub use speed::{speed_document, spread_text};

@@ -334,7 +334,8 @@ impl MemorySource for Bench {
 
     fn lease(&self, request: &LeaseRequest, _watch: &dyn Fn(u64, u64) -> bool) -> Result<Arc<dyn Memory>, LeaseError> {
         self.starts().map_err(LeaseError::DoesNotStart)?;
-        let map = self.map().ok_or_else(|| LeaseError::DoesNotStart("this arrangement has no address map.".to_owned()))?;
+        let map =
+            self.map().ok_or_else(|| LeaseError::DoesNotStart("this arrangement has no address map.".to_owned()))?;
         let mut ranges = self.reachable();
         if let Some(range) = request.range {
             ranges = ranges.intersection(&RangeSet::from(vec![range]));

@@ -111,8 +111,10 @@ mod tests {
     /// An id names one text, whichever file it stands in.
     #[test]
     fn no_id_is_in_two_catalogues() {
-        let mut all: Vec<String> =
-            Catalogue::ALL.iter().flat_map(|catalogue| entries(*catalogue, Language::En).unwrap().into_keys()).collect();
+        let mut all: Vec<String> = Catalogue::ALL
+            .iter()
+            .flat_map(|catalogue| entries(*catalogue, Language::En).unwrap().into_keys())
+            .collect();
         let count = all.len();
         all.sort();
         all.dedup();
@@ -121,17 +123,40 @@ mod tests {
 
     /// Words that a technician at a bench has to read twice.
     const BANNED: [&str; 21] = [
-        "hardly", "told", "tells", "stands", "beside", "the way", "lets one expect", "moved most", "gets likelier", "likelier",
-        "in this sitting", "taken out of use", "went through", "speaks for", "leaves the account", "by itself", "what of it",
-        "best the same", "wrong words", "stopgap", "struck out",
+        "hardly",
+        "told",
+        "tells",
+        "stands",
+        "beside",
+        "the way",
+        "lets one expect",
+        "moved most",
+        "gets likelier",
+        "likelier",
+        "in this sitting",
+        "taken out of use",
+        "went through",
+        "speaks for",
+        "leaves the account",
+        "by itself",
+        "what of it",
+        "best the same",
+        "wrong words",
+        "stopgap",
+        "struck out",
     ];
 
     #[rstest]
     fn banned_words_are_nowhere(#[values(Catalogue::Glossary, Catalogue::Report)] catalogue: Catalogue) {
         for (id, entry) in entries(catalogue, Language::En).unwrap() {
             let letters = |c: char| c.is_alphanumeric() || c == '\'';
-            let words: Vec<String> =
-                entry.words.to_lowercase().split(|c| !letters(c)).filter(|word| !word.is_empty()).map(str::to_owned).collect();
+            let words: Vec<String> = entry
+                .words
+                .to_lowercase()
+                .split(|c| !letters(c))
+                .filter(|word| !word.is_empty())
+                .map(str::to_owned)
+                .collect();
             let text = format!(" {} ", words.join(" "));
             for banned in BANNED {
                 assert!(!text.contains(&format!(" {banned} ")), "{id} says {banned:?}: {}", entry.words);

@@ -193,11 +193,8 @@ fn write_down(results: bool, death: &Death) {
         return;
     }
     let up = std::fs::read_to_string("/proc/uptime").unwrap_or_default();
-    let line = format!(
-        "{} s after the start: the tester crashed with {}\n",
-        up.split(' ').next().unwrap_or("?"),
-        death.words
-    );
+    let line =
+        format!("{} s after the start: the tester crashed with {}\n", up.split(' ').next().unwrap_or("?"), death.words);
     let file = std::fs::OpenOptions::new().create(true).append(true).open(Path::new(RESULTS).join(DEATHS_FILE));
     // The run's own journal has no end either: nothing is lost where this cannot be written.
     let _ =

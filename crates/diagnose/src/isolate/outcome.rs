@@ -140,7 +140,9 @@ fn why(case: &Case, suspect: &Suspect) -> String {
         Suspect::Settings => format!("{failed} with the profile failed; at stock settings it ran clean{clean}."),
         Suspect::Controller => "It explains the runs better than any module or slot does.".to_owned(),
         Suspect::Combination(_) => {
-            format!("{failed} with it and others installed failed; with it alone, and without it, all were clean{clean}.")
+            format!(
+                "{failed} with it and others installed failed; with it alone, and without it, all were clean{clean}."
+            )
         }
         Suspect::Unfit(_) => format!("{failed} with it failed here; in another machine it ran clean."),
         _ => format!("{failed} with it failed; without it the rest ran clean{clean}."),
@@ -196,9 +198,9 @@ pub fn to_do(case: &Case, named: &[Odds], reason: Reason) -> Vec<String> {
             "Leave the profile off. If the owner needs its speed: update the firmware, then test the profile once more, overnight.",
             "Only then raise the memory voltage by one step, at most 0.05 V for DDR4 or DDR5. Go back to stock after any error.",
         ]),
-        (Suspect::NoPart, _) => strings(&[
-            "Buy nothing. Test overnight before the handover: a contact can come loose again.",
-        ]),
+        (Suspect::NoPart, _) => {
+            strings(&["Buy nothing. Test overnight before the handover: a contact can come loose again."])
+        }
         (Suspect::Controller, _) => strings(&[
             "Load the firmware's defaults and update the firmware; reseat the processor and check its cooler.",
             "Then it is the mainboard or the processor: test the modules in another PC first.",
@@ -244,9 +246,7 @@ fn time_to_prove(case: &Case) -> String {
         Some(Some(clean)) => {
             format!("; {} without an error show with 95 % confidence that it helped", duration_text(clean))
         }
-        Some(None) => {
-            "; it failed only once before, so a clean run alone does not prove the repair".to_owned()
-        }
+        Some(None) => "; it failed only once before, so a clean run alone does not prove the repair".to_owned(),
     }
 }
 
@@ -254,7 +254,10 @@ fn open_ends(named: &[Odds], has_good: bool) -> Vec<String> {
     let together = named.iter().any(|odds| matches!(odds.suspect, Suspect::Pair(..) | Suspect::Combination(_)));
     let mut all = Vec::new();
     if !has_good {
-        all.push("Borrow or order one known-good module of the same kind. Swap it in for each module in turn to settle it.".to_owned());
+        all.push(
+            "Borrow or order one known-good module of the same kind. Swap it in for each module in turn to settle it."
+                .to_owned(),
+        );
     }
     if together {
         all.push("Replace modules that pass alone and fail together with a matched set.".to_owned());
@@ -304,7 +307,9 @@ pub fn contradictions(case: &Case) -> Vec<String> {
                 all.push(format!("Run {number} has two modules in {slot}; the first of them counts. Exclude the run if that is wrong."));
             }
             if !modules.insert(module) {
-                all.push(format!("Run {number} has module {module} in two slots; the first counts. Exclude the run if that is wrong."));
+                all.push(format!(
+                    "Run {number} has module {module} in two slots; the first counts. Exclude the run if that is wrong."
+                ));
             }
         }
     }

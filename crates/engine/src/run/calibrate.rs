@@ -53,13 +53,7 @@ pub fn calibrate(memory: &dyn Memory, clock: &dyn Clock, workers: &[usize]) -> R
 }
 
 /// Nanoseconds of one element over the first bytes, with blocks as in a run.
-fn timed(
-    memory: &dyn Memory,
-    clock: &dyn Clock,
-    workers: &[usize],
-    bytes: u64,
-    work: &ElementWork,
-) -> u64 {
+fn timed(memory: &dyn Memory, clock: &dyn Clock, workers: &[usize], bytes: u64, work: &ElementWork) -> u64 {
     let begin_ns = clock.now_ns();
     for round in rounds(Turns::Shares, workers.len(), &[], bytes, false) {
         let sweep = |share: super::shares::Share| {

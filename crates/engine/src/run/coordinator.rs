@@ -211,7 +211,8 @@ impl<'a> Coordinator<'a> {
             sweepers: self.setup.workers.len(),
             speeds: self.speeds.unequal(self.setup.workers.len()).unwrap_or_default(),
             plant_due,
-            seconds: self.setup.rates.march_seconds(spec, recipe, self.setup.memory.layout().bytes()) * turns.len() as f64,
+            seconds: self.setup.rates.march_seconds(spec, recipe, self.setup.memory.layout().bytes())
+                * turns.len() as f64,
         };
         (self.done_ratio, self.part_ratio, self.base_ns) = (0.0, 0.0, 0);
         self.busy_ns.clear();

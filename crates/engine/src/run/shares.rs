@@ -42,13 +42,7 @@ const SHARE_ALIGN: u64 = 2 << 20;
 
 /// The rounds of one element over `bytes` of held memory, in the element's direction. Where all cores share the work, each gets as much as
 /// its speed is of all of them; the same where no speeds are given.
-pub(super) fn rounds(
-    turns: Turns,
-    cores: usize,
-    speeds: &[f64],
-    bytes: u64,
-    down: bool,
-) -> Vec<Round> {
+pub(super) fn rounds(turns: Turns, cores: usize, speeds: &[f64], bytes: u64, down: bool) -> Vec<Round> {
     let cores = cores.max(1);
     match turns {
         Turns::One(core) => vec![vec![Share { core: core % cores, held: 0..bytes }]],

@@ -1,6 +1,5 @@
 //! The one value that says what a run came to.
 
-use serde::Serialize;
 use super::coverage::Coverage;
 use super::plan::{Done, EndedBy, Planned, is_complete};
 use super::word::Outcome;
@@ -10,6 +9,7 @@ use crate::counts::Counts;
 use crate::journal::Damage;
 use crate::run_state::RunState;
 use crate::warmth::Says;
+use serde::Serialize;
 
 /// Below this share of the installed memory nothing is ruled out.
 const LEAST_SHARE: f64 = 0.01;

@@ -1,8 +1,8 @@
 //! What a run was to do, what it did, and what ended it.
 
-use serde::Serialize;
 use revisum_engine::news::EndReason;
 use revisum_engine::units::ByteRange;
+use serde::Serialize;
 
 use crate::run_state::RunState;
 

@@ -188,7 +188,10 @@ impl Ledger {
         }
         // The index knows which pieces of three letters occur; that they stand together is looked at in the text.
         for word in short.iter().chain(&long) {
-            wanted.push(if is_number(word) { "instr(text, ?) > 0" } else { "instr(text || ' ' || lower(id), ?) > 0" }.to_owned());
+            wanted.push(
+                if is_number(word) { "instr(text, ?) > 0" } else { "instr(text || ' ' || lower(id), ?) > 0" }
+                    .to_owned(),
+            );
             values.push((*word).clone());
         }
         let filter = if wanted.is_empty() { String::new() } else { format!("WHERE {}", wanted.join(" AND ")) };

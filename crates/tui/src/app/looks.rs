@@ -274,7 +274,14 @@ fn what_matters_is_on_every_size(#[values((80, 25), (128, 40), (160, 47))] size:
         (View::Recipe, &["triage", "MATS+", "random", "Enter run triage"]),
         (
             View::Run,
-            &["1 204 memory errors", "random", "pass 1", "DQ 19 reads 1 for 0", "repeats after rewrite", "0x0000 8000 0000"],
+            &[
+                "1 204 memory errors",
+                "random",
+                "pass 1",
+                "DQ 19 reads 1 for 0",
+                "repeats after rewrite",
+                "0x0000 8000 0000",
+            ],
         ),
         (
             View::Swap,
@@ -382,9 +389,7 @@ fn where_errors_are_stands_first(#[case] size: (u16, u16)) {
     let map = revisum_diagnose::address::Locator::new(&state.begin.board, None);
     app.shared.located = Some(Arc::new(Located::of(&state, &map, &state.begin.board)));
     let screen = drawn(&app, size, &Theme::full());
-    for words in
-        ["In one of A1, B1: a single cell", "DQ 19", "no address map is known", "No address map"]
-    {
+    for words in ["In one of A1, B1: a single cell", "DQ 19", "no address map is known", "No address map"] {
         assert!(screen.contains(words), "{words}: {screen}");
     }
     assert!(screen.contains("0x0000 8000 0000"), "{screen}");

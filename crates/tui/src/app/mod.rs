@@ -108,7 +108,9 @@ impl App {
             return self.control(key.code);
         }
         let step = match self.front.take() {
-            Some(Front::Help) if key.code == KeyCode::Char('t') => vec![Ask::Show(Box::new(Glossary::new(Language::En)))],
+            Some(Front::Help) if key.code == KeyCode::Char('t') => {
+                vec![Ask::Show(Box::new(Glossary::new(Language::En)))]
+            }
             Some(Front::Help) => Vec::new(),
             Some(Front::Actions { typed, chosen }) => return self.key_in_actions(key, typed, chosen),
             Some(Front::Dialog(mut dialog)) => match dialog.key(key) {

@@ -58,7 +58,13 @@ impl Dialog for Glossary {
             &line,
         );
         if let Some(term) = self.terms.get(self.at) {
-            canvas.paragraph(2, rows + 1, width.saturating_sub(4), theme.strong(), &format!("{}: {}", term.name, term.meaning));
+            canvas.paragraph(
+                2,
+                rows + 1,
+                width.saturating_sub(4),
+                theme.strong(),
+                &format!("{}: {}", term.name, term.meaning),
+            );
         }
         canvas.put(2, rows + 4, theme.label(), "↑↓ choose   any other key closes");
     }

@@ -49,7 +49,10 @@ pub fn over_time(canvas: &mut Canvas<'_>, state: &RunState) {
     for column in 0..columns {
         bar(canvas, column, 1, errors(column), most);
         // Where it was nearly as hot as it ever got.
-        let hot = part(column).iter().filter_map(|span| span.celsius).any(|celsius| hottest.is_some_and(|most| celsius + 1.0 >= most));
+        let hot = part(column)
+            .iter()
+            .filter_map(|span| span.celsius)
+            .any(|celsius| hottest.is_some_and(|most| celsius + 1.0 >= most));
         if hot {
             canvas.put(column, OVER_TIME - 1, theme.attention(), "^");
         }

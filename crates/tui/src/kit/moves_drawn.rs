@@ -188,7 +188,8 @@ mod tests {
     ])]
     fn moves_are_lines(#[case] now: &str, #[case] then: &str, #[case] expected: &[&str]) {
         let (lines, rows) = drawn(now, then, (52, expected.len() as u16));
-        let lines: Vec<String> = lines.iter().map(|line| line.split_whitespace().collect::<Vec<_>>().join(" ")).collect();
+        let lines: Vec<String> =
+            lines.iter().map(|line| line.split_whitespace().collect::<Vec<_>>().join(" ")).collect();
         let expected: Vec<String> =
             expected.iter().map(|line| line.split_whitespace().collect::<Vec<_>>().join(" ")).collect();
         assert_eq!(rows, expected.len() as u16);

@@ -49,7 +49,8 @@ pub fn draw_over_time(canvas: &mut Canvas<'_>, state: &RunState) -> u16 {
         for column in 0..columns {
             // A part is seen wherever it is touched.
             let part = |column: usize| column * PARTS / columns;
-            let failed = (part(column)..=part(column + 1).saturating_sub(1).max(part(column))).any(|at| parts >> at & 1 == 1);
+            let failed =
+                (part(column)..=part(column + 1).saturating_sub(1).max(part(column))).any(|at| parts >> at & 1 == 1);
             let (mark, style) = if failed { (theme.marks.failed, theme.error()) } else { ("·", theme.faint()) };
             canvas.put(2 + LABEL + column as u16, y, style, mark);
         }
@@ -87,7 +88,8 @@ impl Shown {
             return None;
         }
         let column = |at: u64| (u128::from(at) * columns as u128 / u128::from(top)).min(columns as u128 - 1) as usize;
-        let mark = |all: &mut Vec<bool>, from: u64, to: u64| all[column(from)..=column(to.max(from + 1) - 1)].fill(true);
+        let mark =
+            |all: &mut Vec<bool>, from: u64, to: u64| all[column(from)..=column(to.max(from + 1) - 1)].fill(true);
         let known = state.held.addresses_known;
         let (mut held, mut failed) = (vec![!known; columns], vec![false; columns]);
         if known {
@@ -123,8 +125,8 @@ fn legend(state: &RunState) -> String {
 mod tests {
     use ratatui::buffer::Buffer;
     use ratatui::layout::Rect;
-    use revisum_record::journal::Held;
     use revisum_engine::units::{ByteRange, RangeSet};
+    use revisum_record::journal::Held;
     use rstest::rstest;
 
     use super::*;
@@ -168,9 +170,15 @@ mod tests {
     #[case::all_in_one((26, 1), &["  0 s    ······✗✗ 51 °C"])]
     #[case::too_narrow((20, 2), &["", ""])]
     fn where_errors_were_over_time(#[case] size: (u16, u16), #[case] expected: &[&str]) {
-        assert_eq!(rows(|canvas| {
-            draw_over_time(canvas, &state(true));
-        }, size), expected);
+        assert_eq!(
+            rows(
+                |canvas| {
+                    draw_over_time(canvas, &state(true));
+                },
+                size
+            ),
+            expected
+        );
     }
 
     #[test]

@@ -268,7 +268,8 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
         canvas.put(begin + column * CELL, y, style, &format!("pass {pass}"));
     }
     let heat = u16::from(!state.pass_celsius.is_empty());
-    let rows = usize::from(canvas.height().saturating_sub(y + 1 + heat + BELOW_GRID)).max(LEAST_TESTS).min(state.tests.len());
+    let rows =
+        usize::from(canvas.height().saturating_sub(y + 1 + heat + BELOW_GRID)).max(LEAST_TESTS).min(state.tests.len());
     let now = state.tests.iter().position(|test| test.name == state.progress.test).unwrap_or(0);
     let above = now.saturating_sub(rows / 2).min(state.tests.len() - rows);
     let some = if rows < state.tests.len() {

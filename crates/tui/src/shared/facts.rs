@@ -137,7 +137,8 @@ impl Located {
     /// Errors of a run by this locator; its board with the names that modules have now.
     pub fn of(state: &RunState, locator: &Locator, board: &Board) -> Self {
         let location = locate_run(state, locator, board);
-        let fail_maps = if location.distinct > location.outside { fail_maps(&state.digest, locator) } else { Vec::new() };
+        let fail_maps =
+            if location.distinct > location.outside { fail_maps(&state.digest, locator) } else { Vec::new() };
         let stopgap = stopgap(state, &location);
         Self { state: Arc::new(state.clone()), again: None, location, fail_maps, stopgap }
     }
