@@ -54,6 +54,15 @@ impl Axis {
         Self { from: 0, count, places: room.min(u16::try_from(count).unwrap_or(u16::MAX)).max(1) }
     }
 
+    /// The same with as many values in each place: banks come in powers of two.
+    fn even(count: u32, room: u16) -> Self {
+        let mut places = count.max(1);
+        while places > u32::from(room.max(1)) {
+            places = places.div_ceil(2);
+        }
+        Self { places: places as u16, ..Self::whole(count, room) }
+    }
+
     /// One value to a place, with this one in the middle as far as there are so many on both sides.
     fn around(middle: u32, count: u32, room: u16) -> Self {
         let shown = u32::from(room.max(1)).min(count.max(1));
@@ -125,7 +134,7 @@ fn marks(picture: &Picture<'_>, across: Axis, down: Axis) -> Vec<Mark> {
 fn axes(picture: &Picture<'_>, across: u16, down: u16) -> (Axis, Axis) {
     let extent = picture.map.extent;
     match picture.window {
-        Window::Module => (Axis::whole(extent.rows, across), Axis::whole(extent.ranks * extent.banks, down)),
+        Window::Module => (Axis::whole(extent.rows, across), Axis::even(extent.ranks * extent.banks, down)),
         Window::Bank(_) => (Axis::whole(extent.columns, across), Axis::whole(extent.rows, down)),
         Window::Around(cell) => {
             (Axis::around(cell.column, extent.columns, across), Axis::around(cell.row, extent.rows, down))
@@ -225,6 +234,15 @@ mod tests {
     fn nothing_is_drawn_where_there_is_no_room(#[case] size: (u16, u16)) {
         let (lines, rows) = drawn(Window::Module, size);
         assert!(rows == 0 && lines.iter().all(String::is_empty), "{lines:?}");
+    }
+
+    #[rstest]
+    #[case::all(16, 16, 16)]
+    #[case::in_twos(16, 14, 8)]
+    #[case::in_fours(32, 8, 8)]
+    #[case::few(3, 9, 3)]
+    fn banks_are_shared_out_evenly(#[case] count: u32, #[case] room: u16, #[case] places: u16) {
+        assert_eq!(Axis::even(count, room).places, places);
     }
 
     proptest! {

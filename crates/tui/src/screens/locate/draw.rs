@@ -26,8 +26,10 @@ use super::{Locate, found, lines, lists, picture};
 
 /// Columns of facts and groups on a wide screen.
 const LEFT: u16 = 60;
-/// Rows that words, groups and the picture have at least where the bars stand below them.
+/// Rows that words, groups and the picture have at least where the bars stand below them; and where the ribbon does too: a row for each of
+/// sixteen banks.
 const LEAST_ROOM: u16 = 11;
+const WITH_RIBBON: u16 = 19;
 /// Rows of the list below a picture that has the width.
 const LIST: u16 = 5;
 
@@ -73,8 +75,8 @@ fn statement(canvas: &mut Canvas<'_>, location: &Location) -> u16 {
 /// Facts and groups on the left, the module on the right, and what all words have in common below.
 fn wide(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared, located: &Located) {
     let (width, height) = (canvas.width(), canvas.height());
-    let below = [lines::ROWS, ribbon::ROWS + 1].into_iter().fold((0, height), |(taken, left), rows| {
-        if left >= LEAST_ROOM + rows { (taken + rows, left - rows) } else { (taken, left) }
+    let below = [(lines::ROWS, LEAST_ROOM), (ribbon::ROWS + 1, WITH_RIBBON)].into_iter().fold((0, height), |(taken, left), (rows, least)| {
+        if left >= least + rows { (taken + rows, left - rows) } else { (taken, left) }
     });
     let (bottom, room) = below;
     {
