@@ -54,7 +54,7 @@ const PICTURES: [Picture; 18] = [
         "wait:run_triage Enter wait:took 6 Down Down Space wait:removed: Enter gone:suspicion wait:too_little_to_rule 8 \
          wait:memory_errors Space Down Space Enter wait:compared",
     ),
-    Picture { machine: "archive", ..picture("system-log.png", "wait:run_triage 8 wait:logged s wait:corrected") },
+    Picture { machine: "archive", ..picture("system-log.png", "wait:run_triage 8 wait:system_logs s wait:corrected") },
     picture("drives.png", "wait:run_triage 0 wait:boot_drive d wait:Pocket"),
     picture("report.png", "wait:run_triage Enter wait:took 9 wait:Memory_report"),
     picture(

@@ -32,30 +32,30 @@ pub enum Command {
     Demo(DemoArgs),
     /// A run without the full screen: progress on stderr, the result on stdout
     ///
-    /// Exit codes: 0 clean, 1 errors found (however it ended), 2 wrong use, 3 could not run or the checking itself
-    /// failed, 4 cut short with nothing found.
+    /// Exit codes: 0 clean, 1 errors found (however it ended), 2 wrong use, 3 could not run or self-check failed,
+    /// 4 not all that was planned was done, nothing found.
     Check(Box<CheckArgs>),
-    /// What is fitted, and what is not as it should be
+    /// What is installed, and what is wrong with it
     Board(BoardArgs),
     /// Lists recorded runs, newest first
     Logs(LogsArgs),
     /// Shows one recorded run
     Log(LogArgs),
-    /// Errors to parts: slot, lane, kind of fault, and a stopgap
+    /// Where errors are: slot, data line, fault pattern, and a workaround
     Locate(LocateArgs),
-    /// Which part is it: odds of a job and the next step
+    /// Which part is it: suspicion and the next step of a job
     Swap(SwapArgs),
     /// The report of a job for its owner: PDF, Markdown, charts, errors as CSV, everything as JSON
     Report(ReportArgs),
     /// How fast memory is, and how fast it should be
     ///
-    /// Bandwidth and latency over working sets, widths and distances; a whole measurement is kept in the machine's job.
+    /// Bandwidth and latency over working sets, widths and distances. A whole measurement is kept in the machine's job.
     Speed(SpeedArgs),
     /// The catalogue of tests, and what a march test detects
     Tests(TestsArgs),
-    /// What operating systems logged about memory: this one's, or logs and disks that are named
+    /// What operating systems logged about memory: this system, named logs, or disks
     SystemLog(SystemLogArgs),
-    /// The boot drive: lists drives, writes and proves them
+    /// Boot drives: list, write, verify
     #[command(subcommand)]
     Drive(DriveCommand),
     /// The full screen on a console, as the first process of a booted machine starts it
@@ -66,7 +66,7 @@ pub enum Command {
 /// What to do with drives.
 #[derive(Debug, Subcommand)]
 pub enum DriveCommand {
-    /// Drives that can be taken out
+    /// List removable drives
     List {
         /// The simulated ones
         #[arg(long)]
@@ -75,18 +75,18 @@ pub enum DriveCommand {
         #[arg(long)]
         json: bool,
     },
-    /// Writes the image to a drive and reads all of it back; everything on the drive is lost
+    /// Write the image to a drive and read all of it back; everything on the drive is lost
     Write(DriveWriteArgs),
-    /// Compares a drive with the image, all but its results
+    /// Compare a drive with the image, all but its results
     Verify {
         /// The image
         image: PathBuf,
         /// The drive's device, or a file in its place
         drive: PathBuf,
     },
-    /// Lets the firmware boot the drive next, once
+    /// Start from the drive at the next start, once
     BootOnce {
-        /// All work is saved
+        /// Confirm that all work is saved
         #[arg(long)]
         saved: bool,
     },
@@ -102,7 +102,7 @@ pub struct DriveWriteArgs {
     /// The drive's name, instead of typing it when asked
     #[arg(long, value_name = "NAME")]
     pub name: Option<String>,
-    /// Keep the results on a drive that is a boot drive already
+    /// Keep the results that are on the drive
     #[arg(long)]
     pub keep_results: bool,
     /// The simulated drives
@@ -166,7 +166,7 @@ pub struct ReportArgs {
     /// The shop's settings, as TOML [default: shop.toml in the data folder]
     #[arg(long, value_name = "FILE")]
     pub shop: Option<PathBuf>,
-    /// Only compare the journals with a checksum that stands in a report
+    /// Compare the records with the checksum of a report, and write nothing
     #[arg(long, value_name = "SHA256")]
     pub verify: Option<String>,
 }
@@ -177,10 +177,10 @@ pub struct SwapArgs {
     /// Job, by the machine's name or part of it [default: the only one]
     #[arg(conflicts_with = "advise")]
     pub job: Option<String>,
-    /// Answer a case that is read as JSON from stdin: one stateless question a step
+    /// Answer a case given as JSON on stdin; nothing is kept
     #[arg(long)]
     pub advise: bool,
-    /// Weights, rates and costs that a shop knows better, as TOML
+    /// The shop's own fault rates and costs, as TOML
     #[arg(long, value_name = "FILE")]
     pub priors: Option<PathBuf>,
     /// As JSON
@@ -194,13 +194,13 @@ pub struct DemoArgs {
     /// Simulated machine, by name or as a machine file [default: choose from a list]
     #[arg(long, value_name = "NAME|FILE")]
     pub machine: Option<String>,
-    /// Say what is really wrong with the machines, and open nothing
+    /// Show what is wrong with each machine, and open nothing
     #[arg(long)]
     pub reveal: bool,
-    /// Seed of all that is random
+    /// Seed for everything random
     #[arg(long, value_name = "N", default_value_t = 1)]
     pub seed: u64,
-    /// Simulated seconds in a real second
+    /// Simulated seconds per real second
     #[arg(long, value_name = "FACTOR", default_value_t = 3.0, value_parser = pace)]
     pub pace: f64,
 }
@@ -227,16 +227,16 @@ const RECIPE_ARGS: [&str; 15] = [
 /// Arguments of `check`.
 #[derive(Debug, Args)]
 pub struct CheckArgs {
-    /// Memory to hold, as in 256M or 8G [default: all that can be had]
+    /// Memory to test, such as 256M or 8G [default: all that is free]
     #[arg(long, value_name = "SIZE", value_parser = parse_bytes)]
     pub memory: Option<u64>,
     /// How long to look
     #[arg(long, value_enum, conflicts_with = "recipe")]
     pub depth: Option<DepthArg>,
-    /// A recipe file; what is given beside it counts instead
+    /// Recipe file; other options override it
     #[arg(long, value_name = "FILE")]
     pub recipe: Option<PathBuf>,
-    /// Write what is run as a recipe file
+    /// Save these settings as a recipe file
     #[arg(long, value_name = "FILE")]
     pub save_recipe: Option<PathBuf>,
     /// Tests by name, separated by commas [default: by depth, see `revisum tests`]
@@ -248,10 +248,10 @@ pub struct CheckArgs {
     /// End at this time of day
     #[arg(long, value_name = "HH:MM", conflicts_with = "for_time")]
     pub until: Option<String>,
-    /// End after this time, as in 20min, 24h or 3d
+    /// End after this time, such as 20min, 24h or 3d
     #[arg(long = "for", id = "for_time", value_name = "TIME", value_parser = parse_duration)]
     pub for_time: Option<u64>,
-    /// Only memory in this physical range, as in 4G..6G or 0x100000000..0x180000000
+    /// Only this range of physical addresses, such as 4G..6G or 0x100000000..0x180000000
     #[arg(long, value_name = "FROM..TO", value_parser = parse_range)]
     pub range: Option<ByteRange>,
     /// Whether cores divide the memory or each covers all of it [default: divide]
@@ -260,22 +260,22 @@ pub struct CheckArgs {
     /// Which cores work, by number from 0, separated by commas [default: all]
     #[arg(long, value_name = "N,N", value_delimiter = ',')]
     pub which_cores: Option<Vec<usize>>,
-    /// How caches are kept out of the way [default: per-test]
+    /// When caches are flushed [default: per-test]
     #[arg(long, value_enum)]
     pub caches: Option<CachesArg>,
-    /// How long tests wait where they wait, as in 30s or 10min [default: by test and depth]
+    /// Length of waits in tests, such as 30s or 10min [default: by test and depth]
     #[arg(long, value_name = "TIME", value_parser = parse_duration)]
     pub idle: Option<u64>,
-    /// Beyond its passes go on until the temperature is stable for ten minutes
+    /// After the passes, continue until the temperature is stable for ten minutes
     #[arg(long)]
     pub soak: bool,
-    /// End once this many words have read wrong
+    /// End after this many errors
     #[arg(long, value_name = "N")]
     pub stop_after: Option<u64>,
-    /// Go on with a run that was stopped or broke off, where it was
+    /// Continue a run that was stopped or broke off
     #[arg(long = "continue", id = "continues", value_name = "RUN", conflicts_with_all = RECIPE_ARGS)]
     pub continues: Option<String>,
-    /// Show again what a run showed, in a fraction of its time
+    /// Repeat what a run showed, in a fraction of its time
     #[arg(long = "repeat", id = "repeats", value_name = "RUN", conflicts_with = "continues", conflicts_with_all = RECIPE_ARGS)]
     pub repeats: Option<String>,
     /// A simulated machine by name, or a machine file
@@ -295,25 +295,25 @@ pub struct SpeedArgs {
     /// A simulated machine by name, or a machine file
     #[arg(long, value_name = "NAME|FILE")]
     pub sim: Option<String>,
-    /// What to measure: read, write, stream (stores past the caches), copy, latency [default: all]
+    /// What to measure: read, write, stream (non-temporal write), copy, latency [default: all]
     #[arg(long = "kind", value_name = "LIST", value_delimiter = ',', value_parser = kind)]
     pub kinds: Option<Vec<Kind>>,
-    /// Working sets of each core, as 4K..1G [default: up to where caches do not matter any more]
+    /// Working set of each core, such as 4K..1G [default: until caches no longer matter]
     #[arg(long, value_name = "FROM..TO", value_parser = sets)]
     pub sets: Option<RangeInclusive<u64>>,
-    /// Go on with working sets to most of free memory
+    /// Include working sets up to most of free memory
     #[arg(long, conflicts_with = "sets")]
     pub all_memory: bool,
-    /// Distances between loads in bytes, powers of two from 8 to 4096 [default: all of them]
+    /// Distances between loads in bytes, powers of two from 8 to 4096 [default: all]
     #[arg(long, value_name = "LIST", value_delimiter = ',', value_parser = stride)]
     pub strides: Option<Vec<u32>>,
-    /// Bits of one access: 8 to 512, as the processor has them [default: all of them]
+    /// Bits per access, 8 to 512 as the processor supports [default: all]
     #[arg(long, value_name = "LIST", value_delimiter = ',', value_parser = width)]
     pub widths: Option<Vec<Width>>,
     /// Numbers of cores, or all [default: 1,all]
     #[arg(long, value_name = "LIST", value_delimiter = ',', value_parser = cores)]
     pub cores: Option<Vec<Option<usize>>>,
-    /// How often each loop is timed, each once before any of them again
+    /// How often each loop is timed
     #[arg(long, value_name = "N", default_value_t = REPEATS, value_parser = clap::value_parser!(u32).range(1..=100))]
     pub repeats: u32,
     /// Do not keep it in the machine's job
@@ -322,13 +322,13 @@ pub struct SpeedArgs {
     /// As JSON
     #[arg(long)]
     pub json: bool,
-    /// Every timing into a table
+    /// Write every timing as CSV
     #[arg(long, value_name = "FILE")]
     pub csv: Option<PathBuf>,
-    /// All charts into one drawing
+    /// Write all charts as SVG
     #[arg(long, value_name = "FILE")]
     pub svg: Option<PathBuf>,
-    /// For printing
+    /// Write a PDF
     #[arg(long, value_name = "FILE")]
     pub pdf: Option<PathBuf>,
 }
@@ -364,16 +364,16 @@ pub struct BoardArgs {
     /// A simulated machine by name, or a machine file
     #[arg(long, value_name = "NAME|FILE")]
     pub sim: Option<String>,
-    /// Facts that were saved with --save, on this machine or another
+    /// Data saved with --save, on this machine or another
     #[arg(long, value_name = "DIR", conflicts_with = "sim")]
     pub firmware: Option<PathBuf>,
-    /// Write everything raw (tables, SPD, memory map, logs) into a folder
+    /// Save raw data (tables, SPD, memory map, logs) in a folder
     #[arg(long, value_name = "DIR")]
     pub save: Option<PathBuf>,
     /// Without serial numbers and the machine's name
     #[arg(long)]
     pub mask: bool,
-    /// Every fact with its sources, the memory map, and what is not known
+    /// Every fact with its sources, the memory map, and what is unknown
     #[arg(long, conflicts_with = "json")]
     pub raw: bool,
     /// As JSON
@@ -384,24 +384,24 @@ pub struct BoardArgs {
 /// Arguments of `logs`.
 #[derive(Debug, Args)]
 pub struct LogsArgs {
-    /// Only runs with this text in their machine, modules, tests, outcome or id
+    /// Only runs with this text in machine, modules, tests, result or id
     #[arg(long, value_name = "TEXT")]
     pub find: Option<String>,
-    /// Folder with journals, read one by one [default: the records' own, from their ledger]
+    /// Folder with records, read one by one [default: the data folder, from its ledger]
     pub dir: Option<PathBuf>,
     /// Most runs to list
     #[arg(long, value_name = "NUMBER", default_value_t = 500)]
     pub most: usize,
-    /// The life of a module instead: every run of it, by its serial number
+    /// Every run of one module, by its serial number
     #[arg(long, value_name = "SERIAL")]
     pub module: Option<String>,
-    /// First bring in the journals below this folder, from a drive for example
+    /// First import the records in this folder, such as a drive
     #[arg(long, value_name = "DIR")]
     pub import: Option<PathBuf>,
-    /// Write what is known of every module as one file, for the data folder of a drive that travels
+    /// Write what is known of every module as one file, for a drive's data folder
     #[arg(long, value_name = "FILE")]
     pub digest: Option<PathBuf>,
-    /// First build the ledger again from the journals
+    /// First rebuild the ledger from the records
     #[arg(long)]
     pub rebuild: bool,
     /// List as JSON
@@ -428,19 +428,19 @@ pub struct LocateArgs {
     /// Id of a run, the beginning of one, "last", or a journal file
     #[arg(required_unless_present = "errors")]
     pub run: Option<String>,
-    /// An address map to go by
+    /// Address map to use
     #[arg(long, value_name = "FILE")]
     pub map: Option<PathBuf>,
-    /// Errors that something else found: lines of address, expected, actual
+    /// Errors from another tool: lines of address, expected, actual
     #[arg(long, value_name = "FILE.csv", conflicts_with = "run")]
     pub errors: Option<PathBuf>,
-    /// Learn how slots follow from addresses, from the other runs of this machine
+    /// Learn an address map from the machine's other runs
     #[arg(long, requires = "run")]
     pub learn: bool,
-    /// Write the map that the run went by
+    /// Save the address map of the run
     #[arg(long, value_name = "FILE", requires = "run")]
     pub save_map: Option<PathBuf>,
-    /// Draw what failed
+    /// Draw the fault as SVG
     #[arg(long, value_name = "FILE")]
     pub svg: Option<PathBuf>,
     /// As JSON
@@ -453,7 +453,7 @@ pub struct LocateArgs {
 pub struct TestsArgs {
     /// One test of the catalogue
     pub name: Option<String>,
-    /// Grade this march test, as in 'any(w0); up(r0,w1); down(r1,w0)'
+    /// Grade this march test, such as 'any(w0); up(r0,w1); down(r1,w0)'
     #[arg(long, value_name = "NOTATION", conflicts_with = "name")]
     pub grade: Option<String>,
     /// Result as JSON
@@ -468,7 +468,7 @@ pub enum DepthArg {
     Triage,
     /// About an hour
     Survey,
-    /// Eight hours, or as --for or --until say
+    /// Eight hours, or until --for or --until
     Overnight,
 }
 

@@ -134,7 +134,7 @@ fn ignoring_the_advice_half_of_the_time_still_ends_with_the_answer() {
             return;
         }
         assert!(!swap.contains("FOUND"), "another answer:\n{swap}");
-        if step % 2 == 1 && swap.contains("another step") {
+        if step % 2 == 1 && swap.contains("other steps") {
             screen.keys(&["a"]);
             screen.wait("Other steps");
             screen.keys(&["Down", "Enter"]);
@@ -159,20 +159,20 @@ fn what_was_decided_stays() {
     screen.keys(&["6"]);
     screen.wait("suspicion");
     screen.keys(&["u"]);
-    screen.wait("Strike a run out");
+    screen.wait("Exclude a run");
     screen.keys(&["Enter"]);
     screen.wait("excluded by hand");
     screen.keys(&["b"]);
     screen.wait("What else is known");
     screen.keys(&["Enter"]);
     screen.wait_gone("What else is known");
-    screen.wait("known to be good");
+    screen.wait("known-good");
     screen.keys(&["q"]);
     screen.wait("left-0");
     screen.type_line(&demo(&data));
     screen.wait("Enter run triage");
     screen.keys(&["6"]);
-    screen.wait_all(&["known to be good", "excluded by hand"]);
+    screen.wait_all(&["known-good", "excluded by hand"]);
     screen.keys(&["u", "Enter"]);
     screen.wait_gone("excluded by hand");
     screen.keys(&["1"]);
@@ -344,7 +344,7 @@ fn reports_are_previewed_and_runs_compared() {
     screen.keys(&["Escape"]);
     screen.wait_gone("Written to");
     screen.keys(&["2", "h"]);
-    screen.wait_all(&["the life of", "2 runs"]);
+    screen.wait_all(&["history of", "2 runs"]);
     screen.keys(&["8", "/"]);
     screen.keys(&["0", "9", "-", "2", "3", "1", "6", "Enter"]);
     screen.wait("1 found");
@@ -370,7 +370,7 @@ fn jobs_stand_side_by_side_and_lend_modules() {
     screen.wait("What else is known");
     screen.keys(&["Enter"]);
     screen.wait_gone("What else is known");
-    screen.wait("known to be good");
+    screen.wait("known-good");
     screen.keys(&["c"]);
     screen.wait("This job is closed");
     screen.keys(&["0", "n"]);
@@ -395,7 +395,7 @@ fn jobs_stand_side_by_side_and_lend_modules() {
 fn another_machine_is_chosen_from_the_list() {
     let data = tempfile::tempdir().unwrap();
     let screen = Screen::open(SIZE, &demo(&data).replace("--machine dome-1 ", ""));
-    screen.wait_all(&["Enter open dome-1", "what it is for", "tracker"]);
+    screen.wait_all(&["Enter open dome-1", "purpose", "tracker"]);
     screen.keys(&["Down", "Down", "Down"]);
     screen.wait("Enter open spectro");
     screen.keys(&["Enter"]);

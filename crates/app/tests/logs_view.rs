@@ -23,7 +23,7 @@ fn what_the_system_logged_is_found_and_kept(#[case] size: (u16, u16)) {
     let data = tempfile::tempdir().unwrap();
     let screen = opened(data.path(), "archive", size);
     screen.keys(&["8"]);
-    screen.wait("what its own system logged");
+    screen.wait("system logs");
     screen.keys(&["s"]);
     screen.wait_all(&["corrected error", "a40f b600", "Enter keep them in the job", "112 CE memory read error"]);
     screen.keys(&["Enter"]);
@@ -48,7 +48,7 @@ fn a_modules_life_is_shown_and_a_run_stepped_through() {
     screen.keys(&["Enter"]);
     screen.wait_all(&["took", "Most suspect: module red dot"]);
     screen.keys(&["2", "Down", "Down", "h"]);
-    screen.wait_all(&["the life of red dot", "4A220094", "memory errors", "not decided yet"]);
+    screen.wait_all(&["history of red dot", "4A220094", "memory errors", "not decided yet"]);
     screen.keys(&["Enter"]);
     screen.wait_all(&["log of", "memory errors"]);
     screen.keys(&["Left", "Left"]);
@@ -60,9 +60,9 @@ fn a_modules_life_is_shown_and_a_run_stepped_through() {
     screen.wait_gone("as it was after");
     screen.wait("memory errors");
     screen.keys(&["Escape"]);
-    screen.wait("the life of");
+    screen.wait("history of");
     screen.keys(&["Escape"]);
-    screen.wait_gone("the life of");
+    screen.wait_gone("history of");
     screen.keys(&["q"]);
     screen.wait("left-0");
 }
@@ -134,7 +134,7 @@ fn a_boot_drive_is_made_on_the_screen() {
     screen.keys(&["Enter"]);
     screen.wait("gives back something else");
     screen.keys(&["Escape"]);
-    screen.wait("what it is for");
+    screen.wait("purpose");
     screen.keys(&["q"]);
     screen.wait("left-0");
 }
@@ -148,13 +148,13 @@ fn records_are_brought_in_from_a_folder(#[case] size: (u16, u16)) {
     run(drive.path(), &["check", "--sim", "stacker", "--json"]);
     let screen = opened(data.path(), "dome-1", size);
     screen.keys(&["8"]);
-    screen.wait("what its own system logged");
+    screen.wait("system logs");
     screen.keys(&["i"]);
     screen.wait("No drive that is mounted here holds records");
     screen.type_line("/nowhere/at/all");
-    screen.wait_all(&["could not be brought in", "/nowhere/at/all cannot be read"]);
+    screen.wait_all(&["could not be imported", "/nowhere/at/all cannot be read"]);
     screen.keys(&["Space"]);
-    screen.wait_gone("could not be brought in");
+    screen.wait_gone("could not be imported");
     screen.keys(&["i"]);
     screen.wait("type a folder");
     screen.type_line(&drive.path().display().to_string());

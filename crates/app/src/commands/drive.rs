@@ -38,7 +38,7 @@ fn list(sim: bool, as_json: bool) -> Result<Exit> {
     }
     for drive in &drives {
         let contents =
-            if drive.contents.is_empty() { "nothing that is known".to_owned() } else { drive.contents.join(", ") };
+            if drive.contents.is_empty() { "unknown content".to_owned() } else { drive.contents.join(", ") };
         let refused = drive.refused.as_ref().map(|why| format!("   not offered: {why}")).unwrap_or_default();
         writeln!(
             out,

@@ -1,4 +1,4 @@
-//! Address maps as files: TOML, read and written. `docs/map-file.md` describes the format.
+//! Address maps as files: TOML, read and written. `docs/reference/map-file.md` describes the format.
 
 use std::collections::BTreeMap;
 

@@ -41,7 +41,7 @@ pub fn coverage(inventory: &Inventory, offer: &MemoryOffer, seen_bytes: u64, gue
     // A guest's tables are its host's invention: its memory is what it was given.
     let fitted = fitted_bytes.filter(|fitted| !guest && *fitted >= usable);
     let (whole, whole_bytes) = match (fitted, usable) {
-        (Some(fitted), _) => ("fitted", fitted),
+        (Some(fitted), _) => ("installed", fitted),
         (None, 0) => ("seen by the system", seen_bytes),
         (None, usable) => ("given to the operating system", usable),
     };
@@ -94,8 +94,8 @@ mod tests {
     }
 
     #[rstest]
-    #[case::all_told(inventory(8 * GIB, 7 * GIB), offer(6 * GIB, GIB), false, "fitted", &["can be tested now", "the running system", "firmware and devices"])]
-    #[case::a_rest(inventory(8 * GIB, 8 * GIB), offer(6 * GIB, GIB), false, "fitted", &["can be tested now", "the running system", "not accounted for"])]
+    #[case::all_told(inventory(8 * GIB, 7 * GIB), offer(6 * GIB, GIB), false, "installed", &["can be tested now", "the running system", "firmware and devices"])]
+    #[case::a_rest(inventory(8 * GIB, 8 * GIB), offer(6 * GIB, GIB), false, "installed", &["can be tested now", "the running system", "not accounted for"])]
     #[case::no_tables(inventory(0, 7 * GIB), offer(6 * GIB, GIB), false, "given to the operating system", &["can be tested now", "the running system"])]
     #[case::guest(inventory(16 * GIB, 7 * GIB), offer(6 * GIB, GIB), true, "given to the operating system", &["can be tested now", "the running system"])]
     #[case::nothing_told(inventory(0, 0), offer(MIB, 7 * GIB - MIB), false, "seen by the system", &["can be tested now", "the running system"])]

@@ -1,5 +1,5 @@
 //! A case as a file and the advice as an answer: one stateless question a step, for other programs and for judging the planner from
-//! outside. Fields that are not named here are ignored; what is left out is unknown. The format is explained in `docs/swap.md`.
+//! outside. Fields that are not named here are ignored; what is left out is unknown. The format is explained in `docs/method/suspicion.md`.
 
 use std::collections::{BTreeMap, BTreeSet};
 

@@ -59,7 +59,7 @@ pub const QUESTIONS: [Question; 5] = [
             ("processor-ruled-out", "processor"),
             ("power-ruled-out", "power supply"),
             ("settings-ruled-out", "settings: at defaults it fails too"),
-            ("seating-ruled-out", "seating: re-seated, it still fails"),
+            ("seating-ruled-out", "seating: reseated, it still fails"),
             ("heat-ruled-out", "heat"),
             ("storage-ruled-out", "storage"),
         ],

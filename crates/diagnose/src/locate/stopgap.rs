@@ -45,7 +45,7 @@ pub enum Refusal {
     NoAddresses,
     /// The shape will fail elsewhere as well.
     #[error(
-        "this looks like {0}: other addresses would fail next, so keeping ranges out of use cannot help. Replace or re-seat the module"
+        "this looks like {0}: other addresses would fail next, so keeping ranges out of use cannot help. Replace or reseat the module"
     )]
     Shape(&'static str),
     /// Too many or too large.

@@ -63,7 +63,7 @@ fn a_row_is_named_with_its_module() {
 }
 
 #[rstest]
-#[case::no_map(Locator::new(&board(), None), false, "In one of A1, B1: one data lane, DQ 19.")]
+#[case::no_map(Locator::new(&board(), None), false, "In one of A1, B1: one data line, DQ 19.")]
 #[case::assumed(Locator::new(&board(), None).assuming(map()), false, "B1 (…00B1): one row of one bank, DQ 19.")]
 #[case::encrypted(Locator::new(&board(), Some(map())), true, "B1 (…00B1): one row of one bank. 60 words")]
 fn no_more_is_said_than_is_known(#[case] locator: Locator, #[case] encrypted: bool, #[case] words: &str) {

@@ -182,7 +182,7 @@ impl SpeedSign {
                     rate_text(*rate),
                     share_words(*share)
                 ),
-                "A channel may be lost: a contact that does not close, or a setting. Re-seat the modules, then measure again."
+                "A channel may be lost: a contact that does not close, or a setting. Reseat the modules, then measure again."
                     .to_owned(),
             ),
             Self::ProfileOff { rate, speed, sold_for } => (

@@ -18,7 +18,7 @@ const NO_DRIVES: [&str; 8] = ["loop", "ram", "zram", "dm-", "md", "sr", "fd", "n
 /// Removable drives and those on a USB port. Fixed disks are not among them, whatever is on them.
 pub(super) fn list(blocks: &Path, mounts: &Path, swaps: &Path) -> io::Result<Vec<Drive>> {
     if !blocks.is_dir() {
-        return Err(io::Error::other(format!("{} tells no drives", blocks.display())));
+        return Err(io::Error::other(format!("{} lists no drives", blocks.display())));
     }
     let used = Used::read(blocks, mounts, swaps);
     Ok(entries(blocks).iter().filter_map(|block| drive(block, &used)).collect())

@@ -73,14 +73,14 @@ fn common(rooms: &[Box<dyn Room>], view: View, shared: &Shared) -> Vec<Command<C
     if shared.is_running() {
         all.extend(of_run(view, shared));
     }
-    all.push(Command::letter('?', "?", Common::Help, "keys for here").aside());
-    all.push(Command::back(Common::Actions, "all actions"));
-    all.push(Command::letter(':', ":", Common::Actions, "all actions, by typing part of a name").aside());
+    all.push(Command::letter('?', "?", Common::Help, "show keys").aside());
+    all.push(Command::back(Common::Actions, "list actions"));
+    all.push(Command::letter(':', ":", Common::Actions, "search actions by name").aside());
     for (other, room) in View::ALL.iter().zip(rooms) {
         let digit = other.digit();
         all.push(Command::letter(digit, digit_name(digit), Common::Show(*other), room.purpose()).aside());
     }
-    all.push(Command::letter('g', "g", Common::Redraw, "draw a garbled screen again").aside());
+    all.push(Command::letter('g', "g", Common::Redraw, "redraw the screen").aside());
     all.push(Command::letter('q', "q", Common::Quit, "leave"));
     all
 }

@@ -23,7 +23,7 @@ pub fn stop(shared: &Shared) -> Step {
     }
     let stop = format!("Stop after {}; it can be continued later", duration_text(ran));
     let lines = vec![("Keep it running".to_owned(), Vec::new()), (stop, does(Effect::StopRun))];
-    Choice::open("Stop this run?", lines, "No run is going on.")
+    Choice::open("Stop this run?", lines, "No run is in progress.")
 }
 
 /// Leaves the program, unless a run goes on.
@@ -33,7 +33,7 @@ pub fn leave(shared: &Shared) -> Step {
         let mut step = does(Effect::StopRun);
         step.extend(if booted { leave_booted(shared) } else { vec![Ask::Leave(None)] });
         let question = Question {
-            title: "A run is going on.",
+            title: "A run is in progress.",
             words: "Leaving stops it. What it found so far is recorded and stays in the logs.",
             yes: "stop and leave",
             no: "stay",
@@ -60,7 +60,7 @@ fn leave_booted(shared: &Shared) -> Step {
 /// Why the last run broke off; nothing where that is known.
 pub fn broke_off(shared: &Shared) -> Step {
     let Some((run, sentence)) = &shared.facts.unexplained else { return Vec::new() };
-    let title = format!("The run {run} has no end. {sentence} What happened? The answer counts as evidence.");
+    let title = format!("Run {run} has no end. {sentence} What happened? The answer counts as evidence.");
     let line = |how: &BrokeOff| {
         let entry = JobEntry::BrokeOff { run: run.clone(), how: *how };
         (how.words().to_owned(), does(Effect::Decide(Box::new(entry))))

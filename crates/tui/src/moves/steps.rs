@@ -29,8 +29,8 @@ pub fn follow_with(shared: &Shared, next: &Experiment, recipe: Recipe) -> Step {
             reseat: next.reseat.clone(),
             passes: next.passes.ceil().clamp(1.0, 1e6) as u32,
         };
-        let words = "This step is written down. Switch the machine off and do it; when Revisum starts again it looks at what is \
-                     fitted, compares it with this step, and carries on.";
+        let words = "This step is written down. Switch the machine off and do it. When Revisum starts again, it compares what is \
+                     installed with this step and continues.";
         return vec![Ask::Say(words.to_owned()), Ask::Do(Effect::Decide(Box::new(JobEntry::Planned { plan })))];
     }
     let mut step = Vec::new();

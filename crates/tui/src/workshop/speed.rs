@@ -11,7 +11,7 @@ use revisum_workbench::speed_run::{SpeedRun, usual_reach};
 impl Workshop {
     /// Begins; everything up to most of free memory, or up to where caches do not matter any more.
     pub(super) fn measure_speed(&mut self, all_memory: bool, news: &mut Vec<News>) -> Result<()> {
-        let words = "A run is going on: each would slow the other down. Wait for its end, or stop it.";
+        let words = "A run is in progress: each would slow the other. Wait for its end, or stop it.";
         if self.run.is_some() {
             news.push(News::Said(words.to_owned()));
         }

@@ -79,7 +79,7 @@ pub(super) fn missing_memory(known: &Known<'_>) -> Option<Finding> {
     finding(
         Weight::Wrong,
         format!("{} are installed, but the firmware hands over only {}", bytes_text(fitted), bytes_text(usable)),
-        "A module that is not seen sits badly, is broken, or is more than the mainboard takes. Re-seat it, then try it alone.",
+        "The missing module is poorly seated, faulty, or more than the mainboard supports. Reseat it, then test it alone.",
     )
 }
 
@@ -93,7 +93,7 @@ pub(super) fn totals_differ(known: &Known<'_>) -> Option<Finding> {
             bytes_text(fitted),
             bytes_text(mapped)
         ),
-        "The firmware left a module out, or counts one that is not there. Re-seat the modules and start again; look again after that.",
+        "The firmware left a module out, or counts one that is not there. Reseat the modules and start again.",
     )
 }
 
@@ -107,7 +107,7 @@ pub(super) fn less_than_before(known: &Known<'_>) -> Option<Finding> {
     finding(
         Weight::Wrong,
         format!("With the same modules the firmware handed over {} last time, {} now", bytes_text(was), bytes_text(is)),
-        "Part of the memory has dropped out since. Re-seat the modules, then test them one at a time.",
+        "Part of the memory has dropped out since. Reseat the modules, then test them one at a time.",
     )
 }
 
@@ -142,7 +142,7 @@ pub(super) fn changed_since(known: &Known<'_>) -> Option<Finding> {
     finding(
         if lost { Weight::Doubtful } else { Weight::Note },
         format!("Not as last time: {}", changes.join("; ")),
-        "If you moved them, all is well. If not, a module is no longer seen: re-seat it.",
+        "If you moved them, all is well. If not, a module is missing: reseat it.",
     )
 }
 

@@ -72,7 +72,7 @@ pub fn lines(shared: &Shared) -> Vec<Line> {
         lines.push(line(Kind::Disputed, "error logged", event.text.clone(), event.source.words()));
     }
     lines.extend(memory(shared));
-    lines.push(heading("not known"));
+    lines.push(heading("unknown"));
     lines.extend(shared.facts.inventory.unknown.iter().map(|words| line(Kind::Words, "", words.clone(), "")));
     lines
 }

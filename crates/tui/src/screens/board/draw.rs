@@ -62,7 +62,7 @@ fn findings_card(canvas: &mut Canvas<'_>, shared: &Shared, with_advice: bool) ->
         // The last row says what is left out.
         let room = canvas.height().saturating_sub(y + u16::from(at + 1 < all.len()));
         if needed > room {
-            let words = format!("{} more: i shows them with all facts.", all.len() - at);
+            let words = format!("{} more: i shows all.", all.len() - at);
             canvas.put(4, y.min(canvas.height().saturating_sub(1)), theme.label(), &words);
             return y + 1;
         }
@@ -92,7 +92,8 @@ fn module_rows(shared: &Shared, slot: &Slot, module: &Module) -> Vec<(&'static s
     let in_force = [speed, value(names::VOLTAGE)].into_iter().filter(|text| !text.is_empty()).collect::<Vec<_>>();
     let states = [module.timings.clone(), value(names::RATED_VOLTAGE), module.profiles.join(", ")];
     let states: Vec<String> = states.into_iter().filter(|text| !text.is_empty()).collect();
-    let mut seat = if slot.soldered { "soldered".to_owned() } else { "DIMM, socketed".to_owned() };
+    let form = if module.form.is_empty() { "module" } else { module.form.as_str() };
+    let mut seat = if slot.soldered { "soldered".to_owned() } else { format!("{form}, socketed") };
     if let Some(channel) = &slot.channel {
         seat.push_str(&format!(", channel {channel}"));
     }
@@ -194,8 +195,8 @@ fn history(shared: &Shared, slot: &Slot, serial: &str) -> String {
         shared.facts.ends.get(serial).into_iter().flatten().rfind(|(machine, _)| *machine != shared.facts.machine);
     let ended = elsewhere.map(|(machine, end)| format!("; in {machine}: {end}")).unwrap_or_default();
     let words = match (past.len() as u64, failed) {
-        (0, _) => "none: first time here".to_owned(),
-        (runs, 0) => format!("{}, none with errors placed on it", counted(runs, "run")),
+        (0, _) => "none".to_owned(),
+        (runs, 0) => format!("{}, none with errors in it", counted(runs, "run")),
         (runs, failed) => {
             let here = past.iter().filter(|run| run.errors > 0 && run.slot == slot.id).count();
             let elsewhere = if (here as u64) < failed { ", in other slots too" } else { "" };
@@ -273,9 +274,9 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
 fn next(canvas: &mut Canvas<'_>, shared: &Shared, y: u16) -> u16 {
     let theme = canvas.theme;
     let todo = match (shared.has_suspicion(), shared.facts.trials.is_empty()) {
-        (true, _) => "Errors were found in this job. 6 says which part is suspect and what to try next.",
-        (false, true) => "Nothing was run yet. Enter runs a first look at all memory; 3 chooses something else.",
-        (false, false) => "No errors in this job so far. 3 chooses a longer look; 8 shows the runs.",
+        (true, _) => "Errors were found in this job. 6 shows the suspect and the next step.",
+        (false, true) => "Nothing was run yet. Enter tests all memory; 3 changes the recipe.",
+        (false, false) => "No errors in this job so far. 3 has longer runs; 8 shows the runs.",
     };
     canvas.put(2, y, theme.label(), "next");
     let width = canvas.width().saturating_sub(2 + FACT_INDENT);

@@ -55,7 +55,7 @@ impl Screen for Board {
             all.push(Command::back(Message::Back, "back to the board"));
             return all;
         }
-        all.push(Command::list(Message::Step, "another slot"));
+        all.push(Command::list(Message::Step, "select slot"));
         all.push(Command::letter('m', "m", Message::Mark, "mark the module"));
         all.push(Command::letter('i', "i", Message::AllFacts, "all facts"));
         all.push(Command::letter('h', "h", Message::Life, "every run of the module").aside());

@@ -56,10 +56,10 @@ impl Screen for Intake {
             let words = format!("run {}", shared.chosen.words());
             all.push(Command::enter(Message::Run, words));
         }
-        all.push(Command::list(Message::Step, "choose"));
+        all.push(Command::list(Message::Step, "select row"));
         let pick = Command { name: "→", ..Command::sides(|_| Message::Pick, "toggle") };
         all.push(pick);
-        all.push(Command::letter('w', "w", Message::Words, "words"));
+        all.push(Command::letter('w', "w", Message::Words, "add notes"));
         all
     }
 
@@ -108,7 +108,7 @@ fn words(shared: &Shared) -> Step {
         label: "",
         input: Input::new(intake.words.clone()),
         longest: LONGEST,
-        keys: "Enter keep it   Esc leave it as it was",
+        keys: "Enter keep   Esc cancel",
         kept: Box::new(move |typed| kept(Told { words: cleaned(typed, LONGEST), ..intake.clone() })),
     };
     vec![Ask::Show(Box::new(line))]

@@ -12,7 +12,7 @@ use super::rows::{JobRow, job_rows};
 use super::{Jobs, draw_drives};
 
 const COLUMNS: [Column<'_>; 4] =
-    [Column::fit("machine"), Column::fit("job"), Column::fit("came to, or last run"), Column::fit("what it is for")];
+    [Column::fit("machine"), Column::fit("job"), Column::fit("result"), Column::fit("purpose")];
 /// Rows below the list: a title, and the owner's words.
 const BELOW: u16 = 6;
 
@@ -25,7 +25,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Jobs, shared: &Shared) {
     let width = canvas.width();
     let all = job_rows(shared);
     if all.is_empty() {
-        canvas.paragraph(4, 0, width, theme.text(), "No job is on record here.");
+        canvas.paragraph(4, 0, width, theme.text(), "No job on record.");
         return;
     }
     let room = canvas.height().saturating_sub(BELOW).max(3);
@@ -53,7 +53,7 @@ fn says(row: &JobRow<'_>) -> String {
     match (row.bench, told) {
         (Some(machine), _) => format!("“{}”", machine.complaint),
         (None, Some(told)) => told.to_owned(),
-        (None, None) => "nothing was written down".to_owned(),
+        (None, None) => "nothing noted".to_owned(),
     }
 }
 

@@ -26,7 +26,7 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &DrivePage) {
             2,
             2,
             theme.text(),
-            "No drive that can be taken out is there. Plug one in and press d; 512 MiB are enough.",
+            "No removable drive found. Plug one in and press d; 512 MiB are enough.",
         );
     }
     let mut y = 2;
@@ -45,7 +45,7 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &DrivePage) {
         canvas.put_right(44, y, style, &bytes_text(drive.bytes));
         canvas.put(48, y, theme.label(), &drive.path);
         let contents =
-            if drive.contents.is_empty() { "nothing that is known".to_owned() } else { drive.contents.join(", ") };
+            if drive.contents.is_empty() { "unknown content".to_owned() } else { drive.contents.join(", ") };
         canvas.put(6, y + 1, theme.label(), &format!("on it: {contents}"));
         if let Some(why) = &drive.refused {
             canvas.put(6, y + 2, theme.attention(), &format!("not offered: {why}"));
@@ -54,9 +54,9 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &DrivePage) {
         y += 3;
     }
     let keep = if page.keep {
-        "The results on a drive that is a boot drive already stay."
+        "Results on an existing boot drive stay."
     } else {
-        "Everything on the drive will be lost."
+        "Everything on the drive will be erased."
     };
     if !page.drives.is_empty() && !page.is_writing() {
         canvas.put(4, y, if page.keep { theme.text() } else { theme.attention() }, keep);

@@ -54,20 +54,20 @@ impl DrivePage {
     pub fn ask(&self) -> Step {
         let Some(drive) = self.offered().cloned() else { return Vec::new() };
         let contents =
-            if drive.contents.is_empty() { "nothing that is known".to_owned() } else { drive.contents.join(", ") };
+            if drive.contents.is_empty() { "unknown content".to_owned() } else { drive.contents.join(", ") };
         let mut words = vec![format!("{}   {}   on it: {contents}", drive.path, bytes_text(drive.bytes))];
         if self.keep {
-            words.push("Its results stay, if it is a boot drive already.".to_owned());
+            words.push("Its results stay if it is already a boot drive.".to_owned());
         }
         let keep = self.keep;
         let line = Line {
-            title: format!("Everything on {} will be lost", drive.name),
+            title: format!("Everything on {} will be erased", drive.name),
             style: Theme::error,
             words,
-            label: "Type its name to go on: ",
+            label: "Type its name to continue: ",
             input: Input::default(),
             longest: LONGEST,
-            keys: "Enter go on   Esc leave it as it is",
+            keys: "Enter continue   Esc cancel",
             kept: Box::new(move |typed| confirmed(&drive, keep, typed)),
         };
         vec![Ask::Show(Box::new(line))]
@@ -76,7 +76,7 @@ impl DrivePage {
 
 fn confirmed(drive: &Drive, keep: bool, typed: &str) -> Step {
     if typed.trim() != drive.name {
-        return says(format!("That is not its name, which is {}. Nothing was written.", drive.name));
+        return says(format!("The name does not match {}. Nothing was written.", drive.name));
     }
     does(Effect::WriteDrive { drive: Box::new(drive.clone()), keep })
 }

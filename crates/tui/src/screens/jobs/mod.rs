@@ -66,12 +66,12 @@ impl Screen for Jobs {
         let mut all = Vec::new();
         all.push(match job_rows(shared).get(self.job) {
             Some(row) => Command::enter(Message::Open, format!("open {}", row.machine)),
-            None => Command::enter(Message::Machine, "the machine at hand"),
+            None => Command::enter(Message::Machine, "open this machine"),
         });
-        all.push(Command::list(Message::Step, "another job"));
+        all.push(Command::list(Message::Step, "select job"));
         all.push(Command::letter('d', "d", Message::Drives, "make a boot drive"));
         if !shared.is_running() {
-            all.push(Command::letter('n', "n", Message::NewJob, "new job for the machine at hand"));
+            all.push(Command::letter('n', "n", Message::NewJob, "new job for this machine"));
         }
         all
     }
@@ -88,7 +88,7 @@ impl Screen for Jobs {
             (Message::Keep, Some(page)) => page.keep = !page.keep,
             (Message::GiveUp, Some(page)) => page.give_up(),
             (Message::Back, Some(page)) if page.is_writing() => {
-                return says("A drive is being written. x gives it up; what was on it is gone then, and it is not finished.");
+                return says("A drive is being written. x cancels; its old content is gone then and it does not start.");
             }
             (Message::Back, _) => self.drives = None,
             (Message::Write | Message::Keep | Message::GiveUp, None) => {}
@@ -139,23 +139,23 @@ impl Screen for Jobs {
 fn of_drives(page: &DrivePage) -> Vec<Command<Message>> {
     if page.is_writing() {
         return vec![
-            Command::enter(Message::Machine, "go on meanwhile"),
+            Command::enter(Message::Machine, "continue meanwhile"),
             Command::letter('x', "x", Message::GiveUp, "give up"),
             Command::back(Message::Back, "what has to end first").aside(),
         ];
     }
     let write = match page.offered() {
         Some(drive) => Command::enter(Message::Write, format!("write it to {}", drive.name)),
-        None => Command::enter(Message::Drives, "look for drives again"),
+        None => Command::enter(Message::Drives, "search drives again"),
     };
     let of_list = [
-        Command::list(Message::Step, "another drive"),
-        Command::letter(' ', "Space", Message::Keep, "keep its results, or not"),
+        Command::list(Message::Step, "select drive"),
+        Command::letter(' ', "Space", Message::Keep, "toggle keeping results"),
     ];
     let of_list = of_list.into_iter().filter(|_| !page.drives.is_empty());
     let rest = [
-        Command::letter('d', "d", Message::Drives, "look for drives again"),
-        Command::back(Message::Back, "back to the jobs"),
+        Command::letter('d', "d", Message::Drives, "search drives again"),
+        Command::back(Message::Back, "back to jobs"),
     ];
     [write].into_iter().chain(of_list).chain(rest).collect()
 }
@@ -171,11 +171,11 @@ impl Jobs {
             return goes(View::Board);
         }
         if shared.is_running() {
-            return says("A run is going on. Stop it before opening another job.");
+            return says("A run is in progress. Stop it before you open another job.");
         }
         if !here {
-            let words = "start Revisum there to go on with it. Its runs are under 8.";
-            return says(format!("This job is of the machine {machine}: {words}"));
+            let words = "start Revisum there to continue it. Its runs are under 8.";
+            return says(format!("This job belongs to {machine}: {words}"));
         }
         does(Effect::OpenJob { machine, job })
     }
@@ -184,10 +184,10 @@ impl Jobs {
 /// Another job for the machine at hand; an open one is closed before.
 fn new_job(shared: &Shared) -> Step {
     if shared.facts.closed.is_none() && !shared.facts.trials.is_empty() {
-        return says("The job at hand is still open. Close it first: c under 6. What was found in it stays on record.");
+        return says("The current job is still open. Close it first with c under 6. Its results stay on record.");
     }
     if shared.facts.closed.is_none() {
-        return says("The job at hand is new already: nothing was run in it.");
+        return says("The current job is already new: nothing was run in it.");
     }
     does(Effect::NewJob)
 }

@@ -48,7 +48,7 @@ fn words(jobs: &Jobs) -> Vec<String> {
 fn nothing_is_promised_while_a_drive_is_written() {
     let mut jobs = with_drives(true);
     let words = words(&jobs);
-    assert!(!words.iter().any(|words| words == "back to the jobs"), "{words:?}");
+    assert!(!words.iter().any(|words| words == "back to jobs"), "{words:?}");
     assert!(words.iter().any(|words| words == "give up"), "{words:?}");
     let step = jobs.press(KeyCode::Esc, &shared()).unwrap();
     assert!(matches!(step.as_slice(), [Ask::Say(words)] if words.contains("being written")));

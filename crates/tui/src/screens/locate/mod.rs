@@ -76,13 +76,13 @@ impl Screen for Locate {
             all.push(Command::enter(Message::Proceed, words));
         }
         if shared.located.is_some() {
-            let list = if self.zoom.names_words() { "another word" } else { "another group" };
+            let list = if self.zoom.names_words() { "select word" } else { "select group" };
             all.push(Command::list(Message::Step, list));
             let steps = zoom::steps(shared);
             let (name, words) = match () {
-                () if self.zoom == steps[0] => ("→", "look closer"),
-                () if Some(&self.zoom) == steps.last() => ("←", "farther away"),
-                () => ("←→", "farther, closer"),
+                () if self.zoom == steps[0] => ("→", "zoom in"),
+                () if Some(&self.zoom) == steps.last() => ("←", "zoom out"),
+                () => ("←→", "zoom"),
             };
             all.push(Command { name, ..Command::sides(Message::Zoom, words) });
             all.push(Command::letter('/', "/", Message::Find, "find"));

@@ -36,7 +36,7 @@ impl Dialog for BringIn {
             KeyCode::Enter if !self.input.value().trim().is_empty() => {
                 return Outcome::Closed(does(Effect::BringIn(PathBuf::from(self.input.value().trim()))));
             }
-            KeyCode::Enter => return Outcome::Closed(says("No folder was typed: nothing was brought in.")),
+            KeyCode::Enter => return Outcome::Closed(says("No folder was typed: nothing was imported.")),
             KeyCode::Up | KeyCode::Down => self.another(key.code == KeyCode::Up),
             _ => typed(&mut self.input, key, LONGEST),
         }
@@ -45,21 +45,21 @@ impl Dialog for BringIn {
 
     fn draw(&self, canvas: &mut Canvas<'_>, _shared: &Shared) {
         let theme = canvas.theme;
-        canvas.put(2, 1, theme.strong(), "Bring in the records of another drive or folder");
+        canvas.put(2, 1, theme.strong(), "Import records from another drive or folder");
         let width = canvas.width().saturating_sub(4);
         let told = match self.found.len() {
             0 => {
-                "No drive that is mounted here holds records. Mount it and press i again, or type a folder.".to_owned()
+                "No mounted drive has records. Mount one and press i again, or type a folder.".to_owned()
             }
-            1 => "This drive holds records:".to_owned(),
-            several => format!("{several} drives hold records; ↑↓ chooses another:"),
+            1 => "This drive has records:".to_owned(),
+            several => format!("{several} drives have records; ↑↓ selects:"),
         };
         let rows = canvas.paragraph(2, 3, width, theme.label(), &told);
         let typed = canvas.paragraph(2, 4 + rows, width, theme.attention(), &format!("{}_", self.input.value()));
         let y = 5 + rows + typed;
-        let words = "Runs and jobs are copied and compared; what is here already is left alone, and nothing on the drive is changed.";
+        let words = "Runs and jobs are copied. What is here already is kept, and the drive is not changed.";
         let rows = canvas.paragraph(2, y, width, theme.text(), words);
-        canvas.put(2, y + rows + 1, theme.label(), "Enter bring them in   Esc leave it");
+        canvas.put(2, y + rows + 1, theme.label(), "Enter import   Esc cancel");
     }
 }
 

@@ -45,12 +45,12 @@ fn run(canvas: &mut Canvas<'_>, page: &RunPage, shared: &Shared) {
     let recorded = &page.run;
     let zone = wall_time::zone(recorded.state.begin.simulated);
     let started = wall_time::date_and_time(recorded.state.begin.wall_ms, &zone);
-    let doubtful = if recorded.state.begin.wall_doubtful { " by a clock that is wrong" } else { "" };
+    let doubtful = if recorded.state.begin.wall_doubtful { " (clock was wrong)" } else { "" };
     let x = canvas.put(2, 0, theme.label(), "log of ");
     let x = canvas.put(x, 0, theme.strong(), &format!("{}   {started}{doubtful}", recorded.id));
     if let Some((at, length)) = page.at {
         let [at, length] = [at, length].map(|ms| duration_text(ms as f64 / 1000.0));
-        canvas.put(x + 3, 0, theme.attention(), &format!("as it was after {at} of {length}"));
+        canvas.put(x + 3, 0, theme.attention(), &format!("after {at} of {length}"));
     }
     let live = recorded.standing == Standing::Running;
     let shown =
@@ -73,10 +73,10 @@ fn list(canvas: &mut Canvas<'_>, screen: &Logs) {
         let y = canvas.height().saturating_sub(3);
         // Before the first of them it is not known how many there are.
         let far = if of > 0 { format!("{at} of {of}") } else { "records".to_owned() };
-        canvas.put(2, y, theme.attention(), &format!("Bringing in {far} from {}", now.from.display()));
+        canvas.put(2, y, theme.attention(), &format!("Importing {far} from {}", now.from.display()));
     }
     if screen.listed.runs.is_empty() && !screen.find.value().is_empty() {
-        canvas.put(2, 0, theme.strong(), "No run has these words in its machine, modules, tests, outcome or id.");
+        canvas.put(2, 0, theme.strong(), "No run has this text in machine, modules, tests, result or id.");
     } else if screen.listed.runs.is_empty() {
         canvas.put(2, 0, theme.strong(), "No run was recorded yet.");
         canvas.put(2, 2, theme.label(), "Every run is recorded automatically. 4 starts one.");
@@ -89,7 +89,7 @@ fn list(canvas: &mut Canvas<'_>, screen: &Logs) {
         canvas.put(2, y, theme.label(), &format!("id {}", log.id));
     }
     if !screen.listed.unreadable.is_empty() {
-        let words = format!("{} journals could not be read; the first: {}", screen.listed.unreadable.len(), screen.listed.unreadable[0]);
+        let words = format!("{} records could not be read; the first: {}", screen.listed.unreadable.len(), screen.listed.unreadable[0]);
         let y = canvas.height().saturating_sub(2);
         let width = canvas.width().saturating_sub(4);
         canvas.paragraph(2, y, width, theme.attention(), &words);

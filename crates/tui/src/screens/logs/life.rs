@@ -19,11 +19,11 @@ const COLUMNS: [Column<'_>; 6] = [
 /// Draws it, the newest run first.
 pub fn draw(canvas: &mut Canvas<'_>, page: &LifePage) {
     let (theme, life) = (canvas.theme, &page.life);
-    let x = canvas.put(2, 0, theme.label(), "the life of ");
+    let x = canvas.put(2, 0, theme.label(), "history of ");
     let kind = life.runs.last().map(|run| run.kind.as_str()).unwrap_or_default();
     let failed = life.runs.iter().filter(|run| run.errors > 0).count() as u64;
     let x = canvas.put(x, 0, theme.strong(), &format!("{}   {kind}   {}", page.name, life.serial));
-    let runs = format!("{}, errors on it in {failed}", counted(life.runs.len() as u64, "run"));
+    let runs = format!("{}, with errors {failed}", counted(life.runs.len() as u64, "run"));
     canvas.put(x + 3, 0, if failed > 0 { theme.error() } else { theme.text() }, &runs);
     let mut y = 2;
     for end in life.ends.iter().rev().take(4) {
@@ -33,7 +33,7 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &LifePage) {
         y += 1;
     }
     if life.runs.is_empty() {
-        canvas.put(2, y + 1, theme.text(), "No run with it is on record here.");
+        canvas.put(2, y + 1, theme.text(), "No run with this module on record.");
         return;
     }
     y += u16::from(!life.ends.is_empty());

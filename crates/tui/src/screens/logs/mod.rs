@@ -80,14 +80,14 @@ impl Screen for Logs {
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let run = || (!shared.is_busy()).then(|| format!("run {}", shared.chosen.words()));
         let proceed = self.next().or_else(run).map(|words| Command::enter(Message::Proceed, words));
-        let back = Command::back(Message::Back, "back to the list");
+        let back = Command::back(Message::Back, "back to list");
         let rest = match &self.page {
             Page::Run(page) if matches!(page.before, Page::Life(_)) => {
-                vec![Command::sides(Message::Time, "step through its time"), Command::back(Message::Back, "back to its life")]
+                vec![Command::sides(Message::Time, "step through time"), Command::back(Message::Back, "back to module")]
             }
-            Page::Run(_) => vec![Command::sides(Message::Time, "step through its time"), back],
-            Page::Life(_) => vec![Command::list(Message::Step, "another run"), back],
-            Page::SystemLog(_) => vec![Command::list(Message::Step, "another entry"), back],
+            Page::Run(_) => vec![Command::sides(Message::Time, "step through time"), back],
+            Page::Life(_) => vec![Command::list(Message::Step, "select run"), back],
+            Page::SystemLog(_) => vec![Command::list(Message::Step, "select entry"), back],
             Page::Compared(_) => vec![back],
             Page::List => self.of_list(),
         };
@@ -151,8 +151,8 @@ impl Screen for Logs {
             News::BroughtIn(done) => {
                 self.bringing_in = None;
                 let words = match done {
-                    Ok(done) => format!("Brought in: {}.", done.words()),
-                    Err(why) => format!("The records could not be brought in: {why}."),
+                    Ok(done) => format!("Imported: {}.", done.words()),
+                    Err(why) => format!("The records could not be imported: {why}."),
                 };
                 let mut step = does(Effect::ListLogs(self.find.value().to_owned()));
                 step.extend(says(words));
@@ -212,13 +212,13 @@ impl Screen for Logs {
 
 impl Logs {
     fn of_list(&self) -> Vec<Command<Message>> {
-        let mut all = vec![Command::letter('s', "s", Message::SystemLog, "what its own system logged")];
+        let mut all = vec![Command::letter('s', "s", Message::SystemLog, "system logs")];
         if !self.listed.runs.is_empty() {
-            all.push(Command::letter(' ', "Space", Message::Choose, "choose to compare"));
-            all.push(Command::list(Message::Step, "another run").aside());
+            all.push(Command::letter(' ', "Space", Message::Choose, "select to compare"));
+            all.push(Command::list(Message::Step, "select run").aside());
         }
         all.push(Command::letter('/', "/", Message::Find, "find"));
-        all.push(Command::letter('i', "i", Message::BringIn, "bring in records"));
+        all.push(Command::letter('i', "i", Message::BringIn, "import records"));
         if !self.find.value().is_empty() {
             all.push(Command::back(Message::Back, "all runs"));
         }
@@ -229,7 +229,7 @@ impl Logs {
     fn next(&self) -> Option<String> {
         match &self.page {
             Page::Life(page) if !page.life.runs.is_empty() => Some("open the run".to_owned()),
-            Page::SystemLog(page) if page.is_to_keep() => Some("keep them in the job as evidence".to_owned()),
+            Page::SystemLog(page) if page.is_to_keep() => Some("keep as evidence".to_owned()),
             Page::Run(_) | Page::Compared(_) | Page::Life(_) | Page::SystemLog(_) => Some("back".to_owned()),
             Page::List if self.chosen.len() > 1 => Some(format!("compare {} runs", self.chosen.len())),
             Page::List => (!self.listed.runs.is_empty()).then(|| "open".to_owned()),
@@ -280,7 +280,7 @@ impl Logs {
         }
         if self.chosen.len() == MOST_COMPARED {
             return says(format!(
-                "{MOST_COMPARED} runs can be compared at once. Space on a chosen one takes it out again."
+                "At most {MOST_COMPARED} runs can be compared. Space on a selected one deselects it."
             ));
         }
         self.chosen.insert(log.id.clone());
@@ -292,7 +292,7 @@ impl Logs {
         match &self.bringing_in {
             None => does(Effect::FindRecords),
             Some(now) => {
-                says(format!("Records are being brought in from {}. It says so when they are here.", now.from.display()))
+                says(format!("Records are being imported from {}. A message follows when it is done.", now.from.display()))
             }
         }
     }

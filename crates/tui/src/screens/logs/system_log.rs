@@ -26,7 +26,7 @@ const COLUMNS: [Column<'_>; 5] = [
 /// Draws the list, and the chosen entry in full below it.
 pub fn draw(canvas: &mut Canvas<'_>, shared: &Shared, page: &SystemLogPage) {
     let theme = canvas.theme;
-    canvas.put(2, 0, theme.label(), "what the machine's own systems logged about memory");
+    canvas.put(2, 0, theme.label(), "system logs about memory");
     let Some(logs) = page.logs.get() else {
         canvas.put(2, 2, theme.attention(), "The logs are being read. A whole disk takes a while.");
         return;
@@ -41,7 +41,7 @@ pub fn draw(canvas: &mut Canvas<'_>, shared: &Shared, page: &SystemLogPage) {
         canvas.paragraph(2, height.saturating_sub(2), width, theme.attention(), &format!("{trouble}{more}"));
     }
     if logs.entries.is_empty() {
-        canvas.put(2, 3, theme.strong(), "No entry speaks of memory.");
+        canvas.put(2, 3, theme.strong(), "No entry is about memory.");
         let words = "That proves little: many systems log nothing of it, and one that stopped could not. Disks that are mounted are looked \
                      through too; revisum system-log PATH reads any other.";
         canvas.paragraph(2, 5, width, theme.label(), words);

@@ -59,8 +59,8 @@ impl Screen for Recipe {
             Command::letter('d', "d", Message::Defaults, words)
         });
         let rest = [
-            Command::list(Message::Step, "choose"),
-            Command::sides(Message::Change, "change"),
+            Command::list(Message::Step, "select row"),
+            Command::sides(Message::Change, "change value"),
             Command::letter('w', "w", Message::Save, "write it to a file").aside(),
             Command::letter('o', "o", Message::Open, "open a recipe from a file").aside(),
         ];

@@ -52,7 +52,7 @@ impl Screen for Run {
         if shared.is_running() {
             return vec![
                 Command::enter(Message::Across, "read it across the room"),
-                Command::list(Message::Step, "choose a test").aside(),
+                Command::list(Message::Step, "select test").aside(),
                 Command::letter('t', "t", Message::GoTo, "go to the chosen test, or repeat it").aside(),
                 across.aside(),
             ];

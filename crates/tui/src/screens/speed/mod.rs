@@ -70,10 +70,10 @@ impl Screen for Speed {
     const PURPOSE: &'static str = "speed: how fast memory is";
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
-        let chart = self.shown(shared).map(|_| Command::sides(Message::Chart, "another chart"));
+        let chart = self.shown(shared).map(|_| Command::sides(Message::Chart, "select chart"));
         if shared.is_measuring() {
             let stop = Command::letter('x', "x", Message::Stop, "stop at once");
-            let next = Command::enter(Message::Meanwhile, "go on meanwhile");
+            let next = Command::enter(Message::Meanwhile, "continue meanwhile");
             return [stop, next].into_iter().chain(chart).collect();
         }
         let mut all = Vec::new();

@@ -72,7 +72,13 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     match &advice.verdict {
         Verdict::NothingToFind => y += clean_so_far(&mut canvas.below(y), width),
         Verdict::NotWhole => y += canvas.paragraph(2, y, width, theme.attention(), NOT_WHOLE),
-        Verdict::Done { named, reason } => y += answer(&mut canvas.below(y), shared, named, *reason, width),
+        Verdict::Done { named, reason } => {
+            y += answer(&mut canvas.below(y), shared, named, *reason, width);
+            // What stays in the machine, where that is not how it is now.
+            if let Some((stays, _)) = shared.leaves_with().filter(|_| canvas.height() >= TALL) {
+                y += arrangement::draw(&mut canvas.part(9, y + 1, width - 7, DRAWN), shared, &stays);
+            }
+        }
         Verdict::Open(proposal) => {
             let Proposal { next, is_proof, if_errors, if_clean } = proposal.as_ref();
             y += canvas.paragraph(2, y, width, theme.strong(), &leading(&advice.odds, &name)) + 1;
@@ -125,7 +131,7 @@ fn planned(canvas: &mut Canvas<'_>, shared: &Shared, y: u16, width: u16) -> u16 
         );
         return canvas.paragraph(2, y, width, theme.clean(), &words) + 1;
     }
-    let words = format!("Not installed as planned: {}. A run as it is now counts just as well.", differences.join("; "));
+    let words = format!("Not installed as planned: {}. A run as installed counts too.", differences.join("; "));
     canvas.paragraph(2, y, width, theme.attention(), &words) + 1
 }
 
@@ -181,7 +187,7 @@ fn nothing_known(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
          out all modules but one, run, and do the same with each of the others. Write down which one was in; the log of \
          each run is kept under 8."
     } else {
-        "Nothing was run in this job yet. Run all modules together first: only errors give something to look for."
+        "Nothing was run in this job yet. Test all modules together first."
     };
     canvas.paragraph(2, 0, width, theme.text(), words)
 }

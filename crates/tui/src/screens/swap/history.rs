@@ -44,7 +44,7 @@ pub fn parts(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
                 let style = if end == Disposition::Keep { theme.clean() } else { theme.attention() };
                 canvas.put(x, y, style, end.words())
             }
-            (None, true) => canvas.put(x, y, theme.clean(), "known to be good"),
+            (None, true) => canvas.put(x, y, theme.clean(), "known-good"),
             (None, false) => x,
         };
     }

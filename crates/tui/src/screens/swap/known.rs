@@ -43,13 +43,13 @@ fn of_module(shared: &Shared, id: &str, good: bool, elsewhere: Option<bool>) -> 
         let entry = JobEntry::TriedElsewhere { module: module.clone(), clean: (!same).then_some(clean) };
         Known { words: format!("{name} {how} in another machine{}", noted(same)), entries: vec![entry] }
     };
-    let words = format!("{name} is known to be good{}", noted(good));
+    let words = format!("{name} is known-good{}", noted(good));
     let is_good = Known { words, entries: vec![JobEntry::KnownGood { module: id.to_owned(), good: !good }] };
     vec![is_good, tried(true), tried(false)]
 }
 
 fn noted(holds: bool) -> &'static str {
-    if holds { "   noted; once more takes it back" } else { "" }
+    if holds { "   noted; Enter again removes it" } else { "" }
 }
 
 /// On a real machine nothing but the technician can tell that a fitting did not start.
@@ -71,7 +71,7 @@ fn of_mainboard(shared: &Shared) -> Vec<Known> {
         let names: Vec<&str> = slots.iter().map(String::as_str).collect();
         let refused = shared.facts.refused.contains(&slots);
         let words =
-            format!("This mainboard does not start with modules in just {}{}", names.join(", "), noted(refused));
+            format!("This mainboard does not start with modules only in {}{}", names.join(", "), noted(refused));
         Known { words, entries: vec![JobEntry::Refused { slots: slots.clone(), refused: !refused }] }
     };
     sets.into_iter().map(line).collect()
@@ -88,8 +88,8 @@ fn of_owner(shared: &Shared) -> Vec<Known> {
         settings: shared.facts.settings.clone(),
     };
     let line = |came_back: bool, (hours, long): (u32, &str)| {
-        let how = if came_back { "came back within" } else { "stayed away for" };
-        let words = format!("Fitted as it is now, the complaint {how} {long} of use");
+        let how = if came_back { "returned within" } else { "did not return for" };
+        let words = format!("In this arrangement, the complaint {how} {long} of use");
         Known { words, entries: vec![JobEntry::OwnerTold { told: told(came_back, hours) }] }
     };
     HOURS.iter().map(|hours| line(false, *hours)).chain([line(true, HOURS[0]), line(true, HOURS[1])]).collect()
@@ -100,7 +100,7 @@ fn borrowed(shared: &Shared) -> Vec<Known> {
     let others = shared.jobs.iter().filter(|job| job.id != shared.facts.job);
     let modules = others.flat_map(|job| job.good.iter().map(move |module| (job, module)));
     let line = |(job, module): (&revisum_records::JobSummary, &revisum_record::fitted::Module)| {
-        let words = format!("Borrow {} of {}, known to be good", module.name(), job.machine);
+        let words = format!("Borrow {} from {}, known-good", module.name(), job.machine);
         Known { words, entries: vec![JobEntry::Borrowed { module: module.clone(), from: job.id.clone() }] }
     };
     // Only what can be put into this mainboard at all.

@@ -22,8 +22,8 @@ pub fn other_steps(shared: &Shared) -> Step {
         let words = headline(&shared.facts.case, next, &shared.scene(&now, &name));
         (format!("{words}   hands-on {hands:.0} min, test {machine}"), steps::follow(shared, next))
     });
-    let title = "Other steps, the most telling for its minutes first. What is moved by hand on the drawn board counts just as well.";
-    Choice::open(title, lines.collect(), "There is no other step to choose from.")
+    let title = "Other steps, the most informative for its minutes first. Modules moved by hand count too.";
+    Choice::open(title, lines.collect(), "There is no other step.")
 }
 
 /// Runs to strike out.
@@ -37,7 +37,7 @@ pub fn strike(shared: &Shared) -> Step {
         (run_line(shared, at, trial), decides(entry))
     };
     let lines = shared.facts.trials.iter().enumerate().map(line).collect();
-    let title = "Strike a run out: it then proves nothing. Once more lets it count again.";
+    let title = "Exclude a run: it no longer counts as evidence. Enter again includes it.";
     Choice::open(title, lines, "No run was made in this job yet, so there is none to exclude.")
 }
 
@@ -52,7 +52,7 @@ fn run_line(shared: &Shared, at: usize, trial: &Trial) -> String {
 pub fn what_else(shared: &Shared) -> Step {
     let all = known::lines(shared).into_iter();
     let lines = all.map(|line| (line.words, line.entries.into_iter().flat_map(decides).collect())).collect();
-    let title = "What else is known? It counts as evidence, and nothing of it is required.";
+    let title = "What else is known? All of it is optional and counts as evidence.";
     let mut step = vec![Ask::Do(Effect::ListJobs)];
     step.extend(Choice::open(title, lines, "No module is known in this job."));
     step

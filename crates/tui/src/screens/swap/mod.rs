@@ -60,9 +60,9 @@ impl Screen for Swap {
             all.push(Command::enter(Message::Proceed, next(shared)));
         }
         if shared.facts.can_move {
-            all.push(Command::list(Message::Slot, "another slot"));
-            all.push(Command::letter(' ', "Space", Message::Switch, "take out, put in"));
-            all.push(Command::sides(Message::Loose, "another module to put in").aside());
+            all.push(Command::list(Message::Slot, "select slot"));
+            all.push(Command::letter(' ', "Space", Message::Switch, "remove, insert"));
+            all.push(Command::sides(Message::Loose, "select module to insert").aside());
         }
         if shared.facts.can_move && shared.facts.offered.len() > 1 {
             all.push(Command::letter('s', "s", Message::Settings, "other settings"));
@@ -71,13 +71,13 @@ impl Screen for Swap {
             return all;
         }
         if shared.facts.advice.as_ref().is_some_and(|advice| !advice.alternatives.is_empty()) {
-            all.push(Command::letter('a', "a", Message::OtherStep, "another step"));
+            all.push(Command::letter('a', "a", Message::OtherStep, "other steps"));
         }
         if !shared.facts.trials.is_empty() {
             all.push(Command::letter('u', "u", Message::Strike, "exclude a run").aside());
         }
         all.push(Command::letter('b', "b", Message::Known, "add what is known").aside());
-        let words = if shared.facts.closed.is_some() { "open the job again" } else { "close the job" };
+        let words = if shared.facts.closed.is_some() { "reopen the job" } else { "close the job" };
         let close = Command::letter('c', "c", Message::CloseOrReopen, words);
         all.push(close.in_footer(shared.answer().is_some()));
         all
@@ -114,7 +114,7 @@ impl Screen for Swap {
 /// What Enter does, in words.
 fn next(shared: &Shared) -> String {
     if shared.planned_matches() {
-        return "make the planned run".to_owned();
+        return "start planned run".to_owned();
     }
     if shared.moved_since_last_run() {
         return "test this arrangement".to_owned();
@@ -186,7 +186,7 @@ fn close_or_reopen(shared: &Shared) -> Step {
 /// The next settings that the firmware offers.
 fn other_settings(shared: &Shared) -> Step {
     if shared.is_running() {
-        return says("A run is going on. Stop it before changing settings.");
+        return says("A run is in progress. Stop it before you change settings.");
     }
     let offered = &shared.facts.offered;
     let at = offered.iter().position(|settings| *settings == shared.facts.settings).map_or(0, |at| at + 1);
@@ -198,11 +198,11 @@ impl Swap {
     /// Takes the module out of the chosen slot, or puts the chosen loose module in.
     fn switch(&mut self, shared: &Shared) -> Step {
         if shared.is_running() {
-            return says("A run is going on. Stop it before moving modules.");
+            return says("A run is in progress. Stop it before you move modules.");
         }
         let Some(slot) = shared.facts.board.slots.get(shared.slot) else { return Vec::new() };
         if slot.soldered {
-            return says(format!("The memory in {} is soldered: it cannot be taken out.", slot.id));
+            return says(format!("The memory in {} is soldered: it cannot be removed.", slot.id));
         }
         let mut placement = shared.facts.board.placement();
         if slot.module.is_some() {
