@@ -126,6 +126,7 @@ names! {
         ShownAgain = "shown-again",
         NotShownAgain = "not-shown-again",
         StruckOut = "struck-out",
+        Times = "times",
         DoubtfulClock = "doubtful-clock",
         Modules = "modules",
         ColModule = "col-module",

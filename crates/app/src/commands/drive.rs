@@ -37,8 +37,7 @@ fn list(sim: bool, as_json: bool) -> Result<Exit> {
         return Ok(Exit::Clean);
     }
     for drive in &drives {
-        let contents =
-            if drive.contents.is_empty() { "unknown content".to_owned() } else { drive.contents.join(", ") };
+        let contents = if drive.contents.is_empty() { "unknown content".to_owned() } else { drive.contents.join(", ") };
         let refused = drive.refused.as_ref().map(|why| format!("   not offered: {why}")).unwrap_or_default();
         writeln!(
             out,

@@ -1,6 +1,7 @@
-//! The story: every run, what was fitted, and what it showed.
+//! The story: every run with its arrangement and its result. Runs one after the other that were alike and clean share a row.
 
 use revisum_engine::units::duration_text;
+use revisum_record::outcome::Grade;
 
 use super::headline;
 use crate::document::{Block, Table};
@@ -19,7 +20,9 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         columns.push((Key::ColSettings, 0.1));
     }
     columns.extend([(Key::ColLong, 0.12), (Key::ColPasses, 0.09), (Key::ColResult, 0.26)]);
-    let rows = (1..).zip(input.runs).map(|(number, run)| row(input, texts, number, run, settings));
+    let numbered: Vec<(usize, &Ran<'_>)> = (1..).zip(input.runs).collect();
+    let alike = |a: &(usize, &Ran<'_>), b: &(usize, &Ran<'_>)| shares_row(a.1, b.1);
+    let rows = numbered.chunk_by(alike).map(|runs| row(input, texts, runs, settings));
     vec![
         heading,
         Block::Table(Table {
@@ -30,7 +33,20 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     ]
 }
 
-fn row(input: &Input<'_>, texts: &Texts, number: u32, run: &Ran<'_>, settings: bool) -> Vec<String> {
+/// Whether two runs say the same: nothing but that it was clean once more.
+fn shares_row(a: &Ran<'_>, b: &Ran<'_>) -> bool {
+    let clean = |run: &Ran<'_>| run.judgement.grade == Grade::Clean && run.struck.is_none();
+    clean(a) && clean(b) && a.is_like(b) && a.state.begin.wall_doubtful == b.state.begin.wall_doubtful
+}
+
+/// A row of one run, or of several that were alike: their times and passes add up.
+fn row(input: &Input<'_>, texts: &Texts, runs: &[(usize, &Ran<'_>)], settings: bool) -> Vec<String> {
+    let [(first, run), rest @ ..] = runs else { return Vec::new() };
+    let last = rest.last();
+    let span = |first: &str, last: Option<&str>| match last {
+        Some(last) => format!("{first} – {last}"),
+        None => first.to_owned(),
+    };
     let state = run.state;
     let fitted = state
         .begin
@@ -40,17 +56,21 @@ fn row(input: &Input<'_>, texts: &Texts, number: u32, run: &Ran<'_>, settings: b
         .map(|(slot, id)| texts.put(Key::FittedIn, &[("module", (input.name)(&id).into()), ("slot", slot.into())]));
     let when = match state.begin.wall_doubtful {
         true => texts.put(Key::DoubtfulClock, &[("when", run.when.into())]),
-        false => run.when.to_owned(),
+        false => span(run.when, last.map(|(_, run)| run.when)),
     };
-    let mut cells = vec![number.to_string(), when, fitted.collect::<Vec<_>>().join(", ")];
+    let number = span(&first.to_string(), last.map(|(number, _)| number.to_string()).as_deref());
+    let mut cells = vec![number, when, fitted.collect::<Vec<_>>().join(", ")];
     if settings {
         cells.push(state.begin.settings.clone());
     }
     let result = match run.struck {
         Some(reason) => texts.put(Key::StruckOut, &[("result", result(texts, run).into()), ("reason", reason.into())]),
-        None => result(texts, run),
+        None if rest.is_empty() => result(texts, run),
+        None => texts.put(Key::Times, &[("count", runs.len().into()), ("result", result(texts, run).into())]),
     };
-    cells.extend([duration_text(run.judgement.times.ran), run.judgement.done.passes.to_string(), result]);
+    let seconds: f64 = runs.iter().map(|(_, run)| run.judgement.times.ran).sum();
+    let passes: u64 = runs.iter().map(|(_, run)| u64::from(run.judgement.done.passes)).sum();
+    cells.extend([duration_text(seconds), passes.to_string(), result]);
     cells
 }
 
@@ -61,5 +81,93 @@ fn result(texts: &Texts, run: &Ran<'_>) -> String {
     match slots.is_empty() {
         true => words,
         false => texts.put(Key::InSlots, &[("told", words.into()), ("slots", slots.join("; ").into())]),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_diagnose::isolate::Case;
+    use revisum_engine::news::{EndReason, ErrorReport, TestEnd};
+    use revisum_engine::recipe::{Depth, Recipe};
+    use revisum_engine::tally::Tally;
+    use revisum_record::journal::{Begin, Entry, Framed, Held, JobState};
+    use revisum_record::outcome::Judgement;
+    use revisum_record::run_state::RunState;
+    use revisum_words::Language;
+    use rstest::rstest;
+
+    use super::*;
+    use crate::input::Shop;
+
+    const GIB: u64 = 1 << 30;
+
+    /// A run of one pass over all memory with these settings, which found so many errors.
+    fn run(settings: &str, errors: u64) -> RunState {
+        let recipe = Recipe::with_tests(Depth::Triage, vec!["random".into()]);
+        let begin =
+            Begin { recipe: Some(recipe), fitted_bytes: Some(16 * GIB), settings: settings.into(), ..Begin::default() };
+        let tally = Tally { words: errors, ..Tally::default() };
+        let test = || "random".to_owned();
+        let mut entries = vec![
+            Entry::Begin(Box::new(begin)),
+            Entry::Held(Held { bytes: 16 * GIB, ..Held::default() }),
+            Entry::Planted { pass: 1, test: test(), address: None, caught: true },
+        ];
+        if errors > 0 {
+            entries.push(Entry::Errors(Box::new(ErrorReport { pass: 1, test: test(), tally })));
+        }
+        entries.extend([
+            Entry::TestEnded(TestEnd { pass: 1, test: test(), finished: true, errors, ..TestEnd::default() }),
+            Entry::PassEnded { pass: 1, complete: true, seconds: 60.0 },
+            Entry::Ended { reason: EndReason::Completed },
+        ]);
+        let mut state = RunState::default();
+        for (seq, entry) in (0u64..).zip(entries) {
+            state.apply(&Framed { journal: "j".into(), seq, t_ms: seq * 10_000, entry });
+        }
+        state
+    }
+
+    /// Runs that were alike and clean are one row; what is different, failed or excluded has its own.
+    #[rstest]
+    #[case::all_alike(&[("", 0, false); 58], &[("1 – 58", "58 × Clean")])]
+    #[case::errors_between(&[("", 0, false), ("", 3, false), ("", 0, false)], &[("1", "Clean"), ("2", "3 memory errors"), ("3", "Clean")])]
+    #[case::errors_each(&[("", 3, false), ("", 3, false)], &[("1", "3 memory errors"), ("2", "3 memory errors")])]
+    #[case::other_settings(&[("stock", 0, false), ("profile", 0, false)], &[("1", "Clean"), ("2", "Clean")])]
+    #[case::excluded(&[("", 0, false), ("", 0, true)], &[("1", "Clean"), ("2", "Clean (excluded: by hand)")])]
+    fn alike_runs_share_a_row(#[case] runs: &[(&str, u64, bool)], #[case] expected: &[(&str, &str)]) {
+        let states: Vec<RunState> = runs.iter().map(|(settings, errors, _)| run(settings, *errors)).collect();
+        let judgements: Vec<Judgement> = states.iter().map(|state| Judgement::of(state, false)).collect();
+        let ran = states.iter().zip(&judgements).zip(runs).map(|((state, judgement), (.., struck))| Ran {
+            id: "run",
+            state,
+            judgement,
+            when: "today",
+            struck: struck.then_some("by hand"),
+        });
+        let ran: Vec<Ran<'_>> = ran.collect();
+        let (job, case, shop) = (JobState::default(), Case::default(), Shop::default());
+        let input = Input {
+            job: &job,
+            id: "job",
+            case: &case,
+            advice: None,
+            runs: &ran,
+            lost_records: 0,
+            speeds: &[],
+            logged: &[],
+            located: None,
+            name: &str::to_owned,
+            shop: &shop,
+            made: "",
+            program: "",
+            checksum: "",
+        };
+        let blocks = blocks(&input, &Texts::new(Language::En));
+        let Some(Block::Table(table)) = blocks.last() else { panic!("{blocks:?}") };
+        let ends = |row: &Vec<String>| (row[0].clone(), row[row.len() - 1].clone());
+        let shown: Vec<(String, String)> = table.rows.iter().map(ends).collect();
+        let expected: Vec<(String, String)> = expected.iter().map(|(a, b)| ((*a).into(), (*b).into())).collect();
+        assert_eq!(shown, expected);
     }
 }

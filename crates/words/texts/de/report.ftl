@@ -183,6 +183,7 @@ ended-broke-off = { $told }, abgerissen durch Stromausfall, Stillstand oder Neus
 unproved = { $told }, ohne Selbsttest
 shown-again = Wieder gezeigt: { $told }
 not-shown-again = Nicht wieder gezeigt: { $told }
+times = { $count } × { $result }
 struck-out = { $result } (zählt nicht: { $reason })
 doubtful-clock = { $when } (die Uhr dieses Rechners ging falsch)
 

@@ -188,6 +188,7 @@ ended-broke-off = { $told }, broken off by power loss, hang or restart
 unproved = { $told }, no self-check ran
 shown-again = Shown again: { $told }
 not-shown-again = Not shown again: { $told }
+times = { $count } × { $result }
 struck-out = { $result } (excluded: { $reason })
 doubtful-clock = { $when } (this computer's clock was wrong)
 
