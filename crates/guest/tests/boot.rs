@@ -34,7 +34,7 @@ fn computer(start: Start, chipset: Chipset, memory_mib: u64, entry: Option<&'sta
 /// On, with the full screen there; nothing begins by itself.
 fn at_the_board(computer: &FromDrive) -> Booted {
     let booted = computer.switch_on(&image()).unwrap();
-    booted.wait(&["Enter run triage", "virtual machine", "begins by itself"]).unwrap();
+    booted.wait(&["Enter run triage", "virtual machine", "starts automatically"]).unwrap();
     // A key that does nothing here.
     booted.keys(b"g").unwrap();
     booted

@@ -368,7 +368,7 @@ fn findings_and_facts_are_on_the_board(#[case] size: (u16, u16)) {
     inventory.unknown = vec!["The last sentence.".into()];
     app.shared.facts.inventory = Arc::new(inventory);
     let screen = drawn(&app, size, &Theme::full());
-    assert!(screen.contains("Finding 0") && screen.contains("more: i shows them"), "{screen}");
+    assert!(screen.contains("Finding 0") && screen.contains("more: i shows all"), "{screen}");
     app.key(KeyCode::Char('i').into());
     let top = drawn(&app, size, &Theme::full());
     assert!(top.contains("Finding 9. Do something."), "{top}");

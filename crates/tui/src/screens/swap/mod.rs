@@ -200,7 +200,9 @@ impl Swap {
         if shared.is_running() {
             return says("A run is in progress. Stop it before you move modules.");
         }
-        let Some(slot) = shared.facts.board.slots.get(shared.slot) else { return Vec::new() };
+        let Some(slot) = shared.facts.board.slots.get(shared.slot) else {
+            return says("No slots are known on this machine: there is nothing to move.");
+        };
         if slot.soldered {
             return says(format!("The memory in {} is soldered: it cannot be removed.", slot.id));
         }
