@@ -269,9 +269,14 @@ pub fn volts_text(millivolts: u32) -> String {
     format!("{}.{:02} V", millivolts / 1000, millivolts % 1000 / 10)
 }
 
-/// `1 error`, `2 errors`: a count and its noun, which takes an `s` for any count but one.
+/// `1 error`, `2 errors`: a count and its noun, which takes an `s`, or `es` after another, for any count but one.
 pub fn counted(count: u64, noun: &str) -> String {
-    format!("{} {noun}{}", count_text(count), if count == 1 { "" } else { "s" })
+    let ending = match (count, noun.ends_with('s')) {
+        (1, _) => "",
+        (_, false) => "s",
+        (_, true) => "es",
+    };
+    format!("{} {noun}{ending}", count_text(count))
 }
 
 /// Reads an amount of memory such as `256M`, `1.5GiB` or `64 KiB`; the units are powers of 1024.
@@ -364,6 +369,15 @@ mod tests {
     #[case(u64::MAX, 9, "18 446 P")]
     fn short_counts(#[case] count: u64, #[case] most: usize, #[case] expected: &str) {
         assert_eq!(short_count(count, most), expected);
+    }
+
+    #[rstest]
+    #[case(0, "error", "0 errors")]
+    #[case(1, "pass", "1 pass")]
+    #[case(2, "pass", "2 passes")]
+    #[case(1204, "rank", "1 204 ranks")]
+    fn plurals_are_right(#[case] count: u64, #[case] noun: &str, #[case] expected: &str) {
+        assert_eq!(counted(count, noun), expected);
     }
 
     #[rstest]

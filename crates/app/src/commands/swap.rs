@@ -84,8 +84,9 @@ fn text(job: &Job, case: &Case) -> Result<String> {
             let modules = |ids: &[String]| ids.iter().filter_map(|id| job.module(id)).collect::<Vec<_>>();
             let board = job.state().looked.as_ref().map(|looked| looked.board.mainboard.as_str());
             for bad in modules(&gone) {
-                for words in purchase(bad, &modules(&kept), board.unwrap_or_default()) {
-                    writeln!(text, "     {words}")?;
+                for (at, words) in purchase(bad, &modules(&kept), board.unwrap_or_default()).iter().enumerate() {
+                    let label = if at == 0 { "order" } else { "" };
+                    writeln!(text, "     {label:<7}{words}")?;
                 }
             }
             for (module, end) in dispositions(case, named, *reason) {

@@ -32,7 +32,7 @@ pub fn purchase(bad: &Module, kept: &[&Module], mainboard: &str) -> Vec<String> 
 
 /// Type, size, ranks, speed, form and ECC in one line.
 fn specification(module: &Module) -> String {
-    let mut words: Vec<String> = vec!["Order: one".to_owned()];
+    let mut words: Vec<String> = vec!["one".to_owned()];
     if !module.generation.is_empty() {
         words.push(module.generation.clone());
     }
@@ -77,7 +77,7 @@ mod tests {
     fn a_shop_understands_it() {
         let (bad, kept) = (module("1", "HD8", 3200), module("2", "HD8", 2666));
         let all = purchase(&bad, &[&kept], "Tarnwerk Holm");
-        assert_eq!(all[0], "Order: one DDR4, UDIMM, 8 GiB, 3200 MT/s, 1 rank, without ECC.");
+        assert_eq!(all[0], "one DDR4, UDIMM, 8 GiB, 3200 MT/s, 1 rank, without ECC.");
         let text = all.join(" ");
         for words in
             ["part number: Haldry HD8", "with modules of the same", "slowest: 2666", "New rather", "Tarnwerk Holm"]

@@ -72,8 +72,7 @@ fn stage(shared: &Shared, row: &JobRow<'_>) -> String {
 fn came_to(screen: &Jobs, row: &JobRow<'_>, theme: &Theme) -> (String, Style) {
     let Some(job) = row.job.filter(|job| job.runs > 0) else { return (String::new(), theme.label()) };
     if let Some(answer) = &job.closed {
-        let first = answer.split_once(". ").map_or(answer.as_str(), |(first, _)| first);
-        return (first.to_owned(), theme.clean());
+        return (answer.clone(), theme.clean());
     }
     let last = screen.latest.iter().find(|log| log.machine == row.machine);
     (last.map_or_else(String::new, |last| last.headline.clone()), theme.text())

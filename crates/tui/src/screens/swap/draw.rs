@@ -126,7 +126,7 @@ fn planned(canvas: &mut Canvas<'_>, shared: &Shared, y: u16, width: u16) -> u16 
         let soon = shared.begins_in.map(|seconds| format!(" It starts automatically in {seconds} s; any key stops that."));
         let words = format!(
             "Installed as planned: {} to run.{}",
-            counted(u64::from(plan.passes), "pass").replace("passs", "passes"),
+            counted(u64::from(plan.passes), "pass"),
             soon.unwrap_or_default()
         );
         return canvas.paragraph(2, y, width, theme.clean(), &words) + 1;
@@ -174,7 +174,7 @@ fn order(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reaso
     let mut y = 0;
     for (at, words) in purchase(bad, &modules(&kept), &shared.facts.board.mainboard).iter().enumerate() {
         let style = if at == 0 { theme.strong() } else { theme.label() };
-        y += canvas.paragraph(9, y, width - 7, style, words.trim_start_matches("Order: "));
+        y += canvas.paragraph(9, y, width - 7, style, words);
     }
     canvas.put(2, 0, theme.attention(), "order");
     y
