@@ -30,7 +30,7 @@ impl LogKind {
         match self {
             Self::Uncorrected => "memory error",
             Self::CheckFound => "memory check found errors",
-            Self::PageRetired => "page out of use",
+            Self::PageRetired => "page excluded",
             Self::Corrected => "corrected error",
             Self::MachineCheck => "machine check",
             Self::StopScreen => "stop screen",

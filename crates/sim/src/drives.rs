@@ -99,7 +99,7 @@ fn all() -> Vec<Drive> {
         drive("/sim/one", "Kestrel Pocket 16", 16 * GIB, &["STAR CHARTS (14.5 GiB)"]),
         Drive { serial: worn.to_owned(), ..drive("/sim/two", "Lantern Worn 8", 8 * GIB, &["no name (7.4 GiB)"]) },
         Drive {
-            refused: Some("it is in use: mounted on /simulated. Take it out of use first".to_owned()),
+            refused: Some("it is in use: mounted on /simulated. Unmount it first".to_owned()),
             ..drive("/sim/three", "Kestrel Pocket 32", 32 * GIB, &["NIGHT LOGS (29 GiB)"])
         },
     ]

@@ -251,7 +251,7 @@ fn group_line(group: &Group) -> String {
 fn write_stopgap(text: &mut String, gap: &Stopgap) -> Result<()> {
     writeln!(
         text,
-        "\nUntil the module is replaced, these ranges can be kept out of use; it costs {}.",
+        "\nUntil the module is replaced, these ranges can be excluded; it costs {}.",
         bytes_text(gap.costs)
     )?;
     writeln!(text, "{}\n", gap.warning)?;

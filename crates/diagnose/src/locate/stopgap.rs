@@ -38,14 +38,14 @@ pub struct Stopgap {
 #[derive(Clone, Debug, Error, PartialEq, Eq)]
 pub enum Refusal {
     /// Nothing failed.
-    #[error("nothing failed, so there is nothing to keep out of use")]
+    #[error("nothing failed, so there is nothing to exclude")]
     Nothing,
     /// The addresses are unknown.
     #[error("the addresses are unknown: run as root to see them")]
     NoAddresses,
     /// The shape will fail elsewhere as well.
     #[error(
-        "this looks like {0}: other addresses would fail next, so keeping ranges out of use cannot help. Replace or reseat the module"
+        "this looks like {0}: other addresses would fail next, so excluding ranges cannot help. Replace or reseat the module"
     )]
     Shape(&'static str),
     /// Too many or too large.

@@ -47,7 +47,7 @@ fn drive(block: &Path, used: &Used) -> Option<Drive> {
         std::iter::once(block).chain(parts.iter().map(|part| part.as_path())).find_map(|one| used.of_block(one));
     let read_only = number(block.join("ro")) == Some(1);
     let refused = match (in_use, read_only) {
-        (Some(place), _) => Some(format!("it is in use: {place}. Take it out of use first")),
+        (Some(place), _) => Some(format!("it is in use: {place}. Unmount it first")),
         (None, true) => Some("it is write-protected".to_owned()),
         (None, false) => None,
     };

@@ -41,7 +41,7 @@ pub fn open_image_as_drive(path: &Path, image: &ImageFile) -> io::Result<Box<dyn
         return Err(io::Error::other("it is the image itself"));
     }
     if let Some(what) = Used::read(Path::new(BLOCKS), Path::new(MOUNTS), Path::new(SWAPS)).of_file(&meta) {
-        return Err(io::Error::other(format!("it is in use {what}: take it out of use first")));
+        return Err(io::Error::other(format!("it is in use {what}: unmount it first")));
     }
     Ok(Box::new(RealDrive { medium: FileMedium::new(file, path), bytes: meta.len() }))
 }

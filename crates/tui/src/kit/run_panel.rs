@@ -462,7 +462,7 @@ fn draw_errors(canvas: &mut Canvas<'_>, state: &RunState) {
         Column::fit("where"),
         Column::fit("what"),
         Column::fit("re-read"),
-        Column::fit("tests"),
+        Column::rest("tests"),
     ];
     let room = canvas.height().saturating_sub(2).max(1);
     let line = |at: usize| {

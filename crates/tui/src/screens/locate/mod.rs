@@ -93,7 +93,7 @@ impl Screen for Locate {
         if !shared.is_running() && shared.facts.go_on.is_some() && shared.has_suspicion() {
             all.push(Command::letter('c', "c", Message::GoOn, "continue the run").aside());
         }
-        all.push(Command::letter('k', "k", Message::Stopgap, "keep bad ranges out of use"));
+        all.push(Command::letter('k', "k", Message::Stopgap, "exclude bad ranges"));
         if self.zoom != Zoom::default() || !self.find.value().is_empty() {
             all.push(Command::back(Message::Back, "one step back"));
         }
@@ -184,7 +184,7 @@ impl Screen for Locate {
 /// What keeps a system out of the bad ranges, or why nothing does.
 fn stopgap_words(shared: &Shared) -> String {
     match shared.located.as_ref().map(|located| &located.stopgap) {
-        None => "No errors were found in this job, so there is nothing to keep out of use.".to_owned(),
+        None => "No errors were found in this job, so there is nothing to exclude.".to_owned(),
         Some(Err(refusal)) => format!("There is no workaround: {refusal}."),
         Some(Ok(gap)) => {
             let lines = [
