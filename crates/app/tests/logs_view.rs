@@ -25,7 +25,7 @@ fn what_the_system_logged_is_found_and_kept(#[case] size: (u16, u16)) {
     screen.keys(&["8"]);
     screen.wait("system logs");
     screen.keys(&["s"]);
-    screen.wait_all(&["corrected error", "a40f b600", "Enter keep them in the job", "112 CE memory read error"]);
+    screen.wait_all(&["corrected error", "a40f b600", "Enter keep as evidence", "112 CE memory read error"]);
     screen.keys(&["Enter"]);
     screen.wait_gone("Enter keep them");
     screen.keys(&["Escape"]);
@@ -52,12 +52,12 @@ fn a_modules_life_is_shown_and_a_run_stepped_through() {
     screen.keys(&["Enter"]);
     screen.wait_all(&["log of", "memory errors"]);
     screen.keys(&["Left", "Left"]);
-    screen.wait("as it was after");
+    screen.wait("state after");
     // To the very beginning: nothing was found yet.
     (0..40).for_each(|_| screen.keys(&["Left"]));
-    screen.wait_all(&["as it was after 0", "clean so far"]);
+    screen.wait_all(&["state after 0", "clean so far"]);
     (0..41).for_each(|_| screen.keys(&["Right"]));
-    screen.wait_gone("as it was after");
+    screen.wait_gone("state after");
     screen.wait("memory errors");
     screen.keys(&["Escape"]);
     screen.wait("history of");
@@ -118,18 +118,18 @@ fn a_boot_drive_is_made_on_the_screen() {
     screen.keys(&["0", "d"]);
     screen.wait_all(&["Make a boot drive", "Kestrel Pocket 16", "not offered", "a simulated image"]);
     screen.keys(&["Enter"]);
-    screen.wait_all(&["Everything on Kestrel Pocket 16 will be lost", "STAR CHARTS"]);
+    screen.wait_all(&["Everything on Kestrel Pocket 16 will be erased", "STAR CHARTS"]);
     screen.keys(&["x", "Enter"]);
-    screen.wait("That is not its name");
+    screen.wait("The name does not match");
     screen.keys(&["Escape"]);
-    screen.wait_gone("That is not its name");
+    screen.wait_gone("The name does not match");
     screen.keys(&["Enter"]);
     screen.wait("Type its name");
     screen.type_text("Kestrel Pocket 16");
     screen.keys(&["Enter"]);
     screen.wait("read back in");
     screen.keys(&["Down", "Enter"]);
-    screen.wait("Everything on Lantern Worn 8 will be lost");
+    screen.wait("Everything on Lantern Worn 8 will be erased");
     screen.type_text("Lantern Worn 8");
     screen.keys(&["Enter"]);
     screen.wait("gives back something else");
@@ -150,7 +150,7 @@ fn records_are_brought_in_from_a_folder(#[case] size: (u16, u16)) {
     screen.keys(&["8"]);
     screen.wait("system logs");
     screen.keys(&["i"]);
-    screen.wait("No drive that is mounted here holds records");
+    screen.wait("No mounted drive has records");
     screen.type_line("/nowhere/at/all");
     screen.wait_all(&["could not be imported", "/nowhere/at/all cannot be read"]);
     screen.keys(&["Space"]);
@@ -158,13 +158,13 @@ fn records_are_brought_in_from_a_folder(#[case] size: (u16, u16)) {
     screen.keys(&["i"]);
     screen.wait("type a folder");
     screen.type_line(&drive.path().display().to_string());
-    screen.wait("Brought in: 2 copied, 0 had grown, 0 were here already.");
+    screen.wait("Imported: 2 copied, 0 had grown, 0 were here already.");
     screen.keys(&["Space"]);
     screen.wait_all(&["stacker", "memory error"]);
     screen.keys(&["i"]);
     screen.wait("type a folder");
     screen.type_line(&drive.path().display().to_string());
-    screen.wait("Brought in: 0 copied, 0 had grown, 2 were here already.");
+    screen.wait("Imported: 0 copied, 0 had grown, 2 were here already.");
     screen.keys(&["Space", "q"]);
     screen.wait("left-0");
 }

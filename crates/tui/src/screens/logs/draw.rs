@@ -50,7 +50,7 @@ fn run(canvas: &mut Canvas<'_>, page: &RunPage, shared: &Shared) {
     let x = canvas.put(x, 0, theme.strong(), &format!("{}   {started}{doubtful}", recorded.id));
     if let Some((at, length)) = page.at {
         let [at, length] = [at, length].map(|ms| duration_text(ms as f64 / 1000.0));
-        canvas.put(x + 3, 0, theme.attention(), &format!("after {at} of {length}"));
+        canvas.put(x + 3, 0, theme.attention(), &format!("state after {at} of {length}"));
     }
     let live = recorded.standing == Standing::Running;
     let shown =
