@@ -27,7 +27,7 @@ fn what_the_system_logged_is_found_and_kept(#[case] size: (u16, u16)) {
     screen.keys(&["s"]);
     screen.wait_all(&["corrected error", "a40f b600", "Enter keep as evidence", "112 CE memory read error"]);
     screen.keys(&["Enter"]);
-    screen.wait_gone("Enter keep them");
+    screen.wait_gone("Enter keep as evidence");
     screen.keys(&["Escape"]);
     screen.wait("machine");
     screen.keys(&["q"]);
