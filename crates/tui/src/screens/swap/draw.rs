@@ -28,6 +28,8 @@ pub const WIDE: u16 = 116;
 const BAR: u16 = 10;
 /// Rows that the drawing of a step has at most.
 const DRAWN: u16 = 14;
+/// Rows that what was tried has at least below it.
+const WITH_RUNS: u16 = 4;
 /// Canvases that are lower show the step in words only.
 const TALL: u16 = 24;
 /// Columns for the name of a suspect.
@@ -74,8 +76,8 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
         Verdict::NotWhole => y += canvas.paragraph(2, y, width, theme.attention(), NOT_WHOLE),
         Verdict::Done { named, reason } => {
             y += answer(&mut canvas.below(y), shared, named, *reason, width);
-            // What stays in the machine, where that is not how it is now.
-            if let Some((stays, _)) = shared.leaves_with().filter(|_| canvas.height() >= TALL) {
+            // What stays in the machine, where that is not how it is now; what was tried keeps its rows.
+            if let Some((stays, _)) = shared.leaves_with().filter(|_| canvas.height() >= y + DRAWN + WITH_RUNS) {
                 y += arrangement::draw(&mut canvas.part(9, y + 1, width - 7, DRAWN), shared, &stays);
             }
         }
