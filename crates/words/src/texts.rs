@@ -66,12 +66,8 @@ impl Texts {
         self.found(name.id(), None, values)
     }
 
-    /// A further text under the same name.
-    pub(crate) fn attribute(&self, name: impl Name, attribute: &str) -> String {
-        self.found(name.id(), Some(attribute), &[])
-    }
-
-    fn found(&self, id: &str, attribute: Option<&str>, values: &[(&str, FluentValue<'_>)]) -> String {
+    /// The words under an id, or a further text there.
+    pub(crate) fn found(&self, id: &str, attribute: Option<&str>, values: &[(&str, FluentValue<'_>)]) -> String {
         let message = self.bundle.get_message(id);
         let pattern = match attribute {
             None => message.as_ref().and_then(|message| message.value()),

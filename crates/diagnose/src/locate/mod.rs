@@ -126,7 +126,7 @@ pub fn locate_run(state: &RunState, locator: &Locator, board: &Board) -> Locatio
 const PAGE: u64 = 4096;
 
 /// Whether the words kept one by one were all there were, or come from at least half of all pages with errors, which are counted exactly.
-fn is_fair(state: &RunState) -> bool {
+pub fn is_fair(state: &RunState) -> bool {
     let seen: u64 = state.digest.cells().map(|(_, bad)| u64::from(bad.seen)).sum();
     if seen >= state.errors.words {
         return true;

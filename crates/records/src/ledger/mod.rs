@@ -286,7 +286,10 @@ fn run_of(row: &Row<'_>) -> rusqlite::Result<RunSummary> {
         damage: row.get(9)?,
         headline: row.get(10)?,
         grade: Grade::of_word(&word(11)?).ok_or_else(|| unknown(11, "grade"))?,
-        ended_by: row.get::<_, Option<String>>(12)?.and_then(|word| EndedBy::of_word(&word)),
+        ended_by: row
+            .get::<_, Option<String>>(12)?
+            .map(|word| EndedBy::of_word(&word).ok_or_else(|| unknown(12, "end")))
+            .transpose()?,
         corrected: row.get::<_, i64>(13)? as u64,
         slots: row.get(14)?,
         arrangement: row.get(15)?,

@@ -76,20 +76,11 @@ fn title(spans: &[Span], span_ms: u64) -> String {
 
 #[cfg(test)]
 mod tests {
-    use ratatui::buffer::Buffer;
-    use ratatui::layout::Rect;
     use revisum_record::timeline::Timeline;
     use rstest::rstest;
 
     use super::*;
-    use crate::kit::theme::Theme;
-
-    fn rows(draw: impl Fn(&mut Canvas<'_>), (width, height): (u16, u16)) -> Vec<String> {
-        let (theme, area) = (Theme::full(), Rect::new(0, 0, width, height));
-        let mut buffer = Buffer::empty(area);
-        draw(&mut Canvas::new(&mut buffer, area, &theme));
-        (0..height).map(|y| (0..width).map(|x| buffer[(x, y)].symbol()).collect::<String>().trim_end().into()).collect()
-    }
+    use crate::kit::drawn::rows;
 
     #[rstest]
     #[case::none(0, 8, ["", "", "·"])]

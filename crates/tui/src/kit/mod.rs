@@ -5,6 +5,8 @@ pub mod bars;
 pub mod big_words;
 pub mod board_strip;
 pub mod canvas;
+#[cfg(test)]
+pub mod drawn;
 pub mod fail_map;
 pub mod gauge;
 pub mod moves_drawn;

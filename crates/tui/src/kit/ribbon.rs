@@ -123,14 +123,12 @@ fn legend(state: &RunState) -> String {
 
 #[cfg(test)]
 mod tests {
-    use ratatui::buffer::Buffer;
-    use ratatui::layout::Rect;
     use revisum_engine::units::{ByteRange, RangeSet};
     use revisum_record::journal::Held;
     use rstest::rstest;
 
     use super::*;
-    use crate::kit::theme::Theme;
+    use crate::kit::drawn::rows;
 
     const MIB: u64 = 1 << 20;
 
@@ -145,13 +143,6 @@ mod tests {
         }
         state.timeline.add_heat(60_000, 51.0);
         state
-    }
-
-    fn rows(draw: impl Fn(&mut Canvas<'_>), (width, height): (u16, u16)) -> Vec<String> {
-        let (theme, area) = (Theme::full(), Rect::new(0, 0, width, height));
-        let mut buffer = Buffer::empty(area);
-        draw(&mut Canvas::new(&mut buffer, area, &theme));
-        (0..height).map(|y| (0..width).map(|x| buffer[(x, y)].symbol()).collect::<String>().trim_end().into()).collect()
     }
 
     /// Eight columns of eight MiB each.

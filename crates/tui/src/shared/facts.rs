@@ -6,7 +6,7 @@ use std::sync::Arc;
 use revisum_diagnose::address::Locator;
 use revisum_diagnose::board::{Coverage, Finding, Inventory};
 use revisum_diagnose::isolate::{Advice, Case, Move};
-use revisum_diagnose::locate::{FailMap, Location, Refusal, Stopgap, fail_maps, locate_run, stopgap};
+use revisum_diagnose::locate::{FailMap, Location, Refusal, Stopgap, fail_maps, is_fair, locate_run, stopgap};
 use revisum_engine::host::{EccCount, Reading};
 use revisum_engine::memory::MemoryOffer;
 use revisum_engine::recipe::{Depth, Recipe};
@@ -137,8 +137,8 @@ impl Located {
     /// Errors of a run by this locator; its board with the names that modules have now.
     pub fn of(state: &RunState, locator: &Locator, board: &Board) -> Self {
         let location = locate_run(state, locator, board);
-        let fail_maps =
-            if location.distinct > location.outside { fail_maps(&state.digest, locator) } else { Vec::new() };
+        // Of a flood the words that were kept stand for the beginning of a sweep: a picture of them would show a fault that is not there.
+        let fail_maps = if is_fair(state) { fail_maps(&state.digest, locator) } else { Vec::new() };
         let stopgap = stopgap(state, &location);
         Self { state: Arc::new(state.clone()), again: None, location, fail_maps, stopgap }
     }

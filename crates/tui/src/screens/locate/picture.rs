@@ -18,8 +18,11 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared) -> u16 {
     let Some(group) = groups.get(screen.group) else { return 0 };
     let maps = shared.located.iter().flat_map(|located| &located.fail_maps);
     let Some(map) = maps.into_iter().find(|map| group.slot.as_ref() == Some(&map.slot)) else {
-        let words = "No picture of the module: without an address map, ranks, banks, rows and columns are unknown. \
-                     Test this module alone in its slot to have one.";
+        let mapped = group.named.iter().any(|word| word.cell.is_some());
+        let words = match mapped {
+            true => "No picture of the module: too many errors to keep one by one, and those that were kept are no fair sample.",
+            false => "No picture of the module: without an address map, ranks, banks, rows and columns are unknown.",
+        };
         let width = canvas.width();
         return canvas.paragraph(0, 0, width, canvas.theme.label(), words);
     };
