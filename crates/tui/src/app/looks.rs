@@ -474,9 +474,7 @@ fn while_nothing_failed_nobody_is_suspected() {
 }
 
 /// A thousand words in many rows of B1, by a map.
-fn located_rows(words: u64) -> App {
-    let mut app = app(true, true);
-    app.view = View::Locate;
+fn mapped_rows(words: u64) -> (RunState, Locator) {
     let mut state = run_state(true, true);
     let cells = || CellMap::hashed(10, 4, 16, 0).unwrap();
     let ways = ["A1", "B1"].map(|slot| Way { channel_start: 0, stacks: vec![Stack::of(slot, cells())] });
@@ -491,9 +489,31 @@ fn located_rows(words: u64) -> App {
         state.digest.add(place + at / 1024 % 1024 * 8192, 0, 1 << 19, Kind::Recurring);
         state.timeline.add_errors(at, 1);
     }
+    (state, locator)
+}
+
+fn located_rows(words: u64) -> App {
+    let mut app = app(true, true);
+    app.view = View::Locate;
+    let (state, locator) = mapped_rows(words);
     let again = Some("The same word of red dot failed again.".to_owned());
     app.shared.located = Some(Arc::new(Located { again, ..Located::of(&state, &locator, &state.begin.board) }));
     app
+}
+
+/// Words of a few pages, of very many with errors, are no fair sample: no picture is made of them, and why is said.
+#[test]
+fn a_flood_that_was_sampled_unfairly_has_no_picture() {
+    let (mut state, locator) = mapped_rows(1000);
+    state.errors.words = 1 << 30;
+    (0..2000).for_each(|page| state.errors.places.add(page << 12, 1));
+    let mut app = app(true, true);
+    app.view = View::Locate;
+    let located = Located::of(&state, &locator, &state.begin.board);
+    assert!(located.fail_maps.is_empty());
+    app.shared.located = Some(Arc::new(located));
+    let screen = drawn(&app, (128, 40), &Theme::full());
+    assert!(screen.contains("No picture of the module: too many errors"), "{screen}");
 }
 
 #[test]
