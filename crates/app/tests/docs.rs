@@ -58,7 +58,7 @@ fn the_glossary_is_as_the_program_has_it() {
     let mut text = "# Glossary\n\nThe same terms are under `?`, then `t`, in the full screen. This page is generated: \
                     `REVISUM_WRITE_DOCS=1 cargo test -p revisum --test docs` writes it.\n\n| term | meaning |\n|---|---|\n"
         .to_owned();
-    for term in glossary(&Texts::new(Language::En)) {
+    for term in glossary(Texts::of(Language::EN)) {
         text.push_str(&format!("| {} | {} |\n", term.name, term.meaning));
     }
     let file = root().join("docs/reference/glossary.md");

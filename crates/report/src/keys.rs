@@ -232,13 +232,13 @@ names! {
 
 #[cfg(test)]
 mod tests {
-    use revisum_words::{Catalogue, Language, Name as _, Texts, entries};
+    use revisum_words::{Language, Name as _, Texts, entries};
 
     use super::*;
 
     #[test]
     fn the_catalogue_has_these_texts_and_no_others() {
-        let known: Vec<String> = entries(Catalogue::Report, Language::En).unwrap().into_keys().collect();
+        let known: Vec<String> = entries(Language::EN, Some("report")).unwrap().into_keys().collect();
         let mut named: Vec<&str> = Key::ALL.iter().map(|key| key.id()).collect();
         named.sort_unstable();
         assert_eq!(named, known);
@@ -246,7 +246,7 @@ mod tests {
 
     #[test]
     fn numbers_choose_words() {
-        let texts = Texts::new(Language::De);
+        let texts = Texts::of(Language::tagged("de").unwrap());
         let words = |count: u64| {
             texts.put(Key::ToldMiscalculated, &[("count", count.into()), ("shown", count.to_string().into())])
         };

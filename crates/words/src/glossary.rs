@@ -1,6 +1,6 @@
 //! The glossary: what a technician may want to look up, a line each.
 
-use crate::{Catalogue, Texts, entries};
+use crate::{Language, Texts, entries};
 
 /// A term and what it is.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -14,8 +14,8 @@ pub struct Term {
 /// All terms of the catalogue in the order of their names in this language.
 pub fn glossary(texts: &Texts) -> Vec<Term> {
     // A catalogue that cannot be read has no terms, which a test finds.
-    let ids = entries(Catalogue::Glossary, texts.language).unwrap_or_default();
-    let term = |id: &String| Term { name: texts.found(id, None, &[]), meaning: texts.found(id, Some("is"), &[]) };
+    let ids = entries(Language::EN, Some("glossary")).unwrap_or_default();
+    let term = |id: &String| Term { name: texts.found(id, None, std::iter::empty()), meaning: texts.found(id, Some("is"), std::iter::empty()) };
     let mut all: Vec<Term> = ids.keys().map(term).collect();
     all.sort_by_key(|term| term.name.to_lowercase());
     all
@@ -24,13 +24,12 @@ pub fn glossary(texts: &Texts) -> Vec<Term> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::Language;
 
     /// A line each: what is longer is no glossary.
     #[test]
     fn every_term_has_a_short_meaning() {
-        for language in Language::ALL {
-            let all = glossary(&Texts::new(language));
+        for language in Language::all() {
+            let all = glossary(Texts::of(language));
             assert!(all.len() >= 30, "{language:?} has {} terms", all.len());
             for term in all {
                 let words = term.meaning.split_whitespace().count();

@@ -1,36 +1,138 @@
-//! The languages that there are.
+//! The languages that there are, and which one is spoken.
 
-/// A language.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, serde::Deserialize)]
-#[serde(rename_all = "lowercase")]
-pub enum Language {
-    /// English.
-    #[default]
-    En,
-    /// German.
-    De,
+use std::cell::Cell;
+use std::sync::atomic::{AtomicU8, Ordering};
+
+use serde::{Deserialize, Deserializer};
+
+/// A folder of catalogues.
+pub(crate) struct Source {
+    pub(crate) tag: &'static str,
+    /// Name and content of each file.
+    pub(crate) files: &'static [(&'static str, &'static str)],
 }
 
+const SOURCES: &[Source] = include!(concat!(env!("OUT_DIR"), "/sources.rs"));
+
+/// A language: one of the folders of catalogues that the program was built with.
+#[derive(Clone, Copy, Default, PartialEq, Eq)]
+pub struct Language(u8);
+
 impl Language {
-    /// All of them.
-    pub const ALL: [Self; 2] = [Self::En, Self::De];
+    /// English, which the others are held against.
+    pub const EN: Self = Self(0);
+
+    /// All of them, English first.
+    pub fn all() -> impl ExactSizeIterator<Item = Self> + DoubleEndedIterator {
+        (0..SOURCES.len()).map(|index| Self(index as u8))
+    }
+
+    pub(crate) fn index(self) -> usize {
+        usize::from(self.0)
+    }
+
+    pub(crate) fn source(self) -> &'static Source {
+        &SOURCES[self.index()]
+    }
 
     /// Its tag, by BCP 47.
     pub fn tag(self) -> &'static str {
-        match self {
-            Self::En => "en",
-            Self::De => "de",
-        }
+        self.source().tag
     }
 
     /// The language with this tag.
     pub fn tagged(tag: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|language| language.tag() == tag)
+        Self::all().find(|language| language.tag() == tag)
     }
 
-    /// A number with so many decimals, as this language writes it.
-    pub fn decimal(self, number: f64, decimals: usize) -> String {
-        let plain = format!("{number:.decimals$}");
-        if self == Self::De { plain.replace('.', ",") } else { plain }
+    /// The language of a locale as the system names it, as in `de_AT.UTF-8`.
+    pub fn of_locale(locale: &str) -> Option<Self> {
+        Self::tagged(&locale.split(['_', '.', '@', '-']).next()?.to_ascii_lowercase())
+    }
+
+    /// The one after it, and the first after the last.
+    pub fn next(self) -> Self {
+        Self((self.0 + 1) % SOURCES.len() as u8)
+    }
+}
+
+impl std::fmt::Debug for Language {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(self.tag())
+    }
+}
+
+impl<'de> Deserialize<'de> for Language {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        let tag = String::deserialize(deserializer)?;
+        Self::tagged(&tag).ok_or_else(|| {
+            let known: Vec<&str> = Self::all().map(Self::tag).collect();
+            serde::de::Error::custom(format!("there is no language {tag:?}; there are {}", known.join(", ")))
+        })
+    }
+}
+
+static SPOKEN: AtomicU8 = AtomicU8::new(0);
+
+thread_local! {
+    static HERE: Cell<Option<Language>> = const { Cell::new(None) };
+}
+
+/// From now on the program speaks this language.
+pub fn speak(language: Language) {
+    SPOKEN.store(language.0, Ordering::Relaxed);
+}
+
+/// The language that is spoken: the program's, or on a thread within [`speaking`] the one given there.
+pub fn spoken() -> Language {
+    HERE.get().unwrap_or(Language(SPOKEN.load(Ordering::Relaxed)))
+}
+
+/// Does something in a language, on this thread only: a report for an owner who speaks another one.
+pub fn speaking<R>(language: Language, something: impl FnOnce() -> R) -> R {
+    struct Before(Option<Language>);
+    impl Drop for Before {
+        fn drop(&mut self) {
+            HERE.set(self.0);
+        }
+    }
+    let _before = Before(HERE.replace(Some(language)));
+    something()
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case("de_AT.UTF-8", Some("de"))]
+    #[case("de", Some("de"))]
+    #[case("en_GB", Some("en"))]
+    #[case("C", None)]
+    #[case("", None)]
+    fn the_system_names_a_language(#[case] locale: &str, #[case] expected: Option<&str>) {
+        assert_eq!(Language::of_locale(locale).map(Language::tag), expected);
+    }
+
+    #[test]
+    fn another_language_is_spoken_for_a_while() {
+        let german = Language::tagged("de").unwrap();
+        let said = speaking(german, || (spoken(), speaking(Language::EN, spoken), spoken()));
+        assert_eq!(said, (german, Language::EN, german));
+        assert_eq!(spoken(), Language::EN);
+        let broken = std::panic::catch_unwind(|| speaking(german, || panic!("in German")));
+        assert!(broken.is_err());
+        assert_eq!(spoken(), Language::EN);
+    }
+
+    #[test]
+    fn every_language_is_reached_by_going_on() {
+        let all: Vec<Language> = std::iter::successors(Some(Language::EN), |language| Some(language.next()))
+            .take(Language::all().len() + 1)
+            .collect();
+        assert_eq!(all.last(), Some(&Language::EN));
+        assert_eq!(all[..all.len() - 1], Language::all().collect::<Vec<_>>());
     }
 }

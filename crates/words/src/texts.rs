@@ -1,9 +1,14 @@
 //! Texts by name in one language.
 
-use fluent_bundle::{FluentArgs, FluentBundle, FluentResource, FluentValue};
+use std::collections::HashMap;
+use std::sync::OnceLock;
+
+use fluent_bundle::concurrent::FluentBundle;
+use fluent_bundle::{FluentArgs, FluentResource, FluentValue};
 use unic_langid::LanguageIdentifier;
 
-use crate::{Catalogue, Language};
+use crate::put::shown;
+use crate::{Language, Put, spoken};
 
 /// The name of a text.
 pub trait Name: Copy {
@@ -38,22 +43,43 @@ pub struct Texts {
     /// Which.
     pub language: Language,
     bundle: FluentBundle<FluentResource>,
+    /// The texts into which nothing is put.
+    fixed: HashMap<&'static str, &'static str>,
 }
 
 impl Texts {
-    /// The words of a language.
-    pub fn new(language: Language) -> Self {
+    /// The words of a language, which are read once.
+    pub fn of(language: Language) -> &'static Self {
+        static READ: OnceLock<Vec<OnceLock<Texts>>> = OnceLock::new();
+        let all = READ.get_or_init(|| Language::all().map(|_| OnceLock::new()).collect());
+        all[language.index()].get_or_init(|| Self::read(language))
+    }
+
+    fn read(language: Language) -> Self {
         let id: Option<LanguageIdentifier> = language.tag().parse().ok();
-        let mut bundle = FluentBundle::new(id.into_iter().collect());
+        let mut bundle = FluentBundle::new_concurrent(id.into_iter().collect());
         // Marks around what is put in would be printed.
         bundle.set_use_isolating(false);
-        for catalogue in Catalogue::ALL {
-            // What cannot be read is missing, which a test finds; the rest is used.
-            let source = catalogue.source(language).to_owned();
-            let resource = FluentResource::try_new(source).unwrap_or_else(|(resource, _)| resource);
-            let _ = bundle.add_resource(resource);
+        bundle.set_formatter(Some(|value, _| shown(value)));
+        // English first: what a language lacks is said in it.
+        for source in [Language::EN.source(), language.source()] {
+            for (_, file) in source.files {
+                // What cannot be read is missing, which a test finds; the rest is used.
+                let resource = FluentResource::try_new((*file).to_owned()).unwrap_or_else(|(resource, _)| resource);
+                bundle.add_resource_overriding(resource);
+            }
         }
-        Self { language, bundle }
+        let mut texts = Self { language, bundle, fixed: HashMap::new() };
+        texts.fixed = Language::EN.source().files.iter().flat_map(|(_, file)| ids(file)).filter_map(|id| texts.alone(id)).collect();
+        texts
+    }
+
+    /// A text into which nothing is put, kept as long as the program runs.
+    fn alone(&self, id: &'static str) -> Option<(&'static str, &'static str)> {
+        let message = self.bundle.get_message(id)?;
+        let mut errors = Vec::new();
+        let said = self.bundle.format_pattern(message.value()?, None, &mut errors).into_owned();
+        errors.is_empty().then(|| (id, &*said.leak()))
     }
 
     /// The words under a name.
@@ -63,24 +89,59 @@ impl Texts {
 
     /// The words under a name with values put in. Tests hold that every name has words in every language.
     pub fn put(&self, name: impl Name, values: &[(&str, FluentValue<'_>)]) -> String {
-        self.found(name.id(), None, values)
+        self.found(name.id(), None, values.iter().map(|(name, value)| (*name, value.clone())))
     }
 
     /// The words under an id, or a further text there.
-    pub(crate) fn found(&self, id: &str, attribute: Option<&str>, values: &[(&str, FluentValue<'_>)]) -> String {
+    pub(crate) fn found<'v>(
+        &self,
+        id: &str,
+        attribute: Option<&str>,
+        values: impl Iterator<Item = (&'v str, FluentValue<'v>)>,
+    ) -> String {
         let message = self.bundle.get_message(id);
         let pattern = match attribute {
             None => message.as_ref().and_then(|message| message.value()),
             Some(name) => message.as_ref().and_then(|message| Some(message.get_attribute(name)?.value())),
         };
         let Some(pattern) = pattern else { return id.to_owned() };
-        let mut args = FluentArgs::new();
-        values.iter().for_each(|(name, value)| args.set(*name, value.clone()));
+        let args: FluentArgs<'_> = values.collect();
         self.bundle.format_pattern(pattern, Some(&args), &mut Vec::new()).into_owned()
     }
 
     /// A number with its decimals, as this language writes it.
     pub fn decimal(&self, number: f64, decimals: usize) -> String {
-        self.language.decimal(number, decimals)
+        format!("{number:.decimals$}").replace('.', self.fixed.get("language-decimal-sign").unwrap_or(&"."))
+    }
+}
+
+/// The ids of a file. It is read by the lines on which they begin, because the parser's ids live no longer than what it made.
+fn ids(file: &'static str) -> impl Iterator<Item = &'static str> {
+    file.lines().filter(|line| line.starts_with(|c: char| c.is_ascii_alphabetic())).filter_map(|line| Some(line.split_once('=')?.0.trim()))
+}
+
+/// A text into which nothing is put, in the language that is spoken.
+pub fn fixed(id: &'static str) -> &'static str {
+    Texts::of(spoken()).fixed.get(id).copied().unwrap_or(id)
+}
+
+/// A text with what is put into it, in the language that is spoken.
+pub fn put(id: &'static str, values: &[(&str, Put<'_>)]) -> String {
+    Texts::of(spoken()).found(id, None, values.iter().map(|(name, value)| (*name, value.0.clone())))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::speaking;
+
+    #[test]
+    fn a_text_is_said_in_the_language_that_is_spoken() {
+        let name = || fixed("language-name");
+        let german = Language::tagged("de").unwrap();
+        assert_eq!((name(), speaking(german, name)), ("English", "Deutsch"));
+        assert_eq!(Texts::of(german).decimal(1.5, 2), "1,50");
+        assert_eq!(put("language-name", &[("nothing", Put::from(1_u64))]), "English");
+        assert_eq!(fixed("no-such-text"), "no-such-text");
     }
 }

@@ -29,7 +29,7 @@ pub fn run(data: Option<&Path>, args: &ReportArgs) -> Result<Exit> {
         writeln!(out, "{words}: their checksum is {sum}")?;
         return Ok(if same { Exit::Clean } else { Exit::ErrorsFound });
     }
-    let known = || Language::ALL.map(Language::tag).join(", ");
+    let known = || Language::all().map(Language::tag).collect::<Vec<_>>().join(", ");
     let language = args.language.as_deref().map(|tag| {
         Language::tagged(tag).ok_or_else(|| WrongUse(format!("there is no language {tag:?}; there are {}", known())))
     });

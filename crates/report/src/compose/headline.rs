@@ -120,8 +120,8 @@ mod tests {
     #[case(Headline { again: Some(true), ..headline(Told::Errors(5)) })]
     #[case(Headline { again: Some(false), part: Some((64 << 20, Some(24 << 30))), ..headline(Told::Clean) })]
     fn in_english_the_report_says_what_every_screen_says(#[case] headline: Headline) {
-        assert_eq!(words(&headline, &Texts::new(Language::En)), headline.words());
-        let german = words(&headline, &Texts::new(Language::De));
+        assert_eq!(words(&headline, Texts::of(Language::EN)), headline.words());
+        let german = words(&headline, Texts::of(Language::tagged("de").unwrap()));
         assert!(german != headline.words() && !german.is_empty(), "{german}");
     }
 }

@@ -163,7 +163,7 @@ mod tests {
             program: "",
             checksum: "",
         };
-        let blocks = blocks(&input, &Texts::new(Language::En));
+        let blocks = blocks(&input, Texts::of(Language::EN));
         let Some(Block::Table(table)) = blocks.last() else { panic!("{blocks:?}") };
         let ends = |row: &Vec<String>| (row[0].clone(), row[row.len() - 1].clone());
         let shown: Vec<(String, String)> = table.rows.iter().map(ends).collect();

@@ -109,7 +109,7 @@ impl App {
         }
         let step = match self.front.take() {
             Some(Front::Help) if key.code == KeyCode::Char('t') => {
-                vec![Ask::Show(Box::new(Glossary::new(Language::En)))]
+                vec![Ask::Show(Box::new(Glossary::new(Language::EN)))]
             }
             Some(Front::Help) => Vec::new(),
             Some(Front::Actions { typed, chosen }) => return self.key_in_actions(key, typed, chosen),

@@ -23,7 +23,7 @@ pub struct Glossary {
 impl Glossary {
     /// In this language.
     pub fn new(language: Language) -> Self {
-        Self { terms: glossary(&Texts::new(language)), at: 0 }
+        Self { terms: glossary(Texts::of(language)), at: 0 }
     }
 }
 
@@ -82,7 +82,7 @@ mod tests {
     #[case::end(&[KeyCode::End, KeyCode::Down], Some(31))]
     #[case::closed(&[KeyCode::Esc], None)]
     fn it_is_gone_through(#[case] keys: &[KeyCode], #[case] expected: Option<usize>) {
-        let mut glossary = Glossary::new(Language::En);
+        let mut glossary = Glossary::new(Language::EN);
         let open = keys.iter().all(|code| matches!(glossary.key((*code).into()), Outcome::Open));
         assert_eq!(open.then_some(glossary.at), expected);
     }

@@ -61,8 +61,8 @@ impl Screen for Report {
                 Vec::new()
             }
             Message::Language => {
-                let is_german = self.report.as_ref().is_some_and(|report| report.language == "de");
-                self.language = Some(if is_german { Language::En } else { Language::De });
+                let shown = self.report.as_ref().and_then(|report| Language::tagged(report.language));
+                self.language = Some(shown.unwrap_or_default().next());
                 does(Effect::MakeReport(self.language))
             }
         }

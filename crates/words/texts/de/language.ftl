@@ -1,0 +1,4 @@
+# Die Sprache selbst.
+
+language-name = Deutsch
+language-decimal-sign = ,

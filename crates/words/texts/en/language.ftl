@@ -1,0 +1,4 @@
+# The language itself.
+
+language-name = English
+language-decimal-sign = .
