@@ -4,6 +4,8 @@ use std::path::PathBuf;
 
 use revisum_linux::boot::Entry;
 
+use crate::say;
+
 /// What the interface knows of the boot drive.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Booted {
@@ -36,9 +38,9 @@ impl Kept {
     /// The mark in the header: the longest wording first.
     pub fn marks(&self) -> Vec<String> {
         match (&self.trouble, self.place.is_empty()) {
-            (Some(why), _) => vec![format!("NOT RECORDED: {why}"), "NOT RECORDED".to_owned()],
-            (None, false) => vec![format!("recorded on {}", self.place), "recorded".to_owned()],
-            (None, true) => vec!["recorded".to_owned()],
+            (Some(why), _) => vec![say::not_recorded_why(why), say::not_recorded().to_owned()],
+            (None, false) => vec![say::recorded_on(&self.place), say::recorded().to_owned()],
+            (None, true) => vec![say::recorded().to_owned()],
         }
     }
 }
@@ -75,9 +77,9 @@ impl Leave {
     /// In words.
     pub fn words(self) -> &'static str {
         match self {
-            Self::Restart => "restart the machine",
-            Self::PowerOff => "switch the machine off",
-            Self::Other => "restart, and test the memory that this start could not reach",
+            Self::Restart => say::booted_restart(),
+            Self::PowerOff => say::booted_off(),
+            Self::Other => say::booted_rest(),
         }
     }
 }

@@ -12,6 +12,7 @@ use signal_hook::iterator::Signals;
 use crate::booted::Leave;
 use crate::kit::theme::Theme;
 use crate::room::view::View;
+use crate::say;
 use crate::session::{Session, Wish};
 use crate::terminal::{Screen, TerminalGuard, ring, wipe};
 use crate::workshop::Workshop;
@@ -45,7 +46,7 @@ pub fn run(workshop: Workshop, first: View) -> Result<(Option<Leave>, Option<Str
     let (sender, inbox) = channel();
     listen_to_keys(sender.clone())?;
     listen_to_signals(sender.clone())?;
-    let size = screen.size().context("the size of the terminal is unknown")?;
+    let size = screen.size().context(say::size_unknown())?;
     // Once the screen is gone nobody needs to be told any more.
     let answers = sender.clone();
     let told = move || sender.send(Event::Published).unwrap_or_default();
@@ -125,15 +126,12 @@ fn listen_to_keys(sender: Sender<Event>) -> Result<()> {
             }
         }
     };
-    std::thread::Builder::new().spawn(listen).context(NO_THREAD)?;
+    std::thread::Builder::new().spawn(listen).context(say::no_thread())?;
     Ok(())
 }
 
-/// Said when the system's limits leave no thread.
-const NO_THREAD: &str = "no thread can be had: the number of processes of this user is limited too much (ulimit -u)";
-
 fn listen_to_signals(sender: Sender<Event>) -> Result<()> {
-    let mut signals = Signals::new([SIGTERM, SIGINT, SIGHUP, SIGQUIT]).context("signals cannot be listened to")?;
+    let mut signals = Signals::new([SIGTERM, SIGINT, SIGHUP, SIGQUIT]).context(say::no_signals())?;
     let listen = move || {
         for _ in signals.forever() {
             if sender.send(Event::Ended).is_err() {
@@ -141,6 +139,6 @@ fn listen_to_signals(sender: Sender<Event>) -> Result<()> {
             }
         }
     };
-    std::thread::Builder::new().spawn(listen).context(NO_THREAD)?;
+    std::thread::Builder::new().spawn(listen).context(say::no_thread())?;
     Ok(())
 }

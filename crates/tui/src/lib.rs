@@ -11,6 +11,8 @@ mod event_loop;
 mod kit;
 mod moves;
 mod room;
+mod say;
+
 mod screens;
 mod session;
 mod shared;
@@ -75,7 +77,7 @@ pub fn booted(data: Option<&Path>, otherwise: &Path, mut booted: Booted) -> Resu
         // A drive that takes nothing is no reason not to test: what is found stays in memory, and on every screen stands that it does.
         refused => {
             if let Some(Err(error)) = refused {
-                booted.not_kept = Some(format!("the drive takes nothing ({})", error.root_cause()));
+                booted.not_kept = Some(say::drive_takes_nothing(error.root_cause().to_string()));
             }
             open(otherwise, booted)?
         }

@@ -12,6 +12,7 @@ use ratatui::backend::CrosstermBackend;
 use ratatui::layout::Rect;
 
 use crate::kit::theme::Theme;
+use crate::say;
 
 /// The screen.
 pub type Screen = Terminal<CrosstermBackend<std::io::Stdout>>;
@@ -30,7 +31,7 @@ impl TerminalGuard {
             restore();
             usual(panic);
         }));
-        enable_raw_mode().context("the full screen needs a terminal; `revisum check` works without one")?;
+        enable_raw_mode().context(say::needs_terminal())?;
         let guard = Self;
         execute!(stdout(), EnterAlternateScreen, Hide, EnableMouseCapture)?;
         if let Some(palette) = Theme::console_setup() {

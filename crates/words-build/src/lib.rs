@@ -53,7 +53,8 @@ fn function(id: &str, pattern: &Pattern<&str>, code: &mut String) -> Result<(), 
     let written = if values.is_empty() {
         format!("/// `{said}`\npub(crate) fn {name}() -> &'static str {{ ::revisum_words::fixed({id:?}) }}\n")
     } else {
-        let given: String = values.iter().map(|value| format!("{value}: impl Into<::revisum_words::Put<'p>>, ")).collect();
+        let given: String =
+            values.iter().map(|value| format!("{value}: impl Into<::revisum_words::Put<'p>>, ")).collect();
         let put: String = values.iter().map(|value| format!("({value:?}, {value}.into()), ")).collect();
         format!(
             "/// `{said}`\n#[allow(clippy::too_many_arguments)]\npub(crate) fn {name}<'p>({given}) -> String {{ \

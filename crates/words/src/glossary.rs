@@ -15,7 +15,10 @@ pub struct Term {
 pub fn glossary(texts: &Texts) -> Vec<Term> {
     // A catalogue that cannot be read has no terms, which a test finds.
     let ids = entries(Language::EN, Some("glossary")).unwrap_or_default();
-    let term = |id: &String| Term { name: texts.found(id, None, std::iter::empty()), meaning: texts.found(id, Some("is"), std::iter::empty()) };
+    let term = |id: &String| Term {
+        name: texts.found(id, None, std::iter::empty()),
+        meaning: texts.found(id, Some("is"), std::iter::empty()),
+    };
     let mut all: Vec<Term> = ids.keys().map(term).collect();
     all.sort_by_key(|term| term.name.to_lowercase());
     all

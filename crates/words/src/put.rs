@@ -75,7 +75,9 @@ impl From<i32> for Put<'_> {
 /// How a value is written: counts with their digits in groups of three.
 pub(crate) fn shown(value: &FluentValue<'_>) -> Option<String> {
     match value {
-        FluentValue::Number(FluentNumber { value, .. }) if value.fract() == 0.0 => Some(grouped(&format!("{value:.0}"))),
+        FluentValue::Number(FluentNumber { value, .. }) if value.fract() == 0.0 => {
+            Some(grouped(&format!("{value:.0}")))
+        }
         _ => None,
     }
 }

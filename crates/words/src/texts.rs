@@ -70,7 +70,13 @@ impl Texts {
             }
         }
         let mut texts = Self { language, bundle, fixed: HashMap::new() };
-        texts.fixed = Language::EN.source().files.iter().flat_map(|(_, file)| ids(file)).filter_map(|id| texts.alone(id)).collect();
+        texts.fixed = Language::EN
+            .source()
+            .files
+            .iter()
+            .flat_map(|(_, file)| ids(file))
+            .filter_map(|id| texts.alone(id))
+            .collect();
         texts
     }
 
@@ -117,7 +123,9 @@ impl Texts {
 
 /// The ids of a file. It is read by the lines on which they begin, because the parser's ids live no longer than what it made.
 fn ids(file: &'static str) -> impl Iterator<Item = &'static str> {
-    file.lines().filter(|line| line.starts_with(|c: char| c.is_ascii_alphabetic())).filter_map(|line| Some(line.split_once('=')?.0.trim()))
+    file.lines()
+        .filter(|line| line.starts_with(|c: char| c.is_ascii_alphabetic()))
+        .filter_map(|line| Some(line.split_once('=')?.0.trim()))
 }
 
 /// A text into which nothing is put, in the language that is spoken.

@@ -7,6 +7,7 @@ use super::commands::Known;
 use crate::booted::Kept;
 use crate::kit::canvas::{Canvas, Target, shortened};
 use crate::room::view::View;
+use crate::say;
 use crate::shared::state::Shared;
 use revisum_record::outcome::Judgement;
 use revisum_records::wall_time;
@@ -27,8 +28,8 @@ pub fn draw_top(canvas: &mut Canvas<'_>, view: View, shared: &Shared) {
     let clock = wall_time::format(shared.wall_ms, &zone, pattern);
     canvas.put_right(end, 0, theme.on_bar(theme.label()), &clock);
     let said = match (shared.facts.simulated, shared.facts.guest) {
-        (true, _) => "simulated",
-        (false, true) => "virtual machine",
+        (true, _) => say::chrome_simulated(),
+        (false, true) => say::chrome_virtual_machine(),
         (false, false) => "",
     };
     let before_clock = end.saturating_sub(clock.width() as u16 + 3);
@@ -121,8 +122,11 @@ fn draw_tabs(canvas: &mut Canvas<'_>, present: View, shared: &Shared) {
 
 /// How far the run is that goes on behind another view.
 fn run_words(shared: &Shared) -> String {
-    shared.run_state().map_or("a run begins".to_owned(), |state| {
-        format!("run: {} · {:.0} %", Judgement::of(state, true).outcome.words(), (state.pass_ratio() * 100.0).floor())
+    shared.run_state().map_or(say::chrome_run_begins().to_owned(), |state| {
+        say::chrome_run(
+            Judgement::of(state, true).outcome.words(),
+            format!("{:.0}", (state.pass_ratio() * 100.0).floor()),
+        )
     })
 }
 
@@ -134,7 +138,7 @@ pub fn draw_footer(canvas: &mut Canvas<'_>, keys: &[Known]) {
         return;
     }
     let end = canvas.width().saturating_sub(2);
-    canvas.put_right(end, 0, theme.bar(), "keys");
+    canvas.put_right(end, 0, theme.bar(), say::chrome_keys());
     canvas.put_right(end.saturating_sub(5), 0, theme.on_bar(theme.attention()), "?");
     canvas.target(end.saturating_sub(6), 0, 7, Target::Key(KeyCode::Char('?')));
     let mut x = 2;

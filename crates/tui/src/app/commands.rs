@@ -5,6 +5,7 @@ use crossterm::event::KeyCode;
 use crate::room::command::{Command, Key};
 use crate::room::screen::Room;
 use crate::room::view::View;
+use crate::say;
 use crate::shared::state::Shared;
 
 /// What is there everywhere.
@@ -66,22 +67,22 @@ pub fn all(rooms: &[Box<dyn Room>], view: View, shared: &Shared) -> Vec<Known> {
 fn common(rooms: &[Box<dyn Room>], view: View, shared: &Shared) -> Vec<Command<Common>> {
     let mut all = Vec::new();
     if shared.is_measuring() && view != View::Speed {
-        all.push(Command::enter(Common::Show(View::Speed), "watch the measuring"));
+        all.push(Command::enter(Common::Show(View::Speed), say::key_watch_measuring()));
     } else if shared.is_running() && view != View::Run {
-        all.push(Command::enter(Common::Show(View::Run), "watch the run"));
+        all.push(Command::enter(Common::Show(View::Run), say::key_watch_run()));
     }
     if shared.is_running() {
         all.extend(of_run(view, shared));
     }
-    all.push(Command::letter('?', "?", Common::Help, "show keys").aside());
-    all.push(Command::back(Common::Actions, "list actions"));
-    all.push(Command::letter(':', ":", Common::Actions, "search actions by name").aside());
+    all.push(Command::letter('?', "?", Common::Help, say::key_show_keys()).aside());
+    all.push(Command::back(Common::Actions, say::key_list_actions()));
+    all.push(Command::letter(':', ":", Common::Actions, say::key_search_actions()).aside());
     for (other, room) in View::ALL.iter().zip(rooms) {
         let digit = other.digit();
         all.push(Command::letter(digit, digit_name(digit), Common::Show(*other), room.purpose()).aside());
     }
-    all.push(Command::letter('g', "g", Common::Redraw, "redraw the screen").aside());
-    all.push(Command::letter('q', "q", Common::Quit, "leave"));
+    all.push(Command::letter('g', "g", Common::Redraw, say::key_redraw()).aside());
+    all.push(Command::letter('q', "q", Common::Quit, say::key_leave()));
     all
 }
 
@@ -94,14 +95,14 @@ fn digit_name(digit: char) -> &'static str {
 fn of_run(view: View, shared: &Shared) -> Vec<Command<Common>> {
     let mut keys = Vec::new();
     if let Some(state) = shared.run_state() {
-        let words = if state.paused { "go on" } else { "pause" };
-        keys.push(Command::letter(' ', "Space", Common::PauseOrGoOn, words));
-        keys.push(Command::letter('x', "x", Common::StopRun, "stop the run"));
-        keys.push(Command::letter('n', "n", Common::SkipTest, "next test").in_footer(view == View::Run));
-        keys.push(Command::letter('a', "a", Common::AddPass, "add a pass").aside());
+        let words = if state.paused { say::key_go_on() } else { say::key_pause() };
+        keys.push(Command::letter(' ', say::key_space(), Common::PauseOrGoOn, words));
+        keys.push(Command::letter('x', "x", Common::StopRun, say::key_stop_run()));
+        keys.push(Command::letter('n', "n", Common::SkipTest, say::key_next_test()).in_footer(view == View::Run));
+        keys.push(Command::letter('a', "a", Common::AddPass, say::key_add_pass()).aside());
     } else {
         // Before the first record there is only one thing to be done about it.
-        keys.push(Command::letter('x', "x", Common::StopRun, "stop the run"));
+        keys.push(Command::letter('x', "x", Common::StopRun, say::key_stop_run()));
     }
     keys
 }

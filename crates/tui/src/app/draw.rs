@@ -8,6 +8,7 @@ use crate::kit::board_strip;
 use crate::kit::canvas::{Canvas, Targets, wrapped};
 use crate::kit::theme::Theme;
 use crate::room::view::View;
+use crate::say;
 use crate::shared::state::Shared;
 
 /// Smallest screen that everything fits on.
@@ -60,12 +61,12 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme, targets: &Targets) 
 fn booted_line(canvas: &mut Canvas<'_>, shared: &Shared) {
     let Some(booted) = &shared.facts.booted else { return };
     let words = if let Some(seconds) = shared.begins_in {
-        let next = if shared.planned_matches() { "The planned run" } else { "A first look at all memory" };
-        format!("{next} starts automatically in {seconds} s; any key stops that.")
+        let next = if shared.planned_matches() { say::planned_run() } else { say::first_look() };
+        say::starts_automatically(next, seconds)
     } else if let Some(why) = &booted.not_kept {
-        format!("Results are lost when the machine is switched off: {why}.")
+        say::results_lost(why)
     } else if let Some(doubt) = &booted.doubt {
-        format!("The file system for results is damaged ({doubt}): copy its records off, and make the drive anew.")
+        say::results_doubtful(doubt)
     } else {
         return;
     };
@@ -79,9 +80,9 @@ fn too_small(canvas: &mut Canvas<'_>, shared: &Shared) {
     let theme = canvas.theme;
     let words = match shared.run_state() {
         Some(state) => Judgement::of(state, shared.is_running()).headline(),
-        None => "no run yet".to_owned(),
+        None => say::no_run_yet().to_owned(),
     };
     canvas.put(0, 0, theme.strong(), &words);
     let (width, height) = (canvas.width(), LEAST);
-    canvas.paragraph(0, 1, width, theme.label(), &format!("enlarge to {}x{}; q leaves", height.0, height.1));
+    canvas.paragraph(0, 1, width, theme.label(), &say::enlarge(height.0, height.1));
 }

@@ -2,6 +2,7 @@
 
 use super::commands::Known;
 use crate::kit::canvas::{Canvas, Target};
+use crate::say;
 
 /// Columns of a key's name.
 const NAME: u16 = 8;
@@ -12,10 +13,10 @@ const COLUMN: u16 = 56;
 /// Draws all keys: below each other, and in two columns where they do not fit or there is the width.
 pub fn help(canvas: &mut Canvas<'_>, name: &str, all: &[Known]) {
     let theme = canvas.theme;
-    let x = canvas.put(2, 1, theme.strong(), &format!("Keys in {name}")) + 3;
+    let x = canvas.put(2, 1, theme.strong(), &say::keys_in(name)) + 3;
     let x = canvas.put(x, 1, theme.attention(), "t");
-    let x = canvas.put(x + 1, 1, theme.text(), "terms explained") + 3;
-    canvas.put(x, 1, theme.label(), "any other key closes");
+    let x = canvas.put(x + 1, 1, theme.text(), say::terms_explained()) + 3;
+    canvas.put(x, 1, theme.label(), say::any_other_key_closes());
     let (width, count) = (canvas.width(), all.len() as u16);
     let two = width >= 100 || count > canvas.height().saturating_sub(ABOVE);
     let (columns, column) = if two { (2, COLUMN.min(width / 2)) } else { (1, width) };
@@ -30,7 +31,7 @@ pub fn help(canvas: &mut Canvas<'_>, name: &str, all: &[Known]) {
 /// Draws the actions that match what was typed.
 pub fn actions(canvas: &mut Canvas<'_>, found: &[Known], typed: &str, chosen: usize) {
     let theme = canvas.theme;
-    let x = canvas.put(2, 1, theme.strong(), "Actions");
+    let x = canvas.put(2, 1, theme.strong(), say::actions());
     canvas.put(x + 2, 1, theme.attention(), &format!("{typed}_"));
     let chosen = chosen.min(found.len().saturating_sub(1));
     let room = usize::from(canvas.height().saturating_sub(5)).max(1);
@@ -45,10 +46,6 @@ pub fn actions(canvas: &mut Canvas<'_>, found: &[Known], typed: &str, chosen: us
         canvas.put(50, y, theme.label(), known.key.name);
     }
     let below = 4 + found.len().min(room) as u16;
-    let words = if found.is_empty() {
-        "Nothing has this in its name. Esc closes."
-    } else {
-        "↑↓ choose   Enter do it   type to narrow down   Esc close"
-    };
+    let words = if found.is_empty() { say::no_action_found() } else { say::actions_keys() };
     canvas.put(2, below, theme.label(), words);
 }

@@ -8,6 +8,7 @@ use crate::booted::Leave;
 use crate::dialogs::choice::Choice;
 use crate::dialogs::question::Question;
 use crate::room::step::{Ask, Step, does};
+use crate::say;
 use crate::shared::effect::Effect;
 use crate::shared::state::Shared;
 
@@ -21,9 +22,9 @@ pub fn stop(shared: &Shared) -> Step {
     if ran <= LONG_SECONDS {
         return does(Effect::StopRun);
     }
-    let stop = format!("Stop after {}; it can be continued later", duration_text(ran));
-    let lines = vec![("Keep it running".to_owned(), Vec::new()), (stop, does(Effect::StopRun))];
-    Choice::open("Stop this run?", lines, "No run is in progress.")
+    let stop = say::stop_after(duration_text(ran));
+    let lines = vec![(say::keep_running().to_owned(), Vec::new()), (stop, does(Effect::StopRun))];
+    Choice::open(say::stop_this_run(), lines, say::no_run_in_progress())
 }
 
 /// Leaves the program, unless a run goes on.
@@ -33,10 +34,10 @@ pub fn leave(shared: &Shared) -> Step {
         let mut step = does(Effect::StopRun);
         step.extend(if booted { leave_booted(shared) } else { vec![Ask::Leave(None)] });
         let question = Question {
-            title: "A run is in progress.",
-            words: "Leaving stops it. What it found so far is recorded and stays in the logs.",
-            yes: "stop and leave",
-            no: "stay",
+            title: say::run_in_progress(),
+            words: say::leaving_stops(),
+            yes: say::stop_and_leave(),
+            no: say::stay(),
             step,
         };
         return vec![Ask::Show(Box::new(question))];
@@ -47,23 +48,21 @@ pub fn leave(shared: &Shared) -> Step {
 /// What shall become of a booted machine.
 fn leave_booted(shared: &Shared) -> Step {
     let title = match &shared.kept_now().trouble {
-        Some(why) => format!(
-            "NOT RECORDED: {why}. What was found is lost when the machine goes off: write it down or take a picture of the screen first. What next?"
-        ),
-        None => "Everything is written. What next? Afterwards take the drive out, and set the boot order back in the firmware if it was changed.".to_owned(),
+        Some(why) => say::leave_unrecorded(why),
+        None => say::leave_recorded().to_owned(),
     };
     let offered = Leave::ALL.into_iter().filter(|leave| *leave != Leave::Other || shared.can_test_the_rest());
     let lines = offered.map(|leave| (leave.words().to_owned(), vec![Ask::Leave(Some(leave))])).collect();
-    Choice::open(title, lines, "There is nothing to leave.")
+    Choice::open(title, lines, say::nothing_to_leave())
 }
 
 /// Why the last run broke off; nothing where that is known.
 pub fn broke_off(shared: &Shared) -> Step {
     let Some((run, sentence)) = &shared.facts.unexplained else { return Vec::new() };
-    let title = format!("Run {run} has no end. {sentence} What happened? The answer counts as evidence.");
+    let title = say::broke_off_question(run, sentence);
     let line = |how: &BrokeOff| {
         let entry = JobEntry::BrokeOff { run: run.clone(), how: *how };
         (how.words().to_owned(), does(Effect::Decide(Box::new(entry))))
     };
-    Choice::ask(title, BrokeOff::ALL.iter().map(line).collect(), "No run broke off.")
+    Choice::ask(title, BrokeOff::ALL.iter().map(line).collect(), say::no_run_broke_off())
 }

@@ -4,6 +4,7 @@ use crossterm::event::{KeyCode, KeyEvent};
 
 use crate::kit::canvas::Canvas;
 use crate::room::step::{Dialog, Outcome, Step, says};
+use crate::say;
 use crate::shared::state::Shared;
 
 /// A list, and what each of its lines does.
@@ -63,7 +64,7 @@ impl Dialog for Choice {
             canvas.put(4, y, if here { theme.strong() } else { theme.text() }, line);
         }
         let below = top + 1 + self.lines.len().min(room) as u16;
-        canvas.put(2, below, theme.label(), "↑↓ choose   Enter do it   Esc close");
+        canvas.put(2, below, theme.label(), say::choice_keys());
     }
 }
 

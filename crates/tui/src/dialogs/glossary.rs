@@ -6,6 +6,7 @@ use revisum_words::{Language, Term, Texts, glossary};
 use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column};
 use crate::room::step::{Dialog, Outcome};
+use crate::say;
 use crate::shared::state::{Shared, stepped};
 
 /// Lines that a page key goes.
@@ -43,7 +44,7 @@ impl Dialog for Glossary {
     }
 
     fn draw(&self, canvas: &mut Canvas<'_>, _shared: &Shared) {
-        const COLUMNS: [Column<'_>; 2] = [Column::fixed("term", 22), Column::fit("meaning")];
+        let columns = [Column::fixed(say::glossary_term(), 22), Column::fit(say::glossary_meaning())];
         let theme = canvas.theme;
         let line = |at: usize| {
             let style = if at == self.at { theme.strong() } else { theme.text() };
@@ -52,7 +53,7 @@ impl Dialog for Glossary {
         let (width, height) = (canvas.width(), canvas.height());
         let rows = table::draw(
             &mut canvas.part(0, 0, width, height.saturating_sub(BELOW)),
-            &COLUMNS,
+            &columns,
             self.terms.len(),
             Some(self.at),
             &line,
@@ -66,7 +67,7 @@ impl Dialog for Glossary {
                 &format!("{}: {}", term.name, term.meaning),
             );
         }
-        canvas.put(2, rows + 4, theme.label(), "↑↓ choose   any other key closes");
+        canvas.put(2, rows + 4, theme.label(), say::glossary_keys());
     }
 }
 

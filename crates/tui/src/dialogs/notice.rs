@@ -5,6 +5,7 @@ use crossterm::event::{KeyCode, KeyEvent};
 use crate::kit::canvas::Canvas;
 use crate::room::step::{Dialog, Outcome, goes};
 use crate::room::view::View;
+use crate::say;
 use crate::shared::state::Shared;
 
 /// Words that any key closes. The number of a screen leads there as well: whoever presses one meant to go on.
@@ -21,7 +22,7 @@ impl Dialog for Notice {
         let theme = canvas.theme;
         let width = canvas.width().saturating_sub(4).min(90);
         let rows = canvas.paragraph(2, 1, width, theme.text(), &self.0);
-        canvas.put(2, 2 + rows, theme.label(), "Any key closes this.");
+        canvas.put(2, 2 + rows, theme.label(), say::any_key_closes());
     }
 }
 

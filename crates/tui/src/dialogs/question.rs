@@ -4,6 +4,7 @@ use crossterm::event::{KeyCode, KeyEvent};
 
 use crate::kit::canvas::Canvas;
 use crate::room::step::{Dialog, Outcome, Step};
+use crate::say;
 use crate::shared::state::Shared;
 
 /// What is asked, what yes means, and what it does.
@@ -34,7 +35,7 @@ impl Dialog for Question {
         let y = 4 + canvas.paragraph(2, 3, width, theme.text(), self.words);
         let x = canvas.put(2, y, theme.attention(), "Enter") + 1;
         let x = canvas.put(x, y, theme.text(), self.yes) + 3;
-        let x = canvas.put(x, y, theme.attention(), "any other key") + 1;
+        let x = canvas.put(x, y, theme.attention(), say::any_other_key()) + 1;
         canvas.put(x, y, theme.text(), self.no);
     }
 }

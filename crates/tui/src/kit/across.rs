@@ -8,6 +8,7 @@ use revisum_record::run_state::RunState;
 use super::big_words::{self, Pixel};
 use super::canvas::Canvas;
 use super::run_panel::{Shown, large_words, test_words, time_words};
+use crate::say;
 
 /// Slots that are named.
 const MOST_SLOTS: usize = 4;
@@ -49,7 +50,7 @@ fn wordings(judgement: &Judgement) -> Vec<Vec<String>> {
     let grade = large_words(judgement);
     match judgement.told().told {
         Told::Errors(count) => {
-            let word = if count == 1 { "ERROR" } else { "ERRORS" };
+            let word = if count == 1 { say::big_error() } else { say::big_errors() };
             counts(count).into_iter().map(|number| vec![number, word.to_owned()]).collect()
         }
         _ => grade.into_iter().flat_map(|words| [broken(&words), vec![words]]).collect(),
@@ -64,18 +65,22 @@ fn broken(words: &str) -> Vec<String> {
     }
 }
 
-const UNITS: [(u64, &str, &str); 5] = [
-    (1_000_000, "million", "M"),
-    (1_000_000_000, "billion", "bn"),
-    (1_000_000_000_000, "trillion", "tn"),
-    (1_000_000_000_000_000, "quadrillion", "qd"),
-    (1_000_000_000_000_000_000, "quintillion", "qn"),
-];
+fn units() -> [(u64, &'static str, &'static str); 5] {
+    [
+        (1_000_000, say::million(), "M"),
+        (1_000_000_000, say::billion(), say::billion_short()),
+        (1_000_000_000_000, say::trillion(), say::trillion_short()),
+        (1_000_000_000_000_000, say::quadrillion(), say::quadrillion_short()),
+        (1_000_000_000_000_000_000, say::quintillion(), say::quintillion_short()),
+    ]
+}
 
 /// A count as it is, or as far as it can be read from afar: `47.6 billion`, `47.6 bn`. Never more than it is.
 fn counts(count: u64) -> Vec<String> {
     let whole = count_text(count);
-    let Some((unit, name, short)) = UNITS.iter().rev().find(|(unit, ..)| count >= *unit) else { return vec![whole] };
+    let Some((unit, name, short)) = units().into_iter().rev().find(|(unit, ..)| count >= *unit) else {
+        return vec![whole];
+    };
     let (before, after) = (count / unit, count % unit / (unit / 10));
     vec![format!("{before}.{after} {name}"), format!("{before}.{after} {short}")]
 }
@@ -112,8 +117,8 @@ fn small_lines(run: &Shown<'_>, judgement: &Judgement) -> Vec<String> {
     let slots: Vec<&str> = state.errors.slots.keys().map(String::as_str).collect();
     if !slots.is_empty() {
         let more = slots.len().saturating_sub(MOST_SLOTS);
-        let more = if more > 0 { format!(" and {more} more") } else { String::new() };
-        lines.push(format!("in {}{more}", slots[..slots.len().min(MOST_SLOTS)].join(", ")));
+        let more = if more > 0 { say::and_more(more) } else { String::new() };
+        lines.push(say::in_slots(slots[..slots.len().min(MOST_SLOTS)].join(", "), more));
     }
     if let Some(suspect) = run.suspect.as_ref().filter(|_| !run.live) {
         lines.push(suspect.clone());
@@ -121,7 +126,7 @@ fn small_lines(run: &Shown<'_>, judgement: &Judgement) -> Vec<String> {
     let times = time_words(run, u16::MAX);
     if run.live {
         lines.push(test_words(state));
-        lines.push(format!("{} so far, {times}", duration_text(judgement.times.ran)));
+        lines.push(say::across_so_far(duration_text(judgement.times.ran), times));
     } else {
         lines.push(times);
     }

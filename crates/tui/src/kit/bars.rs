@@ -5,6 +5,7 @@ use revisum_record::run_state::RunState;
 use revisum_record::timeline::Span;
 
 use super::canvas::Canvas;
+use crate::say;
 
 /// Rows of a bar.
 pub const ROWS: u16 = 3;
@@ -68,9 +69,9 @@ fn range(spans: &[Span]) -> Option<(f64, f64)> {
 fn title(spans: &[Span], span_ms: u64) -> String {
     let time = duration_text(spans.len() as f64 * span_ms as f64 / 1000.0);
     match range(spans) {
-        Some((least, most)) if most - least < 1.0 => format!("errors over {time}   {most:.0} °C"),
-        Some((least, most)) => format!("errors over {time}   {least:.0} to {most:.0} °C, ^ hottest"),
-        None => format!("errors over {time}   no temperature sensor"),
+        Some((least, most)) if most - least < 1.0 => say::errors_over_one(time, format!("{:.0}", most)),
+        Some((least, most)) => say::errors_over_range(time, format!("{:.0}", least), format!("{:.0}", most)),
+        None => say::errors_over_none(time),
     }
 }
 

@@ -8,13 +8,14 @@
 
 use ratatui::style::Style;
 use revisum_diagnose::isolate::{Suspect, band};
-use revisum_engine::units::{bytes_text, counted};
+use revisum_engine::units::bytes_text;
 use revisum_record::fitted::{Board, Module, Slot};
 use revisum_record::outcome::{Grade, Judgement};
 use revisum_record::run_state::RunState;
 
 use super::canvas::{Canvas, Target};
 use super::theme::Theme;
+use crate::say;
 use crate::shared::state::Shared;
 
 /// More slots than this are folded: the empty ones are left out.
@@ -68,10 +69,7 @@ pub fn draw(canvas: &mut Canvas<'_>, strip: &Strip<'_>) {
     let theme = canvas.theme;
     let slots = shown(strip);
     if slots.is_empty() {
-        let words = format!(
-            "{} seen. Slots and modules are unknown: no firmware tables.",
-            bytes_text(strip.shared.facts.seen_bytes)
-        );
+        let words = say::strip_unknown(bytes_text(strip.shared.facts.seen_bytes));
         canvas.put(2, 0, theme.label(), &words);
         return;
     }
@@ -104,7 +102,7 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
     let id_style = if bad { theme.error() } else { theme.strong() };
     let x = 1 + canvas.cell(2, y, names as u16 - 1, id_style, &slot.id);
     let Some(module) = &slot.module else {
-        let x = canvas.put(x, y, theme.faint(), "empty");
+        let x = canvas.put(x, y, theme.faint(), say::strip_empty());
         if let Some(words) = coming(strip, slot) {
             canvas.put(x + 3, y, theme.attention(), &words);
         }
@@ -130,14 +128,14 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
 fn coming(strip: &Strip<'_>, slot: &Slot) -> Option<String> {
     let (_, id) = strip.next?.iter().find(|(used, _)| *used == slot.id)?;
     let now = strip.board.known_placement();
-    let from = now.iter().find(|(_, module)| module == id).map_or("outside", |(from, _)| from);
-    Some(format!("← {} from {from}", strip.shared.facts.name_of(id)))
+    let from = now.iter().find(|(_, module)| module == id).map_or(say::strip_outside(), |(from, _)| from);
+    Some(say::strip_from(strip.shared.facts.name_of(id), from))
 }
 
 /// Where the module in a slot is to go; nothing where it stays.
 fn going(strip: &Strip<'_>, slot: &Slot, module: &Module) -> Option<String> {
     let id = module.identity(&slot.id);
-    let to = strip.next?.iter().find(|(_, other)| *other == id).map_or("out", |(to, _)| to);
+    let to = strip.next?.iter().find(|(_, other)| *other == id).map_or(say::strip_out(), |(to, _)| to);
     (to != slot.id).then(|| format!("→ {to}"))
 }
 
@@ -176,7 +174,7 @@ fn lane_is_bad(state: &RunState, slot: &str, lane: u8) -> bool {
 
 fn draw_table(canvas: &mut Canvas<'_>, strip: &Strip<'_>, y: u16) {
     let theme = canvas.theme;
-    let mut x = canvas.put(2, y, theme.label(), "removed: ");
+    let mut x = canvas.put(2, y, theme.label(), say::strip_removed());
     for (at, module) in strip.shared.facts.table.iter().enumerate() {
         let chosen = strip.loose == Some(at) && strip.shared.facts.table.len() > 1;
         let style = if chosen { theme.attention() } else { theme.text() };
@@ -202,7 +200,7 @@ fn suspicion(strip: &Strip<'_>, serial: &str) -> Option<String> {
     let odds = &strip.shared.facts.advice.as_ref().filter(|_| strip.shared.has_suspicion())?.odds;
     let own = odds.iter().find(|odds| odds.suspect == Suspect::Module(serial.to_owned()))?;
     let leads = odds.first()?.suspect == own.suspect;
-    (leads && own.probability >= 0.5).then(|| format!("suspect, {}", band(own.probability)))
+    (leads && own.probability >= 0.5).then(|| say::strip_suspect(band(own.probability)))
 }
 
 /// What is known of a slot, in words; the worst first.
@@ -212,18 +210,18 @@ fn status(strip: &Strip<'_>, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style
     if let Some(words) = suspicion(strip, &module.serial).filter(|_| strip.in_question) {
         return (words, theme.error());
     }
-    let Some(state) = shown_here(strip) else { return ("not tested in this arrangement".to_owned(), theme.label()) };
+    let Some(state) = shown_here(strip) else { return (say::strip_not_tested().to_owned(), theme.label()) };
     let live = strip.run.is_some_and(|(_, live)| live);
     let alone: u64 = state.errors.slots.get(&slot.id).copied().unwrap_or(0);
     let shared =
         state.errors.slots.iter().any(|(slots, _)| slots.contains(' ') && slots.split(' ').any(|s| s == slot.id));
-    let earlier = if strip.run.is_none() { ", earlier run" } else { "" };
+    let earlier = if strip.run.is_none() { say::strip_earlier() } else { "" };
     let judgement = Judgement::of(state, live);
     match judgement.grade {
-        _ if alone > 0 => (format!("{}{earlier}", counted(alone, "error")), theme.error()),
-        _ if shared => ("errors here or in another slot".to_owned(), theme.attention()),
-        Grade::Errors if state.errors.is_empty() => ("hardware errors".to_owned(), theme.error()),
-        Grade::Errors => ("errors seen, none in this slot".to_owned(), theme.label()),
+        _ if alone > 0 => (format!("{}{earlier}", say::errors(alone)), theme.error()),
+        _ if shared => (say::strip_errors_here_or().to_owned(), theme.attention()),
+        Grade::Errors if state.errors.is_empty() => (say::strip_hardware().to_owned(), theme.error()),
+        Grade::Errors => (say::strip_none_here().to_owned(), theme.label()),
         Grade::Corrected => corrected_here(&judgement, slot, theme),
         grade => (format!("{}{earlier}", judgement.outcome.words()), theme.graded(grade)),
     }
@@ -232,8 +230,8 @@ fn status(strip: &Strip<'_>, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style
 /// Errors that the hardware corrected, where it says that they were here.
 fn corrected_here(judgement: &Judgement, slot: &Slot, theme: &Theme) -> (String, Style) {
     match judgement.place.as_deref() {
-        Some(place) if place == slot.id => (format!("{} corrected", judgement.counts.corrected), theme.attention()),
-        Some(_) => ("corrected errors elsewhere".to_owned(), theme.label()),
-        None => ("corrected errors, slot unknown".to_owned(), theme.attention()),
+        Some(place) if place == slot.id => (say::strip_corrected(judgement.counts.corrected), theme.attention()),
+        Some(_) => (say::strip_corrected_elsewhere().to_owned(), theme.label()),
+        None => (say::strip_corrected_unknown().to_owned(), theme.attention()),
     }
 }

@@ -9,9 +9,10 @@
 
 use revisum_diagnose::address::Cell;
 use revisum_diagnose::locate::FailMap;
-use revisum_engine::units::{count_text, counted};
+use revisum_engine::units::count_text;
 
 use super::canvas::Canvas;
+use crate::say;
 
 /// What of a module is shown.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -154,14 +155,9 @@ fn place_of(picture: &Picture<'_>, cell: Cell, across: Axis, down: Axis) -> Opti
 fn title(picture: &Picture<'_>) -> String {
     let (slot, extent) = (&picture.map.slot, picture.map.extent);
     match picture.window {
-        Window::Module => {
-            let (ranks, banks) = (counted(extent.ranks.into(), "rank"), counted(extent.banks.into(), "bank"));
-            format!("{slot}: {ranks} of {banks}, {} each", counted(extent.rows.into(), "row"))
-        }
-        Window::Bank(cell) => format!("{slot}: rank {}, bank {}", cell.rank, cell.bank),
-        Window::Around(cell) => {
-            format!("{slot}: rank {}, bank {}, around row {} column {}", cell.rank, cell.bank, cell.row, cell.column)
-        }
+        Window::Module => say::map_module(slot, extent.ranks, extent.banks, extent.rows),
+        Window::Bank(cell) => say::map_bank(slot, cell.rank, cell.bank),
+        Window::Around(cell) => say::map_around(slot, cell.rank, cell.bank, cell.row, cell.column),
     }
 }
 
@@ -171,15 +167,15 @@ fn labels(canvas: &mut Canvas<'_>, picture: &Picture<'_>, across: Axis, down: Ax
     let label = |place: u16| match picture.window {
         Window::Module if picture.map.extent.ranks > 1 => {
             let value = down.first(place);
-            format!("rank {} bank {}", value / banks, value % banks)
+            say::map_rank_bank(value / banks, value % banks)
         }
-        Window::Module => format!("bank {}", down.first(place)),
-        _ => format!("row {}", count_text(down.first(place).into())),
+        Window::Module => say::map_bank_of(down.first(place)),
+        _ => say::map_row_of(count_text(down.first(place).into())),
     };
     for place in (0..down.places).step_by(4) {
         canvas.cell(0, 1 + place, LEFT - 1, theme.label(), &label(place));
     }
-    let name = if picture.window == Window::Module { "row" } else { "column" };
+    let name = if picture.window == Window::Module { say::map_row() } else { say::map_column() };
     let y = 1 + down.places;
     let end = canvas.put(LEFT, y, theme.label(), &format!("{name} {}", count_text(across.from.into())));
     let last = count_text(across.last().into());

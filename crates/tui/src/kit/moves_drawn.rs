@@ -10,6 +10,7 @@
 use ratatui::style::Style;
 
 use super::canvas::Canvas;
+use crate::say;
 
 /// A module in a place.
 #[derive(Clone, Debug)]
@@ -67,8 +68,8 @@ pub fn draw(canvas: &mut Canvas<'_>, places: &[Place]) -> u16 {
         return 0;
     }
     let right = names + block + gutter;
-    canvas.put(names, 0, theme.label(), "now");
-    canvas.put(right, 0, theme.label(), "then");
+    canvas.put(names, 0, theme.label(), say::moves_now());
+    canvas.put(right, 0, theme.label(), say::moves_then());
     for (y, place) in (1u16..).zip(places) {
         canvas.cell(0, y, names - 1, theme.strong(), &place.name);
         draw_block(canvas, place.now.as_ref(), (names, y), block);
@@ -88,7 +89,7 @@ pub fn draw(canvas: &mut Canvas<'_>, places: &[Place]) -> u16 {
 fn draw_block(canvas: &mut Canvas<'_>, block: Option<&Block>, (x, y): (u16, u16), width: u16) {
     let theme = canvas.theme;
     let Some(block) = block else {
-        canvas.put(x + 1, y, theme.faint(), "empty");
+        canvas.put(x + 1, y, theme.faint(), say::strip_empty());
         return;
     };
     canvas.put(x, y, block.style, &" ".repeat(usize::from(width)));

@@ -1,10 +1,11 @@
 //! The address space as a ribbon: what is fitted, what is held for the run, how far the sweep is, where errors are.
 
-use revisum_engine::units::{bytes_text, count_text};
+use revisum_engine::units::bytes_text;
 use revisum_record::run_state::RunState;
 use revisum_record::timeline::PARTS;
 
 use super::canvas::Canvas;
+use crate::say;
 
 /// Rows that the ribbon takes.
 pub const ROWS: u16 = 3;
@@ -104,21 +105,15 @@ fn legend(state: &RunState) -> String {
     let held = bytes_text(state.held.bytes);
     let of = state.begin.fitted_bytes.filter(|fitted| *fitted > 0).map(|fitted| {
         let percent = state.held.bytes as f64 / fitted as f64 * 100.0;
-        format!("{held} of {} held ({:.1} %)", bytes_text(fitted), (percent * 10.0).floor() / 10.0)
+        say::ribbon_held(&held, bytes_text(fitted), format!("{:.1}", (percent * 10.0).floor() / 10.0))
     });
-    let reached = of.unwrap_or_else(|| format!("{held} held, installed memory unknown"));
+    let reached = of.unwrap_or_else(|| say::ribbon_held_unknown(held));
     let places = state.errors.places.places().count();
-    let addresses = if state.held.addresses_known { "" } else { "   addresses unknown" };
+    let addresses = if state.held.addresses_known { "" } else { say::ribbon_no_addresses() };
     if places == 0 {
         return format!("{reached}{addresses}");
     }
-    format!(
-        "{reached}{addresses}   {} with errors",
-        match places {
-            1 => "1 place".to_owned(),
-            several => format!("{} places", count_text(several as u64)),
-        }
-    )
+    say::ribbon_with_errors(reached, addresses, places)
 }
 
 #[cfg(test)]

@@ -11,7 +11,7 @@
 
 use revisum_engine::catalog::{TestSpec, find_test};
 use revisum_engine::recipe::{CoreSharing, Depth, Recipe};
-use revisum_engine::units::{bytes_text, cores_text, count_text, counted, duration_text, short_count};
+use revisum_engine::units::{bytes_text, cores_text, count_text, duration_text, short_count};
 use revisum_record::outcome::{EndedBy, Grade, Judgement, Told};
 use revisum_record::run_state::{RunState, TestState};
 
@@ -20,6 +20,7 @@ use unicode_width::UnicodeWidthStr;
 use super::canvas::{Canvas, shortened};
 use super::table::{self, Column};
 use super::{big_words, gauge, ribbon};
+use crate::say;
 use revisum_records::wall_time;
 
 /// Columns of one pass in the grid.
@@ -85,25 +86,27 @@ pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>) {
 pub fn large_words(judgement: &Judgement) -> Vec<String> {
     let words: &[&str] = match judgement.told().told {
         Told::Errors(count) => {
-            let word = if count == 1 { "ERROR" } else { "ERRORS" };
+            let word = if count == 1 { say::big_error() } else { say::big_errors() };
             let mut all = vec![format!("{} {word}", count_text(count)), count_text(count), short_count(count, 6)];
             all.dedup();
             return all;
         }
-        Told::Void => &["SELF-CHECK FAILED", "VOID"],
-        Told::NotWhole => &["RECORD DAMAGED", "DAMAGED"],
-        Told::Uncorrectable(_) => &["HARDWARE ERRORS", "ERRORS"],
-        Told::Miscalculated(_) => &["COMPUTED WRONG", "WRONG"],
-        Told::OnlyCorrected(_) => &["CORRECTED ERRORS", "ECC ERRORS"],
-        Told::Clean if judgement.grade == Grade::Clean => &["CLEAN"],
-        Told::Clean => &["CLEAN IN PART", "IN PART"],
-        Told::CleanSoFar(_) if judgement.grade == Grade::Open => &["CLEAN SO FAR", "SO FAR"],
+        Told::Void => &[say::big_self_check(), say::big_void()],
+        Told::NotWhole => &[say::big_record_damaged(), say::big_damaged()],
+        Told::Uncorrectable(_) => &[say::big_hardware(), say::big_errors()],
+        Told::Miscalculated(_) => &[say::big_computed(), say::big_wrong()],
+        Told::OnlyCorrected(_) => &[say::big_corrected(), say::big_ecc()],
+        Told::Clean if judgement.grade == Grade::Clean => &[say::big_clean()],
+        Told::Clean => &[say::big_clean_part(), say::big_part()],
+        Told::CleanSoFar(_) if judgement.grade == Grade::Open => &[say::big_clean_so_far(), say::big_so_far()],
         Told::CleanSoFar(_) | Told::NoFullPass | Told::NothingTested
             if judgement.ended_by == Some(EndedBy::BrokeOff) =>
         {
-            &["BROKEN OFF"]
+            &[say::big_broken_off()]
         }
-        Told::CleanSoFar(_) | Told::NoFullPass | Told::NothingTested => &["NOT FINISHED", "UNFINISHED"],
+        Told::CleanSoFar(_) | Told::NoFullPass | Told::NothingTested => {
+            &[say::big_not_finished(), say::big_unfinished()]
+        }
     };
     words.iter().map(|word| (*word).to_owned()).collect()
 }
@@ -135,8 +138,8 @@ fn draw_what(canvas: &mut Canvas<'_>, state: &RunState) -> u16 {
     let theme = canvas.theme;
     let recipe = state.begin.recipe.clone().unwrap_or_else(|| Recipe::of_depth(Depth::Triage));
     let x = canvas.put(0, 0, theme.strong(), recipe.depth.word());
-    let of = recipe.passes.map_or(String::new(), |passes| format!(" of {}", passes.saturating_add(state.added_passes)));
-    canvas.put(x + 2, 0, theme.text(), &format!("pass {}{of}", state.pass))
+    let of = recipe.passes.map_or(String::new(), |passes| say::of_passes(passes.saturating_add(state.added_passes)));
+    canvas.put(x + 2, 0, theme.text(), &say::pass_of(state.pass, of))
 }
 
 /// The test at hand: `test 4 of 6, lane groups, 40 %`; nothing before the first began.
@@ -145,7 +148,7 @@ pub fn test_words(state: &RunState) -> String {
     let Some(at) = state.tests.iter().position(|test| test.name == progress.test) else { return String::new() };
     let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &progress.test));
     let title = spec.as_ref().map_or(progress.test.as_str(), |spec| spec.title.as_ref());
-    format!("test {} of {}, {}, {} %", at + 1, state.tests.len(), shortened(title, 24), progress.test_ppm / 10_000)
+    say::test_of(at + 1, state.tests.len(), shortened(title, 24), progress.test_ppm / 10_000)
 }
 
 /// How far the run is, and where its passes end, or the tests of its only pass. A run without an end shows its pass.
@@ -174,16 +177,16 @@ pub fn time_words(run: &Shown<'_>, room: u16) -> String {
     let judgement = Judgement::of(state, live);
     let elapsed = duration_text(judgement.times.ran);
     match (live, state.paused, state.seconds_left()) {
-        (true, true, _) => format!("paused after {elapsed}"),
+        (true, true, _) => say::paused_after(elapsed),
         (true, false, Some(left)) => {
             let zone = wall_time::zone(state.begin.simulated);
             let end_ms = run.wall_ms + (left * 1000.0) as i64;
             let (left, end) = (duration_text(left), wall_time::format(end_ms, &zone, "%H:%M"));
-            let wordings = [format!("about {left} left, ends {end}"), format!("{left} left, ends {end}")];
-            wordings.into_iter().find(|words| words.width() <= usize::from(room)).unwrap_or(format!("ends {end}"))
+            let wordings = [say::about_left(&left, &end), say::left_ends(left, &end)];
+            wordings.into_iter().find(|words| words.width() <= usize::from(room)).unwrap_or(say::ends(end))
         }
-        (true, false, None) => format!("{elapsed} so far"),
-        (false, ..) => format!("took {}", judgement.took()),
+        (true, false, None) => say::so_far(elapsed),
+        (false, ..) => say::took(judgement.took()),
     }
 }
 
@@ -265,7 +268,7 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
     }
     for (column, pass) in (0u16..).zip(first..=shown) {
         let style = if pass == latest && state.end.is_none() { theme.attention() } else { theme.label() };
-        canvas.put(begin + column * CELL, y, style, &format!("pass {pass}"));
+        canvas.put(begin + column * CELL, y, style, &say::pass_number(pass));
     }
     let heat = u16::from(!state.pass_celsius.is_empty());
     let rows =
@@ -273,9 +276,9 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
     let now = state.tests.iter().position(|test| test.name == state.progress.test).unwrap_or(0);
     let above = now.saturating_sub(rows / 2).min(state.tests.len() - rows);
     let some = if rows < state.tests.len() {
-        format!("test  {} to {} of {}", above + 1, above + rows, state.tests.len())
+        say::tests_from_to(above + 1, above + rows, state.tests.len())
     } else {
-        "test".to_owned()
+        say::test().to_owned()
     };
     canvas.put(2, y, theme.label(), &some);
     for (row, (at, test)) in (y + 1..).zip(state.tests.iter().enumerate().skip(above).take(rows)) {
@@ -298,10 +301,14 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
     }
     if heat > 0 {
         let row = y + 1 + rows as u16;
-        canvas.put(2, row, theme.label(), "temperature (°C)");
+        canvas.put(2, row, theme.label(), say::temperature_celsius());
         for (column, pass) in (0u16..).zip(first..=shown) {
             let Some((low, high)) = state.pass_celsius.get(&pass) else { continue };
-            let words = if high - low < 1.0 { format!("{high:.0}") } else { format!("{low:.0} to {high:.0}") };
+            let words = if high - low < 1.0 {
+                format!("{high:.0}")
+            } else {
+                say::low_to_high(format!("{:.0}", low), format!("{:.0}", high))
+            };
             canvas.put_right(begin + (column + 1) * CELL - 2, row, theme.text(), &words);
         }
     }
@@ -329,7 +336,7 @@ fn draw_cell(canvas: &mut Canvas<'_>, state: &RunState, test: &TestState, pass: 
         // What an earlier part of a continued run finished is not run again.
         let before =
             state.begin.continues.as_ref().filter(|part| part.pass == pass && part.finished.contains(&test.name));
-        canvas.put(x, y, theme.faint(), if before.is_some() { "before" } else { marks.open });
+        canvas.put(x, y, theme.faint(), if before.is_some() { say::before() } else { marks.open });
         return;
     };
     let seconds = cell.sweep_ns as f64 / 1e9;
@@ -341,8 +348,10 @@ fn draw_cell(canvas: &mut Canvas<'_>, state: &RunState, test: &TestState, pass: 
         (errors, _) if errors > 0 => (marks.failed, theme.error(), short_count(errors, usize::from(CELL) - 4)),
         (_, Some(true)) => (marks.passed, theme.clean(), clock(seconds)),
         // The last test of a run that ended in it was not skipped.
-        (_, Some(false)) if here && state.end.is_some() => (marks.open, theme.attention(), "stopped".to_owned()),
-        (_, Some(false)) => (marks.open, theme.attention(), "skipped".to_owned()),
+        (_, Some(false)) if here && state.end.is_some() => {
+            (marks.open, theme.attention(), say::test_stopped().to_owned())
+        }
+        (_, Some(false)) => (marks.open, theme.attention(), say::test_skipped().to_owned()),
         (_, None) => (marks.here, theme.attention(), format!("{percent} %")),
     };
     canvas.put(x, y, mark_style, mark);
@@ -365,33 +374,33 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
         y += 1;
     };
     if state.end.is_none() {
-        fact(canvas, "now", &state.progress.notation, theme.text());
+        fact(canvas, say::fact_now(), &state.progress.notation, theme.text());
     }
     let each = state.begin.recipe.as_ref().is_some_and(|recipe| recipe.cores == CoreSharing::Each);
-    let cores = cores_text(state.held.cores) + if each { ", each covers all memory" } else { "" };
-    fact(canvas, "cores", &cores, theme.text());
+    let cores = cores_text(state.held.cores) + if each { say::each_covers_all() } else { "" };
+    fact(canvas, say::fact_cores(), &cores, theme.text());
     let (bytes, ns) = sweep_totals(state);
     if ns > 0 {
-        fact(canvas, "rate", &format!("{:.1} GB/s", bytes as f64 / ns as f64), theme.strong());
+        fact(canvas, say::fact_rate(), &format!("{:.1} GB/s", bytes as f64 / ns as f64), theme.strong());
     }
     if let Some((sensor, celsius)) = &state.heat {
-        fact(canvas, "heat", &format!("{celsius:.0} °C  {sensor}"), theme.text());
+        fact(canvas, say::fact_heat(), &format!("{celsius:.0} °C  {sensor}"), theme.text());
     }
     let checker = match (state.plants_caught, state.plants_missed) {
-        (_, missed @ 1..) => (format!("failed {missed} times: result void"), theme.error()),
-        (0, 0) => ("not yet".to_owned(), theme.label()),
-        (caught, 0) => (format!("passed, {caught} of {caught}"), theme.clean()),
+        (_, missed @ 1..) => (say::check_failed(missed), theme.error()),
+        (0, 0) => (say::check_not_yet().to_owned(), theme.label()),
+        (caught, 0) => (say::check_passed(caught), theme.clean()),
     };
-    fact(canvas, "self-check", &checker.0, checker.1);
+    fact(canvas, say::self_check(), &checker.0, checker.1);
     if state.void_bytes > 0 {
-        let words = format!("{} excluded (page moved or bad)", bytes_text(state.void_bytes));
-        fact(canvas, "moved", &words, theme.attention());
+        let words = say::excluded_bytes(bytes_text(state.void_bytes));
+        fact(canvas, say::fact_moved(), &words, theme.attention());
     }
     if state.miscalculated > 0 {
-        fact(canvas, "wrong", &counted(state.miscalculated, "number"), theme.error());
+        fact(canvas, say::fact_wrong(), &say::numbers(state.miscalculated), theme.error());
     }
     if state.hardware.corrected + state.hardware.uncorrected > 0 {
-        let words = format!("{} corrected, {} not", state.hardware.corrected, state.hardware.uncorrected);
+        let words = say::ecc_counts(state.hardware.corrected, state.hardware.uncorrected);
         let style = if state.hardware.uncorrected > 0 { theme.error() } else { theme.attention() };
         fact(canvas, "ECC", &words, style);
     }
@@ -416,7 +425,7 @@ struct Group {
 fn groups(state: &RunState) -> Vec<Group> {
     let mut groups: Vec<Group> = Vec::new();
     for sample in &state.errors.samples {
-        let place = if sample.slots.is_empty() { "slot unknown".to_owned() } else { sample.slots.join(" or ") };
+        let place = if sample.slots.is_empty() { say::slot_unknown().to_owned() } else { sample.slots.join(say::or()) };
         let lanes = lanes_words(sample.expected.0, sample.actual.0);
         let at = groups.iter().position(|group| group.place == place && group.lanes == lanes);
         let at = at.unwrap_or_else(|| {
@@ -442,12 +451,10 @@ fn lanes_words(expected: u64, actual: u64) -> String {
         1 => {
             let lane = wrong.trailing_zeros();
             let (reads, for_) = if actual >> lane & 1 == 1 { (1, 0) } else { (0, 1) };
-            format!("DQ {lane} reads {reads} for {for_}")
+            say::dq_reads(lane, reads, for_)
         }
-        _ if wrong & !(0xff << (wrong.trailing_zeros() / 8 * 8)) == 0 => {
-            format!("several data lines of byte lane {}", wrong.trailing_zeros() / 8)
-        }
-        several => format!("{several} data lines at once"),
+        _ if wrong & !(0xff << (wrong.trailing_zeros() / 8 * 8)) == 0 => say::lines_of_lane(wrong.trailing_zeros() / 8),
+        several => say::lines_at_once(several),
     }
 }
 
@@ -457,12 +464,12 @@ fn draw_errors(canvas: &mut Canvas<'_>, state: &RunState) {
     if groups.is_empty() || canvas.height() < 2 {
         return;
     }
-    const COLUMNS: [Column<'_>; 5] = [
-        Column::number("samples"),
-        Column::fit("where"),
-        Column::fit("what"),
-        Column::fit("re-read"),
-        Column::rest("tests"),
+    let columns = [
+        Column::number(say::col_samples()),
+        Column::fit(say::col_where()),
+        Column::fit(say::col_what()),
+        Column::fit(say::col_re_read()),
+        Column::rest(say::col_tests()),
     ];
     let room = canvas.height().saturating_sub(2).max(1);
     let line = |at: usize| {
@@ -476,11 +483,11 @@ fn draw_errors(canvas: &mut Canvas<'_>, state: &RunState) {
         ]
     };
     let width = canvas.width();
-    table::draw(&mut canvas.part(0, 0, width, room + 1), &COLUMNS, groups.len(), None, &line);
+    table::draw(&mut canvas.part(0, 0, width, room + 1), &columns, groups.len(), None, &line);
     let y = 1 + room.min(groups.len() as u16);
     if let Some(first) = state.errors.samples.first() {
-        let address = first.address.map_or("an unknown address".to_owned(), |address| address.to_string());
-        let words = format!("{address}  wrote {}  read {}", first.expected, first.actual);
+        let address = first.address.map_or(say::unknown_address().to_owned(), |address| address.to_string());
+        let words = say::first_sample(address, first.expected.to_string(), first.actual.to_string());
         canvas.put(2, y, theme.label(), &words);
     }
 }

@@ -5,6 +5,7 @@ use revisum_workbench::go_on::Start;
 
 use crate::room::step::{Ask, Entry, Step, says};
 use crate::room::view::View;
+use crate::say;
 use crate::shared::effect::Effect;
 use crate::shared::state::Shared;
 
@@ -28,10 +29,10 @@ pub fn start(shared: &Shared, recipe: Recipe) -> Step {
 /// Begins a run, goes on with one, or repeats one, unless something speaks against it.
 pub fn begin(shared: &Shared, what: Start) -> Step {
     if let Some(sign) = &shared.facts.dark {
-        return says(format!("The machine does not start: {sign}. 6 moves modules."));
+        return says(say::does_not_start_six(sign));
     }
     if let Err(error) = what.recipe.specs() {
-        return says(format!("This cannot be run: {error}."));
+        return says(say::cannot_be_run(error.to_string()));
     }
     vec![Ask::Go(Entry::Plain(View::Run)), Ask::Do(Effect::StartRun(Box::new(what)))]
 }

@@ -6,6 +6,7 @@ use revisum_record::journal::{JobEntry, Plan};
 
 use super::start::start;
 use crate::room::step::{Ask, Step};
+use crate::say;
 use crate::shared::effect::Effect;
 use crate::shared::state::{Shared, sorted};
 
@@ -29,8 +30,7 @@ pub fn follow_with(shared: &Shared, next: &Experiment, recipe: Recipe) -> Step {
             reseat: next.reseat.clone(),
             passes: next.passes.ceil().clamp(1.0, 1e6) as u32,
         };
-        let words = "This step is written down. Switch the machine off and do it. When Revisum starts again, it compares what is \
-                     installed with this step and continues.";
+        let words = say::step_written_down();
         return vec![Ask::Say(words.to_owned()), Ask::Do(Effect::Decide(Box::new(JobEntry::Planned { plan })))];
     }
     let mut step = Vec::new();

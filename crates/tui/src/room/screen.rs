@@ -16,7 +16,7 @@ pub trait Screen {
     type Message: Clone;
 
     /// What it is for, in the list of actions.
-    const PURPOSE: &'static str;
+    fn purpose() -> &'static str;
 
     /// What can be done here and now, the most important first. Enter is the next sensible step; Esc is one step back where there is one.
     fn commands(&self, shared: &Shared) -> Vec<Command<Self::Message>>;
@@ -91,7 +91,7 @@ pub trait Room {
 
 impl<S: Screen> Room for S {
     fn purpose(&self) -> &'static str {
-        S::PURPOSE
+        S::purpose()
     }
     fn keys(&self, shared: &Shared) -> Vec<Key> {
         self.commands(shared).iter().map(Key::from).collect()

@@ -4,7 +4,7 @@ use crate::room::screen::Room;
 use crate::room::view::screens;
 
 macro_rules! define_rooms {
-    ($($name:ident $digit:literal $folder:ident,)*) => {
+    ($($name:ident $digit:literal $folder:ident $named:path,)*) => {
         $(mod $folder;)*
 
         /// All screens as they are first, in the order of their numbers.

@@ -4,6 +4,7 @@ use revisum_engine::recipe::{Depth, Recipe};
 use revisum_engine::units::RangeSet;
 
 use super::facts::Facts;
+use crate::say;
 
 /// What to run, and what goes with it.
 #[derive(Clone, Debug, PartialEq)]
@@ -52,7 +53,7 @@ impl Chosen {
     /// What is run, in a word or two: `survey`, or `survey, changed`.
     pub fn words(&self) -> String {
         let depth = self.recipe.depth.word();
-        if self.changed { format!("{depth}, changed") } else { depth.to_owned() }
+        if self.changed { say::chosen_changed(depth) } else { depth.to_owned() }
     }
 
     /// Memory that the recipe would hold on this machine.

@@ -8,6 +8,8 @@ use revisum_record::journal::JobEntry;
 use revisum_report::Language;
 use revisum_workbench::go_on::Start;
 
+use crate::say;
+
 /// An effect.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Effect {
@@ -133,15 +135,15 @@ impl Effect {
     /// What is being done, where it takes long.
     pub fn words(&self) -> &'static str {
         match self {
-            Self::MakeReport(_) => "putting the report together",
-            Self::WriteReport(_) | Self::KeepReport => "writing the report",
-            Self::ListLogs(_) | Self::ListJobs => "looking through the records",
-            Self::OpenLog(_) | Self::LogAt { .. } | Self::Compare(_) | Self::Life { .. } => "reading records",
-            Self::Locate => "working out where errors are",
-            Self::OpenJob { .. } | Self::NewJob => "opening the job",
-            Self::ListDrives | Self::FindRecords => "looking for drives",
-            Self::CompareSpeed { .. } => "looking for measurements",
-            _ => "at work",
+            Self::MakeReport(_) => say::doing_report(),
+            Self::WriteReport(_) | Self::KeepReport => say::doing_write_report(),
+            Self::ListLogs(_) | Self::ListJobs => say::doing_search(),
+            Self::OpenLog(_) | Self::LogAt { .. } | Self::Compare(_) | Self::Life { .. } => say::doing_read(),
+            Self::Locate => say::doing_locate(),
+            Self::OpenJob { .. } | Self::NewJob => say::doing_open_job(),
+            Self::ListDrives | Self::FindRecords => say::doing_drives(),
+            Self::CompareSpeed { .. } => say::doing_measurements(),
+            _ => say::doing_at_work(),
         }
     }
 

@@ -10,6 +10,7 @@ use anyhow::{Context, Result};
 
 use super::{Reins, Told, Workshop};
 use crate::booted::Kept;
+use crate::say;
 use crate::shared::effect::Effect;
 use crate::shared::news::News;
 
@@ -49,7 +50,7 @@ impl Desk {
                 }
                 workshop
             })
-            .context("no thread can be had: the number of processes of this user is limited too much (ulimit -u)")?;
+            .context(say::no_thread())?;
         Ok(Self { reins, place: Place::Apart { orders, answers, thread } })
     }
 

@@ -8,6 +8,7 @@ use anyhow::{Context as _, Result};
 use revisum_drive::Drive;
 
 use super::Workshop;
+use crate::say;
 use crate::shared::news::{News, Writing};
 use revisum_workbench::wire;
 
@@ -15,7 +16,7 @@ impl Workshop {
     pub(super) fn list_drives(&self, news: &mut Vec<News>) {
         let (drives, trouble) = match wire::drives(self.machine.is_simulated()).list() {
             Ok(drives) => (drives, None),
-            Err(error) => (Vec::new(), Some(format!("The drives cannot be listed: {error}."))),
+            Err(error) => (Vec::new(), Some(say::drives_cannot_list(error.to_string()))),
         };
         let image = wire::image(self.machine.is_simulated(), &self.data.root()).map(|(name, _)| name);
         news.push(News::Drives(drives, image));
@@ -25,10 +26,10 @@ impl Workshop {
     /// Writes beside everything else; the page tells how far it has come.
     pub(super) fn write_drive(&self, drive: Drive, keep: bool, news: &mut Vec<News>) -> Result<()> {
         let image = wire::image(self.machine.is_simulated(), &self.data.root());
-        let (_, mut image) = image.ok_or_else(|| anyhow::anyhow!("The image is not there any more."))?;
+        let (_, mut image) = image.ok_or_else(|| anyhow::anyhow!(say::drives_image_gone()))?;
         let mut medium = wire::drives(self.machine.is_simulated())
             .open(&drive)
-            .with_context(|| format!("Nothing was written to {}", drive.name))?;
+            .with_context(|| say::drives_nothing_written(&drive.name))?;
         let writing = Arc::new(Writing {
             name: drive.name,
             progress: Mutex::default(),

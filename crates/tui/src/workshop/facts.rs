@@ -12,6 +12,7 @@ use revisum_record::run_state::RunState;
 use revisum_sim::{shipped, shipped_names};
 
 use super::Workshop;
+use crate::say;
 use crate::shared::facts::{BenchMachine, Facts, Located, Trial};
 use revisum_records::{Past, Recorded, Standing};
 use revisum_workbench::go_on::{going_on, repeating};
@@ -133,7 +134,7 @@ impl Workshop {
         self.put_marks(&mut board);
         let mut located = Located::of(state, &locator, &board);
         if refuted {
-            let words = "The address map of this run is wrong: runs with one module alone, or error counters, contradict it. It is not used.";
+            let words = say::map_wrong();
             located.location.limits.insert(0, words.to_owned());
         }
         located.again = words_of_again(&self.job.same_cells(), &|serial| self.job.name_of(serial));

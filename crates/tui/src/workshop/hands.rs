@@ -6,12 +6,13 @@ use revisum_record::journal::JobEntry;
 use revisum_workbench::bench;
 
 use super::Workshop;
+use crate::say;
 use crate::shared::news::News;
 
 impl Workshop {
     pub(super) fn refit(&mut self, placement: &[(String, String)], news: &mut Vec<News>) -> Result<()> {
         if let Some(hands) = &self.machine.hands {
-            hands.refit(placement).map_err(|reason| anyhow::anyhow!("The modules cannot be put so: {reason}."))?;
+            hands.refit(placement).map_err(|reason| anyhow::anyhow!(say::hands_cannot_put(reason)))?;
             self.job.fitted(placement.to_vec())?;
             // What was moved on purpose is not a finding.
             self.note_look()?;
@@ -26,7 +27,7 @@ impl Workshop {
 
     pub(super) fn set(&mut self, settings: &str, news: &mut Vec<News>) -> Result<()> {
         if let Some(hands) = &self.machine.hands {
-            hands.set(settings).map_err(|reason| anyhow::anyhow!("The settings stay as they are: {reason}."))?;
+            hands.set(settings).map_err(|reason| anyhow::anyhow!(say::hands_settings_stay(reason)))?;
             self.job.set(settings)?;
         }
         news.push(self.facts_now());
@@ -35,7 +36,7 @@ impl Workshop {
 
     pub(super) fn reseat(&mut self, modules: Vec<String>, news: &mut Vec<News>) -> Result<()> {
         if let Some(hands) = &self.machine.hands {
-            hands.reseat(&modules).map_err(|reason| anyhow::anyhow!("The modules stay where they are: {reason}."))?;
+            hands.reseat(&modules).map_err(|reason| anyhow::anyhow!(say::hands_modules_stay(reason)))?;
         }
         self.decide(JobEntry::Reseated { modules }, news)
     }
@@ -43,7 +44,7 @@ impl Workshop {
     /// Writes something down; a module that is borrowed lies on the table from now on.
     pub(super) fn decide(&mut self, entry: JobEntry, news: &mut Vec<News>) -> Result<()> {
         if let (JobEntry::Borrowed { module, .. }, Some(hands)) = (&entry, &self.machine.hands) {
-            hands.lend(&module.serial).map_err(|reason| anyhow::anyhow!("It cannot be borrowed: {reason}."))?;
+            hands.lend(&module.serial).map_err(|reason| anyhow::anyhow!(say::hands_not_borrowed(reason)))?;
         }
         self.job.decide(entry)?;
         news.push(self.facts_now());

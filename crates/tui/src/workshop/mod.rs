@@ -32,6 +32,7 @@ pub use self::desk::Desk;
 pub use self::reins::Reins;
 use self::reins::view_of;
 use crate::booted::{Booted, Kept};
+use crate::say;
 use crate::shared::effect::Effect;
 use crate::shared::news::{BringingIn, News};
 
@@ -189,8 +190,8 @@ impl Workshop {
         let booted = self.booted.as_ref();
         let place = booted.and_then(|booted| booted.results.as_ref()).map_or("", |_| "REVISUM").to_owned();
         let nowhere = booted.and_then(|booted| booted.not_kept.clone());
-        let left = self.unwritten.is_some().then(|| "the drive does not take the last run's records".to_owned());
-        let of_job = self.job.is_unkept().then(|| "the drive does not take the job's records".to_owned());
+        let left = self.unwritten.is_some().then(|| say::drive_refuses_run().to_owned());
+        let of_job = self.job.is_unkept().then(|| say::drive_refuses_job().to_owned());
         Kept { place, trouble: nowhere.or(left).or(of_job) }
     }
 
@@ -218,7 +219,7 @@ impl Workshop {
             | Effect::NewJob
                 if self.speed.is_some() =>
             {
-                let words = "Speed is being measured. Wait for the end, or stop it: x under 7.";
+                let words = say::speed_being_measured();
                 news.push(News::Said(words.to_owned()));
             }
             Effect::StartRun(what) => self.start(*what, news),

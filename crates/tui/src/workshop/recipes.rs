@@ -6,6 +6,7 @@ use anyhow::Result;
 use revisum_engine::recipe::Recipe;
 
 use super::Workshop;
+use crate::say;
 use crate::shared::news::News;
 use revisum_records::wall_time;
 use revisum_workbench::recipe_file;
@@ -19,10 +20,7 @@ impl Workshop {
         );
         let path = self.data.recipes()?.join(format!("{}-{stamp}.toml", recipe.depth.word()));
         recipe_file::save(recipe, &path)?;
-        news.push(News::Said(format!(
-            "Written to {}. o opens the recipes of this folder, and revisum check --recipe runs one.",
-            path.display()
-        )));
+        news.push(News::Said(say::recipe_written(path.display().to_string())));
         Ok(())
     }
 

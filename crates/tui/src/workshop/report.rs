@@ -5,6 +5,7 @@ use revisum_report::Language;
 use revisum_workbench::reports::{self, Report, Source, read_shop};
 
 use super::Workshop;
+use crate::say;
 
 impl Workshop {
     pub(super) fn report(&self, language: Option<Language>) -> Result<Report> {
@@ -18,6 +19,6 @@ impl Workshop {
     pub(super) fn write_report(&self, language: Option<Language>) -> Result<String> {
         let folder = self.data.reports(self.job.id())?;
         let written = reports::write(&self.report(language)?, &folder)?;
-        Ok(format!("Written to {}: {}.", folder.display(), written.join(", ")))
+        Ok(say::report_written(folder.display().to_string(), written.join(", ")))
     }
 }

@@ -4,6 +4,7 @@ use anyhow::Result;
 use revisum_engine::speed::Wanted;
 
 use super::Workshop;
+use crate::say;
 use crate::shared::news::News;
 use revisum_records::{Ledger, SpeedFound};
 use revisum_workbench::speed_run::{SpeedRun, usual_reach};
@@ -11,7 +12,7 @@ use revisum_workbench::speed_run::{SpeedRun, usual_reach};
 impl Workshop {
     /// Begins; everything up to most of free memory, or up to where caches do not matter any more.
     pub(super) fn measure_speed(&mut self, all_memory: bool, news: &mut Vec<News>) -> Result<()> {
-        let words = "A run is in progress: each would slow the other. Wait for its end, or stop it.";
+        let words = say::speed_run_in_progress();
         if self.run.is_some() {
             news.push(News::Said(words.to_owned()));
         }
@@ -40,12 +41,12 @@ impl Workshop {
         self.reins.take_speed(None);
         news.push(News::Speed(None));
         if let Some(why) = done.failure {
-            news.push(News::Said(format!("Speed could not be measured: {why}")));
+            news.push(News::Said(say::speed_not_measured(why)));
             return;
         }
         // Every loop was timed at least once.
         if done.progress.repeat < 2 && !done.record.complete {
-            let words = "Stopped before every loop was timed once: nothing is kept.";
+            let words = say::speed_stopped();
             news.push(News::Said(words.to_owned()));
             return;
         }
@@ -71,7 +72,7 @@ impl Workshop {
             self.candidates = self.find_speeds(shown, &ledger)?;
         }
         if self.candidates.is_empty() {
-            let words = "Nothing to compare with: neither this machine nor one like it was measured before.";
+            let words = say::speed_nothing_compare();
             news.push(News::Said(words.to_owned()));
         }
         let found = self.candidates.get(which).map(|found| ledger.speed(found)).transpose()?;

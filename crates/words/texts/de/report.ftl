@@ -1,63 +1,63 @@
 # Alle Wörter des Berichts auf Deutsch.
 
-report = Bericht über den Arbeitsspeicher
-made = Erstellt am { $when }
-by = von { $technician }
-machine = Rechner
-owner = Besitzer
-told = Beanstandung
-changed = Vorher geändert
-tried = Vorher versucht
-job = Auftrag
-simulated = Alles in diesem Bericht stammt von einem simulierten Rechner.
-open-note = Die Arbeit ist nicht abgeschlossen: so weit ist sie.
-page = Seite { $page } von { $pages }
+report-title = Bericht über den Arbeitsspeicher
+report-made = Erstellt am { $when }
+report-by = von { $technician }
+report-machine = Rechner
+report-owner = Besitzer
+report-told = Beanstandung
+report-changed = Vorher geändert
+report-tried = Vorher versucht
+report-job = Auftrag
+report-simulated = Alles in diesem Bericht stammt von einem simulierten Rechner.
+report-open-note = Die Arbeit ist nicht abgeschlossen: so weit ist sie.
+report-page = Seite { $page } von { $pages }
 
-next = Was als Nächstes zu tun ist
-sure = Wie sicher
+report-next = Was als Nächstes zu tun ist
+report-sure = Wie sicher
 
-verdict-module = Das Speichermodul { $module } ist defekt.
-verdict-unfit = Das Speichermodul { $module } ist gut, aber unverträglich mit diesem Rechner.
-verdict-slot = Der Speicherplatz { $slot } der Hauptplatine ist defekt.
-verdict-no-part = Kein Teil ist defekt. Ein Modul saß nicht richtig, oder es war ein einmaliger Fehler.
-verdict-combination = Das Modul { $module } arbeitet allein und versagt zusammen mit den anderen.
-verdict-pair = Die Module { $module } und { $other } sind jedes für sich gut, vertragen sich aber nicht.
-verdict-settings = Die Speichereinstellungen der Firmware sind zu schnell für diesen Rechner.
-verdict-controller = Die Speichersteuerung versagt: sie ist Teil des Prozessors und über die Hauptplatine angebunden.
-verdict-two = Die Speichermodule { $module } und { $other } sind beide defekt.
-verdict-module-slot = Das Speichermodul { $module } und der Platz { $slot } sind beide defekt.
-verdict-other = Der Speicher macht Fehler, und kein einzelnes Teil erklärt sie.
-verdict-open = Eines von diesen: { $parts }.
-verdict-unproved = Wahrscheinlich { $part }. Bewiesen ist es nicht: ohne dieses Teil konnte nichts laufen.
-verdict-going-on = Noch nicht entschieden. Am ehesten bisher: { $part }.
-verdict-clean = In dem, was geprüft wurde, kam kein Fehler. Das beweist nicht, dass alles in Ordnung ist: es schließt Fehler aus, die sich oft zeigen.
-verdict-nothing = Es wurde noch nichts geprüft.
-verdict-unfinished = Es kam kein Fehler, aber kein Lauf war vollständig und lang genug, um etwas auszuschließen.
-verdict-not-whole = Aufzeichnungen dieses Auftrags sind beschädigt: dass kein Fehler bekannt ist, beweist nichts.
-record-lost = { $count ->
+report-verdict-module = Das Speichermodul { $module } ist defekt.
+report-verdict-unfit = Das Speichermodul { $module } ist gut, aber unverträglich mit diesem Rechner.
+report-verdict-slot = Der Speicherplatz { $slot } der Hauptplatine ist defekt.
+report-verdict-no-part = Kein Teil ist defekt. Ein Modul saß nicht richtig, oder es war ein einmaliger Fehler.
+report-verdict-combination = Das Modul { $module } arbeitet allein und versagt zusammen mit den anderen.
+report-verdict-pair = Die Module { $module } und { $other } sind jedes für sich gut, vertragen sich aber nicht.
+report-verdict-settings = Die Speichereinstellungen der Firmware sind zu schnell für diesen Rechner.
+report-verdict-controller = Die Speichersteuerung versagt: sie ist Teil des Prozessors und über die Hauptplatine angebunden.
+report-verdict-two = Die Speichermodule { $module } und { $other } sind beide defekt.
+report-verdict-module-slot = Das Speichermodul { $module } und der Platz { $slot } sind beide defekt.
+report-verdict-other = Der Speicher macht Fehler, und kein einzelnes Teil erklärt sie.
+report-verdict-open = Eines von diesen: { $parts }.
+report-verdict-unproved = Wahrscheinlich { $part }. Bewiesen ist es nicht: ohne dieses Teil konnte nichts laufen.
+report-verdict-going-on = Noch nicht entschieden. Am ehesten bisher: { $part }.
+report-verdict-clean = In dem, was geprüft wurde, kam kein Fehler. Das beweist nicht, dass alles in Ordnung ist: es schließt Fehler aus, die sich oft zeigen.
+report-verdict-nothing = Es wurde noch nichts geprüft.
+report-verdict-unfinished = Es kam kein Fehler, aber kein Lauf war vollständig und lang genug, um etwas auszuschließen.
+report-verdict-not-whole = Aufzeichnungen dieses Auftrags sind beschädigt: dass kein Fehler bekannt ist, beweist nichts.
+report-record-lost = { $count ->
     [one] Die Aufzeichnung eines Laufs oder dieses Auftrags ist beschädigt oder fehlt. Was in ihr stand, fehlt in diesem Bericht.
    *[other] { $count } Aufzeichnungen dieses Auftrags sind beschädigt oder fehlen. Was in ihnen stand, fehlt in diesem Bericht.
 }
-verdict-believe = Die Selbstprüfung des Programms ist fehlgeschlagen. Das Ergebnis ist ungültig.
+report-verdict-believe = Die Selbstprüfung des Programms ist fehlgeschlagen. Das Ergebnis ist ungültig.
 
-part-module = das Modul { $module }
-part-unfit = das Modul { $module }, gut, aber unverträglich mit diesem Rechner
-part-slot = der Platz { $slot }
-part-no-part = schlechter Kontakt im Steckplatz oder ein einmaliger Fehler
-part-combination = { $module } zusammen mit anderen
-part-pair = { $module } und { $other } zusammen
-part-settings = die Speichereinstellungen
-part-controller = Hauptplatine oder Prozessor
-part-two = die Module { $module } und { $other }
-part-module-slot = das Modul { $module } und der Platz { $slot }
-part-other = etwas anderes
+report-part-module = das Modul { $module }
+report-part-unfit = das Modul { $module }, gut, aber unverträglich mit diesem Rechner
+report-part-slot = der Platz { $slot }
+report-part-no-part = schlechter Kontakt im Steckplatz oder ein einmaliger Fehler
+report-part-combination = { $module } zusammen mit anderen
+report-part-pair = { $module } und { $other } zusammen
+report-part-settings = die Speichereinstellungen
+report-part-controller = Hauptplatine oder Prozessor
+report-part-two = die Module { $module } und { $other }
+report-part-module-slot = das Modul { $module } und der Platz { $slot }
+report-part-other = etwas anderes
 
-band-095 = sehr wahrscheinlich
-band-050 = wahrscheinlich
-band-005 = möglich
-band-000 = unwahrscheinlich
+report-band-095 = sehr wahrscheinlich
+report-band-050 = wahrscheinlich
+report-band-005 = möglich
+report-band-000 = unwahrscheinlich
 
-why-with = { $failed ->
+report-why-with = { $failed ->
     [one] Ein Lauf damit schlug fehl
    *[other] { $failed } Läufe damit schlugen fehl
   }; ohne lief der Rest fehlerfrei{ $passes ->
@@ -65,11 +65,11 @@ why-with = { $failed ->
     [1] , am längsten einen vollen Durchgang.
    *[other] , am längsten { $passes } volle Durchgänge.
   }
-why-alone = { $failed ->
+report-why-alone = { $failed ->
     [one] Ein Lauf damit schlug fehl
    *[other] { $failed } Läufe damit schlugen fehl
   }, und ohne dieses Teil gab es nichts, was laufen konnte.
-why-beside = { $failed ->
+report-why-beside = { $failed ->
     [one] Ein Lauf damit neben anderen schlug fehl
    *[other] { $failed } Läufe damit neben anderen schlugen fehl
   }; allein und ohne lief es fehlerfrei{ $passes ->
@@ -77,10 +77,10 @@ why-beside = { $failed ->
     [1] , am längsten einen vollen Durchgang.
    *[other] , am längsten { $passes } volle Durchgänge.
   }
-why-touched = Nachdem die Module herausgenommen und wieder eingesetzt waren, lief es fehlerfrei, bestückt wie zu Anfang.
-why-settings = Mit den schnellen Einstellungen schlug es fehl, mit den Standardeinstellungen lief es fehlerfrei.
-why-best = Das erklärt, was die Läufe zeigten, besser als jedes Modul und jeder Platz.
-clean-worth = { $runs ->
+report-why-touched = Nachdem die Module herausgenommen und wieder eingesetzt waren, lief es fehlerfrei, bestückt wie zu Anfang.
+report-why-settings = Mit den schnellen Einstellungen schlug es fehl, mit den Standardeinstellungen lief es fehlerfrei.
+report-why-best = Das erklärt, was die Läufe zeigten, besser als jedes Modul und jeder Platz.
+report-clean-worth = { $runs ->
     [one] Der fehlerfreie Lauf, der am meisten sagt, dauerte
    *[other] Die { $runs } fehlerfreien Läufe mit denselben Modulen, Einstellungen und Tests, die am meisten sagen, dauerten zusammen
   } { $time } und { $passes ->
@@ -88,33 +88,33 @@ clean-worth = { $runs ->
    *[other] { $passes } volle Durchgänge
   }. Mit 95 % Sicherheit sind ausgeschlossen: zufällige Fehler, die häufiger als einmal in { $interval } kommen, und Fehler, die sich in mehr als { $percent } % der Durchgänge zeigen. Seltenere Fehler sind nicht ausgeschlossen.
 
-do-replace = Das Modul ersetzen; die Bestellung steht unten.
-do-elsewhere = Vor dem Entsorgen in einem anderen Rechner testen. Läuft es dort fehlerfrei, ist es gut, aber unverträglich mit diesem.
-do-use-elsewhere = In einem anderen Rechner verwenden. Manchmal genügt es, die Vorgaben der Firmware zu laden und sie zu aktualisieren.
-do-combination = Ersetzen, am besten durch eines mit derselben Teilenummer wie die anderen; vorher die Vorgaben der Firmware laden und sie aktualisieren.
-do-pair = Eines der beiden behalten, das andere anderswo verwenden. Die Teilenummer des bleibenden Moduls kaufen oder einen abgestimmten Satz.
-do-slot = Den Platz reinigen und seine Kontakte ansehen. Versagt er weiter, bleibt er leer, oder die Hauptplatine wird ersetzt.
-do-module-slot = Das Modul ersetzen; den Platz leer lassen oder die Hauptplatine ersetzen.
-do-settings = Die schnellen Einstellungen ausgeschaltet lassen. Wurde für ihre Geschwindigkeit bezahlt: Firmware aktualisieren, dann noch einmal über Nacht versuchen.
-do-no-part = Nichts kaufen. Über Nacht testen: ein Kontakt kann sich wieder lösen.
-do-controller = Vorgaben der Firmware laden, sie aktualisieren, Sitz und Kühler des Prozessors ansehen; die Module in einem anderen Rechner versuchen, bevor Hauptplatine oder Prozessor beschuldigt werden.
-do-other = Jenseits des Speichers suchen: Netzteil, Wärme, Laufwerke.
-do-open-good = Ein bekannt gutes Modul derselben Art der Reihe nach an die Stelle jedes Moduls setzen: das entscheidet.
-do-open-set = Module, die allein fehlerfrei sind und zusammen versagen, werden durch einen abgestimmten Satz ersetzt.
-do-going-on = Der nächste Schritt: { $step }.
-do-files = Daten sichern und Dateien prüfen: was geschrieben wurde, während der Speicher Fehler machte, kann beschädigt sein.
-do-proof = Danach laufen alle Module noch einmal zusammen, mit Rechenlast{ $time ->
+report-do-replace = Das Modul ersetzen; die Bestellung steht unten.
+report-do-elsewhere = Vor dem Entsorgen in einem anderen Rechner testen. Läuft es dort fehlerfrei, ist es gut, aber unverträglich mit diesem.
+report-do-use-elsewhere = In einem anderen Rechner verwenden. Manchmal genügt es, die Vorgaben der Firmware zu laden und sie zu aktualisieren.
+report-do-combination = Ersetzen, am besten durch eines mit derselben Teilenummer wie die anderen; vorher die Vorgaben der Firmware laden und sie aktualisieren.
+report-do-pair = Eines der beiden behalten, das andere anderswo verwenden. Die Teilenummer des bleibenden Moduls kaufen oder einen abgestimmten Satz.
+report-do-slot = Den Platz reinigen und seine Kontakte ansehen. Versagt er weiter, bleibt er leer, oder die Hauptplatine wird ersetzt.
+report-do-module-slot = Das Modul ersetzen; den Platz leer lassen oder die Hauptplatine ersetzen.
+report-do-settings = Die schnellen Einstellungen ausgeschaltet lassen. Wurde für ihre Geschwindigkeit bezahlt: Firmware aktualisieren, dann noch einmal über Nacht versuchen.
+report-do-no-part = Nichts kaufen. Über Nacht testen: ein Kontakt kann sich wieder lösen.
+report-do-controller = Vorgaben der Firmware laden, sie aktualisieren, Sitz und Kühler des Prozessors ansehen; die Module in einem anderen Rechner versuchen, bevor Hauptplatine oder Prozessor beschuldigt werden.
+report-do-other = Jenseits des Speichers suchen: Netzteil, Wärme, Laufwerke.
+report-do-open-good = Ein bekannt gutes Modul derselben Art der Reihe nach an die Stelle jedes Moduls setzen: das entscheidet.
+report-do-open-set = Module, die allein fehlerfrei sind und zusammen versagen, werden durch einen abgestimmten Satz ersetzt.
+report-do-going-on = Der nächste Schritt: { $step }.
+report-do-files = Daten sichern und Dateien prüfen: was geschrieben wurde, während der Speicher Fehler machte, kann beschädigt sein.
+report-do-proof = Danach laufen alle Module noch einmal zusammen, mit Rechenlast{ $time ->
     [none] .
     [once] . Es schlug vorher nur einmal fehl: ein fehlerfreier Lauf allein beweist dann nicht, dass die Reparatur geholfen hat.
    *[other] ; { $time } ohne Fehler zeigen mit 95 % Sicherheit, dass es geholfen hat.
   }
-do-clean-next = Bleibt der Ärger, der Reihe nach ansehen: Aktualisierungen des Systems; die Prüfung der Systemdateien; Treiber; die Firmware; Laufwerke und ihre Kabel; eine frische Installation; dann noch einmal den Speicher, über Nacht und unter Rechenlast.
-do-begin = Alle Module zusammen laufen lassen, mit allen Tests.
+report-do-clean-next = Bleibt der Ärger, der Reihe nach ansehen: Aktualisierungen des Systems; die Prüfung der Systemdateien; Treiber; die Firmware; Laufwerke und ihre Kabel; eine frische Installation; dann noch einmal den Speicher, über Nacht und unter Rechenlast.
+report-do-begin = Alle Module zusammen laufen lassen, mit allen Tests.
 
-next-run = { $fitting }, { $time } lang
+report-next-run = { $fitting }, { $time } lang
 
-order = Was zu bestellen ist
-order-module = { $kind }, { $size }{ $speed ->
+report-order = Was zu bestellen ist
+report-order-module = { $kind }, { $size }{ $speed ->
     [none] {""}
    *[other] , { $speed } MT/s
   }{ $ranks ->
@@ -128,114 +128,114 @@ order-module = { $kind }, { $size }{ $speed ->
     [yes] mit ECC
    *[no] ohne ECC
   }
-order-part = Am besten die gleiche Teilenummer: { $part }.
-order-beside = Es muss neben Module derselben Art passen; gibt es sie nicht mehr, einen abgestimmten Satz nehmen.
-order-new = Lieber neu als gebraucht. Nicht mischen: registrierte mit ungepufferten, ECC mit Modulen ohne ECC.
-order-board = In der Speicherliste (QVL) der { $board } nachsehen.
+report-order-part = Am besten die gleiche Teilenummer: { $part }.
+report-order-beside = Es muss neben Module derselben Art passen; gibt es sie nicht mehr, einen abgestimmten Satz nehmen.
+report-order-new = Lieber neu als gebraucht. Nicht mischen: registrierte mit ungepufferten, ECC mit Modulen ohne ECC.
+report-order-board = In der Speicherliste (QVL) der { $board } nachsehen.
 
-story = Was versucht wurde, und was es zeigte
-story-none = Es gab keinen Lauf.
-col-run = Lauf
-col-when = wann
-col-fitted = was bestückt war
-col-settings = Einstellungen
-col-long = wie lange
-col-passes = volle Durchgänge
-col-result = was es zeigte
-fitted-in = { $module } in { $slot }
-told-void = Selbsttest fehlgeschlagen: Ergebnis ungültig
-told-errors = { $count ->
+report-story = Was versucht wurde, und was es zeigte
+report-story-none = Es gab keinen Lauf.
+report-col-run = Lauf
+report-col-when = wann
+report-col-fitted = was bestückt war
+report-col-settings = Einstellungen
+report-col-long = wie lange
+report-col-passes = volle Durchgänge
+report-col-result = was es zeigte
+report-fitted-in = { $module } in { $slot }
+report-told-void = Selbsttest fehlgeschlagen: Ergebnis ungültig
+report-told-errors = { $count ->
     [one] { $shown } Speicherfehler
    *[other] { $shown } Speicherfehler
   }
-told-uncorrectable = { $count ->
+report-told-uncorrectable = { $count ->
     [one] { $shown } nicht korrigierbarer Hardwarefehler
    *[other] { $shown } nicht korrigierbare Hardwarefehler
   }
-told-miscalculated = Falsch gerechnet: { $count ->
+report-told-miscalculated = Falsch gerechnet: { $count ->
     [one] { $shown } Zahl
    *[other] { $shown } Zahlen
   }
-told-corrected = Nur korrigierte Fehler: { $shown }
-told-clean = Fehlerfrei
-told-clean-so-far = Bisher fehlerfrei: { $progress }
-told-no-full-pass = Nichts gefunden, aber kein voller Durchgang
-told-nothing-tested = Nichts gefunden, aber kein Speicher blieb im Test
-told-not-whole = Aufzeichnung beschädigt: im Rest wurde nichts gefunden
-record-damaged = { $told }, Aufzeichnung beschädigt
-progress-first = erster Durchgang nicht beendet
-progress-passes = { $count ->
+report-told-corrected = Nur korrigierte Fehler: { $shown }
+report-told-clean = Fehlerfrei
+report-told-clean-so-far = Bisher fehlerfrei: { $progress }
+report-told-no-full-pass = Nichts gefunden, aber kein voller Durchgang
+report-told-nothing-tested = Nichts gefunden, aber kein Speicher blieb im Test
+report-told-not-whole = Aufzeichnung beschädigt: im Rest wurde nichts gefunden
+report-record-damaged = { $told }, Aufzeichnung beschädigt
+report-progress-first = erster Durchgang nicht beendet
+report-progress-passes = { $count ->
     [one] { $shown } Durchgang
    *[other] { $shown } Durchgänge
   }
-progress-passes-of = { $done } von { $planned } Durchgängen
-progress-time-of = { $done } von { $planned }
-in-place = { $told } in { $place }
-in-places = { $told } an { $places } Stellen
-in-slots = { $told } ({ $slots })
-on-part = { $told } auf { $tested } von { $whole }
-on-unknown = { $told } auf { $tested }, eingebauter Speicher unbekannt
-ended-plan = { $told }, alle Durchgänge beendet
-ended-time = { $told }, die Zeit war um
-ended-error-limit = { $told }, an der Fehlergrenze angehalten
-ended-hand = { $told }, von Hand angehalten
-ended-broke-off = { $told }, abgerissen durch Stromausfall, Stillstand oder Neustart
-unproved = { $told }, ohne Selbsttest
-shown-again = Wieder gezeigt: { $told }
-not-shown-again = Nicht wieder gezeigt: { $told }
-times = { $count } × { $result }
-struck-out = { $result } (zählt nicht: { $reason })
-doubtful-clock = { $when } (die Uhr dieses Rechners ging falsch)
+report-progress-passes-of = { $done } von { $planned } Durchgängen
+report-progress-time-of = { $done } von { $planned }
+report-in-place = { $told } in { $place }
+report-in-places = { $told } an { $places } Stellen
+report-in-slots = { $told } ({ $slots })
+report-on-part = { $told } auf { $tested } von { $whole }
+report-on-unknown = { $told } auf { $tested }, eingebauter Speicher unbekannt
+report-ended-plan = { $told }, alle Durchgänge beendet
+report-ended-time = { $told }, die Zeit war um
+report-ended-error-limit = { $told }, an der Fehlergrenze angehalten
+report-ended-hand = { $told }, von Hand angehalten
+report-ended-broke-off = { $told }, abgerissen durch Stromausfall, Stillstand oder Neustart
+report-unproved = { $told }, ohne Selbsttest
+report-shown-again = Wieder gezeigt: { $told }
+report-not-shown-again = Nicht wieder gezeigt: { $told }
+report-times = { $count } × { $result }
+report-struck-out = { $result } (zählt nicht: { $reason })
+report-doubtful-clock = { $when } (die Uhr dieses Rechners ging falsch)
 
-modules = Die Module
-col-module = Modul
-col-kind = Art
-col-size = Größe
-col-serial = Seriennummer
-col-outcome = was daraus wird
-end-replace = zu ersetzen
-end-elsewhere = gut, anderswo zu verwenden
-end-in-question = fraglich
-end-keep = lief fehlerfrei, bleibt
-end-untested = nicht geprüft
-end-unknown = nicht entschieden
-good = als gut bekannt
-unnamed = ohne Seriennummer
+report-modules = Die Module
+report-col-module = Modul
+report-col-kind = Art
+report-col-size = Größe
+report-col-serial = Seriennummer
+report-col-outcome = was daraus wird
+report-end-replace = zu ersetzen
+report-end-elsewhere = gut, anderswo zu verwenden
+report-end-in-question = fraglich
+report-end-keep = lief fehlerfrei, bleibt
+report-end-untested = nicht geprüft
+report-end-unknown = nicht entschieden
+report-good = als gut bekannt
+report-unnamed = ohne Seriennummer
 
-where = Wo es versagte
-where-words = { $shape } in { $slots }{ $lanes ->
+report-where = Wo es versagte
+report-where-words = { $shape } in { $slots }{ $lanes ->
     [none] {""}
    *[other] , Datenleitung { $lanes }
   }.
-certainty-certain = Der Platz ist sicher: ein anderer kommt nicht in Frage.
-certainty-assumed = Der Platz folgt aus einer Adresskarte, die noch nichts bestätigt hat.
-certainty-one-of = Es ist einer dieser Plätze; welcher, ist nicht bekannt.
-certainty-unknown = Welcher Platz es ist, lässt sich nicht sagen.
-shape-cell = Eine Zelle
-shape-column = Zellen einer Spalte
-shape-row = Zellen einer Zeile
-shape-bank = Zellen einer ganzen Bank
-shape-lane = Eine Datenleitung, überall
-shape-lane-pair = Zwei Datenleitungen
-shape-byte-lane = Eine Byteleitung
-shape-address-line = Wörter, bei denen ein Adressbit einen Wert hat
-shape-half-module = Ein Rank eines Moduls
-shape-whole-module = Ein ganzes Modul
-shape-channel = Alle Plätze eines Kanals
-shape-decoder-doubles = Wörter, die zu zweit kommen, ein Adressbit auseinander
-shape-scattered = Einzelne Bits hier und da
-shape-machine = Alles, in jedem Kanal
-shape-several = Nicht klar, welches davon: { $shapes }
+report-certainty-certain = Der Platz ist sicher: ein anderer kommt nicht in Frage.
+report-certainty-assumed = Der Platz folgt aus einer Adresskarte, die noch nichts bestätigt hat.
+report-certainty-one-of = Es ist einer dieser Plätze; welcher, ist nicht bekannt.
+report-certainty-unknown = Welcher Platz es ist, lässt sich nicht sagen.
+report-shape-cell = Eine Zelle
+report-shape-column = Zellen einer Spalte
+report-shape-row = Zellen einer Zeile
+report-shape-bank = Zellen einer ganzen Bank
+report-shape-lane = Eine Datenleitung, überall
+report-shape-lane-pair = Zwei Datenleitungen
+report-shape-byte-lane = Eine Byteleitung
+report-shape-address-line = Wörter, bei denen ein Adressbit einen Wert hat
+report-shape-half-module = Ein Rank eines Moduls
+report-shape-whole-module = Ein ganzes Modul
+report-shape-channel = Alle Plätze eines Kanals
+report-shape-decoder-doubles = Wörter, die zu zweit kommen, ein Adressbit auseinander
+report-shape-scattered = Einzelne Bits hier und da
+report-shape-machine = Alles, in jedem Kanal
+report-shape-several = Nicht klar, welches davon: { $shapes }
 
-files = Was das für Dateien bedeutet
-files-words = Solange der Speicher Fehler machte, kann alles, was durch ihn ging, unbemerkt verändert worden sein: gespeicherte Dokumente, installierte Programme, Kopien und Sicherungen. Mit älteren Sicherungen vergleichen. Die Dateien des Systems prüfen. Was nur gelesen und nie zurückgeschrieben wurde, ist nicht betroffen.
+report-files = Was das für Dateien bedeutet
+report-files-words = Solange der Speicher Fehler machte, kann alles, was durch ihn ging, unbemerkt verändert worden sein: gespeicherte Dokumente, installierte Programme, Kopien und Sicherungen. Mit älteren Sicherungen vergleichen. Die Dateien des Systems prüfen. Was nur gelesen und nie zurückgeschrieben wurde, ist nicht betroffen.
 
-detail = Im Einzelnen
-tested = Was geprüft wurde
-tested-words = Höchstens { $bytes } von { $fitted } wurden zugleich geprüft, { $percent } %.
-tested-unknown = Höchstens { $bytes } wurden zugleich geprüft; wie viel eingebaut ist, ist nicht bekannt.
-never = Was nie geprüft wurde
-never-rest = { $reason ->
+report-detail = Im Einzelnen
+report-tested = Was geprüft wurde
+report-tested-words = Höchstens { $bytes } von { $fitted } wurden zugleich geprüft, { $percent } %.
+report-tested-unknown = Höchstens { $bytes } wurden zugleich geprüft; wie viel eingebaut ist, ist nicht bekannt.
+report-never = Was nie geprüft wurde
+report-never-rest = { $reason ->
     [chosen] { $bytes } des Speichers: nach Wahl ausgelassen.
     [firmware] { $bytes } des Speichers: von der Firmware belegt.
     [running-system] { $bytes } des Speichers: vom laufenden System belegt.
@@ -243,65 +243,65 @@ never-rest = { $reason ->
     [taken-out] { $bytes } des Speichers: nach einem Hardwarefehler herausgenommen.
    *[other] { $bytes } des Speichers: nicht jeder Test wurde darauf beendet.
   }
-never-computing = Der Speicher, während der Prozessor hart rechnet: kein Lauf hatte diese Last.
-never-overnight = Fehler, die sich so selten zeigen, dass die Zeit dieser Läufe sie nicht ausschließt.
-never-modules = Diese Module, in keinem Lauf, der fertig wurde: { $modules }.
-never-hot = Wie es sich verhält, wenn es heiß ist: keine Temperatur war zu lesen.
-loads-both = Die Läufe hatten Prüfmuster und Rechenlast.
-loads-patterns = Die Läufe hatten Prüfmuster, keine Rechenlast.
-hottest = Die Module wurden höchstens { $celsius } °C warm.
-order-from = March-Tests finden Kopplungen zwischen Zellen, die mindestens { $bytes } auseinander liegen. Nähere können unbemerkt bleiben.
-order-of-shares = Mehrere Kerne prüften je einen Teil: Kopplungen zwischen Zellen verschiedener Teile können unbemerkt bleiben.
-heat-only-from = Fehler kamen erst ab { $from } °C: Der Fehler zeigt sich, wenn es warm ist.
-heat-no-difference = Von { $from } bis { $to } °C änderte Wärme nichts an den Fehlern.
-rows-by-map = Der Test auf Zeilenstörung öffnete bis zu { $rows } Zeilen einer Bank abwechselnd, jede mindestens { $openings }-mal in 64 ms. Die Adresskarte nannte die Zeilen.
-rows-by-timing = Der Test auf Zeilenstörung öffnete bis zu { $rows } Zeilen einer Bank abwechselnd, jede mindestens { $openings }-mal in 64 ms. Langsamere Zugriffe verrieten die Zeilen: Nachbarn sind wahrscheinlich, nicht sicher.
-rows-guessed = Der Test auf Zeilenstörung las bis zu { $rows } Wörter abwechselnd, in Abständen, in denen Zeilen einer Bank oft liegen. Ob er Zeilen öffnete, ist nicht bekannt.
-tests = Tests des Laufs { $run }
-col-test = Test
-col-finished = fertige Durchgänge
-col-wrong = falsche Wörter
-col-swept = überstrichener Speicher
-chart-errors = Falsche Wörter über die Zeit, Lauf { $run }
-chart-errors-heat = Falsche Wörter über die Zeit (Balken) und Temperatur (Linie), Lauf { $run }
-chart-grid = Tests und Durchgänge, Lauf { $run }
-chart-board = Die Platine in Lauf { $run }
-axis-minutes = Minuten
-axis-words = falsche Wörter
-axis-celsius = °C
+report-never-computing = Der Speicher, während der Prozessor hart rechnet: kein Lauf hatte diese Last.
+report-never-overnight = Fehler, die sich so selten zeigen, dass die Zeit dieser Läufe sie nicht ausschließt.
+report-never-modules = Diese Module, in keinem Lauf, der fertig wurde: { $modules }.
+report-never-hot = Wie es sich verhält, wenn es heiß ist: keine Temperatur war zu lesen.
+report-loads-both = Die Läufe hatten Prüfmuster und Rechenlast.
+report-loads-patterns = Die Läufe hatten Prüfmuster, keine Rechenlast.
+report-hottest = Die Module wurden höchstens { $celsius } °C warm.
+report-order-from = March-Tests finden Kopplungen zwischen Zellen, die mindestens { $bytes } auseinander liegen. Nähere können unbemerkt bleiben.
+report-order-of-shares = Mehrere Kerne prüften je einen Teil: Kopplungen zwischen Zellen verschiedener Teile können unbemerkt bleiben.
+report-heat-only-from = Fehler kamen erst ab { $from } °C: Der Fehler zeigt sich, wenn es warm ist.
+report-heat-no-difference = Von { $from } bis { $to } °C änderte Wärme nichts an den Fehlern.
+report-rows-by-map = Der Test auf Zeilenstörung öffnete bis zu { $rows } Zeilen einer Bank abwechselnd, jede mindestens { $openings }-mal in 64 ms. Die Adresskarte nannte die Zeilen.
+report-rows-by-timing = Der Test auf Zeilenstörung öffnete bis zu { $rows } Zeilen einer Bank abwechselnd, jede mindestens { $openings }-mal in 64 ms. Langsamere Zugriffe verrieten die Zeilen: Nachbarn sind wahrscheinlich, nicht sicher.
+report-rows-guessed = Der Test auf Zeilenstörung las bis zu { $rows } Wörter abwechselnd, in Abständen, in denen Zeilen einer Bank oft liegen. Ob er Zeilen öffnete, ist nicht bekannt.
+report-tests = Tests des Laufs { $run }
+report-col-test = Test
+report-col-finished = fertige Durchgänge
+report-col-wrong = falsche Wörter
+report-col-swept = überstrichener Speicher
+report-chart-errors = Falsche Wörter über die Zeit, Lauf { $run }
+report-chart-errors-heat = Falsche Wörter über die Zeit (Balken) und Temperatur (Linie), Lauf { $run }
+report-chart-grid = Tests und Durchgänge, Lauf { $run }
+report-chart-board = Die Platine in Lauf { $run }
+report-axis-minutes = Minuten
+report-axis-words = falsche Wörter
+report-axis-celsius = °C
 
-logged = Was das System des Rechners selbst vermerkt hatte
-logged-more = Und { $count ->
+report-logged = Was das System des Rechners selbst vermerkt hatte
+report-logged-more = Und { $count ->
     [one] ein weiterer Eintrag.
    *[other] { $count } weitere.
   }
-col-last = zuletzt
-col-logged = was
-col-count = Anzahl
-col-slot = Steckplatz
-col-address = Adresse
-log-uncorrected = Speicherfehler, nicht korrigiert
-log-check-found = Speicherprüfung des Systems fand Fehler
-log-page-retired = ein Stück Speicher wurde stillgelegt
-log-corrected = Speicherfehler, korrigiert
-log-machine-check = der Prozessor meldete einen Fehler
-log-stop-screen = das System hielt mit einer Meldung an
-log-check-clean = Speicherprüfung des Systems fand nichts
+report-col-last = zuletzt
+report-col-logged = was
+report-col-count = Anzahl
+report-col-slot = Steckplatz
+report-col-address = Adresse
+report-log-uncorrected = Speicherfehler, nicht korrigiert
+report-log-check-found = Speicherprüfung des Systems fand Fehler
+report-log-page-retired = ein Stück Speicher wurde stillgelegt
+report-log-corrected = Speicherfehler, korrigiert
+report-log-machine-check = der Prozessor meldete einen Fehler
+report-log-stop-screen = das System hielt mit einer Meldung an
+report-log-check-clean = Speicherprüfung des Systems fand nichts
 
-kept = Woher das kommt
-kept-words = Programm { $program }. Der Bericht folgt aus den Journalen der unten genannten Läufe; ihre Prüfsumme (SHA-256) ist { $sum }. Dieselben Journale ergeben dieselbe Prüfsumme.
-signed = Dieser Bericht sagt, was gemessen wurde und was daraus mit der daneben stehenden Sicherheit folgt. Er ist keine Gewähr für irgendein Teil.
+report-kept = Woher das kommt
+report-kept-words = Programm { $program }. Der Bericht folgt aus den Journalen der unten genannten Läufe; ihre Prüfsumme (SHA-256) ist { $sum }. Dieselben Journale ergeben dieselbe Prüfsumme.
+report-signed = Dieser Bericht sagt, was gemessen wurde und was daraus mit der daneben stehenden Sicherheit folgt. Er ist keine Gewähr für irgendein Teil.
 
-speed = Wie schnell der Speicher ist
-speed-one-channel = Der Speicher schaffte { $rate }, { $share } dessen, was { $channels } Kanäle leisten: Alle Module teilen sich einen Kanal. Eines davon gehört nach { $free }.
-speed-lost-channel = Der Speicher schaffte { $rate }, { $share } dessen, was { $channels } Kanäle leisten, obwohl in jedem ein Modul steckt: Ein Kanal ist vielleicht ausgefallen.
-speed-profile-off = Der Speicher schaffte { $rate }, wie bei { $speed } MT/s zu erwarten. Verkauft werden die Module für { $sold } MT/s: Ihr Profil ist ausgeschaltet. Eingeschaltet ist es schneller und muss erneut geprüft werden.
-speed-profile-stored = Der Speicher schaffte { $rate }, wie bei { $speed } MT/s zu erwarten. In den Modulen ist ein schnelleres Profil hinterlegt, das ausgeschaltet ist. Eingeschaltet muss es erneut geprüft werden.
-speed-tables = Der Speicher schaffte { $rate }, mehr als die Tabellen der Firmware bei { $speed } MT/s zulassen: Sie sind falsch.
-speed-guest = Gemessen wurde in einer virtuellen Maschine; daraus wird nichts geschlossen.
-speed-small = Lesen mit allen Kernen, was kein Zwischenspeicher fasst; die Zeit eines einzelnen Lesens in zufälliger Folge.
-half = etwa die Hälfte
-col-measured = gemessen
-col-speeds = bestückt, MT/s
-col-read = Lesen
-col-latency = einzeln
+report-speed = Wie schnell der Speicher ist
+report-speed-one-channel = Der Speicher schaffte { $rate }, { $share } dessen, was { $channels } Kanäle leisten: Alle Module teilen sich einen Kanal. Eines davon gehört nach { $free }.
+report-speed-lost-channel = Der Speicher schaffte { $rate }, { $share } dessen, was { $channels } Kanäle leisten, obwohl in jedem ein Modul steckt: Ein Kanal ist vielleicht ausgefallen.
+report-speed-profile-off = Der Speicher schaffte { $rate }, wie bei { $speed } MT/s zu erwarten. Verkauft werden die Module für { $sold } MT/s: Ihr Profil ist ausgeschaltet. Eingeschaltet ist es schneller und muss erneut geprüft werden.
+report-speed-profile-stored = Der Speicher schaffte { $rate }, wie bei { $speed } MT/s zu erwarten. In den Modulen ist ein schnelleres Profil hinterlegt, das ausgeschaltet ist. Eingeschaltet muss es erneut geprüft werden.
+report-speed-tables = Der Speicher schaffte { $rate }, mehr als die Tabellen der Firmware bei { $speed } MT/s zulassen: Sie sind falsch.
+report-speed-guest = Gemessen wurde in einer virtuellen Maschine; daraus wird nichts geschlossen.
+report-speed-small = Lesen mit allen Kernen, was kein Zwischenspeicher fasst; die Zeit eines einzelnen Lesens in zufälliger Folge.
+report-half = etwa die Hälfte
+report-col-measured = gemessen
+report-col-speeds = bestückt, MT/s
+report-col-read = Lesen
+report-col-latency = einzeln

@@ -3,6 +3,7 @@
 use revisum_diagnose::board::{Fact, Told};
 use revisum_engine::units::{PhysAddr, bytes_text};
 
+use crate::say;
 use crate::shared::state::Shared;
 
 /// How a line is meant.
@@ -43,7 +44,7 @@ fn heading(words: &str) -> Line {
 pub fn lines(shared: &Shared) -> Vec<Line> {
     let mut lines = Vec::new();
     if !shared.facts.findings.is_empty() {
-        lines.push(heading("findings"));
+        lines.push(heading(say::facts_findings()));
     }
     for finding in &shared.facts.findings {
         lines.push(line(Kind::Words, "", format!("{}. {}", finding.what, finding.advice), ""));
@@ -51,7 +52,7 @@ pub fn lines(shared: &Shared) -> Vec<Line> {
     let slots = &shared.facts.board.slots;
     let chosen = slots.get(shared.slot);
     for slot in chosen.into_iter().chain(slots.iter().filter(|slot| Some(*slot) != chosen)) {
-        let words = if slot.module.is_some() { slot.id.clone() } else { format!("{}, empty", slot.id) };
+        let words = if slot.module.is_some() { slot.id.clone() } else { say::facts_empty(&slot.id) };
         lines.push(heading(&words));
         lines.extend(shared.facts.inventory.facts.about(&slot.id).flat_map(told));
     }
@@ -59,20 +60,20 @@ pub fn lines(shared: &Shared) -> Vec<Line> {
         lines.push(heading(name));
         lines.extend(shared.facts.inventory.facts.about(name).flat_map(told));
     }
-    lines.push(heading("machine"));
+    lines.push(heading(say::facts_machine()));
     lines.extend(shared.facts.inventory.facts.about("").flat_map(told));
     for reading in &shared.facts.temperatures {
-        lines.push(line(Kind::Fact, "temperature", format!("{:.0} °C", reading.celsius), &reading.sensor));
+        lines.push(line(Kind::Fact, say::facts_temperature(), format!("{:.0} °C", reading.celsius), &reading.sensor));
     }
     for count in &shared.facts.counters {
-        let value = format!("{} corrected, {} uncorrected", count.corrected, count.uncorrected);
-        lines.push(line(Kind::Fact, "errors counted", value, &count.label));
+        let value = say::facts_counts(count.corrected, count.uncorrected);
+        lines.push(line(Kind::Fact, say::facts_counted(), value, &count.label));
     }
     for event in &shared.facts.inventory.events {
-        lines.push(line(Kind::Disputed, "error logged", event.text.clone(), event.source.words()));
+        lines.push(line(Kind::Disputed, say::facts_logged(), event.text.clone(), event.source.words()));
     }
     lines.extend(memory(shared));
-    lines.push(heading("unknown"));
+    lines.push(heading(say::unknown()));
     lines.extend(shared.facts.inventory.unknown.iter().map(|words| line(Kind::Words, "", words.clone(), "")));
     lines
 }
@@ -92,13 +93,13 @@ fn told(fact: &Fact) -> Vec<Line> {
 /// Every part of the memory with its ranges.
 fn memory(shared: &Shared) -> Vec<Line> {
     let coverage = &shared.facts.coverage;
-    let mut lines = vec![heading(&format!("memory, {} {}", bytes_text(coverage.whole_bytes), coverage.whole))];
+    let mut lines = vec![heading(&say::facts_memory(bytes_text(coverage.whole_bytes), coverage.whole))];
     for part in &coverage.parts {
         let value = format!("{}, {:.1} %", bytes_text(part.bytes), part.percent);
         lines.push(line(Kind::Fact, &part.what, value, ""));
         for range in part.ranges.ranges().iter().take(MOST_RANGES) {
             let (first, last) = (PhysAddr(range.start), PhysAddr(range.end - 1));
-            lines.push(line(Kind::Fact, "", format!("{first} to {last}"), ""));
+            lines.push(line(Kind::Fact, "", say::first_to_last(first.to_string(), last.to_string()), ""));
         }
     }
     lines

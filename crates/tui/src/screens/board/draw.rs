@@ -10,9 +10,10 @@
 //! ```
 
 use revisum_diagnose::board::{Fact, Weight, fact_names as names};
-use revisum_engine::units::{bytes_text, counted};
+use revisum_engine::units::bytes_text;
 use revisum_record::fitted::{Module, Slot};
 
+use crate::say;
 use crate::kit::canvas::{Canvas, FACT_INDENT, wrapped};
 use crate::shared::state::Shared;
 
@@ -22,7 +23,6 @@ use super::all_facts::{self, Kind};
 /// Column of the machine's facts on a wide screen.
 const RIGHT: u16 = 58;
 const WIDE: u16 = 110;
-const UNTOLD: &str = "unknown";
 
 /// Draws the view.
 pub fn draw(canvas: &mut Canvas<'_>, screen: &Board, shared: &Shared) {
@@ -62,7 +62,7 @@ fn findings_card(canvas: &mut Canvas<'_>, shared: &Shared, with_advice: bool) ->
         // The last row says what is left out.
         let room = canvas.height().saturating_sub(y + u16::from(at + 1 < all.len()));
         if needed > room {
-            let words = format!("{} more: i shows all.", all.len() - at);
+            let words = say::more_i_shows(all.len() - at);
             canvas.put(4, y.min(canvas.height().saturating_sub(1)), theme.label(), &words);
             return y + 1;
         }
@@ -84,29 +84,29 @@ fn module_rows(shared: &Shared, slot: &Slot, module: &Module) -> Vec<(&'static s
         let disputed = facts.about(&slot.id).find(|fact| fact.name == name && !fact.is_agreed());
         match (disputed.map(Fact::in_words), text.is_empty()) {
             (Some(both), _) => both,
-            (None, true) => UNTOLD.to_owned(),
+            (None, true) => say::unknown().to_owned(),
             (None, false) => text.to_owned(),
         }
     };
-    let speed = module.speed.map_or(UNTOLD.to_owned(), |speed| format!("{speed} MT/s"));
+    let speed = module.speed.map_or(say::unknown().to_owned(), |speed| format!("{speed} MT/s"));
     let in_force = [speed, value(names::VOLTAGE)].into_iter().filter(|text| !text.is_empty()).collect::<Vec<_>>();
     let states = [module.timings.clone(), value(names::RATED_VOLTAGE), module.profiles.join(", ")];
     let states: Vec<String> = states.into_iter().filter(|text| !text.is_empty()).collect();
-    let form = if module.form.is_empty() { "module" } else { module.form.as_str() };
-    let mut seat = if slot.soldered { "soldered".to_owned() } else { format!("{form}, socketed") };
+    let form = if module.form.is_empty() { say::board_module() } else { module.form.as_str() };
+    let mut seat = if slot.soldered { say::board_soldered().to_owned() } else { say::board_socketed(form) };
     if let Some(channel) = &slot.channel {
-        seat.push_str(&format!(", channel {channel}"));
+        seat.push_str(&say::board_channel(channel));
     }
     let mut rows = vec![
-        ("maker", told(names::MAKER, &module.maker)),
-        ("part", told(names::PART, &module.part)),
-        ("serial", told(names::SERIAL, &module.serial)),
-        ("label", label(module)),
-        ("runs at", in_force.join(" at ")),
-        ("SPD timings", states.join("   ")),
-        ("made", value(names::MADE)),
-        ("type", seat),
-        ("earlier runs", history(shared, slot, &module.serial)),
+        (say::board_maker(), told(names::MAKER, &module.maker)),
+        (say::board_part(), told(names::PART, &module.part)),
+        (say::board_serial(), told(names::SERIAL, &module.serial)),
+        (say::board_label(), label(module)),
+        (say::board_runs_at(), in_force.join(say::board_at())),
+        (say::board_spd_timings(), states.join("   ")),
+        (say::board_made(), value(names::MADE)),
+        (say::board_type(), seat),
+        (say::board_earlier(), history(shared, slot, &module.serial)),
     ];
     rows.retain(|(_, value)| !value.is_empty());
     rows
@@ -116,7 +116,7 @@ fn module_rows(shared: &Shared, slot: &Slot, module: &Module) -> Vec<(&'static s
 fn label(module: &Module) -> String {
     let organization = match (module.ranks, module.package_width) {
         (Some(ranks), Some(width)) => format!("{ranks}Rx{width}"),
-        (Some(ranks), None) => counted(u64::from(ranks), "rank"),
+        (Some(ranks), None) => say::ranks(u64::from(ranks)),
         _ => String::new(),
     };
     let speed = module.base_speed.or(module.rated_speed).map(|speed| speed.to_string());
@@ -137,7 +137,7 @@ fn module_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let Some(slot) = shared.facts.board.slots.get(shared.slot) else { return without_slots(canvas) };
     let Some(module) = &slot.module else {
         canvas.cell(2, 0, FACT_INDENT - 1, theme.strong(), &slot.id);
-        canvas.put(2 + FACT_INDENT, 0, theme.label(), "empty slot");
+        canvas.put(2 + FACT_INDENT, 0, theme.label(), say::board_empty_slot());
         return 1;
     };
     canvas.cell(2, 0, FACT_INDENT - 1, theme.strong(), &slot.id);
@@ -150,8 +150,7 @@ fn module_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
 }
 
 fn without_slots(canvas: &mut Canvas<'_>) -> u16 {
-    let text = "Slots are unknown here, so errors cannot be placed. Testing works all the same: take modules out one at a time \
-                by hand, and run again after each change.";
+    let text = say::board_slots_unknown();
     let (width, style) = (canvas.width().saturating_sub(4).min(RIGHT - 6), canvas.theme.text());
     canvas.paragraph(2, 0, width, style, text)
 }
@@ -163,18 +162,18 @@ fn narrow_cards(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
         None => without_slots(canvas),
         Some(slot) => {
             canvas.cell(2, 0, FACT_INDENT - 1, theme.strong(), &slot.id);
-            let words = slot.module.as_ref().map_or("empty slot".to_owned(), Module::name);
+            let words = slot.module.as_ref().map_or(say::board_empty_slot().to_owned(), Module::name);
             let x = canvas.put(2 + FACT_INDENT, 0, theme.strong(), &words);
             if let Some(module) = &slot.module {
                 canvas.put(x + 3, 0, theme.text(), &label(module));
-                let wanted = ["maker", "part", "serial"];
+                let wanted = [say::board_maker(), say::board_part(), say::board_serial()];
                 let rows = module_rows(shared, slot, module);
                 let values: Vec<&str> =
                     rows.iter().filter(|(name, _)| wanted.contains(name)).map(|(_, value)| value.as_str()).collect();
-                canvas.fact(2, 1, "module", &values.join("   "));
-                let runs = rows.iter().find(|(name, _)| *name == "runs at").map_or("", |(_, value)| value);
-                canvas.fact(2, 2, "runs at", runs);
-                canvas.fact(2, 3, "earlier runs", &history(shared, slot, &module.serial));
+                canvas.fact(2, 1, say::board_module(), &values.join("   "));
+                let runs = rows.iter().find(|(name, _)| *name == say::board_runs_at()).map_or("", |(_, value)| value);
+                canvas.fact(2, 2, say::board_runs_at(), runs);
+                canvas.fact(2, 3, say::board_earlier(), &history(shared, slot, &module.serial));
                 4
             } else {
                 1
@@ -182,7 +181,7 @@ fn narrow_cards(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
         }
     };
     let machine = [shared.facts.board.mainboard.as_str(), shared.facts.board.firmware.as_str()].join("   ");
-    canvas.fact(2, y, "mainboard", machine.trim());
+    canvas.fact(2, y, say::board_mainboard(), machine.trim());
     y += 1;
     y + memory_card(canvas, shared, y)
 }
@@ -193,14 +192,14 @@ fn history(shared: &Shared, slot: &Slot, serial: &str) -> String {
     // What this job makes of it stands under 6; what another one made of it is news.
     let elsewhere =
         shared.facts.ends.get(serial).into_iter().flatten().rfind(|(machine, _)| *machine != shared.facts.machine);
-    let ended = elsewhere.map(|(machine, end)| format!("; in {machine}: {end}")).unwrap_or_default();
+    let ended = elsewhere.map(|(machine, end)| say::board_elsewhere(machine, end)).unwrap_or_default();
     let words = match (past.len() as u64, failed) {
-        (0, _) => "none".to_owned(),
-        (runs, 0) => format!("{}, none with errors in it", counted(runs, "run")),
+        (0, _) => say::board_none().to_owned(),
+        (runs, 0) => say::board_runs_clean(runs),
         (runs, failed) => {
             let here = past.iter().filter(|run| run.errors > 0 && run.slot == slot.id).count();
-            let elsewhere = if (here as u64) < failed { ", in other slots too" } else { "" };
-            format!("{}, errors in {failed}{elsewhere}", counted(runs, "run"))
+            let elsewhere = if (here as u64) < failed { say::board_other_slots() } else { "" };
+            say::board_runs_failed(runs, failed, elsewhere)
         }
     };
     format!("{words}{ended}")
@@ -210,7 +209,7 @@ fn history(shared: &Shared, slot: &Slot, serial: &str) -> String {
 fn memory_card(canvas: &mut Canvas<'_>, shared: &Shared, y: u16) -> u16 {
     let theme = canvas.theme;
     let coverage = &shared.facts.coverage;
-    canvas.fact(2, y, "memory", &format!("{} {}", bytes_text(coverage.whole_bytes), coverage.whole));
+    canvas.fact(2, y, say::board_memory(), &format!("{} {}", bytes_text(coverage.whole_bytes), coverage.whole));
     let x = 2 + FACT_INDENT;
     for (row, part) in (y + 1..).zip(&coverage.parts) {
         let style = if part.testable { theme.text() } else { theme.label() };
@@ -222,7 +221,7 @@ fn memory_card(canvas: &mut Canvas<'_>, shared: &Shared, y: u16) -> u16 {
     let Some((tested, installed)) = shared.facts.tested_in_job else { return rows };
     let percent = (tested as f64 / installed as f64 * 1000.0).floor() / 10.0;
     let [tested, installed] = [tested, installed].map(bytes_text);
-    let words = format!("{tested} of {installed} tested in this job ({percent:.1} %)");
+    let words = say::board_tested(tested, installed, format!("{:.1}", percent));
     canvas.put(x, y + rows, theme.text(), &words);
     rows + 1
 }
@@ -233,13 +232,13 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let facts = &shared.facts;
     let told = |name: &str| facts.inventory.facts.value("", name).unwrap_or_default().to_owned();
     let rows = [
-        ("computer", told(names::COMPUTER)),
-        ("mainboard", facts.board.mainboard.clone()),
-        ("firmware", facts.board.firmware.clone()),
-        ("processor", format!("{}, {}", facts.processor, counted(facts.cores as u64, "core"))),
-        ("controller", told("memory controller")),
-        ("max memory", told(names::MOST_MEMORY)),
-        ("settings", facts.settings.clone()),
+        (say::board_computer(), told(names::COMPUTER)),
+        (say::board_mainboard(), facts.board.mainboard.clone()),
+        (say::board_firmware(), facts.board.firmware.clone()),
+        (say::board_processor(), format!("{}, {}", facts.processor, say::cores(facts.cores as u64))),
+        (say::board_controller(), told("memory controller")),
+        (say::board_max_memory(), told(names::MOST_MEMORY)),
+        (say::board_settings(), facts.settings.clone()),
     ];
     let mut y = 0;
     for (label, value) in rows.iter().filter(|(_, value)| !value.is_empty()) {
@@ -247,7 +246,7 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
         y += 1;
     }
     if let Some(warmest) = facts.temperatures.first() {
-        canvas.fact(2, y, "temperature", &format!("{:.0} °C, {}", warmest.celsius, warmest.sensor));
+        canvas.fact(2, y, say::board_temperature(), &format!("{:.0} °C, {}", warmest.celsius, warmest.sensor));
         y += 1;
     }
     y += 1;
@@ -255,16 +254,16 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let width = canvas.width().saturating_sub(2 + FACT_INDENT);
     if !facts.offer.addresses_known {
         let words =
-            "Physical addresses are hidden from this user: errors will have no address. Run as root to see them.";
+            say::board_hidden();
         y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.attention(), words);
     }
     if let Some(sign) = &facts.dark {
-        let words = format!("The machine does not start: {sign}.");
+        let words = say::does_not_start(sign);
         y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.error(), &words);
     }
     if !facts.complaint.is_empty() {
         y += 1;
-        canvas.put(2, y, theme.label(), "the owner");
+        canvas.put(2, y, theme.label(), say::the_owner());
         y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.text(), &format!("“{}”", facts.complaint));
     }
     y + 1 + next(canvas, shared, y + 1)
@@ -274,11 +273,11 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
 fn next(canvas: &mut Canvas<'_>, shared: &Shared, y: u16) -> u16 {
     let theme = canvas.theme;
     let todo = match (shared.has_suspicion(), shared.facts.trials.is_empty()) {
-        (true, _) => "Errors were found in this job. 6 shows the suspect and the next step.",
-        (false, true) => "Nothing was run yet. Enter tests all memory; 3 changes the recipe.",
-        (false, false) => "No errors in this job so far. 3 has longer runs; 8 shows the runs.",
+        (true, _) => say::board_next_errors(),
+        (false, true) => say::board_next_nothing(),
+        (false, false) => say::board_next_clean(),
     };
-    canvas.put(2, y, theme.label(), "next");
+    canvas.put(2, y, theme.label(), say::next());
     let width = canvas.width().saturating_sub(2 + FACT_INDENT);
     canvas.paragraph(2 + FACT_INDENT, y, width, theme.strong(), todo)
 }
@@ -324,6 +323,6 @@ fn draw_all_facts(canvas: &mut Canvas<'_>, shared: &Shared, first: usize) {
         }
         y += 1;
     }
-    let shown = format!("{} to {} of {} lines", first + 1, first + shown, lines.len());
+    let shown = say::lines_of(first + 1, first + shown, lines.len());
     canvas.put(2, canvas.height().saturating_sub(1), theme.label(), &shown);
 }

@@ -4,6 +4,7 @@ mod all_facts;
 mod draw;
 mod mark;
 
+use crate::say;
 use crate::kit::board_strip::Strip;
 use crate::kit::canvas::Canvas;
 use crate::moves::start;
@@ -42,23 +43,25 @@ pub enum Message {
 impl Screen for Board {
     type Message = Message;
 
-    const PURPOSE: &'static str = "board: what is installed";
+    fn purpose() -> &'static str {
+        say::board_purpose()
+    }
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
         if !shared.is_busy() {
-            let words = format!("run {}", shared.chosen.words());
+            let words = say::key_run(shared.chosen.words());
             all.push(Command::enter(Message::Run, words));
         }
         if self.all_facts.is_some() {
-            all.push(Command::list(Message::Step, "further down"));
-            all.push(Command::back(Message::Back, "back to the board"));
+            all.push(Command::list(Message::Step, say::key_further_down()));
+            all.push(Command::back(Message::Back, say::key_back_board()));
             return all;
         }
-        all.push(Command::list(Message::Step, "select slot"));
-        all.push(Command::letter('m', "m", Message::Mark, "mark the module"));
-        all.push(Command::letter('i', "i", Message::AllFacts, "all facts"));
-        all.push(Command::letter('h', "h", Message::Life, "every run of the module").aside());
+        all.push(Command::list(Message::Step, say::key_select_slot()));
+        all.push(Command::letter('m', "m", Message::Mark, say::key_mark_module()));
+        all.push(Command::letter('i', "i", Message::AllFacts, say::key_all_facts()));
+        all.push(Command::letter('h', "h", Message::Life, say::key_every_run()).aside());
         all
     }
 
@@ -99,10 +102,10 @@ impl Screen for Board {
 fn life(shared: &Shared) -> Step {
     let slot = shared.facts.board.slots.get(shared.slot);
     let Some(module) = slot.and_then(|slot| slot.module.as_ref()) else {
-        return says("This slot is empty: there is no module whose runs could be shown.");
+        return says(say::board_slot_empty());
     };
     if module.serial.is_empty() {
-        return says("This module reports no serial number, so its runs cannot be distinguished from those of others.");
+        return says(say::board_no_serial());
     }
     vec![Ask::Go(Entry::Life { serial: module.serial.clone(), name: module.name() })]
 }

@@ -3,6 +3,7 @@
 use revisum_diagnose::isolate::QUESTIONS;
 use revisum_diagnose::speed::{speed_findings, speed_sentence};
 
+use crate::say;
 use crate::kit::canvas::{Canvas, Target};
 use crate::shared::state::Shared;
 
@@ -18,19 +19,19 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared) {
     let width = canvas.width().saturating_sub(4);
     let mut y = 0;
     for (label, words) in
-        [("owner", &intake.owner), ("says", &intake.symptom), ("changed", &intake.changed), ("tried", &intake.tried)]
+        [(say::intake_owner(), &intake.owner), (say::intake_says(), &intake.symptom), (say::intake_changed(), &intake.changed), (say::intake_tried(), &intake.tried)]
     {
         if !words.is_empty() {
             y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), words).max(1);
             canvas.put(2, y - 1, theme.label(), label);
         }
     }
-    canvas.put(2, y, theme.label(), "words");
-    let words = if intake.words.is_empty() { "w to add" } else { &intake.words };
+    canvas.put(2, y, theme.label(), say::intake_words());
+    let words = if intake.words.is_empty() { say::intake_w_to_add() } else { &intake.words };
     let style = if intake.words.is_empty() { theme.faint() } else { theme.text() };
     y += canvas.paragraph(12, y, width.saturating_sub(10), style, words);
     if intake.picked.contains("slow") {
-        canvas.put(2, y, theme.label(), "slow");
+        canvas.put(2, y, theme.label(), say::intake_slow());
         let (words, bad) = speed_words(shared);
         let style = if bad { theme.attention() } else { theme.text() };
         y += canvas.paragraph(12, y, width.saturating_sub(10), style, &words);
@@ -44,7 +45,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared) {
 fn speed_words(shared: &Shared) -> (String, bool) {
     let measured = shared.facts.speed.as_ref().filter(|speed| speed.is_of(&shared.facts.board, &shared.facts.settings));
     let Some(speed) = measured else {
-        return ("7 measures whether memory is as fast as expected.".to_owned(), false);
+        return (say::intake_speed().to_owned(), false);
     };
     match speed_findings(speed).first() {
         Some(finding) => (format!("{}. {}", finding.what, finding.advice), true),

@@ -7,6 +7,7 @@ use revisum_engine::text::cleaned;
 use revisum_record::journal::{Intake as Told, JobEntry};
 use tui_input::Input;
 
+use crate::say;
 use crate::dialogs::line::Line;
 use crate::kit::canvas::Canvas;
 use crate::kit::theme::Theme;
@@ -48,18 +49,20 @@ fn answers() -> usize {
 impl Screen for Intake {
     type Message = Message;
 
-    const PURPOSE: &'static str = "intake: what is known of the machine";
+    fn purpose() -> &'static str {
+        say::intake_purpose()
+    }
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
         if !shared.is_busy() {
-            let words = format!("run {}", shared.chosen.words());
+            let words = say::key_run(shared.chosen.words());
             all.push(Command::enter(Message::Run, words));
         }
-        all.push(Command::list(Message::Step, "select row"));
-        let pick = Command { name: "→", ..Command::sides(|_| Message::Pick, "toggle") };
+        all.push(Command::list(Message::Step, say::key_select_row()));
+        let pick = Command { name: "→", ..Command::sides(|_| Message::Pick, say::key_toggle()) };
         all.push(pick);
-        all.push(Command::letter('w', "w", Message::Words, "add notes"));
+        all.push(Command::letter('w', "w", Message::Words, say::key_add_notes()));
         all
     }
 
@@ -102,13 +105,13 @@ impl Intake {
 fn words(shared: &Shared) -> Step {
     let intake = shared.facts.intake.clone();
     let line = Line {
-        title: "Anything else the owner said".to_owned(),
+        title: say::intake_anything_else().to_owned(),
         style: Theme::strong,
         words: Vec::new(),
         label: "",
         input: Input::new(intake.words.clone()),
         longest: LONGEST,
-        keys: "Enter keep   Esc cancel",
+        keys: say::keep_cancel(),
         kept: Box::new(move |typed| kept(Told { words: cleaned(typed, LONGEST), ..intake.clone() })),
     };
     vec![Ask::Show(Box::new(line))]

@@ -1,7 +1,8 @@
 //! Every machine that came in, a line each, and the owner's words for the chosen one.
 
-use revisum_engine::units::counted;
 
+
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column};
 use crate::kit::theme::Theme;
@@ -11,8 +12,9 @@ use ratatui::style::Style;
 use super::rows::{JobRow, job_rows};
 use super::{Jobs, draw_drives};
 
-const COLUMNS: [Column<'_>; 4] =
-    [Column::fit("machine"), Column::fit("job"), Column::fit("result"), Column::fit("purpose")];
+fn all_columns() -> [Column<'static>; 4] {
+    [Column::fit(say::col_machine()), Column::fit(say::col_job()), Column::fit(say::col_result()), Column::fit(say::col_purpose())]
+}
 /// Rows below the list: a title, and the owner's words.
 const BELOW: u16 = 6;
 
@@ -25,7 +27,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Jobs, shared: &Shared) {
     let width = canvas.width();
     let all = job_rows(shared);
     if all.is_empty() {
-        canvas.paragraph(4, 0, width, theme.text(), "No job on record.");
+        canvas.paragraph(4, 0, width, theme.text(), say::jobs_none());
         return;
     }
     let room = canvas.height().saturating_sub(BELOW).max(3);
@@ -40,10 +42,10 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Jobs, shared: &Shared) {
             (title, theme.label()),
         ]
     };
-    let rows = table::draw(&mut canvas.part(0, 0, width, room), &COLUMNS, all.len(), Some(screen.job), &line);
+    let rows = table::draw(&mut canvas.part(0, 0, width, room), &all_columns(), all.len(), Some(screen.job), &line);
     let Some(row) = all.get(screen.job) else { return };
     let y = rows + 1;
-    canvas.put(2, y, theme.label(), "the owner");
+    canvas.put(2, y, theme.label(), say::the_owner());
     canvas.paragraph(14, y, width.saturating_sub(18).min(110), theme.text(), &says(row));
 }
 
@@ -53,7 +55,7 @@ fn says(row: &JobRow<'_>) -> String {
     match (row.bench, told) {
         (Some(machine), _) => format!("“{}”", machine.complaint),
         (None, Some(told)) => told.to_owned(),
-        (None, None) => "nothing noted".to_owned(),
+        (None, None) => say::jobs_nothing_noted().to_owned(),
     }
 }
 
@@ -61,11 +63,11 @@ fn says(row: &JobRow<'_>) -> String {
 fn stage(shared: &Shared, row: &JobRow<'_>) -> String {
     let here = row.job.is_some_and(|job| job.id == shared.facts.job) || row.job.is_none() && row.machine == shared.facts.machine;
     let words = match row.job {
-        Some(job) if job.closed.is_some() => format!("closed after {}", counted(job.runs as u64, "run")),
-        Some(job) if job.runs > 0 => format!("open, {}", counted(job.runs as u64, "run")),
-        _ => "not run yet".to_owned(),
+        Some(job) if job.closed.is_some() => say::jobs_closed(job.runs as u64),
+        Some(job) if job.runs > 0 => say::jobs_open(job.runs as u64),
+        _ => say::jobs_not_run().to_owned(),
     };
-    if here { format!("{words}, on the bench") } else { words }
+    if here { say::jobs_on_bench(words) } else { words }
 }
 
 /// The answer of a closed job, else the latest run of the machine.

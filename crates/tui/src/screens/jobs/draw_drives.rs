@@ -5,6 +5,7 @@ use std::sync::PoisonError;
 use revisum_drive::Stage;
 use revisum_engine::units::{bytes_text, duration_text};
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::shared::news::Writing;
 
@@ -14,10 +15,10 @@ use crate::kit::gauge;
 /// Draws the list, and the drive that is being written below it.
 pub fn draw(canvas: &mut Canvas<'_>, page: &DrivePage) {
     let theme = canvas.theme;
-    canvas.put(2, 0, theme.strong(), "Make a boot drive");
+    canvas.put(2, 0, theme.strong(), say::drives_title());
     let image = match &page.image {
-        Some(image) => format!("from {image}"),
-        None => "There is no image revisum-boot.img next to the records or the program: cargo xtask image makes it."
+        Some(image) => say::drives_from(image),
+        None => say::drives_no_image()
             .to_owned(),
     };
     canvas.put(21, 0, if page.image.is_some() { theme.label() } else { theme.attention() }, &image);
@@ -26,7 +27,7 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &DrivePage) {
             2,
             2,
             theme.text(),
-            "No removable drive found. Plug one in and press d; 512 MiB are enough.",
+            say::drives_none(),
         );
     }
     let mut y = 2;
@@ -45,18 +46,18 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &DrivePage) {
         canvas.put_right(44, y, style, &bytes_text(drive.bytes));
         canvas.put(48, y, theme.label(), &drive.path);
         let contents =
-            if drive.contents.is_empty() { "unknown content".to_owned() } else { drive.contents.join(", ") };
-        canvas.put(6, y + 1, theme.label(), &format!("on it: {contents}"));
+            if drive.contents.is_empty() { say::drives_unknown_content().to_owned() } else { drive.contents.join(", ") };
+        canvas.put(6, y + 1, theme.label(), &say::drives_on_it(contents));
         if let Some(why) = &drive.refused {
-            canvas.put(6, y + 2, theme.attention(), &format!("not offered: {why}"));
+            canvas.put(6, y + 2, theme.attention(), &say::drives_not_offered(why));
             y += 1;
         }
         y += 3;
     }
     let keep = if page.keep {
-        "Results on an existing boot drive stay."
+        say::drives_results_stay()
     } else {
-        "Everything on the drive will be erased."
+        say::drives_erased()
     };
     if !page.drives.is_empty() && !page.is_writing() {
         canvas.put(4, y, if page.keep { theme.text() } else { theme.attention() }, keep);
@@ -72,13 +73,7 @@ fn progress(canvas: &mut Canvas<'_>, writing: &Writing, y: u16) {
     match writing.ended.get() {
         Some(Ok((bytes, seconds))) => {
             let rate = bytes_text((*bytes as f64 * 2.0 / seconds.max(0.001)) as u64);
-            let words = format!(
-                "{} {}: {} written and read back in {}, {rate} a second. It can be taken out.",
-                theme.marks.passed,
-                writing.name,
-                bytes_text(*bytes),
-                duration_text(*seconds)
-            );
+            let words = say::drives_done(theme.marks.passed, &writing.name, bytes_text(*bytes), duration_text(*seconds), rate);
             canvas.paragraph(4, y, width, theme.clean(), &words);
         }
         Some(Err(why)) => {
@@ -88,9 +83,9 @@ fn progress(canvas: &mut Canvas<'_>, writing: &Writing, y: u16) {
             let progress = *writing.progress.lock().unwrap_or_else(PoisonError::into_inner);
             let Some(progress) = progress else { return };
             let words = match progress.stage {
-                Stage::Checking => "checking the image",
-                Stage::Writing => "writing",
-                Stage::Verifying => "reading back",
+                Stage::Checking => say::drives_checking(),
+                Stage::Writing => say::drives_writing(),
+                Stage::Verifying => say::drives_reading_back(),
             };
             let ratio = progress.done as f64 / progress.of.max(1) as f64;
             canvas.put(4, y, theme.text(), &format!("{words}   {}", writing.name));

@@ -7,6 +7,7 @@ use revisum_drive::Drive;
 use revisum_engine::units::bytes_text;
 use tui_input::Input;
 
+use crate::say;
 use crate::dialogs::line::Line;
 use crate::kit::theme::Theme;
 use crate::room::step::{Ask, Step, does, says};
@@ -54,20 +55,20 @@ impl DrivePage {
     pub fn ask(&self) -> Step {
         let Some(drive) = self.offered().cloned() else { return Vec::new() };
         let contents =
-            if drive.contents.is_empty() { "unknown content".to_owned() } else { drive.contents.join(", ") };
-        let mut words = vec![format!("{}   {}   on it: {contents}", drive.path, bytes_text(drive.bytes))];
+            if drive.contents.is_empty() { say::drives_unknown_content().to_owned() } else { drive.contents.join(", ") };
+        let mut words = vec![say::drives_line(&drive.path, bytes_text(drive.bytes), contents)];
         if self.keep {
-            words.push("Its results stay if it is already a boot drive.".to_owned());
+            words.push(say::drives_results_stay_if().to_owned());
         }
         let keep = self.keep;
         let line = Line {
-            title: format!("Everything on {} will be erased", drive.name),
+            title: say::drives_all_erased(&drive.name),
             style: Theme::error,
             words,
-            label: "Type its name to continue: ",
+            label: say::drives_type_name(),
             input: Input::default(),
             longest: LONGEST,
-            keys: "Enter continue   Esc cancel",
+            keys: say::drives_keys(),
             kept: Box::new(move |typed| confirmed(&drive, keep, typed)),
         };
         vec![Ask::Show(Box::new(line))]
@@ -76,7 +77,7 @@ impl DrivePage {
 
 fn confirmed(drive: &Drive, keep: bool, typed: &str) -> Step {
     if typed.trim() != drive.name {
-        return says(format!("The name does not match {}. Nothing was written.", drive.name));
+        return says(say::drives_name_wrong(&drive.name));
     }
     does(Effect::WriteDrive { drive: Box::new(drive.clone()), keep })
 }

@@ -7,6 +7,7 @@ mod rows;
 
 use revisum_records::RunSummary;
 
+use crate::say;
 use self::drives::DrivePage;
 use self::rows::{job_rows, own_row};
 use crate::kit::canvas::Canvas;
@@ -57,7 +58,9 @@ pub enum Message {
 impl Screen for Jobs {
     type Message = Message;
 
-    const PURPOSE: &'static str = "jobs: every machine that came in";
+    fn purpose() -> &'static str {
+        say::jobs_purpose()
+    }
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         if let Some(page) = &self.drives {
@@ -65,13 +68,13 @@ impl Screen for Jobs {
         }
         let mut all = Vec::new();
         all.push(match job_rows(shared).get(self.job) {
-            Some(row) => Command::enter(Message::Open, format!("open {}", row.machine)),
-            None => Command::enter(Message::Machine, "open this machine"),
+            Some(row) => Command::enter(Message::Open, say::key_open_machine(row.machine)),
+            None => Command::enter(Message::Machine, say::key_open_this()),
         });
-        all.push(Command::list(Message::Step, "select job"));
-        all.push(Command::letter('d', "d", Message::Drives, "make a boot drive"));
+        all.push(Command::list(Message::Step, say::key_select_job()));
+        all.push(Command::letter('d', "d", Message::Drives, say::key_make_drive()));
         if !shared.is_running() {
-            all.push(Command::letter('n', "n", Message::NewJob, "new job for this machine"));
+            all.push(Command::letter('n', "n", Message::NewJob, say::key_new_job()));
         }
         all
     }
@@ -88,7 +91,7 @@ impl Screen for Jobs {
             (Message::Keep, Some(page)) => page.keep = !page.keep,
             (Message::GiveUp, Some(page)) => page.give_up(),
             (Message::Back, Some(page)) if page.is_writing() => {
-                return says("A drive is being written. x cancels; its old content is gone then and it does not start.");
+                return says(say::drives_being_written());
             }
             (Message::Back, _) => self.drives = None,
             (Message::Write | Message::Keep | Message::GiveUp, None) => {}
@@ -139,23 +142,23 @@ impl Screen for Jobs {
 fn of_drives(page: &DrivePage) -> Vec<Command<Message>> {
     if page.is_writing() {
         return vec![
-            Command::enter(Message::Machine, "continue meanwhile"),
-            Command::letter('x', "x", Message::GiveUp, "give up"),
-            Command::back(Message::Back, "what has to end first").aside(),
+            Command::enter(Message::Machine, say::key_continue_meanwhile()),
+            Command::letter('x', "x", Message::GiveUp, say::key_give_up()),
+            Command::back(Message::Back, say::key_end_first()).aside(),
         ];
     }
     let write = match page.offered() {
-        Some(drive) => Command::enter(Message::Write, format!("write it to {}", drive.name)),
-        None => Command::enter(Message::Drives, "search drives again"),
+        Some(drive) => Command::enter(Message::Write, say::key_write_to(&drive.name)),
+        None => Command::enter(Message::Drives, say::key_search_drives()),
     };
     let of_list = [
-        Command::list(Message::Step, "select drive"),
-        Command::letter(' ', "Space", Message::Keep, "toggle keeping results"),
+        Command::list(Message::Step, say::key_select_drive()),
+        Command::letter(' ', say::key_space(), Message::Keep, say::key_toggle_results()),
     ];
     let of_list = of_list.into_iter().filter(|_| !page.drives.is_empty());
     let rest = [
-        Command::letter('d', "d", Message::Drives, "search drives again"),
-        Command::back(Message::Back, "back to jobs"),
+        Command::letter('d', "d", Message::Drives, say::key_search_drives()),
+        Command::back(Message::Back, say::key_back_jobs()),
     ];
     [write].into_iter().chain(of_list).chain(rest).collect()
 }
@@ -171,11 +174,11 @@ impl Jobs {
             return goes(View::Board);
         }
         if shared.is_running() {
-            return says("A run is in progress. Stop it before you open another job.");
+            return says(say::jobs_run_in_progress());
         }
         if !here {
-            let words = "start Revisum there to continue it. Its runs are under 8.";
-            return says(format!("This job belongs to {machine}: {words}"));
+            let words = say::jobs_start_there();
+            return says(say::jobs_belongs(machine, words));
         }
         does(Effect::OpenJob { machine, job })
     }
@@ -184,10 +187,10 @@ impl Jobs {
 /// Another job for the machine at hand; an open one is closed before.
 fn new_job(shared: &Shared) -> Step {
     if shared.facts.closed.is_none() && !shared.facts.trials.is_empty() {
-        return says("The current job is still open. Close it first with c under 6. Its results stay on record.");
+        return says(say::jobs_still_open());
     }
     if shared.facts.closed.is_none() {
-        return says("The current job is already new: nothing was run in it.");
+        return says(say::jobs_already_new());
     }
     does(Effect::NewJob)
 }

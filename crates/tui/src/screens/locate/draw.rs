@@ -13,8 +13,9 @@
 //! ```
 
 use revisum_diagnose::locate::Location;
-use revisum_engine::units::counted;
 
+
+use crate::say;
 use crate::kit::bars;
 use crate::kit::canvas::{Canvas, FACT_INDENT};
 use crate::kit::ribbon;
@@ -58,9 +59,9 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared) {
 /// Why there is nothing to locate.
 fn nothing(shared: &Shared) -> &'static str {
     match (shared.is_running(), shared.facts.trials.is_empty()) {
-        (true, _) => "No errors so far. When there are some, this says where they are and what failed.",
-        (false, true) => "Nothing was run in this job yet. Enter begins; when errors come, this says where they are.",
-        (false, false) => "The latest run of this job found no errors, so there is nothing to locate.",
+        (true, _) => say::locate_no_errors(),
+        (false, true) => say::locate_nothing_run(),
+        (false, false) => say::locate_latest_clean(),
     }
 }
 
@@ -68,7 +69,7 @@ fn statement(canvas: &mut Canvas<'_>, location: &Location) -> u16 {
     let theme = canvas.theme;
     let width = canvas.width().saturating_sub(4);
     let y = canvas.paragraph(2, 0, width, theme.error(), &location.statement);
-    let certainty = location.certainty.map_or("unknown", |certainty| certainty.word());
+    let certainty = location.certainty.map_or(say::unknown(), |certainty| certainty.word());
     y + canvas.paragraph(2, y, width, theme.label(), &format!("{certainty}: {}", location.because))
 }
 
@@ -117,23 +118,23 @@ fn causes(canvas: &mut Canvas<'_>, located: &Located, y: u16) -> u16 {
     let causes: Vec<&str> = location.causes.iter().map(|cause| cause.words()).collect();
     let mut rows = 0;
     if !causes.is_empty() {
-        canvas.fact(2, y, "likely", &causes.join(", then "));
+        canvas.fact(2, y, say::locate_likely(), &causes.join(say::locate_then()));
         rows += 1 + canvas.paragraph(2 + FACT_INDENT, y + 1, width, theme.label(), &location.why);
     }
     if let Some(words) = location.fit_in_words() {
-        canvas.fact(2, y + rows, "fits", &words);
+        canvas.fact(2, y + rows, say::locate_fits(), &words);
         rows += 1;
     }
     if let Some(again) = &located.again {
-        canvas.put(2, y + rows, theme.label(), "again");
+        canvas.put(2, y + rows, theme.label(), say::locate_again());
         rows += canvas.paragraph(2 + FACT_INDENT, y + rows, width, theme.text(), again);
     }
     if location.outside > 0 {
-        canvas.fact(2, y + rows, "outside", &format!("{} outside of the map", counted(location.outside, "word")));
+        canvas.fact(2, y + rows, say::locate_outside(), &say::locate_outside_map(location.outside));
         rows += 1;
     }
     for limit in &location.limits {
-        canvas.put(2, y + rows, theme.label(), "limit");
+        canvas.put(2, y + rows, theme.label(), say::locate_limit());
         rows += canvas.paragraph(2 + FACT_INDENT, y + rows, width, theme.attention(), limit);
     }
     rows
@@ -143,7 +144,7 @@ fn causes(canvas: &mut Canvas<'_>, located: &Located, y: u16) -> u16 {
 fn lanes(canvas: &mut Canvas<'_>, location: &Location, y: u16) -> u16 {
     let theme = canvas.theme;
     let wrong = location.groups.iter().fold(0u64, |all, group| all | group.wrong);
-    canvas.put(2, y, theme.label(), "lanes");
+    canvas.put(2, y, theme.label(), say::locate_lanes());
     for byte in 0..8u16 {
         let (x, row) = (10 + byte % 4 * 15, y + byte / 4);
         canvas.put_right(x + 2, row, theme.label(), &(byte * 8).to_string());

@@ -2,6 +2,7 @@
 
 use revisum_diagnose::locate::{Group, NamedWord, lanes_of};
 
+use crate::say;
 use super::Locate;
 use crate::shared::state::Shared;
 
@@ -29,7 +30,7 @@ fn group_line(group: &Group) -> String {
 
 fn word_line(word: &NamedWord) -> String {
     let cell =
-        word.cell.map(|cell| format!("rank {} bank {} row {} column {}", cell.rank, cell.bank, cell.row, cell.column));
+        word.cell.map(|cell| say::locate_cell(cell.rank, cell.bank, cell.row, cell.column));
     // Addresses are found with and without the gaps between their digits.
     let address = word.place.to_string();
     format!(
@@ -46,6 +47,6 @@ pub fn lanes_text(wrong: u64) -> String {
     let lanes = lanes_of(wrong);
     match lanes.len() {
         0..=8 => lanes.iter().map(u8::to_string).collect::<Vec<_>>().join(" "),
-        many => format!("{many} data lines"),
+        many => say::locate_many_lines(many),
     }
 }

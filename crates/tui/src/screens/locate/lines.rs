@@ -1,8 +1,9 @@
 //! How many words failed on each data line, and the chip of the module that drives it.
 
 use revisum_diagnose::locate::Location;
-use revisum_engine::units::counted;
 
+
+use crate::say;
 use crate::kit::bars::{self, bar};
 use crate::kit::canvas::Canvas;
 
@@ -17,7 +18,7 @@ const LINES: u16 = 64;
 pub fn draw(canvas: &mut Canvas<'_>, location: &Location, chip_width: Option<u8>) {
     let theme = canvas.theme;
     let most = location.lanes.iter().copied().max().unwrap_or(0);
-    canvas.put(0, 0, theme.label(), &format!("failing words per data line (DQ), peak {}", counted(most, "word")));
+    canvas.put(0, 0, theme.label(), &say::locate_per_line(most));
     for (line, words) in (0u16..).zip(&location.lanes) {
         bar(canvas, x_of(line), 1, *words, most);
         if line % 8 == 0 {
@@ -27,7 +28,7 @@ pub fn draw(canvas: &mut Canvas<'_>, location: &Location, chip_width: Option<u8>
     let y = 2 + bars::ROWS;
     match chip_width.map(u16::from).filter(|width| LINES.is_multiple_of(*width)) {
         Some(width) => chips(canvas, location, width, y),
-        None => drop(canvas.put(0, y, theme.label(), "chips unknown: the module does not report their width")),
+        None => drop(canvas.put(0, y, theme.label(), say::locate_chips_unknown())),
     }
 }
 
@@ -39,7 +40,7 @@ fn chips(canvas: &mut Canvas<'_>, location: &Location, width: u16, y: u16) {
         let failed = lines.clone().any(|line| location.lanes.get(usize::from(line)).is_some_and(|words| *words > 0));
         let style = if failed { theme.bad_lane() } else { theme.lane() };
         let columns = x_of(lines.end - 1) + 1 - x_of(lines.start);
-        let name = if columns >= 7 { format!("chip {chip}") } else { chip.to_string() };
+        let name = if columns >= 7 { say::locate_chip(chip) } else { chip.to_string() };
         canvas.put(x_of(lines.start), y, style, &format!("{name:^columns$}", columns = usize::from(columns)));
     }
 }

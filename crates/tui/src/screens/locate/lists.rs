@@ -3,6 +3,7 @@
 use revisum_diagnose::locate::NamedWord;
 use revisum_engine::units::count_text;
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column};
 use crate::shared::state::Shared;
@@ -15,9 +16,9 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared) {
     let typing = screen.typing;
     let mut y = 0;
     if typing || !screen.find.value().is_empty() {
-        let x = canvas.put(2, 0, theme.label(), "find  ");
+        let x = canvas.put(2, 0, theme.label(), say::locate_find());
         let x = canvas.put(x, 0, theme.attention(), screen.find.value());
-        let words = if typing { "_   Enter keeps, Esc shows all" } else { "   / changes it, Esc shows all" };
+        let words = if typing { say::locate_find_keys() } else { say::locate_find_kept() };
         canvas.put(x, 0, theme.label(), words);
         y = 1;
     }
@@ -29,16 +30,16 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared) {
 }
 
 fn group_list(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared) {
-    const COLUMNS: [Column<'_>; 4] = [
-        Column::fit("slot"),
-        Column::fit("where"),
-        Column::number("words"),
+    let columns = [
+        Column::fit(say::col_slot()),
+        Column::fit(say::col_where()),
+        Column::number(say::col_words()),
         Column::fit("DQ"),
     ];
     let theme = canvas.theme;
     let groups = found::groups(screen, shared);
     if groups.is_empty() {
-        canvas.put(2, 1, theme.attention(), "No group has this in its line.");
+        canvas.put(2, 1, theme.attention(), say::locate_no_group());
     }
     let line = |at: usize| {
         let group = groups[at];
@@ -49,28 +50,28 @@ fn group_list(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared) {
             (found::lanes_text(group.wrong), theme.text()),
         ]
     };
-    table::draw(canvas, &COLUMNS, groups.len(), Some(screen.group), &line);
+    table::draw(canvas, &columns, groups.len(), Some(screen.group), &line);
 }
 
 fn word_list(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared, chosen: usize) {
-    const COLUMNS: [Column<'_>; 4] = [
-        Column::fixed("address", 18),
-        Column::fit("cell"),
+    let columns = [
+        Column::fixed(say::col_address(), 18),
+        Column::fit(say::col_cell()),
         Column::fit("DQ"),
-        Column::fit("behaviour"),
+        Column::fit(say::col_behaviour()),
     ];
     let theme = canvas.theme;
     let words = found::words(screen, shared);
     if words.is_empty() {
-        canvas.put(2, 1, theme.attention(), "No word has this in its line.");
+        canvas.put(2, 1, theme.attention(), say::locate_no_word());
     }
     let line = |at: usize| {
         let word = words[at];
         let cell =
-            word.cell.map(|cell| format!("r{} bank {} row {} col {}", cell.rank, cell.bank, cell.row, cell.column));
+            word.cell.map(|cell| say::locate_cell_short(cell.rank, cell.bank, cell.row, cell.column));
         vec![
             (word.place.to_string(), theme.text()),
-            (cell.unwrap_or_else(|| "no address map".to_owned()), theme.text()),
+            (cell.unwrap_or_else(|| say::locate_no_map().to_owned()), theme.text()),
             (found::lanes_text(word.wrong), theme.text()),
             (seen_text(word), theme.text()),
         ]
@@ -78,16 +79,16 @@ fn word_list(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared, chosen: 
     // A narrow screen says of the chosen word only how it was seen to fail.
     let wide = canvas.width() >= 100;
     let (width, height) = (canvas.width(), canvas.height().saturating_sub(u16::from(!wide)));
-    let columns = if wide { &COLUMNS[..] } else { &COLUMNS[..3] };
+    let columns = if wide { &columns[..] } else { &columns[..3] };
     table::draw(&mut canvas.part(0, 0, width, height), columns, words.len(), Some(chosen), &line);
     if let Some(word) = words.get(chosen).filter(|_| !wide) {
-        canvas.put(2, height, theme.label(), &format!("failed {}", seen_text(word)));
+        canvas.put(2, height, theme.label(), &say::locate_failed(seen_text(word)));
     }
 }
 
 fn seen_text(word: &NamedWord) -> String {
     match word.seen {
-        1 => format!("once: {}", word.behaviour()),
-        times => format!("{times} times: {}", word.behaviour()),
+        1 => say::locate_once(word.behaviour()),
+        times => say::locate_times(times, word.behaviour()),
     }
 }

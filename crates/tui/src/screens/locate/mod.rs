@@ -11,6 +11,7 @@ use crossterm::event::{KeyCode, KeyEvent};
 use revisum_engine::units::bytes_text;
 use tui_input::Input;
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::typing::typed;
 use crate::moves::start;
@@ -66,36 +67,38 @@ pub enum Message {
 impl Screen for Locate {
     type Message = Message;
 
-    const PURPOSE: &'static str = "locate: where errors are, and what failed";
+    fn purpose() -> &'static str {
+        say::locate_purpose()
+    }
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
         if !shared.is_busy() {
-            let run = format!("run {}", shared.chosen.words());
-            let words = if shared.has_suspicion() { "what to do next".to_owned() } else { run };
+            let run = say::key_run(shared.chosen.words());
+            let words = if shared.has_suspicion() { say::key_what_next().to_owned() } else { run };
             all.push(Command::enter(Message::Proceed, words));
         }
         if shared.located.is_some() {
-            let list = if self.zoom.names_words() { "select word" } else { "select group" };
+            let list = if self.zoom.names_words() { say::key_select_word() } else { say::key_select_group() };
             all.push(Command::list(Message::Step, list));
             let steps = zoom::steps(shared);
             let (name, words) = match () {
-                () if self.zoom == steps[0] => ("→", "zoom in"),
-                () if Some(&self.zoom) == steps.last() => ("←", "zoom out"),
-                () => ("←→", "zoom"),
+                () if self.zoom == steps[0] => ("→", say::key_zoom_in()),
+                () if Some(&self.zoom) == steps.last() => ("←", say::key_zoom_out()),
+                () => ("←→", say::key_zoom()),
             };
             all.push(Command { name, ..Command::sides(Message::Zoom, words) });
-            all.push(Command::letter('/', "/", Message::Find, "find"));
+            all.push(Command::letter('/', "/", Message::Find, say::key_find()));
         }
         if !shared.is_running() && shared.facts.repeat.is_some() {
-            all.push(Command::letter('r', "r", Message::Repeat, "repeat what failed"));
+            all.push(Command::letter('r', "r", Message::Repeat, say::key_repeat_failed()));
         }
         if !shared.is_running() && shared.facts.go_on.is_some() && shared.has_suspicion() {
-            all.push(Command::letter('c', "c", Message::GoOn, "continue the run").aside());
+            all.push(Command::letter('c', "c", Message::GoOn, say::key_continue_run()).aside());
         }
-        all.push(Command::letter('k', "k", Message::Stopgap, "exclude bad ranges"));
+        all.push(Command::letter('k', "k", Message::Stopgap, say::key_exclude_ranges()));
         if self.zoom != Zoom::default() || !self.find.value().is_empty() {
-            all.push(Command::back(Message::Back, "one step back"));
+            all.push(Command::back(Message::Back, say::key_step_back()));
         }
         all
     }
@@ -184,15 +187,15 @@ impl Screen for Locate {
 /// What keeps a system out of the bad ranges, or why nothing does.
 fn stopgap_words(shared: &Shared) -> String {
     match shared.located.as_ref().map(|located| &located.stopgap) {
-        None => "No errors were found in this job, so there is nothing to exclude.".to_owned(),
-        Some(Err(refusal)) => format!("There is no workaround: {refusal}."),
+        None => say::locate_nothing_to_exclude().to_owned(),
+        Some(Err(refusal)) => say::locate_no_workaround(refusal.to_string()),
         Some(Ok(gap)) => {
             let lines = [
-                format!("It costs {}. {}", bytes_text(gap.costs), gap.warning),
-                format!("Linux, kernel parameters: {}", gap.kernel_parameters),
-                format!("Linux, GRUB settings: {}", gap.boot_loader),
-                format!("Windows, as administrator: {}", gap.windows.join(" and ")),
-                "revisum locate last prints these for copying.".to_owned(),
+                say::locate_costs(bytes_text(gap.costs), &gap.warning),
+                say::locate_linux_kernel(&gap.kernel_parameters),
+                say::locate_linux_grub(&gap.boot_loader),
+                say::locate_windows(gap.windows.join(say::and())),
+                say::locate_prints().to_owned(),
             ];
             lines.join("\n")
         }

@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use revisum_diagnose::address::Cell;
 use revisum_diagnose::locate::{FailMap, GroupKind};
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::fail_map::{Picture, Window, draw as draw_picture};
 use crate::shared::state::Shared;
@@ -20,8 +21,8 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared) -> u16 {
     let Some(map) = maps.into_iter().find(|map| group.slot.as_ref() == Some(&map.slot)) else {
         let mapped = group.named.iter().any(|word| word.cell.is_some());
         let words = match mapped {
-            true => "No picture of the module: too many errors to keep one by one, and those that were kept are no fair sample.",
-            false => "No picture of the module: without an address map, ranks, banks, rows and columns are unknown.",
+            true => say::no_picture_flood(),
+            false => say::no_picture_map(),
         };
         let width = canvas.width();
         return canvas.paragraph(0, 0, width, canvas.theme.label(), words);

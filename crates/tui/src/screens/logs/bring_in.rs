@@ -5,6 +5,7 @@ use std::path::{Path, PathBuf};
 use crossterm::event::{KeyCode, KeyEvent};
 use tui_input::Input;
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::typing::typed;
 use crate::room::step::{Ask, Dialog, Outcome, Step, does, says};
@@ -36,7 +37,7 @@ impl Dialog for BringIn {
             KeyCode::Enter if !self.input.value().trim().is_empty() => {
                 return Outcome::Closed(does(Effect::BringIn(PathBuf::from(self.input.value().trim()))));
             }
-            KeyCode::Enter => return Outcome::Closed(says("No folder was typed: nothing was imported.")),
+            KeyCode::Enter => return Outcome::Closed(says(say::import_no_folder())),
             KeyCode::Up | KeyCode::Down => self.another(key.code == KeyCode::Up),
             _ => typed(&mut self.input, key, LONGEST),
         }
@@ -45,21 +46,21 @@ impl Dialog for BringIn {
 
     fn draw(&self, canvas: &mut Canvas<'_>, _shared: &Shared) {
         let theme = canvas.theme;
-        canvas.put(2, 1, theme.strong(), "Import records from another drive or folder");
+        canvas.put(2, 1, theme.strong(), say::import_title());
         let width = canvas.width().saturating_sub(4);
         let told = match self.found.len() {
             0 => {
-                "No mounted drive has records. Mount one and press i again, or type a folder.".to_owned()
+                say::import_no_drive().to_owned()
             }
-            1 => "This drive has records:".to_owned(),
-            several => format!("{several} drives have records; ↑↓ selects:"),
+            1 => say::import_one().to_owned(),
+            several => say::import_several(several),
         };
         let rows = canvas.paragraph(2, 3, width, theme.label(), &told);
         let typed = canvas.paragraph(2, 4 + rows, width, theme.attention(), &format!("{}_", self.input.value()));
         let y = 5 + rows + typed;
-        let words = "Runs and jobs are copied. What is here already is kept, and the drive is not changed.";
+        let words = say::import_copied();
         let rows = canvas.paragraph(2, y, width, theme.text(), words);
-        canvas.put(2, y + rows + 1, theme.label(), "Enter import   Esc cancel");
+        canvas.put(2, y + rows + 1, theme.label(), say::import_keys());
     }
 }
 

@@ -3,6 +3,7 @@
 use revisum_diagnose::compare::compare;
 use revisum_record::run_state::RunState;
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::shared::news::Compared;
 use revisum_records::wall_time;
@@ -14,7 +15,7 @@ pub fn draw(canvas: &mut Canvas<'_>, compared: &Compared) {
     let theme = canvas.theme;
     let count = compared.runs.len().max(1) as u16;
     let column = (canvas.width().saturating_sub(LABELS + 2) / count).max(8);
-    canvas.put(2, 0, theme.label(), "compared");
+    canvas.put(2, 0, theme.label(), say::logs_compared());
     for (at, run) in (0u16..).zip(&compared.runs) {
         let zone = wall_time::zone(run.state.begin.simulated);
         let started = wall_time::date_and_time(run.state.begin.wall_ms, &zone);

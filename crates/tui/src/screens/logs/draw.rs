@@ -2,6 +2,7 @@
 
 use std::sync::PoisonError;
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column};
 use crate::kit::run_panel::{self, Shown};
@@ -14,16 +15,18 @@ use revisum_records::Standing;
 use super::page::{Page, RunPage};
 use super::{Logs, compare, life, system_log};
 
-const COLUMNS: [Column<'_>; 8] = [
-    Column::fixed("started", 18),
-    Column::fit("machine"),
-    Column::fit("depth"),
-    Column::fit("result"),
-    Column::number("errors"),
-    Column::number("corrected"),
-    Column::fit("slot"),
-    Column::rest("arrangement"),
-];
+fn all_columns() -> [Column<'static>; 8] {
+    [
+    Column::fixed(say::col_started(), 18),
+    Column::fit(say::col_machine()),
+    Column::fit(say::col_depth()),
+    Column::fit(say::col_result()),
+    Column::number(say::col_errors()),
+    Column::number(say::col_corrected()),
+    Column::fit(say::col_slot()),
+    Column::rest(say::col_arrangement()),
+]
+}
 /// Columns of a narrow screen: the errors are in the result, and what was installed in the run itself.
 const NARROW: [usize; 5] = [0, 1, 2, 3, 6];
 /// From this width on there is room for all.
@@ -45,12 +48,12 @@ fn run(canvas: &mut Canvas<'_>, page: &RunPage, shared: &Shared) {
     let recorded = &page.run;
     let zone = wall_time::zone(recorded.state.begin.simulated);
     let started = wall_time::date_and_time(recorded.state.begin.wall_ms, &zone);
-    let doubtful = if recorded.state.begin.wall_doubtful { " (clock was wrong)" } else { "" };
-    let x = canvas.put(2, 0, theme.label(), "log of ");
+    let doubtful = if recorded.state.begin.wall_doubtful { say::logs_clock_wrong() } else { "" };
+    let x = canvas.put(2, 0, theme.label(), say::logs_log_of());
     let x = canvas.put(x, 0, theme.strong(), &format!("{}   {started}{doubtful}", recorded.id));
     if let Some((at, length)) = page.at {
         let [at, length] = [at, length].map(|ms| duration_text(ms as f64 / 1000.0));
-        canvas.put(x + 3, 0, theme.attention(), &format!("state after {at} of {length}"));
+        canvas.put(x + 3, 0, theme.attention(), &say::logs_state_after(at, length));
     }
     let live = recorded.standing == Standing::Running;
     let shown =
@@ -63,33 +66,33 @@ fn list(canvas: &mut Canvas<'_>, screen: &Logs) {
     let typing = screen.typing;
     if typing || !screen.find.value().is_empty() {
         let more = screen.listed.count.saturating_sub(screen.listed.runs.len() as u64);
-        let all = if more > 0 { format!("{} of {}", screen.listed.runs.len(), screen.listed.count) } else { screen.listed.count.to_string() };
+        let all = if more > 0 { say::logs_of(screen.listed.runs.len(), screen.listed.count) } else { screen.listed.count.to_string() };
         let cursor = if typing { "_" } else { "" };
         let y = canvas.height().saturating_sub(1);
-        canvas.put(2, y, theme.attention(), &format!("/ {}{cursor}   {all} found", screen.find.value()));
+        canvas.put(2, y, theme.attention(), &say::logs_found(screen.find.value(), cursor, all));
     }
     if let Some(now) = &screen.bringing_in {
         let (at, of) = *now.progress.lock().unwrap_or_else(PoisonError::into_inner);
         let y = canvas.height().saturating_sub(3);
         // Before the first of them it is not known how many there are.
-        let far = if of > 0 { format!("{at} of {of}") } else { "records".to_owned() };
-        canvas.put(2, y, theme.attention(), &format!("Importing {far} from {}", now.from.display()));
+        let far = if of > 0 { say::logs_far(at, of) } else { say::logs_records().to_owned() };
+        canvas.put(2, y, theme.attention(), &say::logs_importing(far, now.from.display().to_string()));
     }
     if screen.listed.runs.is_empty() && !screen.find.value().is_empty() {
-        canvas.put(2, 0, theme.strong(), "No run has this text in machine, modules, tests, result or id.");
+        canvas.put(2, 0, theme.strong(), say::logs_nothing_found());
     } else if screen.listed.runs.is_empty() {
-        canvas.put(2, 0, theme.strong(), "No run was recorded yet.");
-        canvas.put(2, 2, theme.label(), "Every run is recorded automatically. 4 starts one.");
+        canvas.put(2, 0, theme.strong(), say::logs_none_yet());
+        canvas.put(2, 2, theme.label(), say::logs_recorded());
     } else {
         draw_list(canvas, screen);
     }
     // What a command line needs to name it.
     if let Some(log) = screen.listed.runs.get(screen.log).filter(|_| !typing && screen.find.value().is_empty()) {
         let y = canvas.height().saturating_sub(1);
-        canvas.put(2, y, theme.label(), &format!("id {}", log.id));
+        canvas.put(2, y, theme.label(), &say::logs_id(&log.id));
     }
     if !screen.listed.unreadable.is_empty() {
-        let words = format!("{} records could not be read; the first: {}", screen.listed.unreadable.len(), screen.listed.unreadable[0]);
+        let words = say::logs_unreadable(screen.listed.unreadable.len(), &screen.listed.unreadable[0]);
         let y = canvas.height().saturating_sub(2);
         let width = canvas.width().saturating_sub(4);
         canvas.paragraph(2, y, width, theme.attention(), &words);
@@ -120,8 +123,8 @@ fn draw_list(canvas: &mut Canvas<'_>, screen: &Logs) {
         ]
     };
     let (width, height) = (canvas.width(), canvas.height().saturating_sub(3));
-    let all: Vec<usize> = if width >= WIDE { (0..COLUMNS.len()).collect() } else { NARROW.to_vec() };
-    let columns: Vec<Column<'_>> = all.iter().map(|at| COLUMNS[*at]).collect();
+    let all: Vec<usize> = if width >= WIDE { (0..all_columns().len()).collect() } else { NARROW.to_vec() };
+    let columns: Vec<Column<'_>> = all.iter().map(|at| all_columns()[*at]).collect();
     let line = |at: usize| {
         let mut cells = line(at);
         all.iter().map(|at| std::mem::take(&mut cells[*at])).collect()

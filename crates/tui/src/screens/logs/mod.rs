@@ -13,6 +13,7 @@ use crossterm::event::{KeyCode, KeyEvent};
 use revisum_records::Standing;
 use tui_input::Input;
 
+use crate::say;
 use self::page::{LifePage, Page, RunPage, SystemLogPage};
 use crate::kit::board_strip::Strip;
 use crate::kit::canvas::Canvas;
@@ -75,19 +76,21 @@ pub enum Message {
 impl Screen for Logs {
     type Message = Message;
 
-    const PURPOSE: &'static str = "logs: earlier runs";
+    fn purpose() -> &'static str {
+        say::logs_purpose()
+    }
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
-        let run = || (!shared.is_busy()).then(|| format!("run {}", shared.chosen.words()));
+        let run = || (!shared.is_busy()).then(|| say::key_run(shared.chosen.words()));
         let proceed = self.next().or_else(run).map(|words| Command::enter(Message::Proceed, words));
-        let back = Command::back(Message::Back, "back to list");
+        let back = Command::back(Message::Back, say::key_back_list());
         let rest = match &self.page {
             Page::Run(page) if matches!(page.before, Page::Life(_)) => {
-                vec![Command::sides(Message::Time, "step through time"), Command::back(Message::Back, "back to module")]
+                vec![Command::sides(Message::Time, say::key_through_time()), Command::back(Message::Back, say::key_back_module())]
             }
-            Page::Run(_) => vec![Command::sides(Message::Time, "step through time"), back],
-            Page::Life(_) => vec![Command::list(Message::Step, "select run"), back],
-            Page::SystemLog(_) => vec![Command::list(Message::Step, "select entry"), back],
+            Page::Run(_) => vec![Command::sides(Message::Time, say::key_through_time()), back],
+            Page::Life(_) => vec![Command::list(Message::Step, say::key_select_run()), back],
+            Page::SystemLog(_) => vec![Command::list(Message::Step, say::key_select_entry()), back],
             Page::Compared(_) => vec![back],
             Page::List => self.of_list(),
         };
@@ -151,8 +154,8 @@ impl Screen for Logs {
             News::BroughtIn(done) => {
                 self.bringing_in = None;
                 let words = match done {
-                    Ok(done) => format!("Imported: {}.", done.words()),
-                    Err(why) => format!("The records could not be imported: {why}."),
+                    Ok(done) => say::logs_imported(done.words()),
+                    Err(why) => say::logs_not_imported(why),
                 };
                 let mut step = does(Effect::ListLogs(self.find.value().to_owned()));
                 step.extend(says(words));
@@ -212,15 +215,15 @@ impl Screen for Logs {
 
 impl Logs {
     fn of_list(&self) -> Vec<Command<Message>> {
-        let mut all = vec![Command::letter('s', "s", Message::SystemLog, "system logs")];
+        let mut all = vec![Command::letter('s', "s", Message::SystemLog, say::key_system_logs())];
         if !self.listed.runs.is_empty() {
-            all.push(Command::letter(' ', "Space", Message::Choose, "select to compare"));
-            all.push(Command::list(Message::Step, "select run").aside());
+            all.push(Command::letter(' ', say::key_space(), Message::Choose, say::key_select_compare()));
+            all.push(Command::list(Message::Step, say::key_select_run()).aside());
         }
-        all.push(Command::letter('/', "/", Message::Find, "find"));
-        all.push(Command::letter('i', "i", Message::BringIn, "import records"));
+        all.push(Command::letter('/', "/", Message::Find, say::key_find()));
+        all.push(Command::letter('i', "i", Message::BringIn, say::key_import()));
         if !self.find.value().is_empty() {
-            all.push(Command::back(Message::Back, "all runs"));
+            all.push(Command::back(Message::Back, say::key_all_runs()));
         }
         all
     }
@@ -228,11 +231,11 @@ impl Logs {
     /// What Enter does, in words; nothing where there is no next step.
     fn next(&self) -> Option<String> {
         match &self.page {
-            Page::Life(page) if !page.life.runs.is_empty() => Some("open the run".to_owned()),
-            Page::SystemLog(page) if page.is_to_keep() => Some("keep as evidence".to_owned()),
-            Page::Run(_) | Page::Compared(_) | Page::Life(_) | Page::SystemLog(_) => Some("back".to_owned()),
-            Page::List if self.chosen.len() > 1 => Some(format!("compare {} runs", self.chosen.len())),
-            Page::List => (!self.listed.runs.is_empty()).then(|| "open".to_owned()),
+            Page::Life(page) if !page.life.runs.is_empty() => Some(say::key_open_run().to_owned()),
+            Page::SystemLog(page) if page.is_to_keep() => Some(say::key_keep_evidence().to_owned()),
+            Page::Run(_) | Page::Compared(_) | Page::Life(_) | Page::SystemLog(_) => Some(say::key_back().to_owned()),
+            Page::List if self.chosen.len() > 1 => Some(say::key_compare_runs(self.chosen.len())),
+            Page::List => (!self.listed.runs.is_empty()).then(|| say::key_open().to_owned()),
         }
     }
 
@@ -279,9 +282,7 @@ impl Logs {
             return Vec::new();
         }
         if self.chosen.len() == MOST_COMPARED {
-            return says(format!(
-                "At most {MOST_COMPARED} runs can be compared. Space on a selected one deselects it."
-            ));
+            return says(say::logs_most_compared(MOST_COMPARED));
         }
         self.chosen.insert(log.id.clone());
         Vec::new()
@@ -292,7 +293,7 @@ impl Logs {
         match &self.bringing_in {
             None => does(Effect::FindRecords),
             Some(now) => {
-                says(format!("Records are being imported from {}. A message follows when it is done.", now.from.display()))
+                says(say::logs_being_imported(now.from.display().to_string()))
             }
         }
     }

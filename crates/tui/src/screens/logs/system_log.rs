@@ -3,6 +3,7 @@
 use revisum_engine::units::count_text;
 use revisum_record::logged::{LogEntry, LogKind};
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column, Line};
 use crate::kit::theme::Theme;
@@ -15,41 +16,42 @@ use super::page::SystemLogPage;
 /// Rows below the list for the chosen entry.
 const BELOW: u16 = 5;
 
-const COLUMNS: [Column<'_>; 5] = [
-    Column::fixed("last", 19),
-    Column::fit("what"),
-    Column::number("count"),
-    Column::fixed("address", 18),
-    Column::fit("slot"),
-];
+fn all_columns() -> [Column<'static>; 5] {
+    [
+    Column::fixed(say::col_last(), 19),
+    Column::fit(say::col_what()),
+    Column::number(say::col_count()),
+    Column::fixed(say::col_address(), 18),
+    Column::fit(say::col_slot()),
+]
+}
 
 /// Draws the list, and the chosen entry in full below it.
 pub fn draw(canvas: &mut Canvas<'_>, shared: &Shared, page: &SystemLogPage) {
     let theme = canvas.theme;
-    canvas.put(2, 0, theme.label(), "system logs about memory");
+    canvas.put(2, 0, theme.label(), say::system_title());
     let Some(logs) = page.logs.get() else {
-        canvas.put(2, 2, theme.attention(), "The logs are being read. A whole disk takes a while.");
+        canvas.put(2, 2, theme.attention(), say::system_reading());
         return;
     };
-    let kept = if page.kept { "   kept in the job" } else { "" };
+    let kept = if page.kept { say::system_kept() } else { "" };
     let looked = format!("{}{kept}", logs.looked_through());
     canvas.put(2, 1, theme.text(), &looked);
     let width = canvas.width().saturating_sub(4);
     let height = canvas.height();
     if let Some(trouble) = logs.trouble.first() {
-        let more = if logs.trouble.len() > 1 { format!(" {} more.", logs.trouble.len() - 1) } else { String::new() };
+        let more = if logs.trouble.len() > 1 { say::system_more(logs.trouble.len() - 1) } else { String::new() };
         canvas.paragraph(2, height.saturating_sub(2), width, theme.attention(), &format!("{trouble}{more}"));
     }
     if logs.entries.is_empty() {
-        canvas.put(2, 3, theme.strong(), "No entry is about memory.");
-        let words = "That proves little: many systems log nothing of it, and one that stopped could not. Disks that are mounted are looked \
-                     through too; revisum system-log PATH reads any other.";
+        canvas.put(2, 3, theme.strong(), say::system_none());
+        let words = say::system_proves_little();
         canvas.paragraph(2, 5, width, theme.label(), words);
         return;
     }
     let room = height.saturating_sub(4 + BELOW).max(1);
     let of = |at: usize| line(theme, shared, &logs.entries[at], at == page.at);
-    table::draw(&mut canvas.part(0, 3, width + 4, room), &COLUMNS, logs.entries.len(), Some(page.at), &of);
+    table::draw(&mut canvas.part(0, 3, width + 4, room), &all_columns(), logs.entries.len(), Some(page.at), &of);
     if let Some(entry) = logs.entries.get(page.at) {
         let shown = (logs.entries.len() as u16).min(room);
         let y = (shown + 6).min(height.saturating_sub(BELOW) + 1);
@@ -65,8 +67,8 @@ fn line(theme: &Theme, shared: &Shared, entry: &LogEntry, chosen: bool) -> Line 
         LogKind::CheckClean => (theme.marks.passed, theme.clean()),
         _ => (theme.marks.open, theme.attention()),
     };
-    let address = entry.address.map_or_else(|| "unknown".to_owned(), |address| address.to_string());
-    let slots = if entry.slots.is_empty() { "unknown".to_owned() } else { entry.slots.join(" or ") };
+    let address = entry.address.map_or_else(|| say::unknown().to_owned(), |address| address.to_string());
+    let slots = if entry.slots.is_empty() { say::unknown().to_owned() } else { entry.slots.join(say::or()) };
     vec![
         (shown_time(entry, &wall_time::zone(shared.facts.simulated)), text),
         (format!("{mark} {}", entry.kind.words()), style),

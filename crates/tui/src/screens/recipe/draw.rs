@@ -8,8 +8,9 @@ use revisum_engine::catalog::{CATALOG, TestSpec, Work};
 use revisum_engine::path::{Path};
 use revisum_engine::grade::{AsRun, DISTANCES, Model, found_from, grade, grade_as_run};
 use revisum_engine::recipe::Recipe;
-use revisum_engine::units::{bytes_text, counted, duration_text};
+use revisum_engine::units::{bytes_text, duration_text};
 
+use crate::say;
 use crate::kit::canvas::{Canvas, FACT_INDENT, Target};
 use crate::shared::state::Shared;
 
@@ -71,7 +72,7 @@ fn list(canvas: &mut Canvas<'_>, (screen, shared): (&RecipeScreen, &Shared), par
         canvas.put_right(end, y, theme.label(), &aside(shared, row, &expected));
     }
     if first + room < part.end {
-        canvas.put(2, room as u16 - 1, theme.label(), "more");
+        canvas.put(2, room as u16 - 1, theme.label(), say::recipe_more());
     }
 }
 
@@ -87,18 +88,18 @@ fn aside(shared: &Shared, row: RecipeRow, expected: &BTreeMap<String, f64>) -> S
     match row {
         RecipeRow::Start => shared.expected().map_or(String::new(), |tests| {
             let pass = tests.iter().map(|(_, seconds)| seconds).sum::<f64>();
-            format!("one pass about {}", duration_text(pass))
+            say::recipe_one_pass(duration_text(pass))
         }),
-        RecipeRow::Depth(revisum_engine::recipe::Depth::Triage) => "minutes".to_owned(),
-        RecipeRow::Depth(revisum_engine::recipe::Depth::Survey) => "an hour".to_owned(),
-        RecipeRow::Depth(revisum_engine::recipe::Depth::Overnight) => "eight hours".to_owned(),
+        RecipeRow::Depth(revisum_engine::recipe::Depth::Triage) => say::recipe_minutes().to_owned(),
+        RecipeRow::Depth(revisum_engine::recipe::Depth::Survey) => say::recipe_hour().to_owned(),
+        RecipeRow::Depth(revisum_engine::recipe::Depth::Overnight) => say::recipe_eight_hours().to_owned(),
         RecipeRow::Test(at) => {
             let Some(spec) = test_of(&shared.chosen, at) else { return String::new() };
             match expected.get(spec.name.as_ref()) {
-                Some(seconds) if *seconds < 1.0 => "a moment".to_owned(),
+                Some(seconds) if *seconds < 1.0 => say::recipe_moment().to_owned(),
                 Some(seconds) => duration_text(*seconds),
-                None if spec.sweeps() > 0 => counted(spec.sweeps(), "sweep"),
-                None => "a moment".to_owned(),
+                None if spec.sweeps() > 0 => say::recipe_sweeps(spec.sweeps()),
+                None => say::recipe_moment().to_owned(),
             }
         }
         _ => String::new(),
@@ -120,7 +121,7 @@ fn explain(canvas: &mut Canvas<'_>, screen: &RecipeScreen, shared: &Shared) {
             y += canvas.paragraph(2, y, width, label, notation);
             y += canvas.paragraph(2, y, width, label, &detects(&spec));
         }
-        y += canvas.paragraph(2, y, width, label, &format!("Cannot say: {}", spec.limits)) + 1;
+        y += canvas.paragraph(2, y, width, label, &say::recipe_cannot_say(spec.limits)) + 1;
     }
     let value_width = width.saturating_sub(FACT_INDENT);
     for (label, value) in plan(shared) {
@@ -142,15 +143,15 @@ fn complete(spec: &TestSpec) -> String {
     let models = grades.into_iter().filter(|(_, share)| share.detected == share.of);
     let models: Vec<&str> = models.map(|(model, _)| model.short()).collect();
     if models.is_empty() {
-        "detects no model completely".to_owned()
+        say::recipe_no_model().to_owned()
     } else {
         let apart = match (spec.path(), coupled_from(spec)) {
             (Path::Linear, Some(from)) => {
-                format!("; two cells: at least {} apart, swept by one core", bytes_text(from))
+                say::recipe_apart(bytes_text(from))
             }
             _ => String::new(),
         };
-        format!("detects every {}{apart}", models.join(" "))
+        say::recipe_detects(models.join(" "), apart)
     }
 }
 
@@ -173,44 +174,41 @@ fn plan(shared: &Shared) -> Vec<(&'static str, String)> {
     let expected = shared.expected();
     let pass: Option<f64> = expected.as_ref().map(|tests| tests.iter().map(|(_, seconds)| seconds).sum());
     let pass_text = match (&expected, pass) {
-        (Some(_), Some(pass)) => format!("about {}", duration_text(pass)),
-        _ if shared.facts.is_measuring() => "being measured, a second please".to_owned(),
-        _ => "not known: nothing could be measured".to_owned(),
+        (Some(_), Some(pass)) => say::about(duration_text(pass)),
+        _ if shared.facts.is_measuring() => say::recipe_measuring().to_owned(),
+        _ => say::recipe_not_known().to_owned(),
     };
     let all = match (recipe.passes, recipe.for_seconds, pass) {
         (Some(passes), _, Some(pass)) if recipe.soak => {
-            format!(
-                "about {}, then until the temperature is stable for ten minutes",
-                duration_text(pass * f64::from(passes))
-            )
+            say::recipe_then_stable(duration_text(pass * f64::from(passes)))
         }
         (Some(passes), limit, Some(pass)) => {
             let all = pass * f64::from(passes);
-            format!("about {}", duration_text(limit.map_or(all, |limit| all.min(limit as f64))))
+            say::about(duration_text(limit.map_or(all, |limit| all.min(limit as f64))))
         }
         (None, Some(seconds), Some(pass)) if pass > 0.0 => {
             let fit = seconds as f64 / pass;
-            let fits = if fit < 1.0 { "less than one pass".to_owned() } else { format!("about {fit:.0} passes") };
+            let fits = if fit < 1.0 { say::recipe_less_than_pass().to_owned() } else { say::recipe_about_passes(format!("{:.0}", fit)) };
             format!("{}: {fits}", duration_text(seconds as f64))
         }
         (None, Some(seconds), _) => duration_text(seconds as f64),
         _ => recipe.end_text(),
     };
-    let mut plan = vec![("memory", bytes_text(held)), ("one pass", pass_text), ("in all", all)];
+    let mut plan = vec![(say::recipe_memory(), bytes_text(held)), (say::recipe_pass(), pass_text), (say::recipe_in_all(), all)];
     let taking = shared.facts.measured().taking_seconds(held);
     if taking >= 1.0 {
-        plan.push(("before", format!("about {} to take the memory", duration_text(taking))));
+        plan.push((say::recipe_before(), say::recipe_to_take(duration_text(taking))));
     }
     // What is left out by choice is not the running system's doing.
     let not_tested = match recipe.memory.is_some() || recipe.range.is_some() {
-        true => vec!["The recipe leaves the rest out.".to_owned()],
+        true => vec![say::recipe_leaves_rest().to_owned()],
         false => shared.facts.offer.limits.clone(),
     };
     if !not_tested.is_empty() {
-        plan.push(("not tested", not_tested.join(" ")));
+        plan.push((say::recipe_not_tested(), not_tested.join(" ")));
     }
     if !shared.chosen.left_out.is_empty() {
-        plan.push(("no time for", shared.chosen.left_out.join(", ")));
+        plan.push((say::recipe_no_time(), shared.chosen.left_out.join(", ")));
     }
     plan
 }

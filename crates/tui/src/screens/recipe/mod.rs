@@ -3,6 +3,7 @@
 mod draw;
 mod rows;
 
+use crate::say;
 use self::rows::{RecipeRow, changed, enter_words, recipe_rows, starts};
 use std::path::PathBuf;
 
@@ -47,7 +48,9 @@ pub enum Message {
 impl Screen for Recipe {
     type Message = Message;
 
-    const PURPOSE: &'static str = "recipe: what to run";
+    fn purpose() -> &'static str {
+        say::recipe_purpose()
+    }
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let row = recipe_rows(&shared.chosen).get(self.row).copied().unwrap_or(RecipeRow::Start);
@@ -55,14 +58,14 @@ impl Screen for Recipe {
         let act = !(shared.is_busy() && starts(shared, row));
         let run = act.then(|| Command::enter(Message::Act, enter_words(shared, row)));
         let defaults = shared.chosen.changed.then(|| {
-            let words = format!("{} as it comes", shared.chosen.recipe.depth.word());
+            let words = say::recipe_as_it_comes(shared.chosen.recipe.depth.word());
             Command::letter('d', "d", Message::Defaults, words)
         });
         let rest = [
-            Command::list(Message::Step, "select row"),
-            Command::sides(Message::Change, "change value"),
-            Command::letter('w', "w", Message::Save, "write it to a file").aside(),
-            Command::letter('o', "o", Message::Open, "open a recipe from a file").aside(),
+            Command::list(Message::Step, say::key_select_row()),
+            Command::sides(Message::Change, say::key_change_value()),
+            Command::letter('w', "w", Message::Save, say::key_write_file()).aside(),
+            Command::letter('o', "o", Message::Open, say::key_open_recipe()).aside(),
         ];
         let rest = rest.into_iter().chain(defaults);
         run.into_iter().chain(rest).collect()
@@ -89,7 +92,7 @@ impl Screen for Recipe {
             let name = file.file_stem().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
             (name, does(Effect::OpenRecipe { file: file.clone(), held }))
         };
-        Choice::open("Which recipe?", files.iter().map(line).collect(), "No recipe was written yet. w writes this one.")
+        Choice::open(say::recipe_which(), files.iter().map(line).collect(), say::recipe_none_written())
     }
 
     fn pointed(&mut self, at: usize, shared: &Shared) -> Step {

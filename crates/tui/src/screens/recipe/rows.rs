@@ -6,6 +6,7 @@ use revisum_engine::catalog::{CATALOG, TestSpec};
 use revisum_engine::recipe::{Caches, CoreSharing, Depth, Recipe};
 use revisum_engine::units::{ByteRange, GIB, bytes_text, duration_text};
 
+use crate::say;
 use crate::shared::chosen::Chosen;
 use crate::shared::state::Shared;
 
@@ -206,13 +207,13 @@ fn change_until(chosen: &mut Chosen, now: u32, by: isize) {
 /// What stands in front of a group of rows.
 pub fn heading(row: RecipeRow) -> &'static str {
     match row {
-        RecipeRow::Start => "start",
-        RecipeRow::Depth(_) => "depth",
-        RecipeRow::Test(_) => "tests",
-        RecipeRow::Passes | RecipeRow::Time | RecipeRow::Until | RecipeRow::StopAfter => "end",
-        RecipeRow::Memory | RecipeRow::From | RecipeRow::To => "memory",
-        RecipeRow::Cores | RecipeRow::HowMany | RecipeRow::Caches => "how",
-        RecipeRow::Idle | RecipeRow::Soak | RecipeRow::Sound => "else",
+        RecipeRow::Start => say::recipe_start(),
+        RecipeRow::Depth(_) => say::recipe_depth(),
+        RecipeRow::Test(_) => say::recipe_tests(),
+        RecipeRow::Passes | RecipeRow::Time | RecipeRow::Until | RecipeRow::StopAfter => say::recipe_end(),
+        RecipeRow::Memory | RecipeRow::From | RecipeRow::To => say::recipe_memory(),
+        RecipeRow::Cores | RecipeRow::HowMany | RecipeRow::Caches => say::recipe_how(),
+        RecipeRow::Idle | RecipeRow::Soak | RecipeRow::Sound => say::recipe_else(),
     }
 }
 
@@ -221,62 +222,62 @@ pub fn words(shared: &Shared, row: RecipeRow) -> (Option<bool>, String) {
     let recipe = &shared.chosen.recipe;
     let value = |label: &str, value: String| (None, format!("{label:<9} ‹ {value} ›"));
     let end = |range: Option<ByteRange>, low: bool| match range {
-        None => if low { "0" } else { "the top" }.to_owned(),
+        None => if low { "0" } else { say::recipe_top() }.to_owned(),
         Some(range) => bytes_text(if low { range.start } else { range.end }),
     };
     match row {
-        RecipeRow::Start => (None, format!("run {}", shared.chosen.words())),
+        RecipeRow::Start => (None, say::key_run(shared.chosen.words())),
         RecipeRow::Depth(depth) => (Some(recipe.depth == depth), depth.word().to_owned()),
         RecipeRow::Test(at) => match test_of(&shared.chosen, at) {
             Some(spec) => (Some(recipe.tests.iter().any(|name| *name == spec.name)), spec.title.to_string()),
             None => (Some(false), String::new()),
         },
         RecipeRow::Passes => {
-            value("passes", recipe.passes.map_or("as many as fit".into(), |passes| passes.to_string()))
+            value(say::recipe_passes(), recipe.passes.map_or(say::recipe_as_many().into(), |passes| passes.to_string()))
         }
         RecipeRow::Time => {
-            value("time", recipe.for_seconds.map_or("any".into(), |seconds| duration_text(seconds as f64)))
+            value(say::recipe_time(), recipe.for_seconds.map_or(say::recipe_any().into(), |seconds| duration_text(seconds as f64)))
         }
         RecipeRow::Until => {
             let clock = |minute: u32| format!("{:02}:{:02}", minute / 60, minute % 60);
-            value("until", shared.chosen.until.map_or("any time".into(), clock))
+            value(say::recipe_until(), shared.chosen.until.map_or(say::recipe_any_time().into(), clock))
         }
-        RecipeRow::StopAfter => value("stop", recipe.stop_after.map_or("not for errors".into(), stop_words)),
-        RecipeRow::Memory => value("amount", recipe.memory.map_or("all there is".into(), bytes_text)),
-        RecipeRow::From => value("from", end(recipe.range, true)),
-        RecipeRow::To => value("to", end(recipe.range, false)),
-        RecipeRow::Cores => value("each core", covers(recipe.cores).to_owned()),
+        RecipeRow::StopAfter => value(say::recipe_stop(), recipe.stop_after.map_or(say::recipe_not_for_errors().into(), stop_words)),
+        RecipeRow::Memory => value(say::recipe_amount(), recipe.memory.map_or(say::recipe_all_there_is().into(), bytes_text)),
+        RecipeRow::From => value(say::recipe_from(), end(recipe.range, true)),
+        RecipeRow::To => value(say::recipe_to(), end(recipe.range, false)),
+        RecipeRow::Cores => value(say::recipe_each_core(), covers(recipe.cores).to_owned()),
         RecipeRow::HowMany => {
             let many = recipe.which_cores.len();
-            value("cores", if many == 0 { format!("all {}", shared.facts.cores) } else { format!("the first {many}") })
+            value(say::recipe_cores(), if many == 0 { say::recipe_all_cores(shared.facts.cores) } else { say::recipe_first_cores(many) })
         }
-        RecipeRow::Caches => value("caches", caches_word(recipe.caches).to_owned()),
+        RecipeRow::Caches => value(say::recipe_caches(), caches_word(recipe.caches).to_owned()),
         RecipeRow::Idle => {
-            value("waits", recipe.idle_seconds.map_or("as the tests say".into(), |s| duration_text(s as f64)))
+            value(say::recipe_waits(), recipe.idle_seconds.map_or(say::recipe_as_tests_say().into(), |s| duration_text(s as f64)))
         }
         RecipeRow::Soak => {
-            value("warmth", if recipe.soak { "until it is stable" } else { "as it comes" }.to_owned())
+            value(say::recipe_warmth(), if recipe.soak { say::recipe_until_stable() } else { say::recipe_as_comes() }.to_owned())
         }
-        RecipeRow::Sound => value("sound", if shared.chosen.sound { "first error and end" } else { "off" }.to_owned()),
+        RecipeRow::Sound => value(say::recipe_sound(), if shared.chosen.sound { say::recipe_first_and_end() } else { say::recipe_off() }.to_owned()),
     }
 }
 
 fn stop_words(errors: u64) -> String {
-    if errors == 1 { "at the first error".to_owned() } else { format!("at {errors} errors") }
+    if errors == 1 { say::recipe_at_first().to_owned() } else { say::recipe_at_errors(errors) }
 }
 
 /// What each core covers.
 pub fn covers(sharing: CoreSharing) -> &'static str {
     match sharing {
-        CoreSharing::Divide => "covers its share",
-        CoreSharing::Each => "covers all memory",
+        CoreSharing::Divide => say::recipe_share(),
+        CoreSharing::Each => say::recipe_all_memory(),
     }
 }
 
 fn caches_word(caches: Caches) -> &'static str {
     match caches {
-        Caches::PerTest => "as each test needs",
-        Caches::Flush => "flush after every sweep",
+        Caches::PerTest => say::recipe_per_test(),
+        Caches::Flush => say::recipe_flush(),
     }
 }
 
@@ -292,50 +293,50 @@ pub fn starts(shared: &Shared, row: RecipeRow) -> bool {
 /// What Enter does on the row, in words.
 pub fn enter_words(shared: &Shared, row: RecipeRow) -> String {
     match row {
-        RecipeRow::Start => format!("run {}", shared.chosen.words()),
-        RecipeRow::Depth(_) if starts(shared, row) => format!("run {}", shared.chosen.words()),
-        RecipeRow::Depth(depth) if depth == shared.chosen.recipe.depth => format!("{} as it comes", depth.word()),
-        RecipeRow::Depth(depth) => format!("choose {}", depth.word()),
+        RecipeRow::Start => say::key_run(shared.chosen.words()),
+        RecipeRow::Depth(_) if starts(shared, row) => say::key_run(shared.chosen.words()),
+        RecipeRow::Depth(depth) if depth == shared.chosen.recipe.depth => say::recipe_as_it_comes(depth.word()),
+        RecipeRow::Depth(depth) => say::key_choose(depth.word()),
         RecipeRow::Test(_) => {
             let on = words(shared, row).0 == Some(true);
-            if on { "leave the test out" } else { "take the test in" }.to_owned()
+            if on { say::key_leave_out() } else { say::key_take_in() }.to_owned()
         }
-        _ => "the next value".to_owned(),
+        _ => say::key_next_value().to_owned(),
     }
 }
 
 /// What the row means, in a sentence or two.
 pub fn meaning(shared: &Shared, row: RecipeRow) -> String {
     let words = match row {
-        RecipeRow::Start => "Begins the run as it is chosen below.",
+        RecipeRow::Start => say::recipe_help_start(),
         RecipeRow::Depth(depth) => return format!("{}: {}.", depth.word(), depth.meaning()),
         RecipeRow::Test(at) => return test_of(&shared.chosen, at).map(|spec| spec.purpose.to_string()).unwrap_or_default(),
-        RecipeRow::Passes => "How often all tests are run through; left of 1 as many passes as fit into the time.",
-        RecipeRow::Time => "Ends after this time, in the middle of a pass if need be; what had finished counts.",
+        RecipeRow::Passes => say::recipe_help_passes(),
+        RecipeRow::Time => say::recipe_help_time(),
         RecipeRow::Until => {
-            "Ends at this time of day by this machine's clock. A wrong clock makes it end at a wrong time."
+            say::recipe_help_until()
         }
-        RecipeRow::StopAfter => "Ends after this many errors. A swap plan needs only the first one.",
+        RecipeRow::StopAfter => say::recipe_help_stop(),
         RecipeRow::Memory => {
-            "How much memory is taken and tested. All there is leaves nothing out that can be reached."
+            say::recipe_help_memory()
         }
-        RecipeRow::From | RecipeRow::To => "Only memory between these addresses, where addresses are known.",
+        RecipeRow::From | RecipeRow::To => say::recipe_help_range(),
         RecipeRow::Cores => match shared.chosen.recipe.cores {
-            CoreSharing::Divide => "Cores divide the memory and work at the same time. This is fastest.",
-            CoreSharing::Each => "Every core covers all memory, one after the other. This shows a bad core.",
+            CoreSharing::Divide => say::recipe_help_divide(),
+            CoreSharing::Each => say::recipe_help_each(),
         },
-        RecipeRow::HowMany => "How many of the usable cores work.",
+        RecipeRow::HowMany => say::recipe_help_cores(),
         RecipeRow::Caches => match shared.chosen.recipe.caches {
             Caches::PerTest => {
-                "As each test needs: what a sweep leaves in the caches is flushed where the next one would find it."
+                say::recipe_help_per_test()
             }
-            Caches::Flush => "Caches are flushed after every sweep. This is slower.",
+            Caches::Flush => say::recipe_help_flush(),
         },
-        RecipeRow::Idle => "How long the tests that wait leave the memory alone.",
+        RecipeRow::Idle => say::recipe_help_waits(),
         RecipeRow::Soak => {
-            "Goes on after its passes until the temperature has stood still for ten minutes, and says whether warmth matters. Without a sensor the passes count alone."
+            say::recipe_help_warmth()
         }
-        RecipeRow::Sound => "The terminal's bell at the first error and at the end of a run.",
+        RecipeRow::Sound => say::recipe_help_sound(),
     };
     words.to_owned()
 }

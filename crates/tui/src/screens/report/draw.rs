@@ -2,6 +2,7 @@
 
 use revisum_report::{Block, Document, Table};
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 
 use super::Report;
@@ -33,7 +34,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Report) {
     let theme = canvas.theme;
     let lines = report_lines(screen, usize::from(canvas.width()));
     if lines.is_empty() {
-        canvas.put(2, 0, theme.label(), "The report is being put together.");
+        canvas.put(2, 0, theme.label(), say::report_being_made());
         return;
     }
     let room = usize::from(canvas.height());
@@ -50,7 +51,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Report) {
     }
     let below = lines.len().saturating_sub(first + room);
     if below > 0 {
-        canvas.put_right(canvas.width().saturating_sub(2), 0, theme.label(), &format!("{below} more lines below"));
+        canvas.put_right(canvas.width().saturating_sub(2), 0, theme.label(), &say::report_below(below));
     }
 }
 

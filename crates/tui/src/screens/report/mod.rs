@@ -6,6 +6,7 @@ use std::sync::Arc;
 
 use revisum_report::{Document, Language};
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::room::command::Command;
 use crate::room::screen::Screen;
@@ -42,13 +43,15 @@ pub enum Message {
 impl Screen for Report {
     type Message = Message;
 
-    const PURPOSE: &'static str = "report: what goes to the counter";
+    fn purpose() -> &'static str {
+        say::report_purpose()
+    }
 
     fn commands(&self, _shared: &Shared) -> Vec<Command<Message>> {
         vec![
-            Command::enter(Message::Write, "write PDF, charts, tables"),
-            Command::list(Message::Step, "further down"),
-            Command::letter('l', "l", Message::Language, "the other language"),
+            Command::enter(Message::Write, say::key_write_report()),
+            Command::list(Message::Step, say::key_further_down()),
+            Command::letter('l', "l", Message::Language, say::key_other_language()),
         ]
     }
 

@@ -4,6 +4,7 @@ use revisum_diagnose::isolate::leading;
 use revisum_engine::units::bytes_text;
 use revisum_record::run_state::RunState;
 
+use crate::say;
 use super::Run;
 use crate::room::screen::Screen;
 use crate::kit::canvas::Canvas;
@@ -18,13 +19,13 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Run, shared: &Shared) {
     }
     match shared.run_state() {
         Some(state) if screen.fills(shared) => {
-            let next = screen.next(shared).map_or(String::new(), |words| format!("Enter {words}   "));
-            across::draw(canvas, &shown(screen, shared, state), &format!("{next}Esc the run in full"));
+            let next = screen.next(shared).map_or(String::new(), say::run_enter);
+            across::draw(canvas, &shown(screen, shared, state), &say::run_esc_full(next));
         }
         Some(state) => run_panel::draw(canvas, &shown(screen, shared, state)),
         None if shared.is_running() => {
             let (taken, of) = shared.run.as_ref().map(|run| run.taken).unwrap_or_default();
-            let words = format!("Taking memory from the system: {} of {}", bytes_text(taken), bytes_text(of));
+            let words = say::run_taking(bytes_text(taken), bytes_text(of));
             canvas.put(2, 0, canvas.theme.strong(), &words);
             gauge::draw(&mut canvas.part(2, 2, 60, 1), 0, "", taken as f64 / of.max(1) as f64, 40);
         }
@@ -34,22 +35,22 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Run, shared: &Shared) {
 
 fn draw_failure(canvas: &mut Canvas<'_>, failure: &str) {
     let theme = canvas.theme;
-    canvas.put(2, 0, theme.error(), "The run could not be made");
+    canvas.put(2, 0, theme.error(), say::run_not_made());
     let width = canvas.width().saturating_sub(4).min(100);
     let rows = canvas.paragraph(2, 2, width, theme.text(), failure);
-    canvas.put(2, 3 + rows, theme.label(), "Nothing was tested. Change the recipe with 3, or try again with Enter.");
+    canvas.put(2, 3 + rows, theme.label(), say::run_nothing_tested());
 }
 
 fn draw_nothing(canvas: &mut Canvas<'_>, screen: &Run, shared: &Shared) {
     let theme = canvas.theme;
-    canvas.put(2, 0, theme.strong(), "No run since the program started.");
+    canvas.put(2, 0, theme.strong(), say::run_none());
     let words = screen.next(shared).unwrap_or_default();
     let x = canvas.put(2, 2, theme.attention(), "Enter");
     let x = canvas.put(x + 1, 2, theme.text(), &format!("{words}   "));
     let x = canvas.put(x, 2, theme.attention(), "3");
-    let x = canvas.put(x + 1, 2, theme.text(), "choose what to run   ");
+    let x = canvas.put(x + 1, 2, theme.text(), say::run_choose());
     let x = canvas.put(x, 2, theme.attention(), "8");
-    canvas.put(x + 1, 2, theme.text(), "earlier runs");
+    canvas.put(x + 1, 2, theme.text(), say::run_earlier());
 }
 
 fn shown<'a>(screen: &Run, shared: &'a Shared, state: &'a RunState) -> Shown<'a> {

@@ -2,6 +2,7 @@
 
 mod draw;
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::moves::start;
 use crate::room::command::Command;
@@ -40,30 +41,32 @@ pub enum Message {
 impl Screen for Run {
     type Message = Message;
 
-    const PURPOSE: &'static str = "run";
+    fn purpose() -> &'static str {
+        say::run_purpose()
+    }
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
-        let across = Command::letter('f', "f", Message::Across, "read it across the room");
+        let across = Command::letter('f', "f", Message::Across, say::key_across());
         if self.fills(shared) {
             let enter = self.next(shared).map(|words| Command::enter(Message::Proceed, words));
-            let enter = enter.unwrap_or_else(|| Command::enter(Message::Across, "the run in full"));
-            return vec![enter, Command::back(Message::Across, "the run in full"), across.aside()];
+            let enter = enter.unwrap_or_else(|| Command::enter(Message::Across, say::key_in_full()));
+            return vec![enter, Command::back(Message::Across, say::key_in_full()), across.aside()];
         }
         if shared.is_running() {
             return vec![
-                Command::enter(Message::Across, "read it across the room"),
-                Command::list(Message::Step, "select test").aside(),
-                Command::letter('t', "t", Message::GoTo, "go to the chosen test, or repeat it").aside(),
+                Command::enter(Message::Across, say::key_across()),
+                Command::list(Message::Step, say::key_select_test()).aside(),
+                Command::letter('t', "t", Message::GoTo, say::key_go_to_test()).aside(),
                 across.aside(),
             ];
         }
         let mut all: Vec<_> =
             self.next(shared).map(|words| Command::enter(Message::Proceed, words)).into_iter().collect();
         if shared.facts.repeat.is_some() {
-            all.push(Command::letter('r', "r", Message::Repeat, "repeat what failed"));
+            all.push(Command::letter('r', "r", Message::Repeat, say::key_repeat_failed()));
         }
         if shared.facts.go_on.is_some() && shared.has_suspicion() {
-            all.push(Command::letter('c', "c", Message::GoOn, "continue the run"));
+            all.push(Command::letter('c', "c", Message::GoOn, say::key_continue_run()));
         }
         if shared.run_state().is_some() {
             all.push(across);
@@ -119,9 +122,9 @@ impl Run {
             return None;
         }
         Some(match () {
-            () if shared.has_suspicion() => "what to do next".to_owned(),
-            () if shared.facts.go_on.is_some() => "continue the run".to_owned(),
-            () => format!("run {}", shared.chosen.words()),
+            () if shared.has_suspicion() => say::key_what_next().to_owned(),
+            () if shared.facts.go_on.is_some() => say::key_continue_run().to_owned(),
+            () => say::key_run(shared.chosen.words()),
         })
     }
 }

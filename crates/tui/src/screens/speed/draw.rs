@@ -17,6 +17,7 @@ use revisum_engine::speed::Spread;
 use revisum_engine::units::{bytes_text, cores_text, latency_text, rate_text};
 use revisum_record::speed::SpeedRecord;
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::gauge;
 use crate::kit::plot::{self, Plot, Series};
@@ -37,9 +38,8 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared) {
     let Some(record) = screen.shown(shared) else {
         if !shared.is_measuring() {
             let theme = canvas.theme;
-            canvas.put(2, y, theme.strong(), "Not measured yet in this job.");
-            let words = "Enter goes over working sets of every size with loads, stores and copies, and says whether memory is as fast as \
-                         this fitting lets one expect. A wrong slot, a lost channel or a profile that is off shows at once.";
+            canvas.put(2, y, theme.strong(), say::speed_not_yet());
+            let words = say::speed_about();
             canvas.paragraph(2, y + 2, width.min(90), theme.text(), words);
         }
         return;
@@ -64,16 +64,11 @@ fn progress(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let theme = canvas.theme;
     let width = canvas.width().saturating_sub(8);
     let words = match now.at {
-        None => "taking memory".to_owned(),
+        None => say::speed_taking().to_owned(),
         Some(at) => {
             let cores = cores_text(at.cores);
             let repeats = shared.speed.as_ref().map_or(0, |now| now.record.repeats);
-            format!(
-                "repeat {} of {repeats}   {} over {}, {cores}",
-                now.progress.repeat,
-                at.kind.words(),
-                bytes_text(at.bytes)
-            )
+            say::speed_repeat(now.progress.repeat, repeats, at.kind.words(), bytes_text(at.bytes), cores)
         }
     };
     canvas.put(2, 0, theme.text(), &words);
@@ -87,11 +82,11 @@ fn says(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &Speed
     let theme = canvas.theme;
     let width = canvas.width().saturating_sub(4);
     if shared.is_measuring() {
-        return canvas.paragraph(2, 0, width, theme.label(), "What it means is said once every loop was timed.");
+        return canvas.paragraph(2, 0, width, theme.label(), say::speed_said_later());
     }
     let mut y = 0;
     if !record.is_of(&shared.facts.board, &shared.facts.settings) {
-        let words = "Measured in another arrangement or with other settings: measure again for this one.";
+        let words = say::speed_other_arrangement();
         y += canvas.paragraph(2, y, width, theme.attention(), words);
     }
     for finding in speed_findings(record) {
@@ -101,15 +96,10 @@ fn says(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &Speed
     let style = if y == 0 { theme.strong() } else { theme.label() };
     y += canvas.paragraph(2, y, width, style, &speed_sentence(record));
     if let Some((_, other)) = &screen.compared {
-        let words = format!(
-            "Compared with {}, {}{}; each percentage is this measurement as a part of that one.",
-            other.machine,
+        let words = say::speed_compared(
+            &other.machine,
             when(other),
-            if other.is_of(&record.board, &record.settings) {
-                ", the same arrangement"
-            } else {
-                ", another arrangement or other settings"
-            }
+            if other.is_of(&record.board, &record.settings) { say::speed_same() } else { say::speed_differs() },
         );
         y += canvas.paragraph(2, y, width, theme.text(), &words);
     }
@@ -122,8 +112,8 @@ fn against(canvas: &mut Canvas<'_>, record: &SpeedRecord) -> u16 {
     let (Ok(expected), Some(read)) = (expected(&record.board), record.of_memory(Kind::Read, most)) else { return 0 };
     let theme = canvas.theme;
     let share = read.value / expected.most();
-    let words = format!("{:.0} % of {}", share * 100.0, rate_text(expected.most()));
-    let x = canvas.put(2, 0, theme.text(), "reading  ");
+    let words = say::speed_share_of(format!("{:.0}", share * 100.0), rate_text(expected.most()));
+    let x = canvas.put(2, 0, theme.text(), say::speed_reading());
     let x = canvas.put(x, 0, theme.strong(), &rate_text(read.value)) + 2;
     let width = canvas.width().saturating_sub(x + words.width() as u16 + 4).min(60);
     let filled = (share.clamp(0.0, 1.0) * f64::from(width)).floor() as u16;
@@ -155,21 +145,21 @@ fn table(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &Spee
         canvas.put(x_of(column), 0, theme.label(), &cores_text(*cores));
     }
     let gap = u16::from(canvas.height() >= ROOMY);
-    let mut y = group(canvas, screen, record, "bandwidth", &BANDWIDTH, 0);
+    let mut y = group(canvas, screen, record, say::speed_bandwidth(), &BANDWIDTH, 0);
     if y == 1 {
-        canvas.put(2, y, theme.label(), "no working set was larger than the caches yet");
+        canvas.put(2, y, theme.label(), say::speed_none_larger());
         y += 1;
     }
     let expected = expected(&record.board).ok();
     if let Some(expected) = &expected {
-        let channels = if expected.channels == 1 { "channel" } else { "channels" };
+        let channels = if expected.channels == 1 { say::speed_channel() } else { say::speed_channels() };
         let peak = rate_text(expected.most());
-        let words = format!("{peak}, {} {channels} at {} MT/s", expected.channels, expected.speed);
-        y += fact(canvas, y, "theoretical peak", &words);
+        let words = say::speed_peak(peak, expected.channels, channels, expected.speed);
+        y += fact(canvas, y, say::speed_theoretical(), &words);
     }
-    y = group(canvas, screen, record, "latency", &[Kind::Latency], y + gap);
+    y = group(canvas, screen, record, say::speed_latency(), &[Kind::Latency], y + gap);
     if let Some(row) = expected.and_then(|expected| expected.row_ns) {
-        y += fact(canvas, y, "lowest possible", &format!("{row:.0} ns (DRAM timings only)"));
+        y += fact(canvas, y, say::speed_lowest(), &say::speed_timings_only(format!("{:.0}", row)));
     }
     if canvas.height() > y + 2 {
         conditions(&mut canvas.below(y + gap), shared, record);
@@ -212,8 +202,8 @@ fn group(canvas: &mut Canvas<'_>, screen: &Speed, record: &SpeedRecord, name: &s
         }
         let compared = screen.compared.as_ref().and_then(|(_, other)| other.of_memory(kind, most));
         if let (Some(Some(own)), Some(other)) = (spreads.last(), compared) {
-            let words = format!("{:.0} % of {}", own.value / other.value * 100.0, value_text(kind, &other));
-            canvas.put(2, y + 1, theme.label(), "  compared");
+            let words = say::speed_share_of(format!("{:.0}", own.value / other.value * 100.0), value_text(kind, &other));
+            canvas.put(2, y + 1, theme.label(), say::speed_compared_to());
             canvas.put(x_of(counts.len().saturating_sub(1)), y + 1, theme.text(), &words);
             y += 1;
         }
@@ -224,8 +214,8 @@ fn group(canvas: &mut Canvas<'_>, screen: &Speed, record: &SpeedRecord, name: &s
 
 fn name_of(kind: Kind) -> &'static str {
     match kind {
-        Kind::Stream => "non-temporal write",
-        Kind::Latency => "random load",
+        Kind::Stream => say::speed_non_temporal(),
+        Kind::Latency => say::speed_random_load(),
         kind => kind.words(),
     }
 }
@@ -236,14 +226,14 @@ fn conditions(canvas: &mut Canvas<'_>, shared: &Shared, record: &SpeedRecord) {
         record.caches.iter().map(|cache| format!("L{} {}", cache.level, bytes_text(cache.bytes))).collect();
     let mut y = 0;
     if !caches.is_empty() {
-        y += fact(canvas, y, "caches", &caches.join("  "));
+        y += fact(canvas, y, say::speed_caches(), &caches.join("  "));
     }
     if let Some(share) = record.large_pages {
-        y += fact(canvas, y, "large pages", &format!("{:.0} % of the measured memory", share * 100.0));
+        y += fact(canvas, y, say::speed_large_pages(), &say::speed_of_measured(format!("{:.0}", share * 100.0)));
     }
     let whole = record.complete || shared.is_measuring();
-    let how = if whole { format!("{} times each", record.repeats) } else { "stopped early".to_owned() };
-    fact(canvas, y, "measured", &format!("{}, {how}", when(record)));
+    let how = if whole { say::speed_times_each(record.repeats) } else { say::speed_stopped_early().to_owned() };
+    fact(canvas, y, say::speed_measured(), &format!("{}, {how}", when(record)));
 }
 
 fn chart(canvas: &mut Canvas<'_>, screen: &Speed, record: &SpeedRecord) {
@@ -254,21 +244,21 @@ fn chart(canvas: &mut Canvas<'_>, screen: &Speed, record: &SpeedRecord) {
     let colours = [theme.strong(), theme.clean(), theme.attention(), theme.label()];
     let other = screen.compared.as_ref().map(|(_, other)| other.as_ref());
     let (title, plot) = match shown {
-        Chart::AllCores => (format!("bandwidth, {}", cores_text(most)), bandwidth(record, other, most, colours)),
-        Chart::OneCore => ("bandwidth, one core".to_owned(), bandwidth(record, other, 1, colours)),
+        Chart::AllCores => (say::chart_bandwidth(cores_text(most)), bandwidth(record, other, most, colours)),
+        Chart::OneCore => (say::chart_one_core().to_owned(), bandwidth(record, other, 1, colours)),
         Chart::Latency => {
-            ("a load that waits for the one before, in random order".to_owned(), latency(record, other, colours))
+            (say::chart_waits().to_owned(), latency(record, other, colours))
         }
-        Chart::Widths => ("bandwidth by the width of each access, one core".to_owned(), widths(record, colours)),
+        Chart::Widths => (say::chart_width().to_owned(), widths(record, colours)),
         Chart::Strides => {
-            ("a load by the distance to the next one, one core".to_owned(), strides(record, colours))
+            (say::chart_distance().to_owned(), strides(record, colours))
         }
     };
     let at = Chart::ALL.iter().position(|chart| *chart == shown).unwrap_or(0) + 1;
     let x = canvas.put(2, 0, theme.label(), &format!("{at}/{} ", Chart::ALL.len()));
     canvas.put(x, 0, theme.text(), &title);
     if plot.series.iter().all(|series| series.points.len() < 2) {
-        canvas.put(2, 2, theme.label(), "nothing to draw yet");
+        canvas.put(2, 2, theme.label(), say::chart_nothing());
         return;
     }
     plot::draw(&mut canvas.below(1), &plot);
@@ -302,11 +292,11 @@ fn marks(record: &SpeedRecord, cores: usize) -> Vec<(f64, String)> {
 fn bandwidth(record: &SpeedRecord, other: Option<&SpeedRecord>, cores: usize, colours: [Style; 4]) -> Plot {
     let kinds = [Kind::Read, Kind::Stream, Kind::Write, Kind::Copy];
     let one = |(kind, style): (Kind, Style)| {
-        let name = if kind == Kind::Stream { "non-temporal" } else { kind.words() };
+        let name = if kind == Kind::Stream { say::chart_non_temporal() } else { kind.words() };
         line(name, style, curve(record, kind, cores, GB))
     };
     let mut series: Vec<Series> = kinds.into_iter().zip(colours).map(one).collect();
-    let before = other.map(|other| line("read, compared", colours[3], curve(other, Kind::Read, cores, GB)));
+    let before = other.map(|other| line(say::chart_read_compared(), colours[3], curve(other, Kind::Read, cores, GB)));
     series.extend(before);
     series.retain(|series| !series.points.is_empty());
     Plot {
@@ -315,7 +305,7 @@ fn bandwidth(record: &SpeedRecord, other: Option<&SpeedRecord>, cores: usize, co
         place: bytes,
         value: number,
         up: "GB/s",
-        across: "working set of each core",
+        across: say::chart_working_set(),
     }
 }
 
@@ -326,15 +316,15 @@ fn latency(record: &SpeedRecord, other: Option<&SpeedRecord>, colours: [Style; 4
         .zip(colours)
         .map(|(cores, style)| line(cores_text(*cores), style, curve(record, Kind::Latency, *cores, NS)))
         .collect();
-    series.extend(other.map(|other| line("compared", colours[3], curve(other, Kind::Latency, 1, NS))));
+    series.extend(other.map(|other| line(say::chart_compared(), colours[3], curve(other, Kind::Latency, 1, NS))));
     series.retain(|series| !series.points.is_empty());
-    Plot { series, marks: marks(record, 1), place: bytes, value: number, up: "ns", across: "working set of each core" }
+    Plot { series, marks: marks(record, 1), place: bytes, value: number, up: "ns", across: say::chart_working_set() }
 }
 
 fn widths(record: &SpeedRecord, colours: [Style; 4]) -> Plot {
     let places = [(Kind::Read, false), (Kind::Write, false), (Kind::Read, true), (Kind::Write, true)];
     let one = |((kind, in_memory), style): ((Kind, bool), Style)| {
-        let place = if in_memory { "memory" } else { "cache" };
+        let place = if in_memory { say::chart_memory() } else { say::chart_cache() };
         let points = record.by_width(kind, in_memory).into_iter();
         line(
             format!("{}, {place}", kind.words()),
@@ -343,15 +333,15 @@ fn widths(record: &SpeedRecord, colours: [Style; 4]) -> Plot {
         )
     };
     let series = places.into_iter().zip(colours).map(one).filter(|series| !series.points.is_empty()).collect();
-    Plot { series, marks: Vec::new(), place: number, value: number, up: "GB/s", across: "bits of one access" }
+    Plot { series, marks: Vec::new(), place: number, value: number, up: "GB/s", across: say::chart_bits() }
 }
 
 fn strides(record: &SpeedRecord, colours: [Style; 4]) -> Plot {
     let one = |(in_memory, style): (bool, Style)| {
         let points = record.by_stride(in_memory).into_iter();
-        let name = if in_memory { "memory" } else { "first cache" };
+        let name = if in_memory { say::chart_memory() } else { say::chart_first_cache() };
         line(name, style, points.map(|(stride, spread)| (f64::from(stride), spread.value / NS)))
     };
     let series = [true, false].into_iter().zip(colours).map(one).filter(|series| !series.points.is_empty()).collect();
-    Plot { series, marks: Vec::new(), place: bytes, value: number, up: "ns", across: "distance between loads" }
+    Plot { series, marks: Vec::new(), place: bytes, value: number, up: "ns", across: say::chart_distance_between() }
 }

@@ -6,6 +6,7 @@ use std::sync::Arc;
 
 use revisum_record::speed::SpeedRecord;
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::room::command::Command;
 use crate::room::screen::Screen;
@@ -67,25 +68,27 @@ pub enum Message {
 impl Screen for Speed {
     type Message = Message;
 
-    const PURPOSE: &'static str = "speed: how fast memory is";
+    fn purpose() -> &'static str {
+        say::speed_purpose()
+    }
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
-        let chart = self.shown(shared).map(|_| Command::sides(Message::Chart, "select chart"));
+        let chart = self.shown(shared).map(|_| Command::sides(Message::Chart, say::key_select_chart()));
         if shared.is_measuring() {
-            let stop = Command::letter('x', "x", Message::Stop, "stop at once");
-            let next = Command::enter(Message::Meanwhile, "continue meanwhile");
+            let stop = Command::letter('x', "x", Message::Stop, say::key_stop_at_once());
+            let next = Command::enter(Message::Meanwhile, say::key_continue_meanwhile());
             return [stop, next].into_iter().chain(chart).collect();
         }
         let mut all = Vec::new();
         // While a run goes on nothing can be measured.
         if !shared.is_running() {
-            let words = if chart.is_some() { "measure again" } else { "measure" };
+            let words = if chart.is_some() { say::key_measure_again() } else { say::key_measure() };
             all.push(Command::enter(Message::Measure(false), words));
         }
         all.extend(chart);
-        all.push(Command::letter('c', "c", Message::Compare, "compare"));
+        all.push(Command::letter('c', "c", Message::Compare, say::key_compare()));
         if !shared.is_running() {
-            all.push(Command::letter('a', "a", Message::Measure(true), "measure all of memory"));
+            all.push(Command::letter('a', "a", Message::Measure(true), say::key_measure_all()));
         }
         all
     }
@@ -93,7 +96,7 @@ impl Screen for Speed {
     fn update(&mut self, message: Message, shared: &Shared) -> Step {
         match message {
             Message::Measure(all_memory) => match &shared.facts.dark {
-                Some(sign) => says(format!("The machine does not start: {sign}. 6 moves modules.")),
+                Some(sign) => says(say::does_not_start_six(sign)),
                 None => does(Effect::MeasureSpeed { all_memory }),
             },
             Message::Stop => does(Effect::StopSpeed),

@@ -3,6 +3,7 @@
 use revisum_diagnose::isolate::{Experiment, Suspect};
 use ratatui::style::Style;
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::moves_drawn::{self, Block, Place};
 use crate::kit::theme::Theme;
@@ -54,16 +55,13 @@ fn places(theme: &Theme, shared: &Shared, next: &Experiment) -> Vec<Place> {
         });
     }
     for id in now.iter().map(|(_, id)| id).filter(|id| !holds(then, id)) {
-        places.push(Place { name: TABLE.to_owned(), then: Some(block(theme, shared, id, true)), ..Place::default() });
+        places.push(Place { name: say::removed().to_owned(), then: Some(block(theme, shared, id, true)), ..Place::default() });
     }
     for id in then.iter().map(|(_, id)| id).filter(|id| !holds(&now, id)) {
-        places.push(Place { name: TABLE.to_owned(), now: Some(block(theme, shared, id, false)), ..Place::default() });
+        places.push(Place { name: say::removed().to_owned(), now: Some(block(theme, shared, id, false)), ..Place::default() });
     }
     places
 }
-
-/// Where modules lie that are in no slot.
-const TABLE: &str = "removed";
 
 fn block(theme: &Theme, shared: &Shared, id: &str, moved: bool) -> Block {
     let style = if moved { theme.chosen() } else { own_style(theme, shared, id) };

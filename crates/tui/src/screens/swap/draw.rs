@@ -15,8 +15,9 @@ use revisum_diagnose::isolate::{
     Experiment, NOT_WHOLE, Odds, Proposal, Reason, Verdict, WHEN_CLEAN, answer_words, band, contradictions, forecast_words,
     gone_and_kept, headline, leading, steps, suspect_words, to_do,
 };
-use revisum_engine::units::{counted, duration_text};
+use revisum_engine::units::duration_text;
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::shared::state::Shared;
 
@@ -63,7 +64,7 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     let theme = canvas.theme;
     let mut y = 0;
     if let Some(answer) = &shared.facts.closed {
-        y += canvas.paragraph(2, y, width, theme.clean(), &format!("This job is closed: {answer}"));
+        y += canvas.paragraph(2, y, width, theme.clean(), &say::swap_closed(answer));
     }
     for trouble in shared.facts.troubles.iter().take(MOST_TROUBLES) {
         y += canvas.paragraph(2, y, width, theme.attention(), trouble);
@@ -86,7 +87,7 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
             y += canvas.paragraph(2, y, width, theme.strong(), &leading(&advice.odds, &name)) + 1;
             y = step(canvas, shared, next, *is_proof, y, width);
             for (label, style, forecast) in
-                [("if errors", theme.error(), if_errors), ("if clean", theme.clean(), if_clean)]
+                [(say::swap_if_errors(), theme.error(), if_errors), (say::swap_if_clean(), theme.clean(), if_clean)]
             {
                 canvas.put(2, y, style, label);
                 y += canvas.paragraph(13, y, width.saturating_sub(11), theme.text(), &forecast_words(forecast, &name));
@@ -101,12 +102,12 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
             y,
             width - 2,
             theme.label(),
-            &format!("settings in force: {now}; the firmware offers {all}"),
+            &say::swap_settings(now, all),
         );
     }
     if let Some(sign) = &shared.facts.dark {
-        canvas.put(2, y, theme.error(), "dark");
-        y += canvas.paragraph(8, y, width - 6, theme.text(), &format!("The machine does not start: {sign}."));
+        canvas.put(2, y, theme.error(), say::swap_dark());
+        y += canvas.paragraph(8, y, width - 6, theme.text(), &say::does_not_start(sign));
     }
     for words in contradictions(&shared.facts.case).iter().take(2) {
         canvas.put(2, y, theme.attention(), "!");
@@ -114,7 +115,7 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     }
     if shared.moved_since_last_run() && !shared.planned_matches() {
         canvas.put(2, y, theme.attention(), "Enter");
-        let words = "test the modules as installed now (not the suggested step)";
+        let words = say::swap_as_installed();
         y += canvas.paragraph(8, y, width - 6, theme.text(), words);
     }
     y
@@ -125,22 +126,17 @@ fn planned(canvas: &mut Canvas<'_>, shared: &Shared, y: u16, width: u16) -> u16 
     let theme = canvas.theme;
     let Some((plan, differences)) = &shared.facts.plan else { return 0 };
     if differences.is_empty() {
-        let soon = shared.begins_in.map(|seconds| format!(" It starts automatically in {seconds} s; any key stops that."));
-        let words = format!(
-            "Installed as planned: {} to run.{}",
-            counted(u64::from(plan.passes), "pass"),
-            soon.unwrap_or_default()
-        );
+        let soon = shared.begins_in.map(say::swap_automatically);
+        let words = say::swap_as_planned(u64::from(plan.passes), soon.unwrap_or_default());
         return canvas.paragraph(2, y, width, theme.clean(), &words) + 1;
     }
-    let words = format!("Not installed as planned: {}. A run as installed counts too.", differences.join("; "));
+    let words = say::swap_not_as_planned(differences.join("; "));
     canvas.paragraph(2, y, width, theme.attention(), &words) + 1
 }
 
 fn clean_so_far(canvas: &mut Canvas<'_>, width: u16) -> u16 {
     let theme = canvas.theme;
-    let words = "No run of this job found an error, so there is no part to look for. A longer run, with computing load, finds rarer \
-                 faults: 3 chooses the depth. When memory stays clean, look at, in this order:";
+    let words = say::swap_clean();
     let mut y = canvas.paragraph(2, 0, width, theme.text(), words);
     for (number, words) in (1u16..).zip(WHEN_CLEAN) {
         canvas.put(4, y, theme.attention(), &number.to_string());
@@ -154,8 +150,8 @@ fn answer(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reas
     let theme = canvas.theme;
     let name = |id: &str| shared.facts.name_of(id);
     let (word, style) = match reason {
-        Reason::Confident => ("FOUND", theme.attention()),
-        _ => ("OPEN", theme.attention()),
+        Reason::Confident => (say::swap_found(), theme.attention()),
+        _ => (say::swap_open(), theme.attention()),
     };
     canvas.put(2, 0, style, word);
     let words = answer_words(&shared.facts.case, named, reason, &name);
@@ -178,18 +174,16 @@ fn order(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reaso
         let style = if at == 0 { theme.strong() } else { theme.label() };
         y += canvas.paragraph(9, y, width - 7, style, words);
     }
-    canvas.put(2, 0, theme.attention(), "order");
+    canvas.put(2, 0, theme.attention(), say::swap_order());
     y
 }
 
 fn nothing_known(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     let theme = canvas.theme;
     let words = if shared.facts.board.slots.is_empty() {
-        "The firmware's tables cannot be read, so modules are not known here. By hand: switch off and unplug, take \
-         out all modules but one, run, and do the same with each of the others. Write down which one was in; the log of \
-         each run is kept under 8."
+        say::swap_no_tables()
     } else {
-        "Nothing was run in this job yet. Test all modules together first."
+        say::swap_nothing_run()
     };
     canvas.paragraph(2, 0, width, theme.text(), words)
 }
@@ -205,10 +199,10 @@ fn step(
     let theme = canvas.theme;
     let (now, name) = (shared.facts.board.known_placement(), |id: &str| shared.facts.name_of(id));
     let scene = shared.scene(&now, &name);
-    canvas.put(2, y, theme.attention(), if is_proof { "PROOF" } else { "NEXT" });
+    canvas.put(2, y, theme.attention(), if is_proof { say::swap_proof() } else { say::swap_next() });
     let mut y = y + canvas.paragraph(9, y, width - 7, theme.strong(), &headline(&shared.facts.case, next, &scene));
     let machine = duration_text(next.minutes * 60.0);
-    let effort = format!("hands-on {:.0} min; test {machine}, stops at the first error", next.hands_minutes);
+    let effort = say::swap_cost(format!("{:.0}", next.hands_minutes), machine);
     y += canvas.paragraph(9, y, width - 7, theme.label(), &effort);
     if canvas.height() >= TALL {
         y += arrangement::draw(&mut canvas.part(9, y + 1, width - 7, DRAWN), shared, next);
@@ -225,7 +219,7 @@ fn odds(canvas: &mut Canvas<'_>, shared: &Shared, most: usize) -> u16 {
     let theme = canvas.theme;
     let Some(advice) = shared.facts.advice.as_ref().filter(|_| shared.has_suspicion()) else { return 0 };
     let shown: Vec<&Odds> = advice.odds.iter().filter(|odds| odds.probability >= 0.005).take(most).collect();
-    canvas.put(0, 0, theme.label(), "suspicion");
+    canvas.put(0, 0, theme.label(), say::swap_suspicion());
     for (y, odds) in (1u16..).zip(&shown) {
         let leads = y == 1;
         let words = suspect_words(&odds.suspect, &|id| shared.facts.name_of(id));

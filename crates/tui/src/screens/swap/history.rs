@@ -2,9 +2,10 @@
 
 use ratatui::style::Style;
 use revisum_diagnose::isolate::{Disposition, Move, band, dispositions, suspect_words};
-use revisum_engine::units::{count_text, counted, duration_text};
+use revisum_engine::units::duration_text;
 use revisum_record::outcome::{Grade, Outcome};
 
+use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column};
 use crate::kit::theme::Theme;
@@ -27,7 +28,7 @@ pub fn parts(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     }
     let slots: Vec<&str> = shared.facts.board.slots.iter().map(|slot| slot.id.as_str()).take(8).collect();
     let column = (canvas.width().saturating_sub(14) / (slots.len().max(1) as u16 + 2)).clamp(3, 8);
-    canvas.put(0, 0, theme.label(), "results by slot");
+    canvas.put(0, 0, theme.label(), say::swap_by_slot());
     for (at, slot) in (0u16..).zip(&slots) {
         canvas.cell(12 + at * column, 1, column - 1, theme.label(), slot);
     }
@@ -44,7 +45,7 @@ pub fn parts(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
                 let style = if end == Disposition::Keep { theme.clean() } else { theme.attention() };
                 canvas.put(x, y, style, end.words())
             }
-            (None, true) => canvas.put(x, y, theme.clean(), "known-good"),
+            (None, true) => canvas.put(x, y, theme.clean(), say::swap_known_good()),
             (None, false) => x,
         };
     }
@@ -96,11 +97,11 @@ pub fn trials(canvas: &mut Canvas<'_>, shared: &Shared) {
     // The last row says how many are not shown.
     let room = if all.len() > usize::from(room) { room.saturating_sub(1).max(1) } else { room };
     let hidden = all.len().saturating_sub(usize::from(room));
-    let mut columns = vec![Column::fit("run")];
+    let mut columns = vec![Column::fit(say::col_run())];
     columns.extend(slots.iter().copied().map(Column::fit));
-    columns.extend(["duration", "result"].map(Column::fit));
+    columns.extend([say::col_duration(), say::col_result()].map(Column::fit));
     if canvas.width() >= WIDE {
-        columns.push(Column::fit("effect"));
+        columns.push(Column::fit(say::col_effect()));
     }
     let line = |at: usize| {
         let trial = &all[hidden + at];
@@ -117,13 +118,13 @@ pub fn trials(canvas: &mut Canvas<'_>, shared: &Shared) {
     let width = canvas.width();
     table::draw(&mut canvas.part(0, 0, width, room + 1), &columns, all.len() - hidden, None, &line);
     if hidden > 0 {
-        canvas.put(2, room + 1, theme.label(), &format!("{hidden} earlier runs are not shown: u lists all"));
+        canvas.put(2, room + 1, theme.label(), &say::swap_hidden(hidden));
     }
 }
 
 fn moved_words(shared: &Shared, trial: &Trial) -> String {
     let words = |moved: &Move| {
-        let way = if moved.after > moved.before { "up" } else { "down" };
+        let way = if moved.after > moved.before { say::swap_up() } else { say::swap_down() };
         let name = suspect_words(&moved.suspect, &|id| shared.facts.name_of(id));
         format!("{name} {way}, {}", band(moved.after))
     };
@@ -143,17 +144,15 @@ fn placed(theme: &Theme, shared: &Shared, trial: &Trial, slot: &str) -> (String,
 fn outcome_words(trial: &Trial, theme: &Theme) -> (String, Style) {
     let marks = &theme.marks;
     if let Some(reason) = &trial.struck {
-        return (format!("{} excluded {reason}", marks.open), theme.faint());
+        return (say::swap_excluded_because(marks.open, reason), theme.faint());
     }
     if trial.errors > 0 {
-        let place = trial.slots.join(" or ");
-        return (format!("{} {}, {place}", marks.failed, counted(trial.errors, "error")), theme.error());
+        let place = trial.slots.join(say::or());
+        return (format!("{} {}, {place}", marks.failed, say::errors(trial.errors)), theme.error());
     }
     match trial.grade {
         Grade::Clean => {
-            let passes = count_text(u64::from(trial.passes));
-            let words = format!("{} clean, {passes} pass{}", marks.passed, if trial.passes == 1 { "" } else { "es" });
-            (words, theme.clean())
+            (say::swap_clean_passes(marks.passed, trial.passes), theme.clean())
         }
         grade => (format!("{} {}", marks.open, trial.headline), theme.graded(grade)),
     }

@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 
 use revisum_record::journal::{Fitting, JobEntry, OwnerTold};
 
+use crate::say;
 use crate::shared::state::Shared;
 
 /// A line and what it writes down.
@@ -17,7 +18,9 @@ pub struct Known {
 }
 
 /// Hours of use by the owner that can be told.
-const HOURS: [(u32, &str); 3] = [(8, "a day"), (50, "a week"), (200, "a month")];
+fn hours() -> [(u32, &'static str); 3] {
+    [(8, say::known_day()), (50, say::known_week()), (200, say::known_month())]
+}
 /// Modules offered from other jobs.
 const MOST_BORROWED: usize = 12;
 
@@ -39,17 +42,17 @@ fn of_module(shared: &Shared, id: &str, good: bool, elsewhere: Option<bool>) -> 
     let module = id.to_owned();
     let tried = |clean: bool| {
         let same = elsewhere == Some(clean);
-        let how = if clean { "ran clean" } else { "failed" };
+        let how = if clean { say::known_clean() } else { say::known_failed() };
         let entry = JobEntry::TriedElsewhere { module: module.clone(), clean: (!same).then_some(clean) };
-        Known { words: format!("{name} {how} in another machine{}", noted(same)), entries: vec![entry] }
+        Known { words: say::known_elsewhere(&name, how, noted(same)), entries: vec![entry] }
     };
-    let words = format!("{name} is known-good{}", noted(good));
+    let words = say::known_good(&name, noted(good));
     let is_good = Known { words, entries: vec![JobEntry::KnownGood { module: id.to_owned(), good: !good }] };
     vec![is_good, tried(true), tried(false)]
 }
 
 fn noted(holds: bool) -> &'static str {
-    if holds { "   noted; Enter again removes it" } else { "" }
+    if holds { say::known_noted() } else { "" }
 }
 
 /// On a real machine nothing but the technician can tell that a fitting did not start.
@@ -59,7 +62,7 @@ fn planned_dark(shared: &Shared) -> Option<Known> {
     let sign = "entered by hand".to_owned();
     let now = shared.facts.board.known_placement();
     let entries = vec![fitted(plan.placement.clone()), JobEntry::DidNotStart { sign }, fitted(now)];
-    Some(Known { words: "The machine did not start with the planned arrangement".to_owned(), entries })
+    Some(Known { words: say::known_dark().to_owned(), entries })
 }
 
 fn of_mainboard(shared: &Shared) -> Vec<Known> {
@@ -71,7 +74,7 @@ fn of_mainboard(shared: &Shared) -> Vec<Known> {
         let names: Vec<&str> = slots.iter().map(String::as_str).collect();
         let refused = shared.facts.refused.contains(&slots);
         let words =
-            format!("This mainboard does not start with modules only in {}{}", names.join(", "), noted(refused));
+            say::known_refuses(names.join(", "), noted(refused));
         Known { words, entries: vec![JobEntry::Refused { slots: slots.clone(), refused: !refused }] }
     };
     sets.into_iter().map(line).collect()
@@ -88,11 +91,12 @@ fn of_owner(shared: &Shared) -> Vec<Known> {
         settings: shared.facts.settings.clone(),
     };
     let line = |came_back: bool, (hours, long): (u32, &str)| {
-        let how = if came_back { "returned within" } else { "did not return for" };
-        let words = format!("In this arrangement, the complaint {how} {long} of use");
+        let how = if came_back { say::known_returned() } else { say::known_not_returned() };
+        let words = say::known_complaint(how, long);
         Known { words, entries: vec![JobEntry::OwnerTold { told: told(came_back, hours) }] }
     };
-    HOURS.iter().map(|hours| line(false, *hours)).chain([line(true, HOURS[0]), line(true, HOURS[1])]).collect()
+    let [day, week, month] = hours();
+    [line(false, day), line(false, week), line(false, month), line(true, day), line(true, week)].into()
 }
 
 fn borrowed(shared: &Shared) -> Vec<Known> {
@@ -100,7 +104,7 @@ fn borrowed(shared: &Shared) -> Vec<Known> {
     let others = shared.jobs.iter().filter(|job| job.id != shared.facts.job);
     let modules = others.flat_map(|job| job.good.iter().map(move |module| (job, module)));
     let line = |(job, module): (&revisum_records::JobSummary, &revisum_record::fitted::Module)| {
-        let words = format!("Borrow {} from {}, known-good", module.name(), job.machine);
+        let words = say::known_borrow(module.name(), &job.machine);
         Known { words, entries: vec![JobEntry::Borrowed { module: module.clone(), from: job.id.clone() }] }
     };
     // Only what can be put into this mainboard at all.

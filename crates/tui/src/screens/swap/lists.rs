@@ -4,6 +4,7 @@ use revisum_diagnose::isolate::headline;
 use revisum_engine::units::duration_text;
 use revisum_record::journal::JobEntry;
 
+use crate::say;
 use super::known;
 use crate::dialogs::choice::Choice;
 use crate::moves::steps;
@@ -20,10 +21,10 @@ pub fn other_steps(shared: &Shared) -> Step {
     let lines = alternatives.map(|next| {
         let (hands, machine) = (next.hands_minutes, duration_text(next.minutes * 60.0));
         let words = headline(&shared.facts.case, next, &shared.scene(&now, &name));
-        (format!("{words}   hands-on {hands:.0} min, test {machine}"), steps::follow(shared, next))
+        (say::steps_line(words, format!("{:.0}", hands), machine), steps::follow(shared, next))
     });
-    let title = "Other steps, the most informative for its minutes first. Modules moved by hand count too.";
-    Choice::open(title, lines.collect(), "There is no other step.")
+    let title = say::steps_other();
+    Choice::open(title, lines.collect(), say::steps_none())
 }
 
 /// Runs to strike out.
@@ -37,24 +38,24 @@ pub fn strike(shared: &Shared) -> Step {
         (run_line(shared, at, trial), decides(entry))
     };
     let lines = shared.facts.trials.iter().enumerate().map(line).collect();
-    let title = "Exclude a run: it no longer counts as evidence. Enter again includes it.";
-    Choice::open(title, lines, "No run was made in this job yet, so there is none to exclude.")
+    let title = say::exclude_title();
+    Choice::open(title, lines, say::exclude_none())
 }
 
 fn run_line(shared: &Shared, at: usize, trial: &Trial) -> String {
     let names: Vec<String> =
-        trial.placement.iter().map(|(slot, id)| format!("{} in {slot}", shared.facts.name_of(id))).collect();
-    let struck = if trial.struck.is_some() { "   excluded" } else { "" };
-    format!("run {}   {}   {}{struck}", at + 1, trial.headline, names.join(", "))
+        trial.placement.iter().map(|(slot, id)| say::module_in_slot(shared.facts.name_of(id), slot)).collect();
+    let struck = if trial.struck.is_some() { say::exclude_excluded() } else { "" };
+    say::exclude_line(at + 1, &trial.headline, names.join(", "), struck)
 }
 
 /// What else is known.
 pub fn what_else(shared: &Shared) -> Step {
     let all = known::lines(shared).into_iter();
     let lines = all.map(|line| (line.words, line.entries.into_iter().flat_map(decides).collect())).collect();
-    let title = "What else is known? All of it is optional and counts as evidence.";
+    let title = say::known_title();
     let mut step = vec![Ask::Do(Effect::ListJobs)];
-    step.extend(Choice::open(title, lines, "No module is known in this job."));
+    step.extend(Choice::open(title, lines, say::known_no_module()));
     step
 }
 

@@ -10,6 +10,7 @@ use revisum_diagnose::isolate::answer_words;
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_record::journal::JobEntry;
 
+use crate::say;
 use crate::kit::board_strip::Strip;
 use crate::kit::canvas::Canvas;
 use crate::moves::{start, steps};
@@ -52,7 +53,9 @@ pub enum Message {
 impl Screen for Swap {
     type Message = Message;
 
-    const PURPOSE: &'static str = "swap: which part is it";
+    fn purpose() -> &'static str {
+        say::swap_purpose()
+    }
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
@@ -60,24 +63,24 @@ impl Screen for Swap {
             all.push(Command::enter(Message::Proceed, next(shared)));
         }
         if shared.facts.can_move {
-            all.push(Command::list(Message::Slot, "select slot"));
-            all.push(Command::letter(' ', "Space", Message::Switch, "remove, insert"));
-            all.push(Command::sides(Message::Loose, "select module to insert").aside());
+            all.push(Command::list(Message::Slot, say::key_select_slot()));
+            all.push(Command::letter(' ', say::key_space(), Message::Switch, say::key_remove_insert()));
+            all.push(Command::sides(Message::Loose, say::key_select_module()).aside());
         }
         if shared.facts.can_move && shared.facts.offered.len() > 1 {
-            all.push(Command::letter('s', "s", Message::Settings, "other settings"));
+            all.push(Command::letter('s', "s", Message::Settings, say::key_other_settings()));
         }
         if shared.is_running() {
             return all;
         }
         if shared.facts.advice.as_ref().is_some_and(|advice| !advice.alternatives.is_empty()) {
-            all.push(Command::letter('a', "a", Message::OtherStep, "other steps"));
+            all.push(Command::letter('a', "a", Message::OtherStep, say::key_other_steps()));
         }
         if !shared.facts.trials.is_empty() {
-            all.push(Command::letter('u', "u", Message::Strike, "exclude a run").aside());
+            all.push(Command::letter('u', "u", Message::Strike, say::key_exclude_run()).aside());
         }
-        all.push(Command::letter('b', "b", Message::Known, "add what is known").aside());
-        let words = if shared.facts.closed.is_some() { "reopen the job" } else { "close the job" };
+        all.push(Command::letter('b', "b", Message::Known, say::key_add_known()).aside());
+        let words = if shared.facts.closed.is_some() { say::key_reopen_job() } else { say::key_close_job() };
         let close = Command::letter('c', "c", Message::CloseOrReopen, words);
         all.push(close.in_footer(shared.answer().is_some()));
         all
@@ -114,23 +117,23 @@ impl Screen for Swap {
 /// What Enter does, in words.
 fn next(shared: &Shared) -> String {
     if shared.planned_matches() {
-        return "start planned run".to_owned();
+        return say::key_start_planned().to_owned();
     }
     if shared.moved_since_last_run() {
-        return "test this arrangement".to_owned();
+        return say::key_test_arrangement().to_owned();
     }
     if let Some((stays, proved)) = shared.leaves_with() {
         return match proved {
-            true => "close the job".to_owned(),
-            false if shared.needs_hands(&stays) => "install what stays, run a survey".to_owned(),
-            false => "run a survey to prove it".to_owned(),
+            true => say::key_close_job().to_owned(),
+            false if shared.needs_hands(&stays) => say::key_install_survey().to_owned(),
+            false => say::key_survey_prove().to_owned(),
         };
     }
     match shared.proposal() {
-        Some(_) if shared.facts.can_move => "do this step and run".to_owned(),
-        Some(next) if !shared.needs_hands(next) => "run".to_owned(),
-        Some(_) => "write this step down".to_owned(),
-        None => format!("run {}", shared.deeper().unwrap_or(shared.chosen.recipe.depth).word()),
+        Some(_) if shared.facts.can_move => say::key_do_step().to_owned(),
+        Some(next) if !shared.needs_hands(next) => say::key_just_run().to_owned(),
+        Some(_) => say::key_write_step().to_owned(),
+        None => say::key_run(shared.deeper().unwrap_or(shared.chosen.recipe.depth).word()),
     }
 }
 
@@ -174,11 +177,11 @@ fn close_or_reopen(shared: &Shared) -> Step {
     let name = |id: &str| shared.facts.name_of(id);
     let answer = match shared.answer() {
         Some((named, reason)) => answer_words(&shared.facts.case, named, reason, &name),
-        None if shared.has_suspicion() => "the part was not named.".to_owned(),
+        None if shared.has_suspicion() => say::close_not_named().to_owned(),
         None if shared.facts.case.record_damaged => {
-            "the record is damaged: its result is unknown.".to_owned()
+            say::close_damaged().to_owned()
         }
-        None => "no run found an error.".to_owned(),
+        None => say::close_no_error().to_owned(),
     };
     lists::decides(JobEntry::Closed { answer })
 }
@@ -186,7 +189,7 @@ fn close_or_reopen(shared: &Shared) -> Step {
 /// The next settings that the firmware offers.
 fn other_settings(shared: &Shared) -> Step {
     if shared.is_running() {
-        return says("A run is in progress. Stop it before you change settings.");
+        return says(say::swap_stop_settings());
     }
     let offered = &shared.facts.offered;
     let at = offered.iter().position(|settings| *settings == shared.facts.settings).map_or(0, |at| at + 1);
@@ -198,20 +201,20 @@ impl Swap {
     /// Takes the module out of the chosen slot, or puts the chosen loose module in.
     fn switch(&mut self, shared: &Shared) -> Step {
         if shared.is_running() {
-            return says("A run is in progress. Stop it before you move modules.");
+            return says(say::swap_stop_move());
         }
         let Some(slot) = shared.facts.board.slots.get(shared.slot) else {
-            return says("No slots are known on this machine: there is nothing to move.");
+            return says(say::swap_no_slots());
         };
         if slot.soldered {
-            return says(format!("The memory in {} is soldered: it cannot be removed.", slot.id));
+            return says(say::swap_soldered(&slot.id));
         }
         let mut placement = shared.facts.board.placement();
         if slot.module.is_some() {
             placement.retain(|(used, _)| *used != slot.id);
         } else {
             let Some(module) = shared.facts.table.get(self.loose).or(shared.facts.table.first()) else {
-                return says("No module is removed. Take one out of a slot first.");
+                return says(say::swap_none_removed());
             };
             placement.push((slot.id.clone(), module.serial.clone()));
         }
