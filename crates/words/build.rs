@@ -1,4 +1,4 @@
-//! The languages that there are: a folder of `texts` each.
+//! The languages that there are: a folder of `texts` each; and functions for what the computation has to say.
 
 use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
@@ -21,7 +21,8 @@ fn main() -> io::Result<()> {
     }
     code.push(']');
     let out = env::var("OUT_DIR").map_err(io::Error::other)?;
-    fs::write(Path::new(&out).join("sources.rs"), code)
+    fs::write(Path::new(&out).join("sources.rs"), code)?;
+    revisum_words_build::write("meaning").map_err(io::Error::other)
 }
 
 fn listed(folder: &Path) -> io::Result<Vec<PathBuf>> {

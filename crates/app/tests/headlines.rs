@@ -15,6 +15,7 @@ use revisum_record::journal::{Begin, Entry, Framed, Held};
 use revisum_record::outcome::{Judgement, Outcome};
 use revisum_record::run_state::RunState;
 use revisum_records::{Job, Which, create_run};
+use revisum_words::result;
 use serde_json::Value;
 
 const GIB: u64 = 1 << 30;
@@ -122,7 +123,7 @@ fn a_hundred_and_twenty_endings_are_told_the_same_everywhere() {
     let report = std::fs::read_to_string(folder.join("report.md")).unwrap();
     let told: Value = serde_json::from_slice(&std::fs::read(folder.join("job.json")).unwrap()).unwrap();
     for (at, (id, judgement)) in recorded.iter().enumerate() {
-        let headline = judgement.headline();
+        let headline = result::headline(judgement);
         let line = of(id);
         assert_eq!(
             (line["headline"].as_str(), line["outcome"].as_str()),
@@ -138,9 +139,9 @@ fn a_hundred_and_twenty_endings_are_told_the_same_everywhere() {
                 (log["headline"].as_str(), log["complete"].as_bool()),
                 (Some(&*headline), Some(judgement.complete))
             );
-            assert_eq!(log["sentence"].as_str(), Some(&*judgement.sentence()));
+            assert_eq!(log["sentence"].as_str(), Some(&*result::sentence(judgement)));
             let text = String::from_utf8_lossy(&run(data, &["log", id]).stdout).into_owned();
-            assert!(text.starts_with(&format!("{headline}  (simulated)\n{}\n", judgement.sentence())), "{text}");
+            assert!(text.starts_with(&format!("{headline}  (simulated)\n{}\n", result::sentence(judgement))), "{text}");
         }
         assert_eq!(
             judgement.outcome == Outcome::Clean,
@@ -151,6 +152,6 @@ fn a_hundred_and_twenty_endings_are_told_the_same_everywhere() {
     screen.keys(&["Escape", "8"]);
     let shown = screen.until("the list", |text| text.contains("result"));
     for (_, judgement) in &recorded {
-        assert!(shown.contains(&judgement.headline()), "{} is not in\n{shown}", judgement.headline());
+        assert!(shown.contains(&result::headline(judgement)), "{} is not in\n{shown}", result::headline(judgement));
     }
 }

@@ -4,7 +4,6 @@
 
 pub mod address;
 pub mod board;
-pub mod compare;
 pub mod hands;
 pub mod isolate;
 pub mod locate;

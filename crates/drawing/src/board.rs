@@ -1,12 +1,14 @@
 //! The board with its modules as byte lanes, and the errors where they are.
 
-use revisum_engine::units::{bytes_text, counted};
+use revisum_engine::units::bytes_text;
 use revisum_record::fitted::{Module, Slot};
 use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
+use revisum_words::result;
 
 use crate::fonts::Weight;
 use crate::palette::{CLEAN, ERROR, FAINT, INK, LABEL, PAPER};
+use crate::say;
 use crate::scene::{Colour, Scene};
 
 const LINE: f32 = 30.0;
@@ -23,8 +25,8 @@ const SMALL: f32 = 12.0;
 pub fn board_scene(state: &RunState) -> Scene {
     let slots = &state.begin.board.slots;
     let mut scene = Scene::new(WIDTH, 2.0 * MARGIN + LINE * (slots.len() + 1) as f32);
-    let simulated = if state.begin.simulated { ", simulated" } else { "" };
-    let title = format!("{}{simulated}: {}", state.begin.machine, Judgement::of(state, false).headline());
+    let simulated = if state.begin.simulated { say::drawing_simulated() } else { "" };
+    let title = format!("{}{simulated}: {}", state.begin.machine, result::headline(&Judgement::of(state, false)));
     scene.text((MARGIN, MARGIN), SIZE, Weight::Semibold, INK, &title);
     for (index, slot) in slots.iter().enumerate() {
         draw_slot(&mut scene, state, slot, MARGIN + LINE * (index + 1) as f32);
@@ -35,7 +37,7 @@ pub fn board_scene(state: &RunState) -> Scene {
 fn draw_slot(scene: &mut Scene, state: &RunState, slot: &Slot, y: f32) {
     scene.text((MARGIN, y), SIZE, Weight::Semibold, INK, &slot.id);
     let Some(module) = &slot.module else {
-        return text(scene, LANES_AT, y, LABEL, "empty");
+        return text(scene, LANES_AT, y, LABEL, say::drawing_empty());
     };
     for lane in 0..module.byte_lanes {
         draw_lane(scene, lane, y, lane_is_bad(state, slot, lane));
@@ -43,8 +45,8 @@ fn draw_slot(scene: &mut Scene, state: &RunState, slot: &Slot, y: f32) {
     text(scene, FACTS_AT, y, INK, &facts(module));
     let errors: u64 = state.errors.slots.iter().filter(|(slots, _)| **slots == slot.id).map(|(_, words)| words).sum();
     match errors {
-        0 => text(scene, STATE_AT, y, CLEAN, "no errors placed here"),
-        errors => text(scene, STATE_AT, y, ERROR, &counted(errors, "error")),
+        0 => text(scene, STATE_AT, y, CLEAN, say::drawing_no_errors()),
+        errors => text(scene, STATE_AT, y, ERROR, &say::drawing_errors(errors)),
     }
 }
 

@@ -7,6 +7,7 @@ mod location;
 mod palette;
 mod plot;
 mod run;
+mod say;
 mod scene;
 mod speed;
 mod svg;

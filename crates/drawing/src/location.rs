@@ -1,10 +1,11 @@
 //! What failed: the statement, which data lanes the groups of failing words have, and the groups.
 
 use revisum_diagnose::locate::Location;
-use revisum_engine::units::counted;
+use revisum_words::{Said as _, locate};
 
 use crate::fonts::Weight;
 use crate::palette::{ERROR, FAINT, INK, LABEL};
+use crate::say;
 use crate::scene::{Colour, Scene};
 
 const WIDTH: f32 = 940.0;
@@ -21,13 +22,13 @@ const MOST_GROUPS: usize = 12;
 pub fn location_scene(location: &Location) -> Scene {
     let groups = location.groups.iter().take(MOST_GROUPS);
     let mut scene = Scene::new(WIDTH, 2.0 * MARGIN + 5.0 * LINE + BARS + LINE * groups.len() as f32);
-    scene.text((MARGIN, MARGIN), SIZE, Weight::Semibold, INK, &location.statement);
-    text(&mut scene, MARGIN, MARGIN + LINE, LABEL, &location.because);
+    scene.text((MARGIN, MARGIN), SIZE, Weight::Semibold, INK, &locate::statement(location));
+    text(&mut scene, MARGIN, MARGIN + LINE, LABEL, location.because.said());
     let base = MARGIN + 2.0 * LINE + BARS;
     lanes(&mut scene, location, base);
     for (at, group) in groups.enumerate() {
         let slot = group.slot.as_deref().unwrap_or("?");
-        let line = format!("{slot}   {}   {}", group.words_of_kind(), counted(group.words as u64, "word"));
+        let line = format!("{slot}   {}   {}", locate::group(group), say::drawing_words(group.words as u64));
         text(&mut scene, MARGIN, base + (at + 3) as f32 * LINE, INK, &line);
     }
     scene

@@ -3,12 +3,14 @@
 use plotters::coord::Shift;
 use plotters::prelude::*;
 use revisum_engine::speed::{Cache, Kind, Spread};
-use revisum_engine::units::{bytes_text, cores_text};
+use revisum_engine::units::bytes_text;
 use revisum_record::speed::SpeedRecord;
+use revisum_words::{Said as _, tests_of};
 
 use crate::fonts::Fonts;
 use crate::palette::{CACHE, GRID, INK, LABEL, PAPER, SERIES};
 use crate::plot::{FONT, Ground, ink};
+use crate::say;
 use crate::scene::Scene;
 
 const TEXT: u32 = 17;
@@ -71,21 +73,21 @@ fn plans(record: &SpeedRecord, other: Option<&SpeedRecord>) -> Vec<Plan> {
     const GB: f64 = 1e-9;
     const NS: f64 = 1e9;
     let both = || [(record, false)].into_iter().chain(other.map(|other| (other, true)));
-    let named = |name: String, other: bool| if other { format!("{name}, compared") } else { name };
+    let named = |name: String, other: bool| if other { say::drawing_compared(name) } else { name };
     let mut all = Vec::new();
     for cores in record.core_counts() {
         let kinds = Kind::ALL.into_iter().filter(|kind| *kind != Kind::Latency);
         let series = kinds.flat_map(|kind| {
             both().filter(move |(_, other)| !other || kind == Kind::Read).map(move |(record, other)| Series {
-                name: named(kind.words().to_owned(), other),
+                name: named(kind.said().to_owned(), other),
                 points: curve(record, kind, cores, GB),
                 other,
             })
         });
         all.push(Plan {
             name: if cores == 1 { "bandwidth-one-core" } else { "bandwidth-all-cores" },
-            caption: format!("Bandwidth over the working set of each core, {}", cores_text(cores)),
-            across: "working set of each core",
+            caption: say::drawing_bandwidth(tests_of::cores(cores)),
+            across: say::drawing_working_set(),
             up: "GB/s",
             place: bytes_label,
             series: series.collect(),
@@ -95,15 +97,15 @@ fn plans(record: &SpeedRecord, other: Option<&SpeedRecord>) -> Vec<Plan> {
     }
     let latency = record.core_counts().into_iter().flat_map(|cores| {
         both().map(move |(record, other)| Series {
-            name: named(cores_text(cores), other),
+            name: named(tests_of::cores(cores), other),
             points: curve(record, Kind::Latency, cores, NS),
             other,
         })
     });
     all.push(Plan {
         name: "latency",
-        caption: "Time of a load that waits for the one before, in random order".to_owned(),
-        across: "working set of each core",
+        caption: say::drawing_latency().to_owned(),
+        across: say::drawing_working_set(),
         up: "ns",
         place: bytes_label,
         series: latency.collect(),
@@ -117,14 +119,14 @@ fn plans(record: &SpeedRecord, other: Option<&SpeedRecord>) -> Vec<Plan> {
                 .into_iter()
                 .map(|(width, spread)| (f64::from(width.bits()), spread))
                 .collect();
-            let place = if in_memory { "memory" } else { "first cache" };
-            Series { name: format!("{}, {place}", kind.words()), points: points(&curve, GB), other: false }
+            let place = if in_memory { say::drawing_memory() } else { say::drawing_first_cache() };
+            Series { name: format!("{}, {place}", kind.said()), points: points(&curve, GB), other: false }
         })
     });
     all.push(Plan {
         name: "widths",
-        caption: "Bandwidth by the width of each access, one core".to_owned(),
-        across: "bits of one access",
+        caption: say::drawing_widths().to_owned(),
+        across: say::drawing_bits(),
         up: "GB/s",
         place: number_label,
         series: widths.collect(),
@@ -134,13 +136,13 @@ fn plans(record: &SpeedRecord, other: Option<&SpeedRecord>) -> Vec<Plan> {
     let strides = [true, false].into_iter().map(|in_memory| {
         let curve: Vec<(f64, Spread)> =
             record.by_stride(in_memory).into_iter().map(|(stride, spread)| (f64::from(stride), spread)).collect();
-        let name = if in_memory { "memory" } else { "first cache" };
+        let name = if in_memory { say::drawing_memory() } else { say::drawing_first_cache() };
         Series { name: name.to_owned(), points: points(&curve, NS), other: false }
     });
     all.push(Plan {
         name: "strides",
-        caption: "Time of one load by the distance to the next, one core".to_owned(),
-        across: "distance between loads",
+        caption: say::drawing_strides().to_owned(),
+        across: say::drawing_distance(),
         up: "ns",
         place: bytes_label,
         series: strides.collect(),

@@ -18,18 +18,6 @@ pub enum Certainty {
     Unknown,
 }
 
-impl Certainty {
-    /// The word on the screen.
-    pub fn word(self) -> &'static str {
-        match self {
-            Self::Certain => "certain",
-            Self::Assumed => "assumed",
-            Self::OneOf => "one of these",
-            Self::Unknown => "unknown",
-        }
-    }
-}
-
 /// Who tells a run where addresses belong: an address map, the firmware, or nobody.
 pub trait Places: Send + Sync {
     /// The slots that an address can be in, and how sure that is; an unknown address can be in any installed one.

@@ -34,17 +34,6 @@ impl Depth {
         }
     }
 
-    /// What it means, in a line.
-    pub fn meaning(self) -> &'static str {
-        match self {
-            Self::Triage => "one pass of the tests that find the most in minutes: finds what is broken outright",
-            Self::Survey => "every test, as many passes as fit into an hour",
-            Self::Overnight => {
-                "every test with long idles, as many passes as fit into eight hours: finds what shows now and then"
-            }
-        }
-    }
-
     /// Number of passes; nothing means as many as fit.
     pub fn passes(self) -> Option<u32> {
         (self == Self::Triage).then_some(1)
@@ -249,21 +238,6 @@ impl Recipe {
     /// How long waits last, where the recipe says so.
     pub fn idle(&self) -> Option<Duration> {
         self.idle_seconds.map(Duration::from_secs)
-    }
-
-    /// The end of the run in words: `1 pass`, `1 h 00 min`, `until stopped`.
-    pub fn end_text(&self) -> String {
-        let mut ends = Vec::new();
-        if let Some(passes) = self.passes {
-            ends.push(format!("{passes} pass{}", if passes == 1 { "" } else { "es" }));
-        }
-        if self.soak {
-            ends.push("until the temperature is stable".to_owned());
-        }
-        if let Some(seconds) = self.for_seconds {
-            ends.push(format!("for {}", crate::units::duration_text(seconds as f64)));
-        }
-        if ends.is_empty() { "until stopped".to_owned() } else { ends.join(", at most ") }
     }
 }
 

@@ -259,11 +259,6 @@ pub fn latency_text(seconds: f64) -> String {
     if ns < 9.95 { format!("{ns:.1} ns") } else { format!("{ns:.0} ns") }
 }
 
-/// `one core`, `6 cores`.
-pub fn cores_text(cores: usize) -> String {
-    if cores == 1 { "one core".to_owned() } else { format!("{cores} cores") }
-}
-
 /// Millivolts as `1.35 V`.
 pub fn volts_text(millivolts: u32) -> String {
     format!("{}.{:02} V", millivolts / 1000, millivolts % 1000 / 10)

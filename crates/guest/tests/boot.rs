@@ -12,6 +12,7 @@ use revisum_guest::{Booted, Chipset, FromDrive, Shared, Spoiled, Start};
 use revisum_record::journal::{Entry, read_journal};
 use revisum_record::outcome::{Judgement, Outcome};
 use revisum_record::run_state::RunState;
+use revisum_words::result;
 use rstest::rstest;
 
 const MIB: u64 = 1 << 20;
@@ -68,7 +69,12 @@ fn it_boots_tests_and_keeps_its_results(
     let journals = left.journals().unwrap();
     let [(_, journal)] = &journals[..] else { panic!("{} journals", journals.len()) };
     let run = run_of(journal);
-    assert_eq!(Judgement::of(&run, false).outcome, Outcome::Clean, "{:?}", Judgement::of(&run, false).sentence());
+    assert_eq!(
+        Judgement::of(&run, false).outcome,
+        Outcome::Clean,
+        "{:?}",
+        result::sentence(&Judgement::of(&run, false))
+    );
     let share = run.held.bytes as f64 / run.begin.usable_bytes as f64;
     println!("{start:?}: {:.1} % of usable memory in one start of 1 GiB", share * 100.0);
     assert!(share >= least, "{share}");
@@ -117,10 +123,15 @@ fn left_alone_it_begins_by_itself(
 #[ignore = "boots a guest: cargo xtask guests runs it"]
 fn memory_that_is_right_stays_clean(#[case] recipe: &'static str) {
     let run = run_by(recipe, Chipset::Pc);
-    assert_eq!(Judgement::of(&run, false).outcome, Outcome::Clean, "{:?}", Judgement::of(&run, false).sentence());
+    assert_eq!(
+        Judgement::of(&run, false).outcome,
+        Outcome::Clean,
+        "{:?}",
+        result::sentence(&Judgement::of(&run, false))
+    );
     println!(
         "{}: {:?}",
-        Judgement::of(&run, false).sentence(),
+        result::sentence(&Judgement::of(&run, false)),
         run.begin.recipe.as_ref().map(|recipe| (&recipe.tests, recipe.caches))
     );
 }
@@ -130,7 +141,12 @@ fn memory_that_is_right_stays_clean(#[case] recipe: &'static str) {
 #[ignore = "boots a guest: cargo xtask guests runs it"]
 fn it_sleeps_and_wakes_and_its_memory_kept_everything() {
     let run = run_by("tests = [\"sleep\"]\npasses = 1\nidle = \"20s\"\nmemory = \"128 MiB\"\n", Chipset::Q35);
-    assert_eq!(Judgement::of(&run, false).outcome, Outcome::Clean, "{:?}", Judgement::of(&run, false).sentence());
+    assert_eq!(
+        Judgement::of(&run, false).outcome,
+        Outcome::Clean,
+        "{:?}",
+        result::sentence(&Judgement::of(&run, false))
+    );
     println!("slept for {} ms in all", run.slept_ms);
     // Going to sleep takes a few seconds of the time until the alarm.
     assert!(run.slept_ms > 20_000);

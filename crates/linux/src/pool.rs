@@ -10,12 +10,13 @@ use std::ops::Range;
 use std::sync::{Arc, Mutex, PoisonError};
 
 use revisum_engine::memory::{
-    Changes, Kept, Layout, LeaseError, LeaseRequest, Memory, MemoryOffer, MemorySource, MismatchSink, Segment,
+    Changes, Kept, KeptBy, Layout, LeaseError, LeaseRequest, Limit, Memory, MemoryOffer, MemorySource, MismatchSink,
+    Segment,
 };
 use revisum_engine::pattern::WordRule;
 use revisum_engine::sweep::second_look::WordAccess;
 use revisum_engine::sweep::{BadLine, BadWord, ElementWork, Kernels, Mismatches};
-use revisum_engine::units::{ByteRange, PhysAddr, RangeSet, bytes_text};
+use revisum_engine::units::{ByteRange, PhysAddr, RangeSet};
 
 use crate::firmware::memory_map;
 use crate::reserve::{account, is_scarce};
@@ -39,7 +40,8 @@ impl MemorySource for PoolSource {
         match &withheld.refused {
             None => account.reachable_bytes += withheld.ranges.bytes(),
             Some(why) => account.kept.push(Kept {
-                why: format!("withheld from the kernel, which does not hand it out ({why})"),
+                by: KeptBy::Withheld,
+                detail: why.to_string(),
                 bytes: withheld.ranges.bytes(),
                 ranges: withheld.ranges,
             }),
@@ -148,7 +150,7 @@ impl Pool {
         parts.sort_unstable_by_key(|part| part.phys);
         if parts.is_empty() {
             let range = request.range.unwrap_or(ByteRange::new(0, 0));
-            let shown = format!("{} to {}", PhysAddr(range.start), PhysAddr(range.end));
+            let shown = format!("{}..{}", PhysAddr(range.start), PhysAddr(range.end));
             return Err(LeaseError::OutOfReach(shown));
         }
         let layout = Layout::new(parts.iter().map(|part| (part.phys, part.bytes)));
@@ -379,8 +381,8 @@ impl Mismatches for ToSink<'_> {
 }
 
 pub(crate) fn too_much(asked: u64, reachable_bytes: u64) -> LeaseError {
-    let why = account(0).limits.into_iter().next().unwrap_or_default();
-    LeaseError::TooMuch { asked: bytes_text(asked), reachable: bytes_text(reachable_bytes), why }
+    let why = account(0).limits.first().copied().unwrap_or(Limit::System);
+    LeaseError::TooMuch { asked, reachable: reachable_bytes, why }
 }
 
 pub(crate) fn refused(step: &'static str, source: io::Error) -> LeaseError {

@@ -2,8 +2,8 @@
 
 use std::path::Path;
 
-use revisum_engine::memory::Kept;
-use revisum_engine::units::{KIB, MIB, RangeSet};
+use revisum_engine::memory::{Kept, KeptBy, Limit};
+use revisum_engine::units::{KIB, MIB};
 use rustix::process::{Resource, getrlimit};
 
 use crate::boot::{CommandLine, Entry};
@@ -33,7 +33,7 @@ pub(crate) struct Account {
     /// Who holds the rest; with the bytes that can be taken it adds up to all memory.
     pub kept: Vec<Kept>,
     /// What could be done about it.
-    pub limits: Vec<String>,
+    pub limits: Vec<Limit>,
 }
 
 /// The account, `usable` being the memory that the firmware gives to the operating system; zero when unknown.
@@ -44,21 +44,18 @@ pub(crate) fn account(usable: u64) -> Account {
     let locked = lock_limit_bytes().filter(|locked| *locked < unlocked);
     let reachable_bytes = locked.unwrap_or(unlocked) / (2 * MIB) * (2 * MIB);
     let kept = [
-        ("the kernel: its code and tables", usable.saturating_sub(total)),
-        ("the running system and other programs", total - available),
-        ("kept back so that the system stays alive", available - unlocked + unlocked % (2 * MIB)),
-        ("more than this user may lock", locked.map_or(0, |_| unlocked / (2 * MIB) * (2 * MIB) - reachable_bytes)),
+        (KeptBy::Kernel, usable.saturating_sub(total)),
+        (KeptBy::System, total - available),
+        (KeptBy::Reserve, available - unlocked + unlocked % (2 * MIB)),
+        (KeptBy::LockLimit, locked.map_or(0, |_| unlocked / (2 * MIB) * (2 * MIB) - reachable_bytes)),
     ];
     let kept = kept.into_iter().filter(|(_, bytes)| *bytes > 0);
     let mut limits = Vec::new();
     if locked.is_some() {
-        limits.push(
-            "Without root only a little memory may be locked and its addresses are unknown. Run as root for all of it."
-                .to_owned(),
-        );
+        limits.push(Limit::LockLimit);
     }
-    limits.push("The running system and other programs need the rest.".to_owned());
-    let kept = kept.map(|(why, bytes)| Kept { why: why.to_owned(), bytes, ranges: RangeSet::default() });
+    limits.push(Limit::System);
+    let kept = kept.map(|(by, bytes)| Kept { by, bytes, ..Kept::default() });
     Account { reachable_bytes, kept: kept.collect(), limits }
 }
 

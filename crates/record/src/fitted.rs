@@ -67,13 +67,13 @@ impl Module {
         self.serial.clone()
     }
 
-    /// What to call it in a sentence: its mark, else its serial number, else its part number.
+    /// What to call it in a sentence: its mark, else its serial number, else its part number, else its size.
     pub fn name(&self) -> String {
         match (&self.mark, self.serial.is_empty(), self.part.is_empty()) {
             (Some(mark), ..) => mark.clone(),
             (None, false, _) => self.short_serial(),
             (None, true, false) => self.part.clone(),
-            (None, true, true) => format!("the {} module", bytes_text(self.bytes)),
+            (None, true, true) => bytes_text(self.bytes),
         }
     }
 }

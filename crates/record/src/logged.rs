@@ -25,19 +25,6 @@ pub enum LogKind {
 }
 
 impl LogKind {
-    /// In words.
-    pub fn words(self) -> &'static str {
-        match self {
-            Self::Uncorrected => "memory error",
-            Self::CheckFound => "memory check found errors",
-            Self::PageRetired => "page excluded",
-            Self::Corrected => "corrected error",
-            Self::MachineCheck => "machine check",
-            Self::StopScreen => "stop screen",
-            Self::CheckClean => "memory check found nothing",
-        }
-    }
-
     /// Whether it says that memory failed.
     pub fn is_memory_error(self) -> bool {
         matches!(self, Self::Uncorrected | Self::CheckFound | Self::PageRetired | Self::Corrected)

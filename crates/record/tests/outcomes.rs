@@ -11,6 +11,7 @@ use revisum_record::go_on::carried;
 use revisum_record::journal::{Begin, Entry, Framed, Held};
 use revisum_record::outcome::{Claim, EndedBy, Grade, Judgement, Outcome, Reason};
 use revisum_record::run_state::RunState;
+use revisum_words::result;
 use rstest::rstest;
 
 const GIB: u64 = 1 << 30;
@@ -272,11 +273,11 @@ const MIB256: u64 = 256 << 20;
 #[case::an_hour_in_two_parts(going_on(half(plan(None, Some(3600)), 2), 4).ended(UP), "Clean", Grade::Clean, 0)]
 #[case::corrected_before(going_on(with(half(plan(Some(3), None), 1), [corrected("B1", 4, 0)]), 2).ended(DONE), "Only corrected errors: 4", Grade::Corrected, 1)]
 fn endings(#[case] judgement: Judgement, #[case] headline: &str, #[case] grade: Grade, #[case] exit: u8) {
-    assert_eq!(judgement.headline(), headline);
+    assert_eq!(result::headline(&judgement), headline);
     assert_eq!((judgement.grade, exit_code(&judgement)), (grade, exit));
     assert_eq!(judgement.outcome == Outcome::Clean, exit == 0, "clean is what exits with 0");
     assert_eq!(judgement.complete && !judgement.has_errors() && judgement.grade != Grade::Void, exit == 0);
-    assert!(!judgement.sentence().is_empty());
+    assert!(!result::sentence(&judgement).is_empty());
     agree(&judgement);
 }
 
@@ -327,7 +328,7 @@ fn a_chosen_range_is_not_blamed_on_the_running_system() {
         parts.map(|part| part.bytes).sum::<u64>()
     };
     assert_eq!((of(Reason::Chosen), of(Reason::Firmware), of(Reason::System)), (21 * GIB, GIB, 0));
-    assert!(judgement.sentence().contains("21 GiB left out by choice"), "{}", judgement.sentence());
+    assert!(result::sentence(&judgement).contains("21 GiB left out by choice"), "{}", result::sentence(&judgement));
 }
 
 #[rstest]
@@ -347,11 +348,11 @@ fn below_the_floor_nothing_is_claimed(#[case] judgement: Judgement, #[case] expe
 #[test]
 fn a_stopped_run_says_how_long_it_was_clean_and_how_long_it_took() {
     let sentence = paused(half(plan(Some(45), None), 1), 120).ended(HAND);
-    assert_eq!(sentence.took(), "17 min 00 s, 2 min 00 s of it paused");
+    assert_eq!(result::took(&sentence), "17 min 00 s, 2 min 00 s of it paused");
     assert!(
-        sentence.sentence().contains("No errors in 1 full pass (10 min 00 s of the 15 min 00 s that it ran)."),
+        result::sentence(&sentence).contains("No errors in 1 full pass (10 min 00 s of the 15 min 00 s that it ran)."),
         "{}",
-        sentence.sentence()
+        result::sentence(&sentence)
     );
 }
 
@@ -458,10 +459,10 @@ proptest! {
             prop_assert!(matches!(judgement.ended_by, Some(EndedBy::Plan | EndedBy::Time | EndedBy::Hand)));
         }
         prop_assert_eq!(clean, exit_code(&judgement) == 0);
-        prop_assert_eq!(judgement.headline().starts_with("Clean") && !judgement.headline().starts_with("Clean so far"), clean);
+        prop_assert_eq!(result::headline(&judgement).starts_with("Clean") && !result::headline(&judgement).starts_with("Clean so far"), clean);
         let whole = judgement.coverage.is_whole();
-        prop_assert_eq!(judgement.headline() == "Clean", clean && whole);
+        prop_assert_eq!(result::headline(&judgement) == "Clean", clean && whole);
         // Going on with it counts nothing twice and forgets nothing.
-        let _ = judgement.sentence();
+        let _ = result::sentence(&judgement);
     }
 }

@@ -7,6 +7,7 @@ use etcetera::BaseStrategy;
 use revisum_linux::files;
 
 use crate::WrongUse;
+use crate::say;
 
 /// The folder with all records.
 #[derive(Clone, Debug)]
@@ -23,8 +24,7 @@ impl DataDir {
         if let Some(root) = given {
             return Ok(Self { root: root.to_owned() });
         }
-        let base = etcetera::choose_base_strategy()
-            .context("this user has no home folder, so there is no place for records: name one with --data DIR")?;
+        let base = etcetera::choose_base_strategy().context(say::records_no_home())?;
         let root = base.data_dir().join("revisum");
         Ok(Self { root: sub.map_or(root.clone(), |sub| root.join(sub)) })
     }
@@ -70,7 +70,7 @@ impl DataDir {
     /// When the folder cannot be made.
     pub fn reports(&self, job: &str) -> Result<PathBuf> {
         let folder = self.root.join("reports").join(job);
-        files::make_folder(&folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
+        files::make_folder(&folder).with_context(|| say::records_folder_not_made(folder.display().to_string()))?;
         Ok(folder)
     }
 
@@ -80,7 +80,7 @@ impl DataDir {
     /// When the folder cannot be made.
     pub fn recipes(&self) -> Result<PathBuf> {
         let folder = self.root.join("recipes");
-        files::make_folder(&folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
+        files::make_folder(&folder).with_context(|| say::records_folder_not_made(folder.display().to_string()))?;
         Ok(folder)
     }
 
@@ -90,20 +90,10 @@ impl DataDir {
     /// With the folder's name and what to do.
     pub fn prepare(&self) -> Result<()> {
         for folder in [self.runs(), self.jobs()] {
-            let advice = || {
-                format!(
-                    "records cannot be kept in {}: choose a folder that can be written to with --data DIR",
-                    folder.display()
-                )
-            };
+            let advice = || say::records_not_writable(folder.display().to_string());
             files::make_folder(&folder).with_context(advice)?;
             if let Some(open) = files::open_to_others(&folder) {
-                let words = format!(
-                    "records are not kept in {}: others than root may write to {}, and could lead root's files elsewhere. Take that right from \
-                     them, or choose a folder of root's own with --data DIR",
-                    folder.display(),
-                    open.display()
-                );
+                let words = say::records_open_to_others(folder.display().to_string(), open.display().to_string());
                 return Err(WrongUse(words).into());
             }
             files::probe(&folder).with_context(advice)?;

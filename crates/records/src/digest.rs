@@ -8,9 +8,10 @@ use anyhow::{Context, Result};
 use serde::{Deserialize, Serialize};
 
 use super::ledger::{Ledger, LifeEnd, LifeLine};
+use crate::say;
 
 /// Version of the file.
-const FORMAT: u32 = 1;
+const FORMAT: u32 = 2;
 /// Runs kept of a module, the newest ones.
 const MOST_RUNS: usize = 6;
 /// Longest file that is read.
@@ -66,7 +67,7 @@ impl Digest {
     /// When it cannot be written.
     pub fn write(&self, file: &Path) -> Result<()> {
         let text = serde_json::to_string(self)?;
-        files::write(file, text.as_bytes()).with_context(|| format!("the digest {} cannot be written", file.display()))
+        files::write(file, text.as_bytes()).with_context(|| say::records_digest_not_written(file.display().to_string()))
     }
 }
 

@@ -12,6 +12,7 @@ use revisum_linux::{files, is_being_written, is_part};
 
 use super::ledger::{Arrival, Ledger};
 use crate::DataDir;
+use crate::say;
 
 /// What an import came to.
 #[derive(Clone, Debug, Default, PartialEq, Eq, serde::Serialize)]
@@ -31,9 +32,9 @@ pub struct Imported {
 impl Imported {
     /// What was done, and what could not be.
     pub fn words(&self) -> String {
-        let mut words = format!("{} copied, {} had grown, {} were here already", self.copied, self.grown, self.known);
+        let mut words = say::import_counts(self.copied, self.grown, self.known);
         if self.beside > 0 {
-            words.push_str(&format!(", {} kept next to others of the same name", self.beside));
+            words.push_str(&say::import_beside(self.beside));
         }
         for failed in &self.failed {
             words.push_str(&format!("\nnot copied: {failed}"));
@@ -95,7 +96,7 @@ fn copy(
     arrived: &mut dyn FnMut(Arrival),
     progress: &mut dyn FnMut(usize, usize),
 ) -> Result<Imported> {
-    std::fs::read_dir(from).with_context(|| format!("{} cannot be read", from.display()))?;
+    std::fs::read_dir(from).with_context(|| say::records_cannot_be_read(from.display().to_string()))?;
     let mut files = Vec::new();
     list(from, DEEPEST, &mut files);
     files.sort_by_cached_key(|path| (path.file_name().map(OsStr::to_owned), path.clone().into_os_string()));
@@ -218,7 +219,7 @@ fn write(target: &Path, bytes: &[u8]) -> Result<()> {
     file.rewind()?;
     let mut copied = Vec::with_capacity(bytes.len() + 1);
     file.read_to_end(&mut copied)?;
-    anyhow::ensure!(copied == bytes, "the copy is not what was copied");
+    anyhow::ensure!(copied == bytes, say::import_copy_differs());
     Ok(std::fs::rename(&part, target)?)
 }
 

@@ -24,8 +24,10 @@ use revisum_record::logged::LogEntry;
 use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
 use revisum_record::speed::SpeedRecord;
+use revisum_words::damage;
 
 use crate::WrongUse;
+use crate::say;
 
 use super::jobs::{Which, id_of, job_ids, path_of, read_job};
 use super::logged::MOST_KEPT;
@@ -55,9 +57,8 @@ impl Job {
         let id = id_of(jobs, machine, which);
         let path = path_of(jobs, &id);
         let (state, link) = if path.exists() { read_job(&path)? } else { Default::default() };
-        let file = JournalFile::open_to_append(&path).with_context(|| {
-            format!("the job {} cannot be written: another Revisum may have it open", path.display())
-        })?;
+        let file =
+            JournalFile::open_to_append(&path).with_context(|| say::job_not_written(path.display().to_string()))?;
         let writer = JournalWriter::resume(Box::new(file), &id, link);
         let mut job = Self::over(id, state, writer, runs_folder);
         if job.writer.is_empty() {
@@ -123,12 +124,12 @@ impl Job {
 
     /// What of the job's own record and of its runs is damaged, missing or cannot be read, a sentence each.
     pub fn troubles(&self) -> Vec<String> {
-        let own = self.state.damage.sentence().map(|damage| format!("The job itself: {damage}"));
+        let own = damage::sentence(&self.state.damage).map(say::job_itself);
         let of_run = |id: &String| {
             let name = cleaned(id, 80);
             match (self.unread.get(id), self.runs.get(id)) {
-                (Some(why), _) => Some(format!("The run {name}: {why}")),
-                (None, Some(run)) => run.trouble().map(|trouble| format!("The run {name}: {trouble}")),
+                (Some(why), _) => Some(say::job_of_run(name, why)),
+                (None, Some(run)) => run.trouble().map(|trouble| say::job_of_run(name, trouble)),
                 (None, None) => None,
             }
         };
@@ -321,7 +322,7 @@ impl Job {
     /// # Errors
     /// When it still cannot be.
     pub fn write_pending(&mut self) -> Result<()> {
-        let words = "the job's record cannot be written: what was entered counts here, but is not kept";
+        let words = say::job_entry_not_kept();
         while let Some(entry) = self.pending.front() {
             self.writer.append(0, entry).and_then(|()| self.writer.sync()).context(words)?;
             self.pending.pop_front();
@@ -368,7 +369,7 @@ impl Job {
         let Some((slot, known)) = self.module_of(serial) else { return serial.to_owned() };
         if !slot.is_empty() {
             let mark = self.mark_of(slot, known);
-            return mark.unwrap_or_else(|| format!("{} in {slot}", Module { mark: None, ..known.clone() }.name()));
+            return mark.unwrap_or_else(|| say::module_in(Module { mark: None, ..known.clone() }.name(), slot));
         }
         Module { mark: self.mark_of("", known), ..known.clone() }.name()
     }
@@ -546,7 +547,7 @@ impl Drop for Job {
 /// The job with this in its name, or the only one.
 fn id_named(jobs: &Path, machine: Option<&str>) -> Result<String> {
     if !jobs.exists() {
-        let words = format!("there are no jobs in {} yet; --data DIR looks elsewhere", jobs.display());
+        let words = say::job_none_yet(jobs.display().to_string());
         return Err(WrongUse(words).into());
     }
     let all = job_ids(jobs)?;
@@ -554,9 +555,9 @@ fn id_named(jobs: &Path, machine: Option<&str>) -> Result<String> {
     let holding = |id: &&String| machine.is_none_or(|wanted| id.contains(wanted));
     let found: Vec<&String> = exact.map_or_else(|| all.iter().filter(holding).collect(), |id| vec![id]);
     let [id] = found[..] else {
-        let asked = machine.map_or_else(String::new, |wanted| format!(" with {wanted} in its name"));
-        let which = if found.is_empty() { "no job" } else { "more than one job" };
-        return Err(WrongUse(format!("there is {which}{asked}; jobs here: {}", all.join(", "))).into());
+        let asked = machine.map_or_else(String::new, say::job_with_name);
+        let which = if found.is_empty() { say::job_which_none() } else { say::job_which_several() };
+        return Err(WrongUse(say::job_there_is(which, asked, all.join(", "))).into());
     };
     Ok(id.clone())
 }
@@ -577,7 +578,7 @@ struct NoStore;
 
 impl JournalStore for NoStore {
     fn append(&mut self, _: &[u8]) -> std::io::Result<()> {
-        Err(std::io::Error::other("the job was opened to be read only"))
+        Err(std::io::Error::other(say::job_read_only()))
     }
 
     fn sync(&mut self) -> std::io::Result<()> {

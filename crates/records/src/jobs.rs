@@ -8,6 +8,8 @@ use revisum_linux::open_parts;
 use revisum_record::fitted::Module;
 use revisum_record::journal::{JobEntry, JobState, Link, read_journal};
 
+use crate::say;
+
 /// Which job of a machine is meant.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Which<'a> {
@@ -76,7 +78,7 @@ pub fn job_ids(jobs: &Path) -> Result<Vec<String>> {
         return Ok(Vec::new());
     }
     let files = std::fs::read_dir(jobs)
-        .with_context(|| format!("the folder of jobs {} cannot be read", jobs.display()))?
+        .with_context(|| say::jobs_folder_not_read(jobs.display().to_string()))?
         .flatten()
         .map(|file| file.path())
         .filter(|path| path.extension().is_some_and(|ending| ending == "job"));
@@ -92,9 +94,9 @@ pub fn job_ids(jobs: &Path) -> Result<Vec<String>> {
 /// When it cannot be opened or read.
 pub fn read_job(path: &Path) -> Result<(JobState, Link)> {
     let mut state = JobState::default();
-    let mut parts = open_parts(path).with_context(|| format!("the job {} cannot be opened", path.display()))?;
+    let mut parts = open_parts(path).with_context(|| say::job_not_opened(path.display().to_string()))?;
     let mut reading = read_journal::<JobEntry>(&mut *parts.reader, |framed| state.apply(&framed.entry))
-        .with_context(|| format!("the job {} cannot be read", path.display()))?;
+        .with_context(|| say::job_not_read(path.display().to_string()))?;
     reading.damage.unreadable = parts.unreadable.count();
     state.damage = reading.damage;
     Ok((state, reading.link))

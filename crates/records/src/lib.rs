@@ -11,6 +11,7 @@ mod logged;
 mod moment;
 mod past;
 mod runs;
+mod say;
 pub mod wall_time;
 mod wrong_use;
 

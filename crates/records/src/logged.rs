@@ -3,6 +3,7 @@
 use jiff::tz::TimeZone;
 use revisum_record::logged::LogEntry;
 
+use crate::say;
 use crate::wall_time;
 
 /// Entries kept in a job: the newest ones.
@@ -14,6 +15,6 @@ pub fn shown_time(entry: &LogEntry, zone: &TimeZone) -> String {
     match (entry.wall_ms(), words) {
         (Some(wall_ms), _) => wall_time::date_and_time(wall_ms, zone),
         (None, Some(words)) => words.clone(),
-        (None, None) => "time unknown".to_owned(),
+        (None, None) => say::log_time_unknown().to_owned(),
     }
 }

@@ -1,5 +1,6 @@
 //! What is known of modules from all records: the ledger of this folder, and the digest of the shop's.
 
+use revisum_diagnose::isolate::Disposition;
 use revisum_record::outcome::Outcome;
 
 use super::digest::Digest;
@@ -34,14 +35,14 @@ impl Past {
         Self { ledger, digest: Digest::read(&data.digest()) }
     }
 
-    /// What jobs made of a module: `(machine, what becomes of it)`, the latest last.
-    pub fn ends(&self, serial: &str) -> Vec<(String, String)> {
+    /// What jobs made of a module: `(machine, what becomes of it, once that is decided)`, the latest last.
+    pub fn ends(&self, serial: &str) -> Vec<(String, Option<Disposition>)> {
         let own = self.ledger.as_ref().and_then(|ledger| ledger.life(serial).ok()).map(|life| life.ends);
         let own = own.unwrap_or_default();
         let known = |job: &str| own.iter().any(|end| end.job == job);
         let elsewhere = self.digest.modules.get(serial).into_iter().flat_map(|module| &module.ends);
         let all = elsewhere.filter(|end| !known(&end.job)).chain(&own);
-        all.map(|end| (end.machine.clone(), end.end.clone())).collect()
+        all.map(|end| (end.machine.clone(), end.end)).collect()
     }
 
     /// Earlier runs of the module with this serial number, oldest first.

@@ -10,19 +10,23 @@ use jiff::tz::TimeZone;
 use revisum_engine::text::cleaned;
 use revisum_linux::{JournalFile, Parts, Unreadable, is_being_written, open_parts, stamp_of_parts};
 use revisum_record::journal::{Begin, Entry, Framed, JournalStore, JournalWriter, Reading, read_brief, read_journal};
-use revisum_record::outcome::{EndedBy, Grade, Judgement, Outcome};
+use revisum_record::outcome::{EndedBy, Grade, Headline, Judgement, Outcome};
 use revisum_record::run_state::RunState;
 use revisum_record::totals::Totals;
+use revisum_words::{Language, Said, damage, result, speaking};
 use serde::{Serialize, Serializer};
 
 use crate::WrongUse;
 use crate::jobs::stem;
+use crate::say;
 use crate::wall_time;
 
 const EXTENSION: &str = "journal";
 /// Journals looked at in one folder.
 const MOST_FILES: usize = 100_000;
 
+/// Longest text that a run is found by.
+const LONGEST_TEXT: usize = 4000;
 /// Longest first record, in bytes.
 const LONGEST_BEGIN: u64 = 4 << 20;
 
@@ -38,15 +42,16 @@ pub enum Standing {
     Over(Outcome),
 }
 
-impl Standing {
-    /// The words on the screen.
-    pub fn words(self) -> &'static str {
+impl Said for Standing {
+    fn said(&self) -> &'static str {
         match self {
-            Self::Running => "running",
-            Self::Over(outcome) => outcome.words(),
+            Self::Running => result::running(),
+            Self::Over(outcome) => outcome.said(),
         }
     }
+}
 
+impl Standing {
     /// The word in JSON and in the ledger.
     pub fn word(self) -> &'static str {
         match self {
@@ -100,7 +105,8 @@ impl Recorded {
 
     /// What could not be read or understood, in a sentence or two.
     pub fn trouble(&self) -> Option<String> {
-        let all: Vec<String> = self.state.begin.newer().into_iter().chain(self.state.damage.sentence()).collect();
+        let all: Vec<String> =
+            damage::newer(&self.state.begin).into_iter().chain(damage::sentence(&self.state.damage)).collect();
         (!all.is_empty()).then(|| all.join(" "))
     }
 }
@@ -112,8 +118,8 @@ pub struct RunSummary {
     pub id: String,
     /// Whether it is over, and how it came out.
     pub outcome: Standing,
-    /// The result in a few words, with any reduction.
-    pub headline: String,
+    /// The result, part by part, with any reduction.
+    pub headline: Headline,
     /// How good the result is.
     pub grade: Grade,
     /// What ended it; nothing while it is running.
@@ -143,7 +149,7 @@ pub struct RunSummary {
     /// What to search in, besides the id.
     #[serde(skip)]
     pub text: String,
-    /// A sentence about damage, if there is any.
+    /// A sentence about damage, in the language that was spoken when the record was read; nothing when it is whole.
     pub damage: Option<String>,
 }
 
@@ -166,9 +172,7 @@ pub fn create_run(folder: &Path, machine: &str, wall_ms: i64) -> Result<(String,
                 return Ok((id, JournalWriter::new(Box::new(LateFile { path, file: None }), &base)));
             }
             Err(error) => {
-                return Err(error).with_context(|| {
-                    format!("the journal {} cannot be written; choose another folder with --data DIR", path.display())
-                });
+                return Err(error).with_context(|| say::run_journal_not_written(path.display().to_string()));
             }
         }
     }
@@ -195,7 +199,7 @@ pub fn read_run_until(path: &Path, t_ms: u64) -> Result<Recorded> {
             state.apply(&framed);
         }
     })
-    .with_context(|| format!("{} cannot be read", path.display()))?;
+    .with_context(|| say::records_cannot_be_read(path.display().to_string()))?;
     let records = reading.link.next_seq;
     // Totals of later records say nothing of this moment.
     state.damage = with_parts(reading, &parts).damage;
@@ -217,7 +221,7 @@ pub(super) fn read_line(path: &Path, bytes: Option<Vec<u8>>) -> Result<Recorded>
 }
 
 fn opened(path: &Path) -> Result<Parts> {
-    open_parts(path).with_context(|| format!("{} cannot be opened", path.display()))
+    open_parts(path).with_context(|| say::run_not_opened(path.display().to_string()))
 }
 
 type Take<'a> = &'a mut dyn FnMut(Framed<Entry>);
@@ -226,11 +230,11 @@ type Reader = fn(&mut dyn BufRead, Take<'_>) -> std::io::Result<Reading>;
 fn read(path: &Path, mut parts: Parts, reader: Reader) -> Result<Recorded> {
     let mut state = RunState::default();
     let reading = reader(&mut *parts.reader, &mut |framed| state.absorb(framed))
-        .with_context(|| format!("{} cannot be read", path.display()))?;
+        .with_context(|| say::records_cannot_be_read(path.display().to_string()))?;
     let reading = with_parts(reading, &parts);
     state.heed(&reading);
     if state.records == 0 {
-        let why = reading.damage.sentence().unwrap_or_else(|| "It is empty.".to_owned());
+        let why = damage::sentence(&reading.damage).unwrap_or_else(|| say::run_empty().to_owned());
         return Err(anyhow!("{} holds no record of a run. {why}", path.display()));
     }
     let standing = match state.end {
@@ -275,8 +279,7 @@ pub fn list_runs(folder: &Path) -> Result<(Vec<RunSummary>, Vec<String>)> {
 
 /// Said of a folder of which so many journals were read.
 pub(super) fn left_out(read: usize, folder: &Path) -> Option<String> {
-    (read >= MOST_FILES)
-        .then(|| format!("only {MOST_FILES} journals of {} are read; it may hold more", folder.display()))
+    (read >= MOST_FILES).then(|| say::run_only_so_many(MOST_FILES, folder.display().to_string()))
 }
 
 /// What the recorded runs of a machine have come to, oldest first; journals that cannot be read are no evidence.
@@ -300,7 +303,7 @@ fn entries(folder: &Path) -> Result<Vec<DirEntry>> {
     match std::fs::read_dir(folder) {
         Ok(entries) => Ok(entries.flatten().collect()),
         Err(error) if error.kind() == std::io::ErrorKind::NotFound => Ok(Vec::new()),
-        Err(error) => Err(error).with_context(|| format!("the folder {} cannot be read", folder.display())),
+        Err(error) => Err(error).with_context(|| say::run_folder_not_read(folder.display().to_string())),
     }
 }
 
@@ -329,7 +332,9 @@ pub(super) fn stamps(folder: &Path) -> Result<BTreeMap<String, u64>> {
 fn slots_of(state: &RunState, judgement: &Judgement) -> String {
     match state.errors.slots.is_empty() {
         true => judgement.place.clone().unwrap_or_default(),
-        false => state.errors.slots.keys().map(|slots| slots.replace(' ', " or ")).collect::<Vec<_>>().join(", "),
+        false => {
+            state.errors.slots.keys().map(|slots| slots.replace(' ', say::slots_or())).collect::<Vec<_>>().join(", ")
+        }
     }
 }
 
@@ -366,8 +371,12 @@ pub(super) fn summary(recorded: &Recorded) -> RunSummary {
     let words: Vec<String> = modules.chain(tests).collect();
     let machine = cleaned(&begin.machine, 40);
     let judgement = recorded.judgement();
-    let headline = cleaned(&judgement.headline(), 120);
-    let text = format!("{machine} {} {headline} {}", recorded.standing.words(), words.join(" ")).to_lowercase();
+    let headline = judgement.told();
+    // What a run came to is found by its words in any language.
+    let in_words =
+        |language| speaking(language, || format!("{} {}", recorded.standing.said(), result::headline_of(&headline)));
+    let results = Language::all().map(in_words).collect::<Vec<_>>().join(" ");
+    let text = cleaned(&format!("{machine} {results} {}", words.join(" ")), LONGEST_TEXT).to_lowercase();
     RunSummary {
         id: recorded.id.clone(),
         outcome: recorded.standing,
@@ -468,7 +477,7 @@ pub fn find_run(folder: &Path, wanted: &str) -> Result<PathBuf> {
     }
     if wanted == "last" {
         let newest = list_runs(folder)?.0.into_iter().next();
-        let newest = newest.ok_or_else(|| WrongUse("there is no recorded run yet".to_owned()))?;
+        let newest = newest.ok_or_else(|| WrongUse(say::run_none_yet().to_owned()))?;
         return Ok(folder.join(format!("{}.{EXTENSION}", newest.id)));
     }
     let exact = folder.join(format!("{wanted}.{EXTENSION}"));
@@ -479,8 +488,8 @@ pub fn find_run(folder: &Path, wanted: &str) -> Result<PathBuf> {
     let mut matching: Vec<PathBuf> = journals(folder)?.into_iter().filter(begins).collect();
     match matching.len() {
         1 => Ok(matching.remove(0)),
-        0 => Err(WrongUse(format!("there is no run {wanted:?}. `revisum logs` lists them")).into()),
-        several => Err(WrongUse(format!("{several} runs begin with {wanted:?}; give more of the id")).into()),
+        0 => Err(WrongUse(say::run_no_such(format!("{:?}", wanted))).into()),
+        several => Err(WrongUse(say::run_ambiguous(several, format!("{:?}", wanted))).into()),
     }
 }
 
@@ -534,7 +543,7 @@ mod tests {
     #[test]
     fn a_folder_with_more_journals_than_are_read_is_said() {
         assert_eq!(left_out(99_999, Path::new("f")), None);
-        assert!(left_out(100_000, Path::new("f")).unwrap().starts_with("only 100000 journals of f are read"));
+        assert!(left_out(100_000, Path::new("f")).unwrap().starts_with("only 100 000 journals of f are read"));
     }
 
     #[test]

@@ -3,6 +3,8 @@
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
+use crate::say;
+
 /// The zone in which times are shown: simulated machines live in UTC, real ones where they stand.
 pub fn zone(simulated: bool) -> TimeZone {
     if simulated { TimeZone::UTC } else { TimeZone::system() }
@@ -35,7 +37,7 @@ pub fn minute_of_day(wall_ms: i64, zone: &TimeZone) -> u32 {
 /// # Errors
 /// A sentence when the text is not a time of day.
 pub fn seconds_until(text: &str, now_ms: i64, zone: &TimeZone) -> Result<u64, String> {
-    let wrong = || format!("{text:?} is not a time of day; write it as in 07:30");
+    let wrong = || say::not_a_time(format!("{:?}", text));
     let (hour, minute) = text.split_once(':').ok_or_else(wrong)?;
     let number = |digits: &str| digits.parse::<i8>().map_err(|_| wrong());
     let time = jiff::civil::Time::new(number(hour)?, number(minute)?, 0, 0).map_err(|_| wrong())?;

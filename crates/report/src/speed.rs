@@ -1,88 +1,103 @@
 //! A measurement of speed as a document.
 
-use revisum_diagnose::speed::{expected, speed_findings, speed_sentence};
+use revisum_diagnose::speed::{expected, speed_findings};
 use revisum_drawing::{Chart, speed_charts};
 use revisum_engine::speed::{Cache, Kind, Spread};
-use revisum_engine::units::{bytes_text, cores_text, counted, latency_text, rate_text};
+use revisum_engine::units::{bytes_text, latency_text, rate_text};
 use revisum_record::speed::SpeedRecord;
+use revisum_words::{Said as _, Texts, board, speed, spoken, tests_of};
 
 use crate::document::{Block, Document, Figure, Table};
+use crate::keys::Key;
 
 /// The measurement for printing.
 pub fn speed_document(record: &SpeedRecord, other: Option<&SpeedRecord>, when: &str) -> Document {
+    let texts = Texts::of(spoken());
     let findings = speed_findings(record);
-    let answer = findings.first().map_or_else(|| speed_sentence(record), |finding| format!("{}.", finding.what));
+    let sentence = speed::sentence(record);
+    let answer = findings.first().map_or_else(|| sentence.clone(), |finding| format!("{}.", board::found(finding)));
     let beneath = match findings.first() {
-        Some(finding) => vec![finding.advice.clone(), speed_sentence(record)],
+        Some(finding) => vec![board::advice(finding), sentence],
         None => Vec::new(),
     };
     let mut facts = vec![
         (
-            "machine".to_owned(),
-            if record.simulated { format!("{}, simulated", record.machine) } else { record.machine.clone() },
+            texts.say(Key::Machine),
+            match record.simulated {
+                true => texts.put(Key::SpeedSimulated, &[("machine", record.machine.as_str().into())]),
+                false => record.machine.clone(),
+            },
         ),
-        ("measured".to_owned(), when.to_owned()),
-        ("processor".to_owned(), record.processor.clone()),
-        ("caches".to_owned(), caches_words(&record.caches)),
-        ("repeats".to_owned(), repeats_words(record)),
+        (texts.say(Key::ColMeasured), when.to_owned()),
+        (texts.say(Key::SpeedProcessor), record.processor.clone()),
+        (texts.say(Key::SpeedCaches), caches_words(&record.caches, texts)),
+        (texts.say(Key::SpeedRepeats), repeats_words(record, texts)),
     ];
     if let Some(share) = record.large_pages {
-        facts.push(("large pages".to_owned(), format!("{:.0} % of what was gone over", share * 100.0)));
+        let share = texts.put(Key::SpeedLargeShare, &[("percent", format!("{:.0}", share * 100.0).into())]);
+        facts.push((texts.say(Key::SpeedLargePages), share));
     }
     facts.retain(|(_, value)| !value.is_empty());
     let mut blocks = vec![
         Block::Answer { words: answer, bad: !findings.is_empty(), beneath },
-        Block::Heading("What the memory does".to_owned()),
-        Block::Table(memory_table(record, other)),
-        Block::Small(
-            "Over working sets that no cache holds; in brackets the lowest and the highest of all repeats. A copied byte counts once."
-                .to_owned(),
-        ),
+        Block::Heading(texts.say(Key::SpeedDoes)),
+        Block::Table(memory_table(record, other, texts)),
+        Block::Small(texts.say(Key::SpeedTableNote)),
     ];
     if let Ok(expected) = expected(&record.board) {
-        let row = expected.row_ns.map(|ns| format!(" A word of another row takes at least {ns:.0} ns by the modules' own timings at their base speed, plus the path to the processor and back."));
-        blocks.push(Block::Paragraph(format!(
-            "{} at {} MT/s could carry {}.{}",
-            counted(expected.channels as u64, "channel"),
-            expected.speed,
-            rate_text(expected.most()),
-            row.unwrap_or_default()
-        )));
+        let ns = expected.row_ns.map_or_else(|| "none".to_owned(), |ns| format!("{ns:.0}"));
+        let values = [
+            ("channels", (expected.channels as u64).into()),
+            ("speed", expected.speed.to_string().into()),
+            ("rate", rate_text(expected.most()).into()),
+            ("ns", ns.into()),
+        ];
+        blocks.push(Block::Paragraph(texts.put(Key::SpeedExpected, &values)));
     }
-    blocks.push(Block::Heading("Charts".to_owned()));
+    blocks.push(Block::Heading(texts.say(Key::SpeedCharts)));
     let figure = |chart: Chart| Figure { name: chart.name.to_owned(), caption: chart.caption, scene: chart.scene };
     blocks.extend(speed_charts(record, other).into_iter().map(figure).map(Block::Figure));
     Document {
-        title: "How fast this memory is".to_owned(),
+        title: texts.say(Key::Speed),
         letterhead: Vec::new(),
         facts,
         blocks,
-        foot: format!("{}   {{page}} of {{pages}}", record.machine),
-        language: "en",
+        foot: format!(
+            "{}   {}",
+            record.machine,
+            texts.put(Key::Page, &[("page", "{page}".into()), ("pages", "{pages}".into())])
+        ),
+        language: texts.language.tag(),
     }
 }
 
-fn repeats_words(record: &SpeedRecord) -> String {
-    let whole = if record.complete { "" } else { ", stopped before all of them" };
-    format!("{}, each loop once before any of them again{whole}", record.repeats)
+fn repeats_words(record: &SpeedRecord, texts: &Texts) -> String {
+    let key = if record.complete { Key::SpeedEachOnce } else { Key::SpeedStopped };
+    texts.put(key, &[("repeats", record.repeats.to_string().into())])
 }
 
-fn caches_words(caches: &[Cache]) -> String {
+fn caches_words(caches: &[Cache], texts: &Texts) -> String {
     let one = |cache: &Cache| {
-        let shared = if cache.shared_by > 1 { format!(" for {} cores", cache.shared_by) } else { String::new() };
-        format!("L{} {}{shared}", cache.level, bytes_text(cache.bytes))
+        let cache_words = format!("L{} {}", cache.level, bytes_text(cache.bytes));
+        match cache.shared_by > 1 {
+            true => {
+                let values = [("cache", cache_words.into()), ("cores", cache.shared_by.to_string().into())];
+                texts.put(Key::SpeedShared, &values)
+            }
+            false => cache_words,
+        }
     };
     caches.iter().map(one).collect::<Vec<_>>().join(", ")
 }
 
-fn memory_table(record: &SpeedRecord, other: Option<&SpeedRecord>) -> Table {
+fn memory_table(record: &SpeedRecord, other: Option<&SpeedRecord>, texts: &Texts) -> Table {
     let counts = record.core_counts();
     let mut columns = vec![String::new()];
-    columns.extend(counts.iter().map(|cores| cores_text(*cores)));
-    columns.extend(other.map(|_| "compared".to_owned()));
+    columns.extend(counts.iter().map(|cores| tests_of::cores(*cores)));
+    columns.extend(other.map(|_| texts.say(Key::SpeedCompared)));
     let row = |kind: Kind| {
         let text = |spread: Option<Spread>| spread.map_or("-".to_owned(), |spread| spread_text(kind, &spread));
-        let mut row = vec![kind.words().to_owned()];
+        let mut row = vec![kind.said().to_owned()];
         row.extend(counts.iter().map(|cores| text(record.of_memory(kind, *cores))));
         row.extend(other.map(|other| {
             let most = other.core_counts().last().copied().unwrap_or(1);
@@ -96,15 +111,21 @@ fn memory_table(record: &SpeedRecord, other: Option<&SpeedRecord>) -> Table {
 
 /// A value with its spread: `21.5 GB/s (21.3 to 21.7)`.
 pub fn spread_text(kind: Kind, spread: &Spread) -> String {
-    let text: fn(f64) -> String = if kind == Kind::Latency { latency_text } else { rate_text };
+    let text = text(kind);
     let number = |value: f64| text(value).split(' ').next().unwrap_or_default().to_owned();
     let unit = |value: f64| text(value).split(' ').nth(1).unwrap_or_default().to_owned();
     let same = unit(spread.low) == unit(spread.value) && unit(spread.high) == unit(spread.value);
-    if same {
-        format!("{} ({} to {})", text(spread.value), number(spread.low), number(spread.high))
-    } else {
-        format!("{} ({} to {})", text(spread.value), text(spread.low), text(spread.high))
-    }
+    let text = |value: f64| if same { number(value) } else { text(value) };
+    let values = [
+        ("value", self::text(kind)(spread.value).into()),
+        ("low", text(spread.low).into()),
+        ("high", text(spread.high).into()),
+    ];
+    Texts::of(spoken()).put(Key::SpeedSpread, &values)
+}
+
+fn text(kind: Kind) -> fn(f64) -> String {
+    if kind == Kind::Latency { latency_text } else { rate_text }
 }
 
 #[cfg(test)]

@@ -14,9 +14,9 @@ use revisum_diagnose::machine::Machine;
 use revisum_diagnose::system_log::SystemLog;
 use revisum_diagnose::system_log::{LineReader, SystemLogs};
 use revisum_engine::host::{Awake, Clock, Counters, EccCount, NoSleep, Reading, Sensors, Sleeper};
-use revisum_engine::memory::{Kept, Layout, LeaseError, LeaseRequest, Memory, MemoryOffer, MemorySource};
+use revisum_engine::memory::{Kept, Layout, LeaseError, LeaseRequest, Limit, Memory, MemoryOffer, MemorySource};
 use revisum_engine::pattern::pass_seed;
-use revisum_engine::units::{ByteRange, MIB, PhysAddr, RangeSet, bytes_text};
+use revisum_engine::units::{ByteRange, MIB, PhysAddr, RangeSet};
 use revisum_record::fitted::Module;
 use revisum_record::journal::Intake;
 use revisum_record::logged::LogTime;
@@ -135,7 +135,7 @@ impl Bench {
 
     fn kept(&self) -> Vec<Kept> {
         let ranges = self.usable_ranges().intersection(&self.held_by_system());
-        let kept = Kept { why: "the running system".to_owned(), bytes: ranges.bytes(), ranges };
+        let kept = Kept { bytes: ranges.bytes(), ranges, ..Kept::default() };
         Some(kept).filter(|kept| kept.bytes > 0).into_iter().collect()
     }
 
@@ -328,7 +328,7 @@ impl MemorySource for Bench {
             reachable: self.reachable(),
             addresses_known: true,
             kept: self.kept(),
-            limits: vec!["The running system holds the rest.".to_owned()],
+            limits: vec![Limit::System],
         }
     }
 
@@ -340,16 +340,12 @@ impl MemorySource for Bench {
         if let Some(range) = request.range {
             ranges = ranges.intersection(&RangeSet::from(vec![range]));
             if ranges.bytes() == 0 {
-                let shown = format!("{} to {}", PhysAddr(range.start), PhysAddr(range.end));
+                let shown = format!("{}..{}", PhysAddr(range.start), PhysAddr(range.end));
                 return Err(LeaseError::OutOfReach(shown));
             }
         }
         if let Some(wanted) = request.bytes.filter(|wanted| *wanted > ranges.bytes()) {
-            return Err(LeaseError::TooMuch {
-                asked: bytes_text(wanted),
-                reachable: bytes_text(ranges.bytes()),
-                why: "The running system holds the rest.".to_owned(),
-            });
+            return Err(LeaseError::TooMuch { asked: wanted, reachable: ranges.bytes(), why: Limit::System });
         }
         let wanted = request.bytes.map_or(ranges.bytes(), |bytes| bytes.next_multiple_of(4096));
         let kept = first_bytes(&ranges, wanted);

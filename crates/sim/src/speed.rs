@@ -146,7 +146,7 @@ impl SpeedTrack for Model {
 #[cfg(test)]
 mod tests {
     use revisum_diagnose::machine::Machine;
-    use revisum_diagnose::speed::{speed_findings, speed_sentence};
+    use revisum_diagnose::speed::{Against, SpeedSign, speed_signs, speed_verdict};
     use revisum_engine::speed::{Wanted, measure};
     use revisum_record::speed::SpeedRecord;
     use rstest::rstest;
@@ -179,15 +179,18 @@ mod tests {
     fn two_machines_get_their_finding_and_the_others_none() {
         for name in shipped_names() {
             let record = measured(&machine(name));
-            let findings: Vec<String> = speed_findings(&record).into_iter().map(|finding| finding.what).collect();
-            let expected = match name {
-                "plates" => Some("about half of what 2 channels give: both modules share one channel"),
-                "almanac" => Some("as expected for 2133 MT/s; these modules are sold for 3200: the profile is off"),
-                _ => None,
-            };
-            assert_eq!(findings.len(), usize::from(expected.is_some()), "{name}: {findings:?}");
-            assert!(expected.is_none_or(|words| findings[0].contains(words)), "{name}: {findings:?}");
-            assert!(speed_sentence(&record).contains('%'), "{name}: {}", speed_sentence(&record));
+            let signs = speed_signs(&record);
+            match name {
+                "plates" => {
+                    assert!(matches!(signs[..], [SpeedSign::OneChannel { could_fill: 2, .. }]), "{name}: {signs:?}")
+                }
+                "almanac" => assert!(
+                    matches!(signs[..], [SpeedSign::ProfileOff { speed: 2133, sold_for: Some(3200), .. }]),
+                    "{name}: {signs:?}"
+                ),
+                _ => assert!(signs.is_empty(), "{name}: {signs:?}"),
+            }
+            assert!(speed_verdict(&record).is_ok(), "{name}");
         }
     }
 
@@ -209,9 +212,10 @@ mod tests {
         setting.into_iter().for_each(|setting| hands.set(setting).unwrap());
         let record = measured(&machine);
         assert!(
-            speed_findings(&record).is_empty() && speed_sentence(&record).contains("as expected"),
-            "{}",
-            speed_sentence(&record)
+            speed_signs(&record).is_empty()
+                && speed_verdict(&record).is_ok_and(|verdict| verdict.against == Against::AsExpected),
+            "{:?}",
+            speed_verdict(&record)
         );
     }
 

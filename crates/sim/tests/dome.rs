@@ -120,7 +120,7 @@ fn a_power_loss_at_any_record_keeps_what_was_synced_and_is_never_clean() {
             read.push(framed.entry);
         });
         assert_eq!(read, entries[..synced]);
-        assert!(damage.unwrap().damage.sentence().is_none());
+        assert!(!damage.unwrap().damage.any());
         if synced < entries.len() {
             let judgement = Judgement::of(&state, false);
             assert_eq!(judgement.ended_by, Some(EndedBy::BrokeOff));
@@ -154,6 +154,6 @@ fn sectors_that_arrive_in_any_order_or_not_at_all_spoil_nothing_that_was_synced(
         assert!(read.is_sorted_by_key(|(seq, _)| *seq) && read.len() >= synced);
         assert!(read.iter().take(synced).map(|(seq, _)| *seq).eq(0..synced), "all that was synced");
         let gap = read.last().is_some_and(|(seq, _)| *seq + 1 > read.len());
-        assert!(!gap || damage.damage.sentence().is_some(), "what is lost is said");
+        assert!(!gap || damage.damage.any(), "what is lost is said");
     }
 }

@@ -9,6 +9,7 @@ use revisum_record::outcome::{EndedBy, Judgement};
 use revisum_record::run_state::RunState;
 use revisum_record::warmth::Says;
 use revisum_sim::{FaultKind, FaultSpec};
+use revisum_words::result;
 
 fn soaked(for_seconds: Option<u64>) -> Recipe {
     Recipe { soak: true, for_seconds, ..Recipe::with_tests(Depth::Triage, vec!["random".to_owned()]) }
@@ -25,7 +26,7 @@ fn errors_of_warm_memory_are_told_as_such() {
     assert!((12..30).contains(&minutes(&state)), "{} minutes", minutes(&state));
     assert!(state.celsius.unwrap().1 > 53.0);
     assert_eq!(state.warmth.says(), Some(Says::OnlyFrom { celsius: 45 }));
-    let words = Judgement::of(&state, false).sentence();
+    let words = result::sentence(&Judgement::of(&state, false));
     assert!(words.contains("Errors came only at 45 °C and above"), "{words}");
 }
 
@@ -45,8 +46,9 @@ fn time_that_is_up_leaves_it_incomplete() {
     assert_eq!((judgement.ended_by, judgement.complete), (Some(EndedBy::Time), false));
     assert!(judgement.done.passes > 1);
     assert!(
-        !judgement.headline().starts_with("Clean on") && judgement.headline().starts_with("Clean so far"),
+        !result::headline(&judgement).starts_with("Clean on")
+            && result::headline(&judgement).starts_with("Clean so far"),
         "{}",
-        judgement.headline()
+        result::headline(&judgement)
     );
 }

@@ -6,15 +6,37 @@
 //!
 //! A further language is a folder of catalogues and nothing else: one file with all texts will do. Tests hold it against English.
 
+// What the build script writes names this package as others do.
+extern crate self as revisum_words;
+
+pub mod advice;
+pub mod board;
+pub mod card;
 mod catalogue;
+pub mod compare;
+pub mod damage;
+pub mod facts;
 mod glossary;
+pub mod intake;
 mod language;
+pub mod locate;
+pub mod logged;
+pub mod odds;
+mod order;
 mod put;
+pub mod refused;
+pub mod result;
+mod said;
+mod say;
+pub mod speed;
+pub mod tests_of;
 mod texts;
 
 pub use catalogue::{Entry, entries};
 pub use fluent_bundle::FluentValue;
 pub use glossary::{Term, glossary};
 pub use language::{Language, speak, speaking, spoken};
+pub use order::order;
 pub use put::Put;
+pub use said::Said;
 pub use texts::{Name, Texts, fixed, put};

@@ -8,7 +8,7 @@ use fluent_bundle::{FluentArgs, FluentResource, FluentValue};
 use unic_langid::LanguageIdentifier;
 
 use crate::put::shown;
-use crate::{Language, Put, spoken};
+use crate::{Language, Put, entries, spoken};
 
 /// The name of a text.
 pub trait Name: Copy {
@@ -44,7 +44,7 @@ pub struct Texts {
     pub language: Language,
     bundle: FluentBundle<FluentResource>,
     /// The texts into which nothing is put.
-    fixed: HashMap<&'static str, &'static str>,
+    fixed: HashMap<String, &'static str>,
 }
 
 impl Texts {
@@ -70,22 +70,25 @@ impl Texts {
             }
         }
         let mut texts = Self { language, bundle, fixed: HashMap::new() };
-        texts.fixed = Language::EN
-            .source()
-            .files
-            .iter()
-            .flat_map(|(_, file)| ids(file))
-            .filter_map(|id| texts.alone(id))
-            .collect();
+        // A catalogue that cannot be read has no texts, which a test finds.
+        for (id, entry) in entries(Language::EN, None).unwrap_or_default() {
+            let further = entry.attributes.iter().map(|name| (format!("{id}.{name}"), texts.alone(&id, Some(name))));
+            let all: Vec<_> = further.chain([(id.clone(), texts.alone(&id, None))]).collect();
+            texts.fixed.extend(all.into_iter().filter_map(|(id, said)| Some((id, said?))));
+        }
         texts
     }
 
     /// A text into which nothing is put, kept as long as the program runs.
-    fn alone(&self, id: &'static str) -> Option<(&'static str, &'static str)> {
+    fn alone(&self, id: &str, attribute: Option<&str>) -> Option<&'static str> {
         let message = self.bundle.get_message(id)?;
+        let pattern = match attribute {
+            None => message.value()?,
+            Some(name) => message.get_attribute(name)?.value(),
+        };
         let mut errors = Vec::new();
-        let said = self.bundle.format_pattern(message.value()?, None, &mut errors).into_owned();
-        errors.is_empty().then(|| (id, &*said.leak()))
+        let said = self.bundle.format_pattern(pattern, None, &mut errors).into_owned();
+        errors.is_empty().then(|| &*said.leak())
     }
 
     /// The words under a name.
@@ -121,16 +124,15 @@ impl Texts {
     }
 }
 
-/// The ids of a file. It is read by the lines on which they begin, because the parser's ids live no longer than what it made.
-fn ids(file: &'static str) -> impl Iterator<Item = &'static str> {
-    file.lines()
-        .filter(|line| line.starts_with(|c: char| c.is_ascii_alphabetic()))
-        .filter_map(|line| Some(line.split_once('=')?.0.trim()))
-}
-
 /// A text into which nothing is put, in the language that is spoken.
 pub fn fixed(id: &'static str) -> &'static str {
     Texts::of(spoken()).fixed.get(id).copied().unwrap_or(id)
+}
+
+/// A text whose id is put together, in the language that is spoken; nothing where there is none.
+pub(crate) fn lookup(id: &str, attribute: Option<&str>) -> Option<&'static str> {
+    let fixed = &Texts::of(spoken()).fixed;
+    attribute.map_or_else(|| fixed.get(id), |attribute| fixed.get(&format!("{id}.{attribute}"))).copied()
 }
 
 /// A text with what is put into it, in the language that is spoken.

@@ -8,6 +8,8 @@ use revisum_record::go_on::carried;
 use revisum_records::Recorded;
 use thiserror::Error;
 
+use crate::say;
+
 /// A recipe with what it goes on with or repeats.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Start {
@@ -30,10 +32,10 @@ impl Start {
 #[derive(Clone, Debug, Error, PartialEq, Eq)]
 pub enum CannotGoOn {
     /// It did all that it was to do, or has no planned end.
-    #[error("the run {0} is over: there is nothing left of it to do. `revisum check` makes a new one")]
+    #[error("{}", say::go_on_over(.0))]
     Over(String),
     /// Another run goes on with it already.
-    #[error("the run {run} was continued already, by {by}. Go on with that one: revisum check --continue {by}")]
+    #[error("{}", say::go_on_continued(run, by))]
     Continued {
         /// The run.
         run: String,
@@ -41,15 +43,13 @@ pub enum CannotGoOn {
         by: String,
     },
     /// Its own check failed.
-    #[error(
-        "the self-check of the run {0} failed: nothing of it can be believed, so nothing can go on from it. `revisum check` makes a new one"
-    )]
+    #[error("{}", say::go_on_void(.0))]
     Void(String),
     /// It showed nothing.
-    #[error("the run {0} showed no error that a test could show again")]
+    #[error("{}", say::go_on_nothing_shown(.0))]
     NothingShown(String),
     /// Modules sit elsewhere.
-    #[error("the run {run} was made with {then}; now it is {now}. Put the modules back, or make a new run")]
+    #[error("{}", say::go_on_arrangement(run, then, now))]
     OtherArrangement {
         /// The run.
         run: String,
@@ -59,7 +59,7 @@ pub enum CannotGoOn {
         now: String,
     },
     /// Other settings are in force.
-    #[error("the run {run} was made with the settings {then}; now they are {now}. Set them back, or make a new run")]
+    #[error("{}", say::go_on_settings(run, then, now))]
     OtherSettings {
         /// The run.
         run: String,
@@ -130,7 +130,7 @@ fn as_it_was(recorded: &Recorded, board: &Board, settings: &str) -> Result<(), C
 /// `module in slot` for every slot, in order.
 fn arrangement(board: &Board) -> Vec<String> {
     let mut all: Vec<String> =
-        board.known_placement().into_iter().map(|(slot, module)| format!("{module} in {slot}")).collect();
+        board.known_placement().into_iter().map(|(slot, module)| say::module_in_slot_then(module, slot)).collect();
     all.sort_unstable();
     all
 }

@@ -12,5 +12,6 @@ pub mod recipe_file;
 pub mod recorder;
 pub mod reports;
 pub mod runner;
+mod say;
 pub mod speed_run;
 pub mod wire;

@@ -13,6 +13,8 @@ use revisum_record::speed::SpeedRecord;
 
 use revisum_records::WrongUse;
 
+use crate::say;
+
 /// What a look shows.
 pub struct Look {
     /// Everything raw.
@@ -89,8 +91,7 @@ impl Look {
     /// When a file cannot be written.
     pub fn save(&self, folder: &Path) -> Result<()> {
         let raw = RawFirmware { guest: self.system.guest, ..self.raw.clone() };
-        revisum_linux::save_folder(folder, &raw)
-            .with_context(|| format!("the facts are not, or not all, in {}", folder.display()))
+        revisum_linux::save_folder(folder, &raw).with_context(|| say::look_not_all(folder.display().to_string()))
     }
 
     /// What is not as it should be, worst first; with how it was last time, and how fast, where that is known.

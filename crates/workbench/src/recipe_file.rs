@@ -12,6 +12,8 @@ use serde::{Deserialize, Serialize};
 use revisum_engine::units::parse_range as range;
 use revisum_records::WrongUse;
 
+use crate::say;
+
 /// Longest recipe file that is read.
 const LONGEST: u64 = 1 << 20;
 
@@ -42,7 +44,7 @@ struct RecipeFile {
 /// With line, column and reason.
 pub fn load(path: &Path, tests_of: &dyn Fn(Depth) -> Vec<String>) -> Result<Recipe> {
     let name = path.display();
-    let text = files::read_text(path, LONGEST).with_context(|| format!("the recipe {name} cannot be read"))?;
+    let text = files::read_text(path, LONGEST).with_context(|| say::recipe_not_read(name.to_string()))?;
     parse(&text, tests_of).map_err(|error| WrongUse(format!("{name}: {error}")).into())
 }
 
@@ -72,7 +74,7 @@ fn parse(text: &str, tests_of: &dyn Fn(Depth) -> Vec<String>) -> Result<Recipe, 
         own: file.own,
         ..defaults
     };
-    recipe.specs().map_err(|error| error.to_string())?;
+    recipe.specs().map_err(|error| revisum_words::refused::recipe(&error))?;
     recipe.is_of_enough_memory().map_err(|error| error.to_string())?;
     Ok(recipe)
 }
@@ -83,7 +85,7 @@ fn parse(text: &str, tests_of: &dyn Fn(Depth) -> Vec<String>) -> Result<Recipe, 
 /// When the file cannot be written.
 pub fn save(recipe: &Recipe, path: &Path) -> Result<()> {
     let text = text_of(recipe)?;
-    files::write(path, text.as_bytes()).with_context(|| format!("the recipe {} cannot be written", path.display()))
+    files::write(path, text.as_bytes()).with_context(|| say::recipe_not_written(path.display().to_string()))
 }
 
 fn text_of(recipe: &Recipe) -> Result<String> {
@@ -103,7 +105,7 @@ fn text_of(recipe: &Recipe) -> Result<String> {
         soak: recipe.soak.then_some(true),
         own: recipe.own.clone(),
     };
-    let body = toml::to_string(&file).context("the recipe cannot be written down")?;
+    let body = toml::to_string(&file).context(say::recipe_not_down())?;
     Ok(format!("# A recipe for revisum check --recipe.\n{body}"))
 }
 

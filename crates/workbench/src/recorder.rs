@@ -10,6 +10,8 @@ use revisum_record::journal::{Entry, Framed, JournalWriter};
 use revisum_record::run_state::RunState;
 use revisum_record::totals::Totals;
 
+use crate::say;
+
 /// What was written is forced out at least this often: a power loss costs less than a second.
 const SYNC_EVERY: Duration = Duration::from_millis(250);
 /// Snapshots are published at most this often.
@@ -254,8 +256,8 @@ impl<'a> Recorder<'a> {
     }
 
     fn trouble(&mut self, error: &std::io::Error) {
-        let lost = if self.lost > 0 { format!(", {} are lost", self.lost) } else { String::new() };
-        *locked(&self.live.trouble) = Some(format!("not recorded: {error}. {} records wait{lost}", self.waiting.len()));
+        let lost = if self.lost > 0 { say::recorder_lost(self.lost) } else { String::new() };
+        *locked(&self.live.trouble) = Some(say::recorder_not_recorded(error.to_string(), self.waiting.len(), lost));
         self.retry_at = (self.now)() + RETRY_EVERY;
         self.stale = true;
     }
@@ -382,7 +384,7 @@ mod tests {
     fn a_medium_that_refuses_is_said_and_the_screen_stays_complete() {
         let (live, _, kept) = record_with(u32::MAX);
         assert!(kept.is_empty());
-        assert!(live.trouble().unwrap().contains("not recorded: no space left"));
+        assert!(live.trouble().unwrap().contains("no space left"));
         assert_eq!(live.state().end, Some(EndReason::Completed));
     }
 }

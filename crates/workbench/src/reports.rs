@@ -16,6 +16,9 @@ use serde_json::{Value, json};
 use revisum_records::WrongUse;
 use revisum_records::wall_time;
 use revisum_records::{Job, Recorded, shown_time};
+use revisum_words::{result, speaking};
+
+use crate::say;
 
 /// What a report is about.
 pub struct Source<'a> {
@@ -50,7 +53,7 @@ pub fn read_shop(file: &Path, named: bool) -> Result<Shop> {
     match files::read_text(file, LONGEST_SHOP) {
         Ok(text) => Ok(Shop::parse(&text).map_err(|error| WrongUse(format!("{}: {error}", file.display())))?),
         Err(error) if error.kind() == std::io::ErrorKind::NotFound && !named => Ok(Shop::default()),
-        Err(error) => Err(error).with_context(|| format!("{} cannot be read", file.display())),
+        Err(error) => Err(error).with_context(|| say::file_not_read(file.display().to_string())),
     }
 }
 
@@ -127,7 +130,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
 pub fn checksum_of(job: &Job) -> Result<String> {
     let read = |run: &Recorded| {
         let path = job.journal_of(&run.id);
-        let unreadable = || format!("{} cannot be read", path.display());
+        let unreadable = || say::file_not_read(path.display().to_string());
         let mut bytes = Vec::new();
         let mut parts = open_parts(&path).with_context(unreadable)?;
         parts.reader.read_to_end(&mut bytes).with_context(unreadable)?;
@@ -159,7 +162,7 @@ fn everything(source: &Source<'_>, runs: &[&Recorded], sum: &str) -> Value {
         json!({
             "id": run.id,
             "outcome": run.standing.word(),
-            "headline": judgement.headline(),
+            "headline": speaking(Language::EN, || result::headline(&judgement)),
             "grade": judgement.grade.word(),
             "complete": judgement.complete,
             "ended_by": judgement.ended_by.map(EndedBy::word),
@@ -182,7 +185,7 @@ fn everything(source: &Source<'_>, runs: &[&Recorded], sum: &str) -> Value {
         _ => Vec::new(),
     };
     let module = |module: &revisum_record::fitted::Module| {
-        let end = ends.iter().find(|(id, _)| *id == module.serial).map(|(_, end)| end.words());
+        let end = ends.iter().find(|(id, _)| *id == module.serial).map(|(_, end)| end.word());
         json!({ "facts": module, "name": job.name_of(&module.serial), "disposition": end })
     };
     json!({
@@ -215,7 +218,7 @@ fn without_steering(json: Value) -> Value {
 /// # Errors
 /// When the PDF cannot be made or a file cannot be written.
 pub fn write(report: &Report, folder: &Path) -> Result<Vec<String>> {
-    files::make_folder(folder).with_context(|| format!("the folder {} cannot be made", folder.display()))?;
+    files::make_folder(folder).with_context(|| say::folder_not_made(folder.display().to_string()))?;
     let mut table = csv::Writer::from_writer(Vec::new());
     table.write_record(["address", "expected", "actual", "slots", "wrong_bits", "run"])?;
     report.errors.iter().try_for_each(|row| table.write_record(row.iter().map(|text| cell(text).into_owned())))?;
@@ -233,7 +236,7 @@ pub fn write(report: &Report, folder: &Path) -> Result<Vec<String>> {
     files.extend(figures.map(|figure| (format!("{}.svg", figure.name), svg(&figure.scene).into_bytes())));
     for (name, bytes) in &files {
         let path = folder.join(name);
-        files::write(&path, bytes).with_context(|| format!("{} cannot be written", path.display()))?;
+        files::write(&path, bytes).with_context(|| say::file_not_written(path.display().to_string()))?;
     }
     Ok(files.into_iter().map(|(name, _)| name).collect())
 }

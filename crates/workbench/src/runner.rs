@@ -24,8 +24,10 @@ use revisum_record::journal::{Begin, Entry, FORMAT_VERSION, Held};
 use crate::go_on::Start;
 use crate::rates::Rated;
 use crate::recorder::{Live, Recorder};
+use crate::say;
 use revisum_records::{DataDir, WrongUse};
 use revisum_records::{Moment, create_run, next_moment};
+use revisum_words::refused;
 
 /// Bytes a second that are assumed where nothing could be measured; only progress bars depend on it.
 const GUESSED_RATE: f64 = 5e9;
@@ -85,7 +87,7 @@ pub fn start(order: Order, published: impl Fn() + Send + Sync + 'static) -> RunH
         id
     });
     if let Err(error) = &thread {
-        live.fail(format!("no thread can be had: {error}. More processes have to be allowed to this user (ulimit -u)"));
+        live.fail(say::runner_no_thread(error.to_string()));
         live.finish();
     }
     RunHandle { control, live, thread: thread.ok() }
@@ -94,8 +96,8 @@ pub fn start(order: Order, published: impl Fn() + Send + Sync + 'static) -> RunH
 fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + Sync)) -> Result<Option<String>> {
     let machine = &order.machine;
     let facts = machine.firmware.facts();
-    let specs = order.what.recipe.specs()?;
-    let workers = order.what.recipe.workers(facts.cores)?;
+    let specs = order.what.recipe.specs().map_err(|error| WrongUse(refused::recipe(&error)))?;
+    let workers = order.what.recipe.workers(facts.cores).map_err(|error| WrongUse(refused::recipe(&error)))?;
     if let Some(why) = machine.sleeper.refuses().filter(|_| specs.iter().any(|spec| spec.work == Work::Sleeping)) {
         return Err(WrongUse(cannot_sleep(why).to_owned()).into());
     }
@@ -110,7 +112,8 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         live.taking(taken, of);
         published();
         !control.is_stopping()
-    })?;
+    });
+    let memory = memory.map_err(|error| anyhow::anyhow!(refused::lease(&error)))?;
     let _awake = machine.awake.hold();
     let inventory = Inventory::read(&machine.firmware.raw());
     let locator = locator(order, &facts, &inventory);
@@ -150,25 +153,17 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         };
         run(&setup, &mut |news| tell(news.into())).map_err(anyhow::Error::from)
     })
-    .context("the run could not begin")?;
+    .context(say::runner_not_begun())?;
     Ok(Some(id))
 }
 
 /// Why a test that sleeps is not begun.
 fn cannot_sleep(why: NoSleep) -> &'static str {
     match why {
-        NoSleep::NotOffered => {
-            "the test sleep cannot run here: this system offers no suspend to RAM. Leave the test out, or allow it in the firmware's setup"
-        }
-        NoSleep::NoAlarm => {
-            "the test sleep cannot run here: no clock could wake this machine again. Leave the test out"
-        }
-        NoSleep::NotAllowed => {
-            "the test sleep needs to run as root: only root may put this machine to sleep. Run it as root, or leave the test out"
-        }
-        NoSleep::Remote => {
-            "the test sleep is not begun over a network: the connection would be lost. Start it at the machine itself, or leave the test out"
-        }
+        NoSleep::NotOffered => say::sleep_not_offered(),
+        NoSleep::NoAlarm => say::sleep_no_alarm(),
+        NoSleep::NotAllowed => say::sleep_not_allowed(),
+        NoSleep::Remote => say::sleep_remote(),
     }
 }
 
@@ -234,7 +229,7 @@ fn begin(order: &Order, moment: Moment, facts: &SystemFacts, locator: &Locator, 
         mapped: inventory.mapped,
         memory: inventory.arrays,
         encrypted: inventory.encrypted == Some(true),
-        attribution: locator.reason().to_owned(),
+        attribution: locator.reason().word().to_owned(),
         continues: order.what.continues.clone(),
         repeats: order.what.repeats.clone(),
     }
@@ -248,7 +243,7 @@ fn held(order: &Order, memory: &dyn Memory, cores: usize, expected: Vec<(String,
         addresses_known: layout.addresses_known(),
         cores,
         expected,
-        limits: order.machine.memory.offer().limits,
+        limits: order.machine.memory.offer().limits.iter().map(|limit| limit.word().to_owned()).collect(),
     }
 }
 

@@ -14,6 +14,8 @@ use revisum_sim::{
 
 use revisum_records::WrongUse;
 
+use crate::say;
+
 /// Longest machine file that is read.
 const LONGEST_FILE: u64 = 1 << 20;
 
@@ -30,7 +32,7 @@ pub fn drives(simulated: bool) -> Arc<dyn Drives> {
 /// The image of the boot drive: beside the records, beside the program, or where it is made; the simulated one in the demonstration.
 pub fn image(simulated: bool, data: &Path) -> Option<(String, Box<dyn ImageSource + Send>)> {
     if simulated {
-        return Some(("a simulated image".to_owned(), Box::new(SimImage::new())));
+        return Some((say::simulated_image().to_owned(), Box::new(SimImage::new())));
     }
     let beside = std::env::current_exe().ok().and_then(|exe| exe.parent().map(Path::to_owned));
     let folders = [Some(data.to_owned()), beside, Some("target".into()), Some(".".into())];
@@ -107,13 +109,9 @@ fn spec(name_or_file: &str) -> Result<MachineSpec> {
     let path = Path::new(name_or_file);
     if !path.is_file() {
         let names: Vec<&str> = shipped_names().collect();
-        return Err(WrongUse(format!(
-            "there is no simulated machine and no machine file named {name_or_file:?}. The machines are: {}",
-            names.join(", ")
-        ))
-        .into());
+        return Err(WrongUse(say::no_such_machine(format!("{:?}", name_or_file), names.join(", "))).into());
     }
-    let text = files::read_text(path, LONGEST_FILE).with_context(|| format!("{name_or_file} cannot be read"))?;
+    let text = files::read_text(path, LONGEST_FILE).with_context(|| say::file_not_read(name_or_file))?;
     Ok(MachineSpec::parse(&text).map_err(|error| WrongUse(format!("{name_or_file}: {error}")))?)
 }
 

@@ -8,6 +8,8 @@ use revisum_diagnose::board::{Coverage, Fact, Finding};
 use revisum_engine::units::{PhysAddr, bytes_text};
 use revisum_record::fitted::Module;
 use revisum_sim::SimOptions;
+use revisum_words as words;
+use revisum_words::{Language, Said as _, speaking};
 use serde_json::{Value, json};
 
 use crate::cli::BoardArgs;
@@ -47,7 +49,17 @@ pub fn board(args: &BoardArgs) -> Result<Exit> {
     Ok(Exit::Clean)
 }
 
+/// Findings for other programs: in English whatever is spoken.
+pub fn findings_json(findings: &[Finding]) -> Value {
+    let one = |finding: &Finding| json!({ "weight": finding.weight, "what": words::board::found(finding), "advice": words::board::advice(finding) });
+    speaking(Language::EN, || findings.iter().map(one).collect())
+}
+
 fn as_json(look: &Look) -> Value {
+    speaking(Language::EN, || in_json(look))
+}
+
+fn in_json(look: &Look) -> Value {
     let (inventory, system) = (&look.inventory, &look.system);
     let counters = look
         .counters
@@ -69,13 +81,13 @@ fn as_json(look: &Look) -> Value {
         "coverage": look.coverage,
         "slots": inventory.board.slots,
         "mapped": inventory.mapped,
-        "findings": look.findings(None, None),
+        "findings": findings_json(&look.findings(None, None)),
         "facts": inventory.facts.all(),
         "events": inventory.events,
         "counters": counters.collect::<Vec<_>>(),
         "temperatures": temperatures.collect::<Vec<_>>(),
         "encrypted": inventory.encrypted,
-        "not_known": inventory.unknown,
+        "not_known": inventory.unknown.iter().map(words::board::unknown).collect::<Vec<_>>(),
     })
 }
 
@@ -130,9 +142,15 @@ fn module_words(module: &Module) -> String {
 }
 
 fn memory(text: &mut String, coverage: &Coverage) -> Result<()> {
-    writeln!(text, "memory     {} {}", bytes_text(coverage.whole_bytes), coverage.whole)?;
+    writeln!(text, "memory     {} {}", bytes_text(coverage.whole_bytes), coverage.whole.said())?;
     for part in &coverage.parts {
-        writeln!(text, "           {:>9}  {:>5.1} %  {}", bytes_text(part.bytes), part.percent, part.what)?;
+        writeln!(
+            text,
+            "           {:>9}  {:>5.1} %  {}",
+            bytes_text(part.bytes),
+            part.percent,
+            words::board::part(part)
+        )?;
     }
     Ok(())
 }
@@ -140,7 +158,7 @@ fn memory(text: &mut String, coverage: &Coverage) -> Result<()> {
 fn findings(text: &mut String, found: &[Finding]) -> Result<()> {
     for finding in found {
         text.push('\n');
-        paragraph(text, "• ", &format!("{}. {}", finding.what, finding.advice))?;
+        paragraph(text, "• ", &format!("{}. {}", words::board::found(finding), words::board::advice(finding)))?;
     }
     Ok(())
 }
@@ -166,7 +184,7 @@ fn all_facts(look: &Look) -> Result<String> {
     }
     if let Some(coverage) = &look.coverage {
         for part in &coverage.parts {
-            writeln!(text, "{} ({:.2} %)  {}", bytes_text(part.bytes), part.percent, part.what)?;
+            writeln!(text, "{} ({:.2} %)  {}", bytes_text(part.bytes), part.percent, words::board::part(part))?;
             for range in part.ranges.ranges() {
                 writeln!(text, "  {} to {}", PhysAddr(range.start), PhysAddr(range.end - 1))?;
             }
@@ -179,11 +197,11 @@ fn all_facts(look: &Look) -> Result<String> {
         writeln!(text, "  {first} to {last}  {:>9}  {}", bytes_text(entry.range.len()), entry.kind)?;
     }
     for event in &inventory.events {
-        paragraph(&mut text, "• ", &format!("{}: {}", event.source.words(), event.text))?;
+        paragraph(&mut text, "• ", &format!("{}: {}", event.source.said(), event.text))?;
     }
     text.push('\n');
-    for sentence in &inventory.unknown {
-        paragraph(&mut text, "• ", sentence)?;
+    for unknown in &inventory.unknown {
+        paragraph(&mut text, "• ", &words::board::unknown(unknown))?;
     }
     Ok(text)
 }

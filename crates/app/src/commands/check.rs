@@ -16,6 +16,7 @@ use revisum_record::fitted::Board;
 use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
 use revisum_sim::SimOptions;
+use revisum_words as words;
 use signal_hook::consts::{SIGHUP, SIGINT, SIGQUIT, SIGTERM};
 use signal_hook::flag;
 
@@ -55,7 +56,7 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     let rated = Rated::default();
     let measured = *rated.get_or_init(|| Measured::of(&machine, args.memory));
     let what = what(args, earlier.as_ref(), &machine, &job, &measured)?;
-    what.recipe.specs()?;
+    what.recipe.specs().map_err(|error| WrongUse(words::refused::recipe(&error)))?;
     what.recipe.is_of_enough_memory()?;
     what.recipe.workers(machine.firmware.facts().cores)?;
     memory_is_there(&what.recipe, &machine)?;
@@ -88,7 +89,10 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     }
     let told = tell_result(&state, kept.is_ok().then_some(&journal), args.json);
     if let Err(error) = &told {
-        crate::tell!("revisum: the result cannot be shown: {error:#}. In short: {}", judgement.headline());
+        crate::tell!(
+            "revisum: the result cannot be shown: {error:#}. In short: {}",
+            words::result::headline(&judgement)
+        );
     }
     Ok(match (&judgement).into() {
         // What nobody was told, or what is not kept, is not clean; errors stay errors.
@@ -238,7 +242,7 @@ fn tell_estimate(recipe: &Recipe, machine: &Machine, measured: &Measured) {
     let taking = measured.taking_seconds(bytes);
     let before =
         if taking >= 1.0 { format!("taking the memory about {}, ", duration_text(taking)) } else { String::new() };
-    crate::tell!("{before}one pass about {}, {}", duration_text(pass), recipe.end_text());
+    crate::tell!("{before}one pass about {}, {}", duration_text(pass), words::tests_of::end(recipe));
 }
 
 /// The recipe of the command line: a file's or a depth's, and over it what was given by hand.

@@ -7,13 +7,15 @@ use std::path::Path;
 use anyhow::{Context, Result};
 use revisum_diagnose::address::{AddressMap, KnownWord, Locator, MapFile, MapStatus, learn_layout};
 use revisum_diagnose::locate::{
-    Ground, Group, Judgement, Location, Refusal, Stopgap, judge, known_words, locate, locate_run, locator_of, map_of,
-    read_foreign, same_cells, stopgap, trusted_locator, words_of_again,
+    Basis, Group, Judgement, Location, Refusal, Stopgap, judge, known_words, locate, locate_run, locator_of, map_of,
+    read_foreign, same_cells, stopgap, trusted_locator,
 };
 use revisum_drawing::{location_scene, svg};
 use revisum_engine::units::{bytes_text, counted};
 use revisum_record::fitted::{Board, Slot};
 use revisum_record::run_state::RunState;
+use revisum_words as words;
+use revisum_words::{Language, Said as _, speaking};
 use serde_json::json;
 
 use crate::cli::LocateArgs;
@@ -46,13 +48,13 @@ pub fn run(data: Option<&Path>, args: &LocateArgs) -> Result<Exit> {
     if args.json {
         let (written, refused) = match &gap {
             Some(Ok(gap)) => (Some(gap), None),
-            Some(Err(refusal)) => (None, Some(refusal.to_string())),
+            Some(Err(refusal)) => (None, Some(speaking(Language::EN, || words::locate::refusal(refusal)))),
             None => (None, None),
         };
         writeln!(
             out,
             "{}",
-            json!({ "location": location, "stopgap": written, "no_stopgap": refused, "again": again })
+            json!({ "statement": speaking(Language::EN, || words::locate::statement(&location)), "location": location, "stopgap": written, "no_stopgap": refused, "again": again })
         )?;
     } else {
         write!(out, "{}", text(&location, gap.as_ref(), again.as_deref())?)?;
@@ -102,7 +104,7 @@ fn again(runs: &[RunState]) -> Option<String> {
             .find(|(_, module)| module.serial == serial)
             .map_or_else(|| serial.to_owned(), |(_, module)| module.name())
     };
-    words_of_again(&same_cells(failed.iter().map(|(run, locator)| (*run, locator))), &name)
+    words::locate::again(&same_cells(failed.iter().map(|(run, locator)| (*run, locator))), &name)
 }
 
 /// A map that runs with single modules refute is dropped, and that is said; one that they confirm is no assumption any more.
@@ -139,7 +141,9 @@ fn tell_learned(state: &RunState, known: &[KnownWord]) {
     let channel = |slot: &Slot| slot.channel.clone().unwrap_or_else(|| slot.id.clone());
     let fitted: Vec<_> = state.begin.board.modules().map(|(slot, _)| (slot.id.clone(), channel(slot))).collect();
     crate::tell!("learned    from {}", counted(known.len() as u64, "word"));
-    learn_layout(known, &fitted, ranges, LEAST_BIT).lines().iter().for_each(|line| crate::tell!("           {line}"));
+    words::locate::layout(&learn_layout(known, &fitted, ranges, LEAST_BIT))
+        .iter()
+        .for_each(|line| crate::tell!("           {line}"));
 }
 
 /// Cache lines never spread over two slots.
@@ -162,7 +166,7 @@ fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {
         Some(file) => Locator::new(&board, None).assuming(file.map),
         None => Locator::new(&board, None),
     };
-    let ground = Ground {
+    let ground = Basis {
         board: &board,
         failures: 0,
         is_fair: true,
@@ -198,18 +202,18 @@ fn read_text(file: &Path) -> Result<String> {
 
 fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Option<&str>) -> Result<String> {
     let mut text = String::new();
-    writeln!(text, "{}", location.statement)?;
+    writeln!(text, "{}", words::locate::statement(location))?;
     if location.signature.is_none() && location.groups.is_empty() {
         return Ok(text);
     }
-    let certainty = location.certainty.map_or("unknown", |certainty| certainty.word());
-    writeln!(text, "{certainty}: {}", location.because)?;
+    let certainty = location.certainty.map_or("unknown", |certainty| certainty.said());
+    writeln!(text, "{certainty}: {}", location.because.said())?;
     if !location.causes.is_empty() {
-        let causes: Vec<&str> = location.causes.iter().map(|cause| cause.words()).collect();
+        let causes: Vec<&str> = location.causes.iter().map(|cause| cause.said()).collect();
         writeln!(text, "\nlikely     {}", causes.join(", then "))?;
-        writeln!(text, "           {}", location.why)?;
+        writeln!(text, "           {}", location.shape().map_or("", words::locate::why))?;
     }
-    if let Some(odds) = location.fit_in_words() {
+    if let Some(odds) = words::locate::fit(location) {
         writeln!(text, "           {odds}")?;
     }
     if let Some(again) = again {
@@ -219,7 +223,7 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Opti
         writeln!(text, "outside    {} outside of the map", counted(location.outside, "word"))?;
     }
     for limit in &location.limits {
-        writeln!(text, "limit      {limit}")?;
+        writeln!(text, "limit      {}", limit.said())?;
     }
     text.push('\n');
     for group in location.groups.iter().take(SHOWN_GROUPS) {
@@ -230,7 +234,9 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Opti
     }
     match gap {
         Some(Ok(gap)) => write_stopgap(&mut text, gap)?,
-        Some(Err(refusal)) if *refusal != Refusal::Nothing => writeln!(text, "\nNo workaround: {refusal}.")?,
+        Some(Err(refusal)) if *refusal != Refusal::Nothing => {
+            writeln!(text, "\nNo workaround: {}.", words::locate::refusal(refusal))?
+        }
         _ => {}
     }
     Ok(text)
@@ -243,7 +249,7 @@ fn group_line(group: &Group) -> String {
     let slot = group.slot.as_deref().unwrap_or("?");
     format!(
         "{slot:<8} {:<32} {:>9}  {lanes:<24} from {first}",
-        group.words_of_kind(),
+        words::locate::group(group),
         counted(group.words as u64, "word")
     )
 }
@@ -254,7 +260,7 @@ fn write_stopgap(text: &mut String, gap: &Stopgap) -> Result<()> {
         "\nUntil the module is replaced, these ranges can be excluded; it costs {}.",
         bytes_text(gap.costs)
     )?;
-    writeln!(text, "{}\n", gap.warning)?;
+    writeln!(text, "{}\n", words::locate::warning(gap))?;
     writeln!(text, "Linux, kernel parameters   {}", gap.kernel_parameters)?;
     writeln!(text, "Linux, GRUB settings       {}", gap.boot_loader)?;
     for line in &gap.windows {

@@ -11,6 +11,7 @@ use crate::exit::Exit;
 use revisum_records::DataDir;
 use revisum_records::wall_time;
 use revisum_records::{Digest, Found, Imported, Ledger, Life, find_runs, import, scan_runs};
+use revisum_words as words;
 
 /// Lists runs, newest first; or the life of a module; after bringing in others, where that is asked for.
 ///
@@ -73,7 +74,7 @@ fn life(out: &mut impl Write, life: &Life, as_json: bool) -> Result<Exit> {
         Some(last) => writeln!(out, "{}  {}", life.serial, last.kind)?,
     }
     for end in &life.ends {
-        writeln!(out, "{:<20.20}  {:<14} {}", end.job, end.machine, end.end)?;
+        writeln!(out, "{:<20.20}  {:<14} {}", end.job, end.machine, words::advice::end(end.end))?;
     }
     for line in &life.runs {
         let outcome = line.outcome.replace('-', " ");
@@ -110,7 +111,7 @@ fn show(out: &mut impl Write, args: &LogsArgs, listed: &Found, folder: &Path) ->
         let started = wall_time::date_and_time(run.wall_ms, &wall_time::zone(run.simulated));
         let simulated = if run.simulated { "  simulated" } else { "" };
         writeln!(out, "{started}  {:<14} {:>10}  {}{simulated}", run.machine, run.errors, run.id)?;
-        writeln!(out, "                  {}", run.headline)?;
+        writeln!(out, "                  {}", words::result::headline_of(&run.headline))?;
         if let Some(damage) = &run.damage {
             writeln!(out, "                  {damage}")?;
         }

@@ -9,6 +9,8 @@ use revisum_engine::tally::Sample;
 use revisum_engine::units::{ByteRange, PhysAddr, Word, bytes_text, count_text, counted};
 use revisum_record::outcome::{EndedBy, Judgement, LeftOut};
 use revisum_record::run_state::RunState;
+use revisum_words as words;
+use revisum_words::{Language, Said as _, speaking};
 use serde::Serialize;
 
 use revisum_records::wall_time;
@@ -108,19 +110,26 @@ struct SampleResult<'a> {
 impl<'a> RunResult<'a> {
     /// Of a live or recorded run.
     pub fn new(state: &'a RunState, live: bool, journal: Option<&Path>) -> Self {
+        speaking(Language::EN, || Self::of(state, live, journal))
+    }
+
+    fn of(state: &'a RunState, live: bool, journal: Option<&Path>) -> Self {
         let judgement = Judgement::of(state, live);
         let (counts, times) = (&judgement.counts, &judgement.times);
         Self {
             outcome: judgement.outcome.word(),
-            headline: judgement.headline(),
+            headline: words::result::headline(&judgement),
             grade: judgement.grade.word(),
             complete: judgement.complete,
-            sentence: judgement.sentence(),
+            sentence: words::result::sentence(&judgement),
             planned: planned(&judgement),
             done: done(&judgement),
             coverage: coverage(&judgement),
             ended_by: judgement.ended_by.map(EndedBy::word),
-            damage: state.begin.newer().into_iter().chain(state.damage.sentence()).reduce(|a, b| format!("{a} {b}")),
+            damage: words::damage::newer(&state.begin)
+                .into_iter()
+                .chain(words::damage::sentence(&state.damage))
+                .reduce(|a, b| format!("{a} {b}")),
             continues: state.begin.continues.as_ref().map(|part| part.run.as_str()),
             repeats: state.begin.repeats.as_ref().map(|of| of.run.as_str()),
             errors: counts.errors,
@@ -220,14 +229,14 @@ pub fn text(state: &RunState, live: bool) -> String {
 fn write_text(out: &mut String, state: &RunState, live: bool) -> std::fmt::Result {
     let judgement = Judgement::of(state, live);
     let simulated = if state.begin.simulated { "  (simulated)" } else { "" };
-    writeln!(out, "{}{simulated}", judgement.headline())?;
-    writeln!(out, "{}", judgement.sentence())?;
+    writeln!(out, "{}{simulated}", words::result::headline(&judgement))?;
+    writeln!(out, "{}", words::result::sentence(&judgement))?;
     writeln!(out)?;
     let zone = wall_time::zone(state.begin.simulated);
     let doubtful = if state.begin.wall_doubtful { " (the machine's clock is wrong)" } else { "" };
     writeln!(out, "machine   {}", state.begin.machine)?;
     writeln!(out, "started   {}{doubtful}", wall_time::date_and_time(state.begin.wall_ms, &zone))?;
-    writeln!(out, "took      {}", judgement.took())?;
+    writeln!(out, "took      {}", words::result::took(&judgement))?;
     writeln!(out, "memory    {}", memory_line(state, &judgement))?;
     if let Some(part) = &state.begin.continues {
         writeln!(out, "          Continues the run {}; all figures are of both together.", part.run)?;
@@ -237,7 +246,7 @@ fn write_text(out: &mut String, state: &RunState, live: bool) -> std::fmt::Resul
     }
     // What could not be had only matters where it was wanted.
     for limit in state.held.limits.iter().filter(|_| judgement.planned.bytes.is_none()) {
-        writeln!(out, "          {limit}")?;
+        writeln!(out, "          {}", words::board::limit(limit))?;
     }
     if !state.held.addresses_known {
         writeln!(out, "          Physical addresses are unknown to this user.")?;
@@ -265,7 +274,7 @@ fn write_text(out: &mut String, state: &RunState, live: bool) -> std::fmt::Resul
 
 fn memory_line(state: &RunState, judgement: &Judgement) -> String {
     let guest = if state.begin.guest { "; a virtual machine's own share and addresses" } else { "" };
-    format!("{}{guest}", judgement.coverage.words())
+    format!("{}{guest}", words::result::coverage(&judgement.coverage))
 }
 
 fn write_errors(out: &mut String, state: &RunState) -> std::fmt::Result {
@@ -279,7 +288,7 @@ fn write_errors(out: &mut String, state: &RunState) -> std::fmt::Result {
     }
     let lanes: Vec<String> = state.errors.lanes.wrong().take(8).map(|(lane, ..)| lane.to_string()).collect();
     writeln!(out, "data lines    {}", lanes.join(" "))?;
-    writeln!(out, "because       {}", state.begin.attribution)?;
+    writeln!(out, "because       {}", words::locate::ground(&state.begin.attribution))?;
     writeln!(out)?;
     for sample in state.errors.samples.iter().take(SHOWN_SAMPLES) {
         let address = sample.address.map_or("address unknown".to_owned(), |address| address.to_string());
@@ -288,7 +297,7 @@ fn write_errors(out: &mut String, state: &RunState) -> std::fmt::Result {
             "{address:<18} expected {}  read {}  {}  {}",
             sample.expected,
             sample.actual,
-            sample.kind.word(),
+            sample.kind.said(),
             sample.test
         )?;
     }

@@ -9,13 +9,15 @@ use std::time::Duration;
 
 use anyhow::{Context, Result, anyhow};
 use revisum_diagnose::machine::Machine;
-use revisum_diagnose::speed::{expected, speed_findings, speed_sentence};
+use revisum_diagnose::speed::{expected, speed_findings};
 use revisum_drawing::{speed_scene, svg};
 use revisum_engine::speed::{Kind, Reach, Wanted};
-use revisum_engine::units::{bytes_text, cores_text, latency_text, rate_text};
+use revisum_engine::units::{bytes_text, latency_text, rate_text};
 use revisum_record::speed::SpeedRecord;
 use revisum_report::{pdf, speed_document, spread_text};
 use revisum_sim::SimOptions;
+use revisum_words as words;
+use revisum_words::{Language, Said as _, speaking};
 use serde_json::json;
 use signal_hook::consts::{SIGHUP, SIGINT, SIGQUIT, SIGTERM};
 use signal_hook::flag;
@@ -69,7 +71,7 @@ pub fn run(data: Option<&Path>, args: &SpeedArgs) -> Result<Exit> {
                 progress.done * 100 / progress.of.max(1),
                 progress.repeat,
                 wanted.repeats,
-                at.kind.words(),
+                at.kind.said(),
                 bytes_text(at.bytes)
             );
         }
@@ -146,6 +148,10 @@ fn tell(record: &SpeedRecord, args: &SpeedArgs) -> Result<()> {
 }
 
 fn as_json(record: &SpeedRecord) -> serde_json::Value {
+    speaking(Language::EN, || in_json(record))
+}
+
+fn in_json(record: &SpeedRecord) -> serde_json::Value {
     let memory = record.core_counts().into_iter().flat_map(|cores| {
         Kind::ALL.into_iter().filter_map(move |kind| {
             record.of_memory(kind, cores).map(|spread| json!({ "kind": kind, "cores": cores, "spread": spread }))
@@ -157,9 +163,9 @@ fn as_json(record: &SpeedRecord) -> serde_json::Value {
         "memory": memory.collect::<Vec<_>>(),
         "could_carry": expected.as_ref().ok().map(|expected| expected.most()),
         "row_ns": expected.as_ref().ok().and_then(|expected| expected.row_ns),
-        "not_known": expected.err(),
-        "says": speed_sentence(record),
-        "findings": speed_findings(record),
+        "not_known": expected.err().map(|why| why.said()),
+        "says": words::speed::sentence(record),
+        "findings": super::board::findings_json(&speed_findings(record)),
     })
 }
 
@@ -196,7 +202,7 @@ fn text(record: &SpeedRecord) -> Result<String> {
     let counts = record.core_counts();
     write!(text, "\n{:<18}", "memory itself")?;
     for cores in &counts {
-        write!(text, "{:<30}", cores_text(*cores))?;
+        write!(text, "{:<30}", words::tests_of::cores(*cores))?;
     }
     text.push('\n');
     for kind in Kind::ALL {
@@ -204,7 +210,7 @@ fn text(record: &SpeedRecord) -> Result<String> {
         if spreads.iter().all(Option::is_none) {
             continue;
         }
-        write!(text, "{:<18}", kind.words())?;
+        write!(text, "{:<18}", kind.said())?;
         for spread in spreads {
             write!(text, "{:<30}", spread.map_or(String::new(), |spread| spread_text(kind, &spread)))?;
         }
@@ -213,11 +219,13 @@ fn text(record: &SpeedRecord) -> Result<String> {
     curves(&mut text, record, &counts)?;
     strides(&mut text, record)?;
     text.push('\n');
-    for line in textwrap::wrap(&speed_sentence(record), COLUMNS) {
+    for line in textwrap::wrap(&words::speed::sentence(record), COLUMNS) {
         writeln!(text, "{line}")?;
     }
     for finding in speed_findings(record) {
-        for line in textwrap::wrap(&format!("• {}. {}", finding.what, finding.advice), COLUMNS) {
+        for line in
+            textwrap::wrap(&format!("• {}. {}", words::board::found(&finding), words::board::advice(&finding)), COLUMNS)
+        {
             writeln!(text, "{line}")?;
         }
     }
@@ -229,9 +237,9 @@ fn curves(text: &mut String, record: &SpeedRecord, counts: &[usize]) -> Result<(
     for cores in counts {
         let sets: std::collections::BTreeSet<u64> =
             Kind::ALL.into_iter().flat_map(|kind| record.curve(kind, *cores)).map(|(bytes, _)| bytes).collect();
-        let title = cores_text(*cores) + if *cores == 1 { "" } else { ", set of each" };
+        let title = words::tests_of::cores(*cores) + if *cores == 1 { "" } else { ", set of each" };
         write!(text, "\n{title:<18}")?;
-        Kind::ALL.into_iter().try_for_each(|kind| write!(text, "{:>18}", kind.words()))?;
+        Kind::ALL.into_iter().try_for_each(|kind| write!(text, "{:>18}", kind.said()))?;
         text.push('\n');
         for bytes in sets {
             write!(text, "{:>10}{:8}", bytes_text(bytes), "")?;
@@ -261,7 +269,7 @@ fn strides(text: &mut String, record: &SpeedRecord) -> Result<()> {
         if widths.len() < 2 {
             continue;
         }
-        writeln!(text, "\n{} by width, one core, memory", kind.words())?;
+        writeln!(text, "\n{} by width, one core, memory", kind.said())?;
         for (width, spread) in widths {
             writeln!(text, "{:>6} bits{:7}{:>17}", width.bits(), "", rate_text(spread.value))?;
         }

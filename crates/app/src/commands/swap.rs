@@ -1,16 +1,16 @@
 //! `revisum swap`: which part of a job is it, and what to try next; or the answer to a case from elsewhere.
 
 use revisum_linux::files;
+use revisum_words as words;
+use revisum_words::Said as _;
 use std::fmt::Write as _;
 use std::io::{Read as _, Write as _};
 use std::path::Path;
 
 use anyhow::{Context, Result};
-use revisum_diagnose::board::purchase;
 use revisum_diagnose::isolate::{
-    Case, Experiment, NOT_WHOLE, Priors, Proposal, Reason, Scene, Verdict, WHEN_CLEAN, advise, answer_case,
-    answer_with, answer_words, contradictions, dispositions, forecast_words, gone_and_kept, headline, leading, steps,
-    to_do,
+    Beyond, Case, Experiment, Priors, Proposal, Reason, Verdict, advise, answer_case, answer_with, contradictions,
+    dispositions, gone_and_kept, to_do,
 };
 use revisum_engine::units::duration_text;
 
@@ -69,37 +69,37 @@ fn text(job: &Job, case: &Case) -> Result<String> {
     match &advice.verdict {
         Verdict::NothingToFind => {
             writeln!(text, "No run of this job found an error, so there is no part to look for. Next, in this order:")?;
-            for (number, words) in (1..).zip(WHEN_CLEAN) {
-                writeln!(text, "  {number}  {words}")?;
+            for (number, next) in (1..).zip(Beyond::ALL) {
+                writeln!(text, "  {number}  {}", next.said())?;
             }
         }
-        Verdict::NotWhole => writeln!(text, "{NOT_WHOLE}")?,
+        Verdict::NotWhole => writeln!(text, "{}", words::advice::not_whole())?,
         Verdict::Done { named, reason } => {
             let word = if *reason == Reason::Confident { "FOUND" } else { "OPEN" };
-            writeln!(text, "{word}  {}", answer_words(case, named, *reason, &name))?;
-            for (number, words) in (1..).zip(to_do(case, named, *reason)) {
-                writeln!(text, "  {number}  {words}")?;
+            writeln!(text, "{word}  {}", words::advice::answer(case, named, *reason, &name))?;
+            for (number, action) in (1..).zip(to_do(case, named, *reason)) {
+                writeln!(text, "  {number}  {}", words::advice::action(&action))?;
             }
             let (gone, kept) = gone_and_kept(case, named, *reason);
             let modules = |ids: &[String]| ids.iter().filter_map(|id| job.module(id)).collect::<Vec<_>>();
             let board = job.state().looked.as_ref().map(|looked| looked.board.mainboard.as_str());
             for bad in modules(&gone) {
-                for (at, words) in purchase(bad, &modules(&kept), board.unwrap_or_default()).iter().enumerate() {
+                for (at, words) in words::order(bad, &modules(&kept), board.unwrap_or_default()).iter().enumerate() {
                     let label = if at == 0 { "order" } else { "" };
                     writeln!(text, "     {label:<7}{words}")?;
                 }
             }
             for (module, end) in dispositions(case, named, *reason) {
-                writeln!(text, "{:<16} {}", name(&module), end.words())?;
+                writeln!(text, "{:<16} {}", name(&module), end.said())?;
             }
         }
         Verdict::Open(step) => {
             let Proposal { next, is_proof, if_errors, if_clean } = step.as_ref();
-            writeln!(text, "{}", leading(&advice.odds, &name))?;
+            writeln!(text, "{}", words::odds::leading(&advice.odds, &name))?;
             let title = if *is_proof { "PROOF" } else { "NEXT" };
             write_step(&mut text, case, next, title, &name)?;
-            writeln!(text, "if errors  {}", forecast_words(if_errors, &name))?;
-            writeln!(text, "if clean   {}", forecast_words(if_clean, &name))?;
+            writeln!(text, "if errors  {}", words::odds::forecast(if_errors, &name))?;
+            writeln!(text, "if clean   {}", words::odds::forecast(if_clean, &name))?;
             for other in &advice.alternatives {
                 write_step(&mut text, case, other, "or", &name)?;
             }
@@ -108,8 +108,8 @@ fn text(job: &Job, case: &Case) -> Result<String> {
     for words in job.troubles() {
         writeln!(text, "!  {words}")?;
     }
-    for words in contradictions(case) {
-        writeln!(text, "!  {words}")?;
+    for contradiction in contradictions(case) {
+        writeln!(text, "!  {}", words::advice::contradiction(&contradiction))?;
     }
     Ok(text)
 }
@@ -127,16 +127,16 @@ fn write_step(
         (None, Some(last)) => (&last.placement, last.settings.as_str()),
         (None, None) => (&nothing, ""),
     };
-    let scene = Scene { now, settings, by_program: false, laptop: None, name };
+    let scene = words::card::Scene { now, settings, by_program: false, laptop: None, name };
     let machine = duration_text(next.minutes * 60.0);
     writeln!(
         text,
         "{title:<5} {}   hands-on {:.0} min, test {machine}",
-        headline(case, next, &scene),
+        words::card::headline(case, next, &scene),
         next.hands_minutes
     )?;
     if title != "or" {
-        for (number, words) in (1..).zip(steps(next, &scene)) {
+        for (number, words) in (1..).zip(words::card::steps(next, &scene)) {
             writeln!(text, "      {number}  {words}")?;
         }
     }

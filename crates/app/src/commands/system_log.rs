@@ -8,6 +8,7 @@ use revisum_diagnose::board::Inventory;
 use revisum_diagnose::system_log::SystemLogs;
 use revisum_record::logged::LogEntry;
 use revisum_sim::SimOptions;
+use revisum_words::Said as _;
 use serde_json::json;
 
 use crate::cli::SystemLogArgs;
@@ -63,6 +64,6 @@ fn list(out: &mut impl Write, logs: &SystemLogs, simulated: bool) -> Result<()> 
 fn line(entry: &LogEntry, simulated: bool) -> String {
     let time = shown_time(entry, &wall_time::zone(simulated));
     let address = entry.address.map(|address| address.to_string()).unwrap_or_default();
-    let (kind, slots) = (entry.kind.words(), entry.slots.join(" or "));
+    let (kind, slots) = (entry.kind.said(), entry.slots.join(" or "));
     format!("{time:<20}  {kind:<26} {:>6}  {address:<20} {slots:<10} {}   {}", entry.count, entry.log, entry.text)
 }

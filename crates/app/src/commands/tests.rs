@@ -9,6 +9,8 @@ use revisum_engine::grade::{AsRun, DISTANCES, Model, Share, grade, grade_as_run}
 use revisum_engine::march::{March, NotationError};
 use revisum_engine::path::Path;
 use revisum_engine::units::{bytes_text, counted};
+use revisum_words as words;
+use revisum_words::{Language, speaking};
 use serde_json::{Map, Value, json};
 
 use crate::cli::TestsArgs;
@@ -51,7 +53,7 @@ fn page(name: &str) -> Result<(String, Value)> {
         let names: Vec<&str> = CATALOG.iter().map(|spec| spec.name.as_ref()).collect();
         WrongUse(format!("there is no test named {name:?}. The tests are: {}", names.join(", ")))
     })?;
-    let mut text = format!("{}\n{}\n\n", spec.title, spec.purpose);
+    let mut text = format!("{}\n{}\n\n", words::tests_of::title(spec), words::tests_of::purpose(spec));
     if let Work::March { notation, backgrounds, path } = &spec.work {
         let backgrounds: Vec<String> = backgrounds.iter().map(name_of).collect();
         writeln!(text, "notation     {notation}\nlength       {}", length(&spec.march()))?;
@@ -62,7 +64,7 @@ fn page(name: &str) -> Result<(String, Value)> {
     if !spec.literature.is_empty() {
         writeln!(text, "source       {}", spec.literature)?;
     }
-    writeln!(text, "memory sees  {}\ncannot say   {}", spec.sees(), spec.limits)?;
+    writeln!(text, "memory sees  {}\ncannot say   {}", words::tests_of::sees(spec), words::tests_of::limits(spec))?;
     if spec.on_request {
         writeln!(text, "on request   Runs only when it is named.")?;
     }
@@ -110,7 +112,7 @@ fn list() -> Result<(String, Value)> {
     let mut text = String::new();
     let mut entries = Vec::new();
     for spec in CATALOG.iter() {
-        for (at, line) in textwrap::wrap(&spec.purpose, 92).iter().enumerate() {
+        for (at, line) in textwrap::wrap(&words::tests_of::purpose(spec), 92).iter().enumerate() {
             writeln!(text, "{:<17} {line}", if at == 0 { spec.name.as_ref() } else { "" })?;
         }
         entries.push(entry(spec, grades_of(spec)?.as_ref()));
@@ -120,22 +122,26 @@ fn list() -> Result<(String, Value)> {
 }
 
 fn entry(spec: &TestSpec, grades: Option<&Grades>) -> Value {
+    speaking(Language::EN, || in_json(spec, grades))
+}
+
+fn in_json(spec: &TestSpec, grades: Option<&Grades>) -> Value {
     let (notation, backgrounds, path) = match &spec.work {
         Work::March { notation, backgrounds, path } => (Some(notation), Some(backgrounds), Some(path)),
         _ => (None, None, None),
     };
     json!({
         "name": spec.name,
-        "title": spec.title,
-        "purpose": spec.purpose,
+        "title": words::tests_of::title(spec),
+        "purpose": words::tests_of::purpose(spec),
         "notation": notation,
         "backgrounds": backgrounds,
         "path": path,
         "operations_per_cell": notation.map(|_| spec.march().ops_per_cell()),
         "sweeps_per_pass": spec.sweeps(),
         "literature": spec.literature,
-        "memory_sees": spec.sees(),
-        "cannot_say": spec.limits,
+        "memory_sees": words::tests_of::sees(spec),
+        "cannot_say": words::tests_of::limits(spec),
         "on_request": spec.on_request,
         "models": grades.map(models),
     })
@@ -156,7 +162,7 @@ fn table(grades: &Grades) -> String {
     let rows = grades.iter().map(|(model, share)| {
         let Share { detected, of, share } = share;
         let percent = (share * 100.0).floor();
-        format!("{:<6} {detected:>4} of {of:>3}  {percent:>3.0} %  {}\n", model.short(), model.meaning())
+        format!("{:<6} {detected:>4} of {of:>3}  {percent:>3.0} %  {}\n", model.short(), words::tests_of::model(*model))
     });
     rows.collect()
 }

@@ -7,7 +7,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
-use super::learn::{KnownWord, Learned, learn, packed};
+use super::learn::{KnownWord, Learned, Open, learn, packed};
 use super::linear::parity;
 use revisum_engine::units::ByteRange;
 
@@ -36,8 +36,8 @@ pub enum Sharing {
         /// Whose turn it is, from the first granule on.
         order: Vec<String>,
     },
-    /// Not determined yet: what is open, in a sentence.
-    Open(String),
+    /// Not determined yet.
+    Open(Open),
 }
 
 /// What is learned of a fitting.
@@ -82,15 +82,9 @@ fn sharing(words: &[KnownWord], expected: &BTreeSet<&str>, ranges: &[ByteRange],
     }
     let unseen: Vec<&str> = expected.iter().copied().filter(|label| !by_label.contains_key(label)).collect();
     if !unseen.is_empty() {
-        let so_far = match by_label.len() {
-            0 => None,
-            _ => learn(words, ranges, lowest).open(),
-        };
-        let so_far = so_far.map(|open| format!("; of the others, {open}")).unwrap_or_default();
-        return Sharing::Open(format!(
-            "no failing word of {} is known yet: the failing module there, with the same slots filled, would tell{so_far}",
-            unseen.join(" and ")
-        ));
+        let so_far = (!by_label.is_empty()).then(|| learn(words, ranges, lowest).open()).flatten();
+        let labels = unseen.into_iter().map(str::to_owned).collect();
+        return Sharing::Open(Open::NoWord { labels, so_far: so_far.map(Box::new) });
     }
     if let Some(behind) = behind(&by_label) {
         return behind;
@@ -157,34 +151,8 @@ impl Sharing {
         }
     }
 
-    /// In words.
-    pub fn words(&self) -> String {
-        match self {
-            Self::Alone(label) => format!("{label} alone"),
-            Self::Behind(ends) => {
-                let borders: Vec<String> = ends
-                    .windows(2)
-                    .map(|pair| {
-                        format!(
-                            "{} then {}, the border between {:#x} and {:#x}",
-                            pair[0].0, pair[1].0, pair[0].2, pair[1].1
-                        )
-                    })
-                    .collect();
-                format!("one behind the other: {}", borders.join("; "))
-            }
-            Self::Parities { masks, labels } => {
-                let masks: Vec<String> = masks.iter().map(|mask| format!("{mask:#x}")).collect();
-                let labels: Vec<&str> = labels.iter().map(|(_, label)| label.as_str()).collect();
-                format!("{} by the parities of {}", labels.join(", "), masks.join(", "))
-            }
-            Self::Turns { granule, order } => format!("{} take turns of {granule} bytes", order.join(", ")),
-            Self::Open(what) => format!("open: {what}"),
-        }
-    }
-
-    /// What is not determined yet, in a sentence.
-    pub fn open(&self) -> Option<&str> {
+    /// What is not determined yet.
+    pub fn open(&self) -> Option<&Open> {
         match self {
             Self::Open(what) => Some(what),
             _ => None,
@@ -199,13 +167,5 @@ impl Layout {
         let channel = self.channels.label(packed)?;
         let (_, slots) = self.slots.iter().find(|(known, _)| known == channel)?;
         slots.label(packed)
-    }
-
-    /// Everything that is learned and that is open, a line each.
-    pub fn lines(&self) -> Vec<String> {
-        let mut lines = vec![format!("channels: {}", self.channels.words())];
-        let several = self.slots.iter().filter(|(_, sharing)| !matches!(sharing, Sharing::Alone(_)));
-        lines.extend(several.map(|(channel, sharing)| format!("channel {channel}: {}", sharing.words())));
-        lines
     }
 }

@@ -45,23 +45,39 @@ impl Learned {
         by_masks || self.turns.len() == 1 && self.needed != Some(self.masks.len())
     }
 
-    /// What is still open, in a sentence; nothing when everything is found.
-    pub fn open(&self) -> Option<String> {
+    /// What is still open; nothing when everything is found.
+    pub fn open(&self) -> Option<Open> {
         if self.is_determined() {
             return None;
         }
         if self.masks.is_empty() && self.turns.is_empty() {
-            return Some(
-                "no parity of address bits and no turns agree with these words: one of them has another slot".into(),
-            );
+            return Some(Open::NoParity);
         }
-        let bits: Vec<String> = self.untried.iter().take(8).map(u32::to_string).collect();
-        let more = self.masks.len().saturating_sub(self.needed.unwrap_or(0));
-        Some(format!(
-            "{more} dimensions are open; errors of one module at addresses that differ in bits {} would decide",
-            if bits.is_empty() { "that were not seen together yet".to_owned() } else { bits.join(", ") }
-        ))
+        let bits = self.untried.iter().take(8).copied().collect();
+        Some(Open::Dimensions { more: self.masks.len().saturating_sub(self.needed.unwrap_or(0)), bits })
     }
+}
+
+/// What is not determined yet of how slots share addresses.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Open {
+    /// No failing word of these slots is known.
+    NoWord {
+        /// Slots or channels.
+        labels: Vec<String>,
+        /// What is open among the others.
+        so_far: Option<Box<Open>>,
+    },
+    /// No parity of address bits and no turns agree with the words: one of them has another slot.
+    NoParity,
+    /// So many dimensions are open.
+    Dimensions {
+        /// How many.
+        more: usize,
+        /// Address bits that would decide; none where those were not seen together yet.
+        bits: Vec<u32>,
+    },
 }
 
 /// Smallest and largest granule that ways take turns by, as powers of two.
@@ -242,12 +258,7 @@ mod tests {
         let learned = learn(&words, &ranges, 6);
         assert!(!learned.is_determined());
         assert_eq!((learned.masks.len(), learned.untried.clone()), (1 + 6, (14..20).collect()));
-        assert!(
-            learned
-                .open()
-                .unwrap()
-                .contains("6 dimensions are open; errors of one module at addresses that differ in bits 14, 15")
-        );
+        assert_eq!(learned.open(), Some(Open::Dimensions { more: 6, bits: (14..20).collect() }));
     }
 
     #[rstest]
@@ -272,7 +283,7 @@ mod tests {
             .collect();
         let learned = learn(&words, &ranges, 6);
         assert!(!learned.is_determined() && learned.masks.is_empty());
-        assert!(learned.open().unwrap().contains("another slot"));
+        assert_eq!(learned.open(), Some(Open::NoParity));
         assert_eq!(learn(&[known(1 << 40, "A1")], &ranges, 6).outside, 1);
     }
 }

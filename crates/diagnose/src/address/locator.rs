@@ -6,6 +6,7 @@ use super::map::AddressMap;
 use revisum_engine::places::{Certainty, Places};
 use revisum_engine::units::{ByteRange, PhysAddr};
 use revisum_record::fitted::{Board, MappedDevice};
+use serde::Serialize;
 
 /// Where an address can belong.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -113,17 +114,52 @@ impl Locator {
         self.map.is_some()
     }
 
-    /// Why attributions are as sure as they are, in a sentence.
-    pub fn reason(&self) -> &'static str {
+    /// Why attributions are as sure as they are.
+    pub fn reason(&self) -> Ground {
         match (&self.map, self.populated.len()) {
-            (Some(_), _) if self.assumed => "by an address map that no run has confirmed yet",
-            (Some(_), _) => "the address map of this arrangement is known",
-            (None, 0) => "the firmware does not report which slots are in use",
-            (None, 1) => "only one module is installed",
-            (None, _) if !self.coarse.is_empty() => {
-                "no address map is known for this arrangement; the firmware reports which slots hold an address"
-            }
-            (None, _) => "no address map is known for this arrangement, so any slot in use is possible",
+            (Some(_), _) if self.assumed => Ground::AssumedMap,
+            (Some(_), _) => Ground::Map,
+            (None, 0) => Ground::SlotsUnknown,
+            (None, 1) => Ground::OneModule,
+            (None, _) if !self.coarse.is_empty() => Ground::FirmwareRanges,
+            (None, _) => Ground::NoMap,
+        }
+    }
+}
+
+/// What attributions of addresses to slots rest on.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Ground {
+    /// An address map that no run has confirmed yet.
+    AssumedMap,
+    /// The address map of the arrangement.
+    Map,
+    /// The firmware does not report which slots are in use.
+    #[default]
+    SlotsUnknown,
+    /// Only one module is installed.
+    OneModule,
+    /// No map; the firmware reports which slots hold an address.
+    FirmwareRanges,
+    /// No map: any slot in use is possible.
+    NoMap,
+}
+
+impl Ground {
+    /// All of them.
+    pub const ALL: [Self; 6] =
+        [Self::AssumedMap, Self::Map, Self::SlotsUnknown, Self::OneModule, Self::FirmwareRanges, Self::NoMap];
+
+    /// The word in journals.
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::AssumedMap => "assumed-map",
+            Self::Map => "map",
+            Self::SlotsUnknown => "slots-unknown",
+            Self::OneModule => "one-module",
+            Self::FirmwareRanges => "firmware-ranges",
+            Self::NoMap => "no-map",
         }
     }
 }

@@ -92,8 +92,8 @@ fn memory_error(section: &[u8], corrected: bool) -> Option<BootError> {
     let place = place.into_iter().flatten().collect::<Vec<_>>().join(", ");
     let address = u64_at(section, 16).filter(|_| told(1)).map(PhysAddr);
     let kind = if corrected { "corrected" } else { "uncorrected" };
-    let at = address.map(|address| format!(" at {address}")).unwrap_or_default();
-    let text = cleaned(&format!("{kind} memory error in an error record of the hardware{at} {place}"), 200);
+    let at = address.map(|address| format!(" {address}")).unwrap_or_default();
+    let text = cleaned(&format!("CPER {kind}{at} {place}"), 200);
     let module_handle = u16_at(section, 78).filter(|_| told(17));
     Some(BootError { corrected, address, module_handle, place, text })
 }

@@ -22,17 +22,6 @@ pub enum EventSource {
     BootRecord,
 }
 
-impl EventSource {
-    /// In words.
-    pub fn words(self) -> &'static str {
-        match self {
-            Self::KernelLog => "the kernel's log",
-            Self::Crash => "what a crash left behind",
-            Self::BootRecord => "the firmware's boot error record",
-        }
-    }
-}
-
 /// One logged memory error, or several of the same kind at the same place.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 pub struct MemoryEvent {

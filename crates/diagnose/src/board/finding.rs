@@ -1,6 +1,10 @@
-//! What a rule found, and how much it matters.
+//! A finding: something about what is fitted that is not as it should be, or that has to be known before a test.
 
 use serde::Serialize;
+
+use super::EventSource;
+use super::fact::Fact;
+use crate::speed::SpeedSign;
 
 /// How much it matters.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
@@ -15,12 +19,145 @@ pub enum Weight {
 }
 
 /// One finding.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Finding {
     /// How much it matters.
     pub weight: Weight,
     /// What was found.
-    pub what: String,
-    /// What to do about it.
-    pub advice: String,
+    pub what: Found,
+}
+
+/// Memory errors that were counted or logged.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct ErrorCounts {
+    /// Corrected.
+    pub corrected: u64,
+    /// Not corrected.
+    pub uncorrected: u64,
+}
+
+/// What became of a slot since the last start.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct SlotChange {
+    /// Slot.
+    pub slot: String,
+    /// Module that was in it; nothing when it was empty.
+    pub was: Option<String>,
+    /// Module that is in it; nothing when it is empty.
+    pub is: Option<String>,
+}
+
+/// Slots that run at the same speed, in MT/s, and what their modules are made for.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct SlotsAt {
+    /// Slots.
+    pub slots: Vec<String>,
+    /// Speed in force.
+    pub speed: u32,
+    /// Rated or base speed.
+    pub made_for: u32,
+}
+
+/// What modules can differ in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Trait {
+    /// Maker.
+    Maker,
+    /// Size.
+    Size,
+    /// Number of ranks.
+    Ranks,
+    /// Base or rated speed.
+    Speed,
+}
+
+/// What was found.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Found {
+    /// The hardware counted errors since the start.
+    Counted {
+        /// How many.
+        errors: ErrorCounts,
+        /// Slots, or what the counter calls its place.
+        places: Vec<String>,
+    },
+    /// Errors were logged.
+    Logged {
+        /// By whom.
+        sources: Vec<EventSource>,
+        /// How many.
+        errors: ErrorCounts,
+        /// Possible slots of each place, or what the log calls it; none where no entry names one.
+        places: Vec<Vec<String>>,
+    },
+    /// The firmware hands over much less than is installed; bytes.
+    MissingMemory {
+        /// Installed.
+        installed: u64,
+        /// Handed over.
+        given: u64,
+    },
+    /// The modules do not add up to what the firmware maps; bytes.
+    TotalsDiffer {
+        /// Installed.
+        installed: u64,
+        /// Mapped.
+        mapped: u64,
+    },
+    /// With the same modules the firmware handed over more last time; bytes.
+    LessThanBefore {
+        /// Last time.
+        was: u64,
+        /// Now.
+        is: u64,
+    },
+    /// Slots do not hold what they held last time.
+    Changed(Vec<SlotChange>),
+    /// The SPD of these slots does not match its checksum.
+    DamagedSpd(Vec<String>),
+    /// Modules share a channel while another is empty.
+    Crowded {
+        /// The channel.
+        channel: String,
+        /// A free slot of each empty channel.
+        free: Vec<String>,
+    },
+    /// Not all channels are used.
+    IdleChannels {
+        /// Used ones.
+        used: usize,
+        /// Of so many.
+        of: usize,
+    },
+    /// Modules differ.
+    Mixed(Vec<Trait>),
+    /// Modules run below their rated speed.
+    BelowRating(Vec<SlotsAt>),
+    /// Modules run above their base speed: a profile is on.
+    ProfileOn(Vec<SlotsAt>),
+    /// The firmware is old.
+    OldFirmware {
+        /// Whole years.
+        years: u32,
+        /// Its date, as in ISO 8601.
+        date: String,
+    },
+    /// Memory is encrypted.
+    Encrypted,
+    /// Sources disagree.
+    Disputed(Vec<Fact>),
+    /// These slots' modules state no serial number.
+    NoSerials(Vec<String>),
+    /// These slots' modules state the same one.
+    SameSerials(Vec<String>),
+    /// No SPD could be read.
+    NoSpd,
+    /// A virtual machine.
+    Guest,
+    /// No table reports what is installed.
+    NoTables,
+    /// The memory map is hidden.
+    HiddenAddresses,
+    /// What a measurement of speed shows.
+    Speed(SpeedSign),
 }

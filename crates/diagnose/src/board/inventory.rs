@@ -8,7 +8,7 @@ use super::fact_names as names;
 use super::firmware::Firmware;
 use super::raw::{RawFirmware, SpdImage};
 use super::smbios::SmbiosFacts;
-use super::spd::Spd;
+use super::spd::{Spd, SpdError};
 use revisum_engine::units::{RangeSet, bytes_text, volts_text};
 use revisum_record::fitted::{Board, MappedDevice, Module, Slot};
 
@@ -37,8 +37,32 @@ pub struct Inventory {
     pub encrypted: Option<bool>,
     /// Names under which facts stand that belong to no slot.
     pub unplaced: Vec<String>,
-    /// What is not known and why, in sentences.
-    pub unknown: Vec<String>,
+    /// What is not known and why.
+    pub unknown: Vec<Unknown>,
+}
+
+/// Something that is not known of a board, and why.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Unknown {
+    /// The SPD at this place cannot be used.
+    Spd(String, SpdError),
+    /// An SPD matches none of the modules in the tables.
+    SpdUnmatched {
+        /// Place on the bus.
+        place: String,
+        /// Part and serial number.
+        module: String,
+    },
+    /// No tables: slots have no names.
+    Tables,
+    /// Something could not be read, in the words of whoever read it.
+    Trouble(String),
+    /// The memory map cannot be read.
+    Map,
+    /// Whether memory is encrypted.
+    Encryption,
+    /// Timings in force stand in registers that are not read.
+    TimingsInForce,
 }
 
 /// The board from everything that tells. Where nothing does the board is empty: nothing is guessed.
@@ -77,7 +101,7 @@ impl Inventory {
         for image in images {
             match Spd::read(&image.bytes) {
                 Ok(spd) => read.push((image.place.as_str(), spd)),
-                Err(error) => self.unknown.push(format!("The SPD at {} cannot be used: {error}.", image.place)),
+                Err(error) => self.unknown.push(Unknown::Spd(image.place.clone(), error)),
             }
         }
         if self.board.slots.is_empty() {
@@ -89,10 +113,8 @@ impl Inventory {
             match home {
                 Some(slot) => self.take_module(&slot, place, &spd),
                 None => {
-                    self.unknown.push(format!(
-                        "The SPD at {place} ({} {}) matches none of the modules in the tables: it is listed separately.",
-                        spd.part, spd.serial
-                    ));
+                    let module = format!("{} {}", spd.part, spd.serial);
+                    self.unknown.push(Unknown::SpdUnmatched { place: place.to_owned(), module });
                     let name = slot_of_spd(place).id;
                     tell_spd(&mut self.facts, &name, place, &spd);
                     self.unplaced.push(name);
@@ -141,22 +163,16 @@ impl Inventory {
 
     fn say_what_is_unknown(&mut self, raw: &RawFirmware) {
         if raw.smbios.is_none() {
-            self.unknown.push(
-                "There are no SMBIOS tables, or they may not be read (only root may): slots have no names here.".into(),
-            );
+            self.unknown.push(Unknown::Tables);
         }
-        self.unknown.extend(raw.trouble.iter().cloned());
+        self.unknown.extend(raw.trouble.iter().cloned().map(Unknown::Trouble));
         if raw.map.source.is_empty() {
-            self.unknown.push("The memory map cannot be read: only root may see addresses.".into());
+            self.unknown.push(Unknown::Map);
         }
         if raw.encrypted.is_none() {
-            self.unknown.push("Whether the processor encrypts memory is unknown here.".into());
+            self.unknown.push(Unknown::Encryption);
         }
-        self.unknown.push(
-            "Timings and command rate in force stand in registers of the controller that are not read; timings shown are those \
-             that a module states for its base speed."
-                .into(),
-        );
+        self.unknown.push(Unknown::TimingsInForce);
     }
 }
 
@@ -284,8 +300,6 @@ mod tests {
     fn a_machine_that_tells_nothing_says_what_is_missing() {
         let inventory = Inventory::read(&RawFirmware::default());
         assert!(inventory.board.slots.is_empty());
-        for words in ["no SMBIOS tables", "memory map", "encrypts", "command rate"] {
-            assert!(inventory.unknown.iter().any(|sentence| sentence.contains(words)), "{:?}", inventory.unknown);
-        }
+        assert_eq!(inventory.unknown, [Unknown::Tables, Unknown::Map, Unknown::Encryption, Unknown::TimingsInForce]);
     }
 }

@@ -3,9 +3,9 @@
 //! The model is Bayesian: every cause says how likely each run's outcome was; the odds follow. Weights, rates and costs are
 //! guesses of a repair bench and stand together in one file, `priors.toml`, that a shop can change.
 
+mod band;
 mod bench;
 mod candidates;
-mod card;
 mod case;
 mod cause;
 mod evidence;
@@ -21,21 +21,19 @@ mod signs;
 #[cfg(test)]
 mod tests;
 mod tilt;
-mod words;
 
-pub use card::{Scene, differences, forecast_words, headline, steps};
+pub use band::{Band, band};
 pub use case::{Case, Evidence, Experiment, KnownModule, KnownSlot, Load, Place, Placement, RunFact, Suspect};
 pub use evidence::one_module_pass_minutes;
 pub use exchange::{Answer, CaseError, answer, answer_case, answer_with};
-pub use intake::{QUESTIONS, Question, answer_named, tilt};
+pub use intake::{QUESTIONS, Question, is_answer, tilt};
 pub use moves::{Move, moves};
 pub use outcome::{
-    Disposition, NOT_WHOLE, Shown, WHEN_CLEAN, answer_words, before_the_change, contradictions, dispositions,
-    gone_and_kept, shown, to_do, what_stays,
+    Action, Beyond, Contradiction, Disposition, Proof, Shown, before_the_change, clean_again, contradictions,
+    dispositions, gone_and_kept, shown, to_do, what_stays,
 };
 pub use plan::{Advice, Forecast, Proposal, Reason, Verdict, advise, forecast};
 pub use posterior::{Odds, odds};
 pub use priors::{Priors, PriorsError};
 pub use signs::{Look, Signs};
 pub use tilt::Tilt;
-pub use words::{band, leading, suspect_words};

@@ -2,15 +2,16 @@
 
 use std::collections::BTreeSet;
 
+use serde::{Deserialize, Serialize};
+
 use super::case::{Case, Evidence, Placement, RunFact, Suspect};
 use super::plan::Reason;
 use super::posterior::Odds;
-use super::words::{band, suspect_words};
-use revisum_engine::units::{counted, duration_text};
 use revisum_record::confidence::Before;
 
 /// What becomes of a module.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum Disposition {
     /// Out, for good.
     Replace,
@@ -25,15 +26,23 @@ pub enum Disposition {
 }
 
 impl Disposition {
-    /// In words.
-    pub fn words(self) -> &'static str {
+    /// All of them.
+    pub const ALL: [Self; 5] = [Self::Replace, Self::Elsewhere, Self::InQuestion, Self::Keep, Self::Untested];
+
+    /// The word in files and in the ledger.
+    pub fn word(self) -> &'static str {
         match self {
-            Self::Replace => "replace it",
-            Self::Elsewhere => "good alone, not here: use it elsewhere",
-            Self::InQuestion => "in question",
-            Self::Keep => "ran clean, stays",
-            Self::Untested => "not tested",
+            Self::Replace => "replace",
+            Self::Elsewhere => "elsewhere",
+            Self::InQuestion => "in-question",
+            Self::Keep => "keep",
+            Self::Untested => "untested",
         }
+    }
+
+    /// The one with this [`Self::word`].
+    pub fn of_word(word: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|end| end.word() == word)
     }
 }
 
@@ -85,27 +94,6 @@ pub fn what_stays(case: &Case, named: &[Odds], reason: Reason) -> Option<(Placem
     (!placement.is_empty()).then_some((placement, settings))
 }
 
-/// The answer in a sentence: what it is, how surely, and what shows it.
-pub fn answer_words(case: &Case, named: &[Odds], reason: Reason, name: &dyn Fn(&str) -> String) -> String {
-    let Some(first) = named.first() else { return "Nothing is known.".to_owned() };
-    let part = suspect_words(&first.suspect, name);
-    match reason {
-        Reason::Confident => format!("{part} ({}). {}", band(first.probability), why(case, &first.suspect)),
-        _ if named.len() == 1 => format!(
-            "{part} ({}), not proved: no run was possible without it. Test a known-good module in its place.",
-            band(first.probability)
-        ),
-        _ => {
-            let all: Vec<String> = named.iter().map(|odds| suspect_words(&odds.suspect, name)).collect();
-            let stop = match reason {
-                Reason::Budget => "The limit of runs, hands-on time or hours for a job is reached.",
-                _ => "No further run with these parts would separate them.",
-            };
-            format!("One of these: {}. {stop}", all.join("; "))
-        }
-    }
-}
-
 /// What the runs themselves show of a suspect.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Shown {
@@ -123,30 +111,11 @@ pub fn shown(case: &Case, suspect: &Suspect) -> Shown {
     Shown { failed, clean_passes: without.reduce(f64::max) }
 }
 
-fn why(case: &Case, suspect: &Suspect) -> String {
-    let Shown { failed, clean_passes } = shown(case, suspect);
-    let runs = || case.runs.iter().filter(|run| !run.struck);
-    let passes = |passes: Option<f64>| {
-        passes.map_or_else(String::new, |passes| format!(" ({:.0} passes in the longest such run)", passes.floor()))
-    };
-    let clean = passes(clean_passes);
-    let failed = counted(failed, "run");
-    match suspect {
-        Suspect::NoPart => {
-            let same = |run: &&RunFact| case.first_failure().is_some_and(|first| first.placement == run.placement);
-            let clean = passes(runs().filter(|run| !run.failed()).filter(same).map(|run| run.passes).reduce(f64::max));
-            format!("After reseating, the first arrangement ran clean{clean}.")
-        }
-        Suspect::Settings => format!("{failed} with the profile failed; at stock settings it ran clean{clean}."),
-        Suspect::Controller => "It explains the runs better than any module or slot does.".to_owned(),
-        Suspect::Combination(_) => {
-            format!(
-                "{failed} with it and others installed failed; with it alone, and without it, all were clean{clean}."
-            )
-        }
-        Suspect::Unfit(_) => format!("{failed} with it failed here; in another machine it ran clean."),
-        _ => format!("{failed} with it failed; without it the rest ran clean{clean}."),
-    }
+/// Passes of the longest clean run in the arrangement that failed first, where there was one: it is clean after a touch.
+pub fn clean_again(case: &Case) -> Option<f64> {
+    let same = |run: &&RunFact| case.first_failure().is_some_and(|first| first.placement == run.placement);
+    let runs = case.runs.iter().filter(|run| !run.struck && !run.failed());
+    runs.filter(same).map(|run| run.passes).reduce(f64::max)
 }
 
 /// Whether a suspect could show in a run at all.
@@ -164,56 +133,89 @@ fn in_play(case: &Case, suspect: &Suspect, run: &RunFact) -> bool {
     }
 }
 
+/// Something to do at the end of a job.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Action {
+    /// Replace the module; the order says by what.
+    Replace,
+    /// Test it in another machine before it is scrapped.
+    TryElsewhere,
+    /// It ran clean elsewhere: use it there, after defaults and an update of the firmware did not help.
+    UseElsewhere,
+    /// Buy from the mainboard's support list.
+    BuyListed,
+    /// Replace it by one like the others.
+    ReplaceAlike,
+    /// First the firmware's defaults and an update.
+    FirmwareFirst,
+    /// Keep one of the two, use the other elsewhere.
+    KeepOne,
+    /// Buy the part number of the one that stays, or a matched set.
+    BuyAlike,
+    /// Clean the slot and look at its contacts.
+    CleanSlot,
+    /// Leave the slot empty, or replace the mainboard.
+    LeaveSlot,
+    /// Replace the module, and leave the slot empty or replace the mainboard.
+    ReplaceAndLeave,
+    /// Leave the profile off.
+    ProfileOff,
+    /// Raise the voltage by one step, only then.
+    RaiseVoltage,
+    /// Buy nothing, test overnight.
+    BuyNothing,
+    /// Firmware, processor's seat and cooler.
+    SeeToProcessor,
+    /// The modules in another machine before mainboard or processor is replaced.
+    ModulesElsewhere,
+    /// Power supply, heat, storage.
+    LookBeyond,
+    /// Borrow a known-good module.
+    BorrowGood,
+    /// Replace what fails together by a matched set.
+    MatchedSet,
+    /// The modules in another machine: clean there, it is this mainboard or processor.
+    CompareElsewhere,
+    /// Back up, and check files.
+    CheckFiles,
+    /// Prove the repair.
+    Prove(Proof),
+}
+
+/// How long clean running takes to show that a change helped.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Proof {
+    /// No failing run says how often the fault shows.
+    Unknown,
+    /// It failed once before: a clean run alone does not prove it.
+    FailedOnce,
+    /// So many seconds without an error show it with 95 % confidence.
+    Clean(f64),
+}
+
 /// What to do, in order.
-pub fn to_do(case: &Case, named: &[Odds], reason: Reason) -> Vec<String> {
+pub fn to_do(case: &Case, named: &[Odds], reason: Reason) -> Vec<Action> {
+    use Action::*;
     let has_good = case.modules.iter().any(|module| module.known_good);
     let Some(first) = named.first() else { return Vec::new() };
     let mut all = match (&first.suspect, reason) {
         (_, Reason::Indistinguishable | Reason::Budget) => open_ends(named, has_good),
-        (Suspect::Module(id), _) if elsewhere(case, id).is_none() => strings(&[
-            "Replace it; see the order below.",
-            "Before scrapping it, test it in another PC. If it passes there, it is good but incompatible with this mainboard.",
-        ]),
-        (Suspect::Module(_) | Suspect::TwoModules(..), _) => strings(&["Replace it; see the order below."]),
-        (Suspect::Unfit(_), _) => strings(&[
-            "It ran clean elsewhere: use it there. First load the firmware's defaults and update the firmware: sometimes that is enough.",
-            "Buy a module from the mainboard's memory support list (QVL).",
-        ]),
-        (Suspect::Combination(_), _) => strings(&[
-            "It is unfit for this machine: replace it, preferably with the same part number as the others.",
-            "First load the firmware's defaults and update the firmware: sometimes that cures it.",
-        ]),
-        (Suspect::Pair(..), _) => strings(&[
-            "Keep one of the two and use the other in another machine: each is good alone.",
-            "Buy the same part number as the one that stays, or a matched set.",
-        ]),
-        (Suspect::Slot(_), _) => strings(&[
-            "Blow the slot out, check for bent or dull contacts, and test once more.",
-            "Leave it empty if another slot is free; otherwise replace the mainboard.",
-        ]),
-        (Suspect::ModuleAndSlot(..), _) => {
-            strings(&["Replace the module, and leave the slot empty or replace the mainboard."])
-        }
-        (Suspect::Settings, _) => strings(&[
-            "Leave the profile off. If the owner needs its speed: update the firmware, then test the profile once more, overnight.",
-            "Only then raise the memory voltage by one step, at most 0.05 V for DDR4 or DDR5. Go back to stock after any error.",
-        ]),
-        (Suspect::NoPart, _) => {
-            strings(&["Buy nothing. Test overnight before the handover: a contact can come loose again."])
-        }
-        (Suspect::Controller, _) => strings(&[
-            "Load the firmware's defaults and update the firmware; reseat the processor and check its cooler.",
-            "Then it is the mainboard or the processor: test the modules in another PC first.",
-        ]),
-        (Suspect::Other, _) => strings(&["Look beyond memory: power supply, heat, storage."]),
+        (Suspect::Module(id), _) if elsewhere(case, id).is_none() => vec![Replace, TryElsewhere],
+        (Suspect::Module(_) | Suspect::TwoModules(..), _) => vec![Replace],
+        (Suspect::Unfit(_), _) => vec![UseElsewhere, BuyListed],
+        (Suspect::Combination(_), _) => vec![ReplaceAlike, FirmwareFirst],
+        (Suspect::Pair(..), _) => vec![KeepOne, BuyAlike],
+        (Suspect::Slot(_), _) => vec![CleanSlot, LeaveSlot],
+        (Suspect::ModuleAndSlot(..), _) => vec![ReplaceAndLeave],
+        (Suspect::Settings, _) => vec![ProfileOff, RaiseVoltage],
+        (Suspect::NoPart, _) => vec![BuyNothing],
+        (Suspect::Controller, _) => vec![SeeToProcessor, ModulesElsewhere],
+        (Suspect::Other, _) => vec![LookBeyond],
     };
     if !matches!(first.suspect, Suspect::NoPart) {
-        all.push("Files may be damaged: back up, and check the system files after the repair.".to_owned());
+        all.push(CheckFiles);
     }
-    all.push(format!(
-        "Prove the repair with all modules in: a survey (1 h), with computing load{}. Then restore the boot order and remove the boot drive.",
-        time_to_prove(case)
-    ));
+    all.push(Prove(proof(case)));
     all
 }
 
@@ -239,64 +241,84 @@ pub fn before_the_change(case: &Case) -> Option<Before> {
     failed.map(|run| like(run)).max_by_key(|before| before.failures)
 }
 
-/// How long clean running takes to show that a change helped.
-fn time_to_prove(case: &Case) -> String {
+fn proof(case: &Case) -> Proof {
     match before_the_change(case).map(Before::clean_to_show_help) {
-        None => String::new(),
-        Some(Some(clean)) => {
-            format!("; {} without an error show with 95 % confidence that it helped", duration_text(clean))
-        }
-        Some(None) => "; it failed only once before, so a clean run alone does not prove the repair".to_owned(),
+        None => Proof::Unknown,
+        Some(None) => Proof::FailedOnce,
+        Some(Some(seconds)) => Proof::Clean(seconds),
     }
 }
 
-fn open_ends(named: &[Odds], has_good: bool) -> Vec<String> {
-    let together = named.iter().any(|odds| matches!(odds.suspect, Suspect::Pair(..) | Suspect::Combination(_)));
-    let mut all = Vec::new();
-    if !has_good {
-        all.push(
-            "Borrow or order one known-good module of the same kind. Swap it in for each module in turn to settle it."
-                .to_owned(),
-        );
-    }
-    if together {
-        all.push("Replace modules that pass alone and fail together with a matched set.".to_owned());
-    }
-    if named.iter().any(|odds| matches!(odds.suspect, Suspect::Controller | Suspect::Slot(_))) {
-        all.push("Test the modules in another PC: if they pass there, it is this mainboard or processor.".to_owned());
-    }
-    all
+fn open_ends(named: &[Odds], has_good: bool) -> Vec<Action> {
+    let any = |of: fn(&Suspect) -> bool| named.iter().any(|odds| of(&odds.suspect));
+    let together = any(|suspect| matches!(suspect, Suspect::Pair(..) | Suspect::Combination(_)));
+    let board = any(|suspect| matches!(suspect, Suspect::Controller | Suspect::Slot(_)));
+    let all = [(!has_good, Action::BorrowGood), (together, Action::MatchedSet), (board, Action::CompareElsewhere)];
+    all.into_iter().filter(|(holds, _)| *holds).map(|(_, action)| action).collect()
 }
 
-fn strings(words: &[&str]) -> Vec<String> {
-    words.iter().map(|words| (*words).to_owned()).collect()
+/// What to look at next when memory is clean.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Beyond {
+    /// The system's updates.
+    Updates,
+    /// The system's own check of its files.
+    SystemFiles,
+    /// Drivers.
+    Drivers,
+    /// The firmware.
+    Firmware,
+    /// Storage and cables.
+    Storage,
+    /// A fresh install.
+    FreshInstall,
+    /// Memory again, overnight and under computing load.
+    MemoryAgain,
 }
 
-/// Said where records of a job are damaged, and no error is known of.
-pub const NOT_WHOLE: &str = "Records of this job are damaged, so a missing error proves nothing. Run the test again. Each run says what was \
-                             lost.";
+impl Beyond {
+    /// All of them, in order.
+    pub const ALL: [Self; 7] = [
+        Self::Updates,
+        Self::SystemFiles,
+        Self::Drivers,
+        Self::Firmware,
+        Self::Storage,
+        Self::FreshInstall,
+        Self::MemoryAgain,
+    ];
+}
 
-/// What to look at next when memory is clean, in order.
-pub const WHEN_CLEAN: [&str; 7] = [
-    "the system's updates",
-    "the system's own check and repair of its files",
-    "drivers of chipset, storage and graphics",
-    "the firmware: update, or its defaults",
-    "storage: its own health report, cables",
-    "a fresh install, on another drive if there is one",
-    "then memory again, overnight and under computing load",
-];
+/// What in a case contradicts itself. The odds work around each.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Contradiction {
+    /// Two modules have this serial number.
+    SameSerial(String),
+    /// A run has two modules in one slot; the first counts.
+    TwoInSlot {
+        /// Number of the run, from 1 on.
+        run: usize,
+        /// Slot.
+        slot: String,
+    },
+    /// A run has one module in two slots; the first counts.
+    TwoSlots {
+        /// Number of the run, from 1 on.
+        run: usize,
+        /// Module.
+        module: String,
+    },
+    /// The same arrangement passed and failed.
+    PassedAndFailed,
+}
 
-/// Contradictions of a case, in sentences: what was found, what it means, what to do. The odds work around each.
-pub fn contradictions(case: &Case) -> Vec<String> {
+/// Contradictions of a case.
+pub fn contradictions(case: &Case) -> Vec<Contradiction> {
     let mut all = Vec::new();
     let mut seen = BTreeSet::new();
     for module in &case.modules {
         if !seen.insert(&module.id) {
-            all.push(format!(
-                "Two modules have the serial number {}: after a restart nothing distinguishes them. Mark them and test one at a time.",
-                module.id
-            ));
+            all.push(Contradiction::SameSerial(module.id.clone()));
         }
     }
     for (number, run) in (1..).zip(&case.runs) {
@@ -304,12 +326,10 @@ pub fn contradictions(case: &Case) -> Vec<String> {
         let mut modules = BTreeSet::new();
         for (slot, module) in &run.placement {
             if !slots.insert(slot) {
-                all.push(format!("Run {number} has two modules in {slot}; the first of them counts. Exclude the run if that is wrong."));
+                all.push(Contradiction::TwoInSlot { run: number, slot: slot.clone() });
             }
             if !modules.insert(module) {
-                all.push(format!(
-                    "Run {number} has module {module} in two slots; the first counts. Exclude the run if that is wrong."
-                ));
+                all.push(Contradiction::TwoSlots { run: number, module: module.clone() });
             }
         }
     }
@@ -327,7 +347,7 @@ pub fn contradictions(case: &Case) -> Vec<String> {
             a == b && run.settings == clean.settings
         };
         if sides(true).iter().find(same).is_some() {
-            all.push("This arrangement both passed and failed: the fault is intermittent, or reseating cured it. Longer runs show more.".to_owned());
+            all.push(Contradiction::PassedAndFailed);
             break;
         }
     }
@@ -378,17 +398,16 @@ mod tests {
     }
 
     #[rstest]
-    #[case(Suspect::Module("two".into()), "Replace it")]
-    #[case(Suspect::Slot("A1".into()), "Leave it empty")]
-    #[case(Suspect::Settings, "at most 0.05 V")]
-    #[case(Suspect::NoPart, "Buy nothing")]
-    #[case(Suspect::Controller, "mainboard or the processor")]
-    #[case(Suspect::Pair("one".into(), "two".into()), "matched set")]
-    fn what_to_do_ends_with_the_proof(#[case] suspect: Suspect, #[case] words: &str) {
-        let all = to_do(&case(), &named(suspect.clone()), Reason::Confident);
-        assert!(all.join(" ").contains(words), "{all:?}");
-        assert!(all.last().unwrap().contains("Prove the repair"));
-        assert!(answer_words(&case(), &named(suspect), Reason::Confident, &str::to_owned).contains("very likely"));
+    #[case(Suspect::Module("two".into()), Action::Replace)]
+    #[case(Suspect::Slot("A1".into()), Action::LeaveSlot)]
+    #[case(Suspect::Settings, Action::RaiseVoltage)]
+    #[case(Suspect::NoPart, Action::BuyNothing)]
+    #[case(Suspect::Controller, Action::ModulesElsewhere)]
+    #[case(Suspect::Pair("one".into(), "two".into()), Action::BuyAlike)]
+    fn what_to_do_ends_with_the_proof(#[case] suspect: Suspect, #[case] expected: Action) {
+        let all = to_do(&case(), &named(suspect), Reason::Confident);
+        assert!(all.contains(&expected), "{all:?}");
+        assert_eq!(all.last(), Some(&Action::Prove(Proof::FailedOnce)));
     }
 
     #[rstest]
@@ -407,30 +426,31 @@ mod tests {
         let set = [Suspect::Pair("one".into(), "two".into()), Suspect::Controller]
             .map(|suspect| Odds { suspect, probability: 0.5 });
         let mut case = case();
-        let all = to_do(&case, &set, Reason::Indistinguishable).join(" ");
-        assert!(all.contains("known-good") && all.contains("another PC"), "{all}");
+        let open = |case: &Case| to_do(case, &set, Reason::Indistinguishable);
+        let all = open(&case);
+        assert_eq!(all[..3], [Action::BorrowGood, Action::MatchedSet, Action::CompareElsewhere]);
         // With one failure it cannot be told from luck, whatever ran clean in other fittings.
-        assert!(all.contains("it failed only once before"), "{all}");
+        assert_eq!(all.last(), Some(&Action::Prove(Proof::FailedOnce)));
         case.runs.push(case.runs.iter().find(|run| run.failed()).unwrap().clone());
-        let all = to_do(&case, &set, Reason::Indistinguishable).join(" ");
-        assert!(all.contains("4 h 20 min without an error"), "{all}");
+        let clean = |action: &Action| matches!(action, Action::Prove(Proof::Clean(seconds)) if (seconds / 60.0 - 260.0).abs() < 1.0);
+        assert!(open(&case).last().is_some_and(clean), "{:?}", open(&case));
         case.modules[2].known_good = true;
-        assert!(!to_do(&case, &set, Reason::Indistinguishable).join(" ").contains("Borrow"));
-        assert!(
-            answer_words(&case, &set, Reason::Indistinguishable, &str::to_owned)
-                .starts_with("One of these: one and two together; ")
-        );
+        assert!(!open(&case).contains(&Action::BorrowGood));
     }
 
     #[test]
     fn contradictions_are_told() {
         let mut case = case();
-        assert_eq!(contradictions(&case), [""; 0]);
+        assert_eq!(contradictions(&case), []);
         case.modules.push(KnownModule::of("one"));
         case.runs.push(run(&[("A1", "one"), ("A1", "two"), ("B1", "one")], Evidence::Clean));
         case.runs.push(run(&[("A1", "one")], Evidence::Errors(Place::Unknown)));
-        let all = contradictions(&case);
-        assert_eq!(all.len(), 4, "{all:?}");
-        assert!(all[1].starts_with("Run 3 has two modules in A1") && all[3].contains("both passed and failed"));
+        let expected = [
+            Contradiction::SameSerial("one".into()),
+            Contradiction::TwoInSlot { run: 3, slot: "A1".into() },
+            Contradiction::TwoSlots { run: 3, module: "one".into() },
+            Contradiction::PassedAndFailed,
+        ];
+        assert_eq!(contradictions(&case), expected);
     }
 }

@@ -88,41 +88,12 @@ pub struct NamedWord {
     pub transient: u32,
 }
 
-impl NamedWord {
-    /// What it did, in words.
-    pub fn behaviour(&self) -> String {
-        let reads = match (self.wrong & self.ones, self.wrong & !self.ones) {
-            (_, 0) => "reads 1 for 0",
-            (0, _) => "reads 0 for 1",
-            _ => "reads 1 for 0 and 0 for 1",
-        };
-        match (self.recurring, self.transient) {
-            // Of a flood not every word is read again.
-            (0, 0) => reads.to_owned(),
-            (_, 0) => format!("{reads}, repeats after rewrite"),
-            (0, _) => format!("{reads}, gone on re-read"),
-            (wrong, right) => format!("{reads}, gone on {right} of {} re-reads", right + wrong),
-        }
-    }
-}
-
 /// Data lanes of a mask.
 pub fn lanes_of(mask: u64) -> Vec<u8> {
     (0..64).filter(|lane| mask >> lane & 1 == 1).collect()
 }
 
 impl Group {
-    /// In words.
-    pub fn words_of_kind(&self) -> String {
-        match self.kind {
-            GroupKind::Row { rank, bank, row } => format!("rank {rank} bank {bank} row {row}"),
-            GroupKind::Column { rank, bank, column } => format!("rank {rank} bank {bank} column {column}"),
-            GroupKind::Bank { rank, bank } => format!("rank {rank} bank {bank}"),
-            GroupKind::Page { start } => format!("page {}", PhysAddr(start)),
-            GroupKind::Rest => "single words".to_owned(),
-        }
-    }
-
     /// Wrong data lanes.
     pub fn lanes(&self) -> Vec<u8> {
         lanes_of(self.wrong)

@@ -1,4 +1,4 @@
-//! From failing addresses to slot, lane and kind of fault, in words: what is known, how sure, and why.
+//! From failing addresses to slot, lane and kind of fault: what is known, how sure, and why.
 
 mod again;
 mod alone;
@@ -11,19 +11,19 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
-pub use again::{Inside, SameCell, same_cells, words_of_again};
+pub use again::{Inside, SameCell, same_cells};
 pub use alone::{Alone, Judgement, Refuted, judge, known_words, trusted_locator, trusted_map};
 pub use fail_map::{FailMap, fail_maps};
 pub use foreign::{ForeignErrors, read_foreign};
 pub use groups::{Group, GroupKind, NamedWord, lanes_of};
 pub use stopgap::{Refusal, Stopgap, stopgap};
 
-use crate::address::{Cell, Locator, MapFile, MapFileError, MapStatus};
+use crate::address::{Cell, Ground, Locator, MapFile, MapFileError, MapStatus};
 use crate::signature::{Cause, Geometry, LocatedCell, MOST_ODDS, Shape, Signature, Tested, causes};
 use revisum_engine::places::Certainty;
-use revisum_engine::units::{PhysAddr, counted};
+use revisum_engine::units::PhysAddr;
 use revisum_record::digest::{BadCell, Digest};
-use revisum_record::fitted::Board;
+use revisum_record::fitted::{Board, Module};
 use revisum_record::journal::Begin;
 use revisum_record::run_state::RunState;
 
@@ -31,7 +31,7 @@ use revisum_record::run_state::RunState;
 #[derive(Clone, Debug, Default, PartialEq, Serialize)]
 pub struct Location {
     /// Why attributions are as sure as they are.
-    pub because: String,
+    pub because: Ground,
     /// How sure the least sure of them is.
     pub certainty: Option<Certainty>,
     /// Distinct failing words by the set of slots that they can be in.
@@ -50,19 +50,61 @@ pub struct Location {
     pub is_whole: bool,
     /// Words whose address the map does not hold.
     pub outside: u64,
-    /// What limits the statement, in sentences.
-    pub limits: Vec<String>,
-    /// What is known, as one sentence.
-    pub statement: String,
+    /// What limits the statement.
+    pub limits: Vec<Limit>,
+    /// Failing reads in all.
+    pub failures: u64,
+    /// Where the words of the signature are.
+    pub place: Place,
     /// Likely causes in order.
     pub causes: Vec<Cause>,
-    /// Why these, in a sentence.
-    pub why: String,
+}
+
+/// A slot and what its module is called; nothing where none is known.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub struct NamedSlot {
+    /// Slot.
+    pub slot: String,
+    /// Module.
+    pub module: Option<String>,
+}
+
+/// Where the words of a signature are.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Place {
+    /// In these slots.
+    Slots(Vec<NamedSlot>),
+    /// In one of these.
+    OneOf(Vec<String>),
+    /// In a slot that is not known.
+    #[default]
+    Unknown,
+}
+
+/// What limits a statement about where errors are.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Limit {
+    /// The address map of the run is wrong: others contradict it.
+    MapRefuted,
+    /// Addresses are unknown.
+    NoAddresses,
+    /// Without an address map rows, columns and banks are unknown.
+    NoMap,
+    /// Too many errors to keep one by one.
+    Flood,
+    /// Memory is encrypted: data lines are unknown.
+    Encrypted,
+    /// Addresses are a virtual machine's own.
+    Guest,
+    /// DDR5 corrects single cells on the die, and a word is two beats of 32 lines.
+    OnDie,
 }
 
 /// What attributions rest on.
 #[derive(Clone, Debug)]
-pub struct Ground<'a> {
+pub struct Basis<'a> {
     /// What was fitted.
     pub board: &'a Board,
     /// Attributes addresses.
@@ -80,7 +122,7 @@ pub struct Ground<'a> {
     pub guest: bool,
 }
 
-impl Ground<'_> {
+impl Basis<'_> {
     /// Whether rows, columns and banks can be spoken of.
     fn tells_cells(&self) -> bool {
         self.locator.tells_cells() && self.is_fair
@@ -110,7 +152,7 @@ pub fn locator_of(begin: &Begin, map: Option<MapFile>) -> Locator {
 /// Locates what a run found; `board` is its board with the names that modules have now.
 pub fn locate_run(state: &RunState, locator: &Locator, board: &Board) -> Location {
     let begin = &state.begin;
-    let ground = Ground {
+    let ground = Basis {
         board,
         failures: state.errors.words,
         is_fair: is_fair(state),
@@ -137,10 +179,11 @@ pub fn is_fair(state: &RunState) -> bool {
 }
 
 /// Locates failing words.
-pub fn locate(digest: &Digest, ground: &Ground<'_>) -> Location {
+pub fn locate(digest: &Digest, ground: &Basis<'_>) -> Location {
     let slot_names: Vec<String> = ground.board.modules().map(|(slot, _)| slot.id.clone()).collect();
     let mut location = Location {
-        because: ground.locator.reason().to_owned(),
+        because: ground.locator.reason(),
+        failures: ground.failures,
         slot_names: slot_names.clone(),
         distinct: digest.cells().count() as u64,
         is_whole: digest.is_whole()
@@ -149,7 +192,6 @@ pub fn locate(digest: &Digest, ground: &Ground<'_>) -> Location {
         ..Location::default()
     };
     if digest.is_empty() {
-        location.statement = "No failing words are known.".to_owned();
         return location;
     }
     location.lanes =
@@ -176,10 +218,9 @@ pub fn locate(digest: &Digest, ground: &Ground<'_>) -> Location {
     location.signature = Signature::read(&located, &tested);
     location.groups = groups::groups(&cells, &slot_names, location.shape());
     if let Some(signature) = &location.signature {
-        let (causes, why) = causes(signature.shapes[0]);
-        (location.causes, location.why) = (causes.to_vec(), why.to_owned());
+        location.causes = causes(signature.shapes[0]).to_vec();
+        location.place = place(&location, signature, ground.board);
     }
-    location.statement = statement(&location, ground);
     location
 }
 
@@ -201,7 +242,7 @@ fn located(cells: &[Found], told: bool) -> Vec<LocatedCell> {
         .collect()
 }
 
-fn tested(ground: &Ground<'_>, cells: &[LocatedCell]) -> Tested {
+fn tested(ground: &Basis<'_>, cells: &[LocatedCell]) -> Tested {
     let mut names: Vec<&str> = Vec::new();
     let mut channels: Vec<usize> = Vec::new();
     for (slot, _) in ground.board.modules() {
@@ -224,90 +265,41 @@ fn tested(ground: &Ground<'_>, cells: &[LocatedCell]) -> Tested {
     }
 }
 
-fn limits(ground: &Ground<'_>) -> Vec<String> {
-    let mut limits = Vec::new();
-    if !ground.addresses_known {
-        limits.push("Addresses are unknown: any of the installed modules can have the errors.".to_owned());
-    } else if !ground.locator.tells_cells() {
-        limits.push("No address map: rows, columns and banks are unknown. One of them, on the same data lines, would look the same."
-                .to_owned());
-    }
-    if !ground.is_fair {
-        limits.push(
-            "Too many errors to analyse one by one: rows, columns and banks unknown, only data lines and slots."
-                .to_owned(),
-        );
-    }
-    if ground.encrypted {
-        limits.push("Memory is encrypted: data lines are unknown.".to_owned());
-    }
-    if ground.guest {
-        limits.push("Addresses are a virtual machine's own.".to_owned());
-    }
-    if ground.board.modules().any(|(_, module)| module.generation == "DDR5") {
-        limits.push(
-            "DDR5 corrects single cells on the die. A word is two beats of 32 data lines: bits 32 to 63 use the same lines again."
-                .to_owned(),
-        );
-    }
-    limits
+fn limits(ground: &Basis<'_>) -> Vec<Limit> {
+    let blind = !ground.addresses_known;
+    let on_die = ground.board.modules().any(|(_, module)| module.generation == "DDR5");
+    let all = [
+        (blind, Limit::NoAddresses),
+        (!blind && !ground.locator.tells_cells(), Limit::NoMap),
+        (!ground.is_fair, Limit::Flood),
+        (ground.encrypted, Limit::Encrypted),
+        (ground.guest, Limit::Guest),
+        (on_die, Limit::OnDie),
+    ];
+    all.into_iter().filter(|(holds, _)| *holds).map(|(_, limit)| limit).collect()
 }
 
-/// Where and what, in one sentence.
-fn statement(location: &Location, ground: &Ground<'_>) -> String {
-    let Some(signature) = &location.signature else {
-        return "The failing words are outside of what the map holds.".to_owned();
-    };
-    let place = place(location, signature, ground.board);
-    let lanes = match &signature.lanes[..] {
-        [] => String::new(),
-        [one] => format!(", DQ {one}"),
-        many if many.len() <= 2 => format!(", DQ {}", join(many)),
-        many => format!(", DQ {} to {}", many[0], many[many.len() - 1]),
-    };
-    let words = counted(location.distinct, "word");
-    let words = if location.is_whole {
-        format!("{words} failed")
-    } else {
-        format!("Read from {words} of those that failed ({} in all)", counted(ground.failures, "wrong read"))
-    };
-    let strays = match signature.strays as u64 {
-        0 => String::new(),
-        strays => format!("; {} not explained by it", counted(strays, "word")),
-    };
-    format!("{place}: {}{lanes}. {words}{strays}.", signature.words_of_shape())
-}
-
-fn join(lanes: &[u8]) -> String {
-    lanes.iter().map(u8::to_string).collect::<Vec<_>>().join(" and ")
-}
-
-fn place(location: &Location, signature: &Signature, board: &Board) -> String {
-    let name = |id: &str| match board.slot(id).and_then(|slot| slot.module.as_ref()) {
-        Some(module) if module.bytes > 0 => format!("{} ({})", id, module.name()),
-        _ => id.to_owned(),
+fn place(location: &Location, signature: &Signature, board: &Board) -> Place {
+    let named = |id: &String| {
+        let module = board.slot(id).and_then(|slot| slot.module.as_ref()).filter(|module| module.bytes > 0);
+        NamedSlot { slot: id.clone(), module: module.map(Module::name) }
     };
     let sets: Vec<&String> = location.slots.keys().collect();
-    let single = |set: &&&String| !set.is_empty() && !set.contains(' ');
-    if sets.iter().all(|set| single(&set)) {
-        let named = signature.slots.iter().filter_map(|slot| location.slot_names.get(*slot));
-        return named.map(|id| name(id)).collect::<Vec<_>>().join(" and ");
+    if sets.iter().all(|set| !set.is_empty() && !set.contains(' ')) {
+        return Place::Slots(
+            signature.slots.iter().filter_map(|slot| location.slot_names.get(*slot)).map(named).collect(),
+        );
     }
-    let all: Vec<&str> = sets.iter().flat_map(|set| set.split(' ')).filter(|id| !id.is_empty()).collect();
-    match all[..] {
-        [] => "In a slot that is not known".to_owned(),
-        _ => format!("In one of {}", all.join(", ")),
-    }
+    let all: Vec<String> =
+        sets.iter().flat_map(|set| set.split(' ')).filter(|id| !id.is_empty()).map(str::to_owned).collect();
+    if all.is_empty() { Place::Unknown } else { Place::OneOf(all) }
 }
 
 impl Location {
-    /// How much better a clear shape fits than the others, in words.
-    pub fn fit_in_words(&self) -> Option<String> {
-        let signature = self.signature.as_ref().filter(|signature| signature.shapes.len() == 1)?;
-        Some(match signature.odds? {
-            odds if odds >= MOST_ODDS => "no other fault pattern fits".to_owned(),
-            odds => format!("about {odds:.0} times as likely as all other fault patterns together"),
-        })
+    /// How many times better a clear shape fits than all others together; infinite where no other fits. Nothing where none is clear.
+    pub fn fit(&self) -> Option<f64> {
+        let odds = self.signature.as_ref().filter(|signature| signature.shapes.len() == 1)?.odds?;
+        Some(if odds >= MOST_ODDS { f64::INFINITY } else { odds })
     }
 
     /// The likeliest shape.

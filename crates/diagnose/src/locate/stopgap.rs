@@ -3,11 +3,10 @@
 use std::collections::BTreeSet;
 
 use serde::Serialize;
-use thiserror::Error;
 
 use super::Location;
 use crate::signature::Shape;
-use revisum_engine::units::{ByteRange, RangeSet, bytes_text};
+use revisum_engine::units::{ByteRange, RangeSet};
 use revisum_record::run_state::RunState;
 
 /// Pages that systems manage memory in.
@@ -30,27 +29,26 @@ pub struct Stopgap {
     pub boot_loader: String,
     /// Commands for Windows, run as administrator.
     pub windows: Vec<String>,
-    /// What has to be known before it is used.
-    pub warning: String,
+    /// The addresses are a virtual machine's own.
+    pub guest: bool,
 }
 
 /// Why ranges cannot help.
-#[derive(Clone, Debug, Error, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Refusal {
     /// Nothing failed.
-    #[error("nothing failed, so there is nothing to exclude")]
     Nothing,
     /// The addresses are unknown.
-    #[error("the addresses are unknown: run as root to see them")]
     NoAddresses,
-    /// The shape will fail elsewhere as well.
-    #[error(
-        "this looks like {0}: other addresses would fail next, so excluding ranges cannot help. Replace or reseat the module"
-    )]
-    Shape(&'static str),
+    /// A fault of this shape will fail elsewhere as well.
+    Shape(Shape),
     /// Too many or too large.
-    #[error("{0} of memory in {1} ranges would be lost: too much for any system's list. Replace the module")]
-    TooMuch(String, usize),
+    TooMuch {
+        /// Bytes that would be lost.
+        bytes: u64,
+        /// Ranges.
+        ranges: usize,
+    },
 }
 
 /// The stopgap for a run's errors.
@@ -65,7 +63,7 @@ pub fn stopgap(state: &RunState, location: &Location) -> Result<Stopgap, Refusal
         return Err(Refusal::NoAddresses);
     }
     if let Some(shape) = location.shape().filter(|shape| !is_local(*shape)) {
-        return Err(Refusal::Shape(shape.words()));
+        return Err(Refusal::Shape(shape));
     }
     let places = state.errors.places.places();
     let ranges: RangeSet = places
@@ -73,7 +71,7 @@ pub fn stopgap(state: &RunState, location: &Location) -> Result<Stopgap, Refusal
         .collect();
     let costs = ranges.bytes();
     if ranges.ranges().len() > MOST_RANGES || costs > MOST_BYTES {
-        return Err(Refusal::TooMuch(bytes_text(costs), ranges.ranges().len()));
+        return Err(Refusal::TooMuch { bytes: costs, ranges: ranges.ranges().len() });
     }
     Ok(written(ranges, state.begin.guest))
 }
@@ -90,7 +88,6 @@ fn written(ranges: RangeSet, guest: bool) -> Stopgap {
     let pages: BTreeSet<u64> =
         each.iter().flat_map(|range| (range.start / PAGE..range.end / PAGE).collect::<Vec<_>>()).collect();
     let listed: Vec<String> = pages.iter().map(|page| format!("{page:#x}")).collect();
-    let own = if guest { " The addresses are this virtual machine's own and mean nothing outside of it." } else { "" };
     Stopgap {
         costs: ranges.bytes(),
         kernel_parameters: kernel.collect::<Vec<_>>().join(" "),
@@ -99,10 +96,7 @@ fn written(ranges: RangeSet, guest: bool) -> Stopgap {
             format!("bcdedit /set {{badmemory}} badmemorylist {}", listed.join(" ")),
             "bcdedit /set {badmemory} badmemoryaccess no".to_owned(),
         ],
-        warning: format!(
-            "A workaround only: replacing the module is better. A fault may grow, and after any change of modules, settings or \
-             firmware the addresses are others.{own} In a GRUB configuration write \\$ for $."
-        ),
+        guest,
         ranges,
     }
 }
@@ -136,7 +130,6 @@ mod tests {
             "GRUB_BADRAM=\"0x5000,0xfffffffffffff000,0x6000,0xffffffffffffe000,0x123456000,0xfffffffffffff000\""
         );
         assert_eq!(stopgap.windows[0], "bcdedit /set {badmemory} badmemorylist 0x5 0x6 0x7 0x123456");
-        assert!(stopgap.warning.contains("replacing"));
     }
 
     #[test]

@@ -70,26 +70,6 @@ impl Shape {
         Self::Scattered,
         Self::Machine,
     ];
-
-    /// In words.
-    pub fn words(self) -> &'static str {
-        match self {
-            Self::Cell => "a single cell",
-            Self::Column => "one column of one bank",
-            Self::Row => "one row of one bank",
-            Self::Bank => "one bank",
-            Self::Lane => "one data line",
-            Self::LanePair => "two data lines",
-            Self::ByteLane => "one byte lane",
-            Self::AddressLine => "one address line",
-            Self::HalfModule => "one rank",
-            Self::WholeModule => "the whole module",
-            Self::Channel => "every slot of a channel",
-            Self::DecoderDoubles => "words that answer to two addresses",
-            Self::Scattered => "single bits here and there",
-            Self::Machine => "all modules alike",
-        }
-    }
 }
 
 /// A failing word with its place.
@@ -180,10 +160,5 @@ impl Signature {
             [only] => Some(only),
             _ => None,
         }
-    }
-
-    /// What failed, in words.
-    pub fn words_of_shape(&self) -> String {
-        self.shapes.iter().map(|shape| shape.words()).collect::<Vec<_>>().join(" or ")
     }
 }

@@ -181,8 +181,7 @@ fn without_a_map_nothing_is_said_of_rows() {
 #[test]
 fn every_shape_points_somewhere() {
     for shape in Shape::ALL {
-        let (causes, why) = causes(shape);
-        assert!(!causes.is_empty() && why.ends_with('.') && !shape.words().is_empty());
+        assert!(!causes(shape).is_empty(), "{shape:?}");
     }
     assert_eq!(Signature::read(&[], &tested()), None);
 }

@@ -38,25 +38,36 @@ impl Expected {
     }
 }
 
+/// What tables do not report.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum NotKnown {
+    /// Which modules are installed.
+    Modules,
+    /// To which channel each slot belongs.
+    Channels,
+    /// The speed in force of each module.
+    Speeds,
+}
+
 /// What a board lets one expect.
 ///
 /// # Errors
-/// What the tables do not tell, in a sentence.
-pub fn expected(board: &Board) -> Result<Expected, String> {
+/// What the tables do not report.
+pub fn expected(board: &Board) -> Result<Expected, NotKnown> {
     let modules: Vec<_> = board.modules().collect();
     if modules.is_empty() {
-        return Err("no table reports which modules are installed.".to_owned());
+        return Err(NotKnown::Modules);
     }
     let mut channels: BTreeMap<&str, usize> = BTreeMap::new();
     for slot in &board.slots {
         let Some(channel) = slot.channel.as_deref() else {
-            return Err("the firmware does not tell to which channel each slot belongs.".to_owned());
+            return Err(NotKnown::Channels);
         };
         *channels.entry(channel).or_default() += usize::from(slot.module.is_some());
     }
     let speeds: Option<Vec<u32>> = modules.iter().map(|(_, module)| module.speed.filter(|speed| *speed > 0)).collect();
     let Some(speed) = speeds.and_then(|speeds| speeds.into_iter().min()) else {
-        return Err("the firmware does not tell the speed in force of each module.".to_owned());
+        return Err(NotKnown::Speeds);
     };
     let sold_for: Option<Vec<u32>> = modules.iter().map(|(_, module)| module.rated_speed).collect();
     let row = |timings: &str, base: Option<u32>| Some(Timings::parse(timings)?.row_ns(base?));

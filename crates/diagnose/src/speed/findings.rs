@@ -1,9 +1,8 @@
 //! What measured speed says about the fitting. Nothing is concluded where the cores are the limit, or inside a virtual machine.
 
-use super::expected::{Expected, expected};
-use crate::board::{Finding, Weight, free_channels};
+use super::expected::{Expected, NotKnown, expected};
+use crate::board::{Finding, Found, Weight, free_channels};
 use revisum_engine::speed::{Kind, Spread};
-use revisum_engine::units::rate_text;
 use revisum_record::speed::SpeedRecord;
 
 /// Readings spread; tables round.
@@ -31,21 +30,28 @@ fn best(record: &SpeedRecord, cores: usize) -> Option<Spread> {
     each.max_by(|a, b| a.value.total_cmp(&b.value))
 }
 
+/// Why nothing can be concluded from a measurement.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum NotJudged {
+    /// Inside a virtual machine others share the memory.
+    Guest,
+    /// How fast it should be is not known.
+    NotExpected(NotKnown),
+    /// No working set was larger than the caches.
+    Small,
+}
+
 /// # Errors
-/// Why nothing can be concluded, as a sentence.
-fn judge(record: &SpeedRecord) -> Result<Judged, String> {
+/// Why nothing can be concluded.
+fn judge(record: &SpeedRecord) -> Result<Judged, NotJudged> {
     if record.guest {
-        return Err(
-            "Inside a virtual machine: others share this memory, and the tables may describe another machine than \
-                    the one that carries it. Nothing is concluded."
-                .to_owned(),
-        );
+        return Err(NotJudged::Guest);
     }
-    let expected = expected(&record.board).map_err(|why| format!("How fast it should be is not known: {why}"))?;
+    let expected = expected(&record.board).map_err(NotJudged::NotExpected)?;
     let counts = record.core_counts();
     let most = counts.last().copied().unwrap_or(1);
     let Some(reached) = best(record, most) else {
-        return Err("No working set was larger than the caches, so nothing is said about the memory itself.".to_owned());
+        return Err(NotJudged::Small);
     };
     let alone = best(record, 1).filter(|_| most > 1);
     let memory_is_the_limit = alone
@@ -107,7 +113,7 @@ pub fn speed_signs(record: &SpeedRecord) -> Vec<SpeedSign> {
 
 /// The same as findings about the board.
 pub fn speed_findings(record: &SpeedRecord) -> Vec<Finding> {
-    speed_signs(record).iter().map(SpeedSign::finding).collect()
+    speed_signs(record).into_iter().map(SpeedSign::finding).collect()
 }
 
 /// Whether it shows that modules share a channel.
@@ -120,35 +126,48 @@ pub fn shows_profile_off(record: &SpeedRecord) -> bool {
     speed_signs(record).iter().any(|sign| matches!(sign, SpeedSign::ProfileOff { .. }))
 }
 
-/// How it is, in a sentence; the findings say what is not right.
-pub fn speed_sentence(record: &SpeedRecord) -> String {
-    let judged = match judge(record) {
-        Ok(judged) => judged,
-        Err(why) => return why,
-    };
-    let Judged { expected, reached, memory_is_the_limit, .. } = judged;
-    let share = reached.value / expected.most();
-    let channels = channels_words(expected.channels);
-    let what = format!(
-        "{}, {:.0} % of what {channels} at {} MT/s could carry",
-        rate_text(reached.value),
-        share * 100.0,
-        expected.speed
-    );
-    if share > SLACK {
-        format!("{what}: the tables say too little.")
-    } else if share >= AS_EXPECTED {
-        format!("{what}: as expected.")
-    } else if memory_is_the_limit {
-        format!("{what}: less than usual.")
-    } else {
-        format!("{what}. The cores are the limit here, not the memory.")
-    }
+/// How measured speed stands to what the channels could carry.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Against {
+    /// More than the tables allow.
+    More,
+    /// As it should be.
+    AsExpected,
+    /// Less than usual.
+    Less,
+    /// The cores are the limit, not the memory.
+    CoresLimit,
 }
 
-/// `one channel`, `2 channels`.
-fn channels_words(channels: usize) -> String {
-    if channels == 1 { "one channel".to_owned() } else { format!("{channels} channels") }
+/// How fast memory is, set against what it could be.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct SpeedVerdict {
+    /// Bytes a second.
+    pub rate: f64,
+    /// Of what the channels could carry.
+    pub share: f64,
+    /// Channels with a module.
+    pub channels: usize,
+    /// Speed in force in MT/s.
+    pub speed: u32,
+    /// What that comes to.
+    pub against: Against,
+}
+
+/// How it is; the findings say what is not right.
+///
+/// # Errors
+/// Why nothing can be concluded.
+pub fn speed_verdict(record: &SpeedRecord) -> Result<SpeedVerdict, NotJudged> {
+    let Judged { expected, reached, memory_is_the_limit, .. } = judge(record)?;
+    let share = reached.value / expected.most();
+    let against = match () {
+        () if share > SLACK => Against::More,
+        () if share >= AS_EXPECTED => Against::AsExpected,
+        () if memory_is_the_limit => Against::Less,
+        () => Against::CoresLimit,
+    };
+    Ok(SpeedVerdict { rate: reached.value, share, channels: expected.channels, speed: expected.speed, against })
 }
 
 /// Whether a share is what one of two gives.
@@ -156,61 +175,14 @@ pub fn is_about_half(share: f64) -> bool {
     (0.40..=ONE_OF_TWO).contains(&share)
 }
 
-/// `about half`, or the share in percent.
-fn share_words(share: f64) -> String {
-    if is_about_half(share) { "about half".to_owned() } else { format!("{:.0} %", share * 100.0) }
-}
-
 impl SpeedSign {
-    /// In words, with what to do.
-    pub fn finding(&self) -> Finding {
-        let (weight, what, advice) = match self {
-            Self::OneChannel { rate, share, could_fill, free } => (
-                Weight::Doubtful,
-                format!(
-                    "Memory carries {}, {} of what {could_fill} channels give: {} share one channel",
-                    rate_text(*rate),
-                    share_words(*share),
-                    if *could_fill == 2 { "both modules" } else { "all modules" }
-                ),
-                format!("Move one of them to {}, then measure again.", free.join(" or ")),
-            ),
-            Self::LostChannel { rate, share, channels } => (
-                Weight::Doubtful,
-                format!(
-                    "Memory carries {}, {} of what {channels} channels give, although each has a module",
-                    rate_text(*rate),
-                    share_words(*share)
-                ),
-                "A channel may be lost: a contact that does not close, or a setting. Reseat the modules, then measure again."
-                    .to_owned(),
-            ),
-            Self::ProfileOff { rate, speed, sold_for } => (
-                Weight::Note,
-                format!(
-                    "Memory carries {}, as expected for {speed} MT/s; {}",
-                    rate_text(*rate),
-                    match sold_for {
-                        Some(sold) => format!("these modules are sold for {sold}: the profile is off"),
-                        None => "a profile is stored in the modules, and it is off".to_owned(),
-                    }
-                ),
-                "Leave it off while errors are looked for. For speed, switch it on in the firmware and test again: not \
-                 every processor bears it."
-                    .to_owned(),
-            ),
-            Self::TablesAreWrong { rate, channels, speed } => (
-                Weight::Note,
-                format!(
-                    "Memory carries {}, more than {} of {speed} MT/s could: the firmware's tables are wrong",
-                    rate_text(*rate),
-                    channels_words(*channels)
-                ),
-                "Do not rely on what they say about channels and speeds, nor on slots that are named by them alone."
-                    .to_owned(),
-            ),
+    /// As a finding about the board.
+    fn finding(self) -> Finding {
+        let weight = match self {
+            Self::OneChannel { .. } | Self::LostChannel { .. } => Weight::Doubtful,
+            Self::ProfileOff { .. } | Self::TablesAreWrong { .. } => Weight::Note,
         };
-        Finding { weight, what, advice }
+        Finding { weight, what: Found::Speed(self) }
     }
 }
 
@@ -244,126 +216,4 @@ fn tables_are_wrong(judged: &Judged) -> Option<SpeedSign> {
     let Judged { expected, reached, .. } = judged;
     let (rate, channels, speed) = (reached.value, expected.channels, expected.speed);
     (reached.low > expected.most() * SLACK).then_some(SpeedSign::TablesAreWrong { rate, channels, speed })
-}
-
-#[cfg(test)]
-mod tests {
-    use rstest::rstest;
-
-    use super::*;
-    use crate::board::SystemFacts;
-    use crate::board::{Inventory, Known, findings};
-    use revisum_engine::speed::Point;
-    use revisum_engine::speed::{Cache, Width, Work};
-    use revisum_engine::units::{GIB, MIB};
-    use revisum_record::fitted::{Board, Module, Slot};
-
-    fn board(slots: [(&str, &str, bool); 3], speed: u32, rated: u32, profile: bool) -> Board {
-        let module = Module {
-            bytes: 8 * GIB,
-            speed: Some(speed),
-            rated_speed: Some(rated),
-            base_speed: Some(if profile { 2133 } else { rated }),
-            profiles: if profile { vec!["XMP 2.0".to_owned()] } else { Vec::new() },
-            timings: "22-22-22-52".to_owned(),
-            ..Module::default()
-        };
-        let slot = |(id, channel, fitted): (&str, &str, bool)| Slot {
-            id: id.to_owned(),
-            channel: Some(channel.to_owned()),
-            module: fitted.then(|| module.clone()),
-            ..Slot::default()
-        };
-        Board { slots: slots.map(slot).to_vec(), ..Board::default() }
-    }
-
-    /// One core reaches `one`, four reach `all`, in GB a second.
-    fn record(board: Board, one: f64, all: f64) -> SpeedRecord {
-        let point = |cores, value: f64| Point {
-            work: Work { kind: Kind::Read, width: Width::W64, stride: 8, bytes: 256 * MIB, cores },
-            samples: vec![value * 1e9 * 0.99, value * 1e9, value * 1e9 * 1.01],
-        };
-        let caches = vec![Cache { level: 3, bytes: 8 * MIB, shared_by: 4 }];
-        SpeedRecord { cores: 4, board, caches, points: vec![point(1, one), point(4, all)], ..SpeedRecord::default() }
-    }
-
-    const PAIR: [(&str, &str, bool); 3] = [("A1", "A", true), ("A2", "A", false), ("B1", "B", true)];
-    const CROWDED: [(&str, &str, bool); 3] = [("A1", "A", true), ("A2", "A", true), ("B1", "B", false)];
-    const ALONE: [(&str, &str, bool); 3] = [("A1", "A", true), ("A2", "A", false), ("B1", "B", false)];
-
-    #[rstest]
-    #[case::as_it_should_be(record(board(PAIR, 3200, 3200, false), 14.0, 43.0), None, "as expected")]
-    #[case::one_channel(
-        record(board(CROWDED, 3200, 3200, false), 14.0, 21.0),
-        Some("about half of what 2 channels give: both modules share"),
-        "as expected"
-    )]
-    #[case::one_module(record(board(ALONE, 3200, 3200, false), 14.0, 21.0), None, "as expected")]
-    #[case::lost(
-        record(board(PAIR, 3200, 3200, false), 14.0, 21.5),
-        Some("although each has a module"),
-        "less than usual"
-    )]
-    #[case::cores_are_the_limit(record(board(PAIR, 3200, 3200, false), 6.0, 23.0), None, "The cores are the limit")]
-    #[case::between(record(board(PAIR, 3200, 3200, false), 14.0, 31.0), None, "less than usual")]
-    #[case::profile_off(
-        record(board(PAIR, 2133, 3200, true), 14.0, 29.0),
-        Some("as expected for 2133 MT/s; these modules are sold for 3200: the profile is off"),
-        "as expected"
-    )]
-    #[case::profile_on(record(board(PAIR, 3200, 3200, true), 14.0, 43.0), None, "as expected")]
-    #[case::slower_without_a_profile(record(board(PAIR, 2133, 3200, false), 14.0, 29.0), None, "as expected")]
-    #[case::tables_are_wrong(
-        record(board(CROWDED, 3200, 3200, false), 14.0, 43.0),
-        Some("the firmware's tables are wrong"),
-        "too little"
-    )]
-    #[case::no_tables(record(Board::default(), 14.0, 43.0), None, "not known: no table")]
-    #[case::guest(SpeedRecord { guest: true, ..record(board(CROWDED, 3200, 3200, false), 14.0, 21.0) }, None, "virtual machine")]
-    fn each_with_its_facts_only(#[case] record: SpeedRecord, #[case] found: Option<&str>, #[case] sentence: &str) {
-        let findings = speed_findings(&record);
-        assert_eq!(findings.len(), usize::from(found.is_some()), "{findings:?}");
-        assert!(found.is_none_or(|words| findings[0].what.contains(words)), "{findings:?}");
-        let told = speed_sentence(&record);
-        assert!(told.contains(sentence), "{told}");
-    }
-
-    /// The board says each thing once: what was measured in this fitting stands for what the tables alone suggest.
-    #[rstest]
-    #[case::one_channel(CROWDED, 3200, false, 21.0, "share")]
-    #[case::profile(PAIR, 2133, true, 29.0, "2133")]
-    fn what_is_measured_stands_for_the_tables(
-        #[case] slots: [(&str, &str, bool); 3],
-        #[case] speed: u32,
-        #[case] profile: bool,
-        #[case] all: f64,
-        #[case] about: &str,
-    ) {
-        let record = record(board(slots, speed, 3200, profile), 14.0, all);
-        let inventory = Inventory { board: record.board.clone(), ..Inventory::default() };
-        let system = SystemFacts::default();
-        let known =
-            Known { inventory: &inventory, system: &system, counters: &[], before: None, wall_ms: None, speed: None };
-        let said = |known: &Known<'_>| {
-            let all = findings(known).into_iter().map(|finding| finding.what);
-            all.filter(|what| what.contains(about)).collect::<Vec<_>>()
-        };
-        let (tables, measured) = (said(&known), said(&Known { speed: Some(&record), ..known }));
-        assert!(tables.len() == 1 && measured.len() == 1 && !tables[0].contains("GB/s"), "{tables:?}");
-        assert!(measured[0].contains("GB/s"), "{measured:?}");
-        let elsewhere = SpeedRecord { board: Board::default(), ..record.clone() };
-        assert_eq!(said(&Known { speed: Some(&elsewhere), ..known }), tables);
-    }
-
-    #[test]
-    fn without_channels_or_memory_nothing_is_said() {
-        let mut unnamed = board(PAIR, 3200, 3200, false);
-        unnamed.slots[0].channel = None;
-        assert!(speed_sentence(&record(unnamed, 14.0, 43.0)).contains("to which channel"));
-        let mut small = record(board(PAIR, 3200, 3200, false), 14.0, 43.0);
-        small.points.iter_mut().for_each(|point| point.work.bytes = MIB);
-        assert!(speed_sentence(&small).contains("larger than the caches") && speed_findings(&small).is_empty());
-        let row_ns = expected(&board(PAIR, 3200, 3200, false)).unwrap().row_ns.unwrap();
-        assert!((row_ns - 41.25).abs() < 1e-9);
-    }
 }

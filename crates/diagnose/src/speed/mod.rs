@@ -3,7 +3,8 @@
 mod expected;
 mod findings;
 
-pub use expected::{Expected, expected};
+pub use expected::{Expected, NotKnown, expected};
 pub use findings::{
-    SpeedSign, is_about_half, shows_one_channel, shows_profile_off, speed_findings, speed_sentence, speed_signs,
+    Against, NotJudged, SpeedSign, SpeedVerdict, is_about_half, shows_one_channel, shows_profile_off, speed_findings,
+    speed_signs, speed_verdict,
 };

@@ -4,7 +4,6 @@ use jiff::Timestamp;
 use roxmltree::{Document, Node};
 
 use super::lines::LONGEST;
-use super::stop_codes;
 use crate::board::read_record;
 use revisum_engine::text::cleaned;
 use revisum_engine::units::PhysAddr;
@@ -134,8 +133,7 @@ fn stop_screen(event: &Event) -> Option<LogEntry> {
         first.filter(|_| reports).map(String::as_str)
     };
     let code = number(named.map(|(_, value)| value.as_str()).or_else(reported)?).filter(|code| *code != 0)?;
-    let meaning = stop_codes::words(code).map(|words| format!(": {words}")).unwrap_or_default();
-    Some(LogEntry::new(LogKind::StopScreen, event.time.clone(), format!("stop code 0x{code:x}{meaning}")))
+    Some(LogEntry::new(LogKind::StopScreen, event.time.clone(), format!("stop code 0x{code:x}")))
 }
 
 /// The number at the beginning, hexadecimal with `0x` or decimal.

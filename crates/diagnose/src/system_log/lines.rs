@@ -118,7 +118,7 @@ fn behind_seconds(line: &str) -> (LogTime, &str) {
     let inner = line.trim_start().strip_prefix('[').and_then(|rest| rest.split_once(']'));
     match inner {
         Some((seconds, message)) if seconds.trim().parse::<f64>().is_ok() => {
-            (in_words(&format!("{} s after its start", seconds.trim())), message.trim_start())
+            (in_words(&format!("+{} s", seconds.trim())), message.trim_start())
         }
         _ => (LogTime::default(), line),
     }

@@ -6,7 +6,6 @@ mod export;
 mod found;
 mod lines;
 mod place;
-mod stop_codes;
 #[cfg(test)]
 mod tests;
 

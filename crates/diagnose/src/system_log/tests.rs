@@ -21,7 +21,7 @@ const COUNTED: &str =
 #[rstest]
 #[case::rfc_3339("2031-04-12T13:31:00.5+02:00 host kernel: [   12.5] ", Some(1_933_932_660_500 - 7_200_000 + 7_200_000), "")]
 #[case::classic("Nov  2 10:11:12 host kernel: [    1.2] ", None, "Nov 2 10:11:12")]
-#[case::kernel("[   12.345678] ", None, "12.345678 s after its start")]
+#[case::kernel("[   12.345678] ", None, "+12.345678 s")]
 #[case::none("", None, "")]
 fn times_of_lines(#[case] before: &str, #[case] wall_ms: Option<i64>, #[case] words: &str) {
     let entries = of_lines(&[&format!("{before}{COUNTED}")]);

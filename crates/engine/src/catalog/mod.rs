@@ -17,7 +17,6 @@ use crate::path::Path;
 use crate::pattern::Background;
 use crate::sweep::small_blocks::BLOCK_LINES;
 use crate::sweep::{BEHIND_LINES, LINE, PutBack};
-use crate::units::bytes_text;
 
 /// What a test does.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -50,16 +49,12 @@ pub enum Work {
 pub struct TestSpec {
     /// Name on the command line, in recipes and in journals.
     pub name: Cow<'static, str>,
-    /// Name on the screen.
-    pub title: Cow<'static, str>,
-    /// What it is for, in plain words.
-    pub purpose: Cow<'static, str>,
+    /// What the technician wrote about a test of his own; nothing for those of the catalogue.
+    pub about: Option<String>,
     /// What it does.
     pub work: Work,
     /// What it comes from: the fault models that it detects by the literature, or what it does, with the source. Empty for tests of one's own.
     pub literature: &'static str,
-    /// What it cannot say.
-    pub limits: &'static str,
     /// Runs only when somebody asks for it by name.
     pub on_request: bool,
     /// One core sweeps at a time: the work goes from core to core, block by block.
@@ -130,53 +125,64 @@ impl TestSpec {
     }
 
     /// What the memory itself sees of it, from what the kernels do on this processor.
-    pub fn sees(&self) -> String {
+    pub fn sees(&self) -> Sees {
         match &self.work {
-            Work::AddressLines => "A few thousand words, each written and read past the caches.".to_owned(),
-            Work::ShiftedCopies => {
-                "Every word written past the caches, read while it is copied, and read again in both places.".to_owned()
-            }
-            Work::RowDisturbance => {
-                "Rows opened again and again past the caches, a few of them; then all words read once.".to_owned()
-            }
+            Work::AddressLines => Sees::FewWords,
+            Work::ShiftedCopies => Sees::Copies,
+            Work::RowDisturbance => Sees::Rows,
             Work::March { .. } | Work::Computing | Work::LoadSteps | Work::Sleeping => {
-                sees(&self.march(), PutBack::detect())
+                Sees::March(SeenMarch::of(&self.march(), PutBack::detect()))
             }
         }
     }
 }
 
+/// What the memory sees of a test.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Sees {
+    /// A few thousand words, written and read past the caches.
+    FewWords,
+    /// Every word written past the caches, read while it is copied, and read again in both places.
+    Copies,
+    /// A few rows opened again and again past the caches; then all words once.
+    Rows,
+    /// A march.
+    March(SeenMarch),
+}
+
 /// What the memory sees of a march.
-fn sees(march: &March, put_back: PutBack) -> String {
-    let several = march.0.iter().any(|element| element.steps() > 1);
-    let reads_and_writes = march.0.iter().any(|element| element.reads() && element.writes());
-    let mut words = vec!["Every read and write.".to_owned()];
-    if march.0.iter().any(|element| element.writes() && !element.reads()) {
-        words.push("Fills go past the caches.".to_owned());
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct SeenMarch {
+    /// Elements that write without reading go past the caches.
+    pub fills: bool,
+    /// Where what is written behind a read comes into the memory; nothing where no element reads and writes.
+    pub put_back: Option<SeenPutBack>,
+    /// Bytes that elements with several operations go over at a time; nothing where there are none.
+    pub block_bytes: Option<u64>,
+}
+
+/// How what is written behind a read reaches the memory.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct SeenPutBack {
+    /// Bytes behind the sweep at which it is put back; nothing where it goes past the caches.
+    pub behind_bytes: Option<u64>,
+    /// From this distance in bytes on cells see the order of the march.
+    pub ordered_from: u64,
+}
+
+impl SeenMarch {
+    fn of(march: &March, put_back: PutBack) -> Self {
+        let reads_and_writes = march.0.iter().any(|element| element.reads() && element.writes());
+        let several = march.0.iter().any(|element| element.steps() > 1);
+        Self {
+            fills: march.0.iter().any(|element| element.writes() && !element.reads()),
+            put_back: reads_and_writes.then(|| SeenPutBack {
+                behind_bytes: (put_back == PutBack::Behind).then_some((BEHIND_LINES * LINE) as u64),
+                ordered_from: Between::cache_of(0, 1, put_back).ordered_from().next_power_of_two(),
+            }),
+            block_bytes: several.then_some((BLOCK_LINES * LINE) as u64),
+        }
     }
-    if reads_and_writes {
-        words.push(match put_back {
-            PutBack::Behind => format!(
-                "What is written behind a read is put back into the memory {} behind the sweep.",
-                bytes_text((BEHIND_LINES * LINE) as u64)
-            ),
-            PutBack::Streamed => "What is written behind a read goes past the caches as well.".to_owned(),
-        });
-    }
-    if several {
-        words.push(format!(
-            "Elements with several operations go over {} at a time, operation by operation, each of them put back before the next.",
-            bytes_text((BLOCK_LINES * LINE) as u64)
-        ));
-    }
-    if reads_and_writes {
-        let from = Between::cache_of(0, 1, put_back).ordered_from().next_power_of_two();
-        words.push(format!(
-            "Cells {} or more apart see the order of the march; between closer ones writes that wait in the memory controller can turn it round.",
-            bytes_text(from)
-        ));
-    }
-    words.join(" ")
 }
 
 /// The test of this name.
@@ -202,11 +208,10 @@ mod tests {
     }
 
     #[test]
-    fn every_test_says_what_it_is_for_and_what_it_cannot_say() {
+    fn every_test_has_a_name_and_a_source() {
         for test in CATALOG.iter() {
-            assert!(test.purpose.len() > 40 && !test.limits.is_empty() && !test.sees().is_empty(), "{}", test.name);
             assert!(!test.literature.is_empty(), "{} has no source", test.name);
-            assert!(find_test(&test.name).is_some_and(|found| found.title == test.title));
+            assert!(find_test(&test.name).is_some_and(|found| found.work == test.work));
             assert!(test.name.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-'));
         }
         let mut names: Vec<_> = CATALOG.iter().map(|test| &test.name).collect();

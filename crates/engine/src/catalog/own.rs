@@ -93,22 +93,16 @@ impl OwnTest {
         if self.backgrounds.is_empty() {
             return Err(OwnTestError::NoBackground(name.clone()));
         }
-        let purpose = if self.purpose.is_empty() {
-            "A test of your own.".to_owned()
-        } else {
-            crate::text::cleaned(&self.purpose, 400)
-        };
+        let about = crate::text::cleaned(&self.purpose, 400);
         Ok(TestSpec {
             name: Cow::Owned(name.clone()),
-            title: Cow::Owned(name.replace('-', " ")),
-            purpose: Cow::Owned(purpose),
+            about: Some(about),
             work: Work::March {
                 notation: Cow::Owned(march.to_string()),
                 backgrounds: Cow::Owned(self.backgrounds.clone()),
                 path: self.path,
             },
             literature: "",
-            limits: "What it finds is what its grade says.",
             on_request: false,
             rotates: self.rotate,
         })

@@ -181,30 +181,6 @@ impl Model {
         }
     }
 
-    /// What it means, in a few words.
-    pub fn meaning(self) -> &'static str {
-        match self {
-            Self::StuckAt => "a cell always holds the same value",
-            Self::Transition => "a cell cannot change in one direction",
-            Self::WriteDisturb => "writing what a cell holds turns it over",
-            Self::ReadDestructive => "a read turns the cell over and returns that",
-            Self::DeceptiveReadDestructive => "a read turns the cell over and hides it once",
-            Self::IncorrectRead => "a read returns the wrong value, the cell is right",
-            Self::StuckOpen => "a cell cannot be reached, reads repeat the last read",
-            Self::AddressDecoder => "addresses reach no cell, another one, or several",
-            Self::CouplingState => "a cell's state forces another cell",
-            Self::CouplingInversion => "a change of a cell inverts another cell",
-            Self::CouplingIdempotent => "a change of a cell forces another cell",
-            Self::CouplingDisturb => "any access to a cell turns another cell over",
-            Self::CouplingTransition => "a cell's state keeps another from changing",
-            Self::CouplingWriteDisturb => "a cell's state makes a write disturb another",
-            Self::CouplingReadDestructive => "a cell's state makes a read destroy another",
-            Self::CouplingDeceptiveRead => "the same, hidden once",
-            Self::CouplingIncorrectRead => "a cell's state makes another cell read incorrectly",
-            Self::LinkedCoupling => "two couplings that can hide each other",
-        }
-    }
-
     /// Whether one cell acts on another.
     pub fn is_of_two_cells(self) -> bool {
         matches!(

@@ -4,6 +4,7 @@ use std::io;
 use std::ops::Range;
 use std::sync::Arc;
 
+use serde::Serialize;
 use thiserror::Error;
 
 use super::Layout;
@@ -117,15 +118,56 @@ pub struct MemoryOffer {
     pub addresses_known: bool,
     /// Who holds what of the rest.
     pub kept: Vec<Kept>,
-    /// Why the rest cannot be reached, in plain words with what to do about it.
-    pub limits: Vec<String>,
+    /// Why the rest cannot be reached.
+    pub limits: Vec<Limit>,
+}
+
+/// Why memory cannot be reached.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Limit {
+    /// This user may lock a little only, and sees no addresses.
+    LockLimit,
+    /// The running system and other programs need the rest.
+    System,
+}
+
+impl Limit {
+    /// All of them.
+    pub const ALL: [Self; 2] = [Self::LockLimit, Self::System];
+
+    /// The word in journals.
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::LockLimit => "lock-limit",
+            Self::System => "system",
+        }
+    }
+}
+
+/// Who holds memory, or why it is kept back.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum KeptBy {
+    /// The kernel: its code and tables.
+    Kernel,
+    /// The running system and other programs.
+    #[default]
+    System,
+    /// Kept back so that the system stays alive.
+    Reserve,
+    /// More than this user may lock.
+    LockLimit,
+    /// Withheld from the kernel, which does not hand it out.
+    Withheld,
 }
 
 /// Memory that cannot be taken.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Kept {
     /// Who holds it, or why it is kept back.
-    pub why: String,
+    pub by: KeptBy,
+    /// What the system said of it; else empty.
+    pub detail: String,
     /// Its size in bytes.
     pub bytes: u64,
     /// Physical ranges; empty where only the size is known.
@@ -136,14 +178,14 @@ pub struct Kept {
 #[derive(Debug, Error)]
 pub enum LeaseError {
     /// More was asked for than can be taken.
-    #[error("{asked} of memory were asked for, but only {reachable} can be taken. {why} Ask for less")]
+    #[error("{asked} bytes of memory were asked for, but only {reachable} can be taken")]
     TooMuch {
-        /// Asked for, for people.
-        asked: String,
-        /// Reachable, for people.
-        reachable: String,
-        /// What holds the rest, as a sentence.
-        why: String,
+        /// Asked for, in bytes.
+        asked: u64,
+        /// Reachable, in bytes.
+        reachable: u64,
+        /// What holds the rest.
+        why: Limit,
     },
     /// Somebody changed their mind.
     #[error("taking memory was given up before anything was tested")]

@@ -5,5 +5,6 @@ mod lease;
 
 pub use layout::{Layout, Segment};
 pub use lease::{
-    BadStretch, Changes, Kept, LeaseError, LeaseRequest, Load, Memory, MemoryOffer, MemorySource, MismatchSink,
+    BadStretch, Changes, Kept, KeptBy, LeaseError, LeaseRequest, Limit, Load, Memory, MemoryOffer, MemorySource,
+    MismatchSink,
 };

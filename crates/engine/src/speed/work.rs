@@ -22,22 +22,14 @@ impl Kind {
     /// All of them.
     pub const ALL: [Self; 5] = [Self::Read, Self::Write, Self::Stream, Self::Copy, Self::Latency];
 
-    /// In words.
-    pub fn words(self) -> &'static str {
-        match self {
-            Self::Read => "read",
-            Self::Write => "write",
-            Self::Stream => "write past caches",
-            Self::Copy => "copy",
-            Self::Latency => "latency",
-        }
-    }
-
     /// As it is named on a command line.
     pub fn name(self) -> &'static str {
         match self {
+            Self::Read => "read",
+            Self::Write => "write",
             Self::Stream => "stream",
-            other => other.words(),
+            Self::Copy => "copy",
+            Self::Latency => "latency",
         }
     }
 }

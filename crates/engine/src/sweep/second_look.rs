@@ -23,19 +23,6 @@ pub enum Kind {
     NotLooked,
 }
 
-impl Kind {
-    /// The word on the screen and in files.
-    pub fn word(self) -> &'static str {
-        match self {
-            Self::Recurring => "repeats after rewrite",
-            Self::Stored => "stays until rewritten",
-            Self::Transient => "gone on re-read",
-            Self::Unsteady => "changes between reads",
-            Self::NotLooked => "not re-read",
-        }
-    }
-}
-
 /// One word of memory under test, reached past the caches.
 pub trait WordAccess {
     /// Reads the word from the memory itself.

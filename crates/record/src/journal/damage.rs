@@ -1,6 +1,5 @@
 //! What a reader had to leave out, and what else it noticed.
 
-use revisum_engine::units::{counted, duration_text};
 use serde::Serialize;
 
 /// What a reader had to leave out, and what else is not as it was written.
@@ -47,63 +46,11 @@ impl Damage {
             *end = Some(t_ms);
         }
     }
-
-    /// A sentence about it; nothing when all is well.
-    pub fn sentence(&self) -> Option<String> {
-        let mut parts = Vec::new();
-        if self.torn_tail {
-            parts.push("the last record was torn off and is left out".to_owned());
-        }
-        if self.damaged > 0 {
-            parts.push(format!("{} damaged and left out", counted(self.damaged, "line")));
-        }
-        if self.missing > 0 {
-            parts.push(format!("{} missing", counted(self.missing, "record")));
-        }
-        if self.unknown > 0 {
-            parts.push(format!("{} of a newer program not understood", counted(self.unknown, "record")));
-        }
-        if self.displaced > 0 {
-            parts.push(format!("{} not where it was written", counted(self.displaced, "record")));
-        }
-        if self.unreadable > 0 {
-            parts.push(format!("{} of it cannot be read", counted(self.unreadable, "file")));
-        }
-        let place = if self.beyond_a_torn_tail() { self.place() } else { String::new() };
-        (!parts.is_empty()).then(|| format!("This record is not whole{place}: {}.", parts.join("; ")))
-    }
-
-    fn place(&self) -> String {
-        let text = |ms: u64| duration_text(ms as f64 / 1000.0);
-        match self.span_ms {
-            Some((0, None)) | None => String::new(),
-            Some((from, None)) => format!(" from {} on", text(from)),
-            Some((from, Some(to))) => format!(" between {} and {}", text(from), text(to)),
-        }
-    }
 }
 
 #[cfg(test)]
 mod tests {
-    use rstest::rstest;
-
     use super::*;
-
-    #[rstest]
-    #[case(Damage::default(), None)]
-    #[case(Damage { torn_tail: true, ..Damage::default() }, Some("This record is not whole: the last record was torn off and is left out."))]
-    #[case(
-        Damage { damaged: 1, missing: 2, span_ms: Some((61_000, Some(65_000))), ..Damage::default() },
-        Some("This record is not whole between 1 min 01 s and 1 min 05 s: 1 line damaged and left out; 2 records missing.")
-    )]
-    #[case(
-        Damage { displaced: 1, unreadable: 1, unknown: 1, span_ms: Some((61_000, None)), ..Damage::default() },
-        Some("This record is not whole from 1 min 01 s on: 1 record of a newer program not understood; 1 record not where it was written; 1 file of it cannot be read.")
-    )]
-    fn damage_is_told_with_its_place(#[case] damage: Damage, #[case] sentence: Option<&str>) {
-        assert_eq!(damage.sentence().as_deref(), sentence);
-        assert_eq!(damage.any(), sentence.is_some());
-    }
 
     #[test]
     fn the_place_reaches_from_the_first_damage_to_the_last() {

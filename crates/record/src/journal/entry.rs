@@ -68,12 +68,9 @@ impl Begin {
         if self.after_ms == 0 { self.wall_ms } else { self.wall_ms.max(self.after_ms.saturating_add(1)) }
     }
 
-    /// Said when a newer program wrote the journal.
-    pub fn newer(&self) -> Option<String> {
-        let format = self.format;
-        (format > super::FORMAT_VERSION).then(|| {
-            format!("A newer program wrote this journal (format {format}): it is shown as far as it is understood.")
-        })
+    /// The format of the journal, where a newer program wrote it.
+    pub fn newer(&self) -> Option<u32> {
+        Some(self.format).filter(|format| *format > super::FORMAT_VERSION)
     }
 }
 

@@ -92,19 +92,6 @@ impl BrokeOff {
     pub const ALL: [Self; 7] =
         [Self::Hang, Self::Restart, Self::PowerCut, Self::MemoryError, Self::Fault, Self::OnPurpose, Self::Unknown];
 
-    /// In words.
-    pub fn words(self) -> &'static str {
-        match self {
-            Self::PowerCut => "the power went",
-            Self::Hang => "it hung: nothing moved any more",
-            Self::Restart => "it restarted unexpectedly",
-            Self::MemoryError => "the hardware reported a memory error",
-            Self::Fault => "the program itself ended, by a fault in it",
-            Self::OnPurpose => "it was switched off on purpose",
-            Self::Unknown => "nobody knows",
-        }
-    }
-
     /// Whether the machine itself failed.
     pub fn speaks_against_it(self) -> bool {
         matches!(self, Self::Hang | Self::Restart | Self::MemoryError)

@@ -1,7 +1,5 @@
 //! How much of the installed memory was tested, and why the rest was not.
 
-use revisum_engine::units::bytes_text;
-
 use super::plan::{Done, Planned};
 use crate::run_state::RunState;
 
@@ -35,18 +33,6 @@ impl Reason {
             Self::Chosen => "chosen",
             Self::Firmware => "firmware",
             Self::System => "running-system",
-        }
-    }
-
-    /// The reason on the screen, after an amount: `512 MiB kept by the firmware`.
-    pub fn words(self) -> &'static str {
-        match self {
-            Self::Unfinished => "not finished",
-            Self::Moved => "moved while being tested",
-            Self::TakenOut => "taken out after a hardware error",
-            Self::Chosen => "left out by choice",
-            Self::Firmware => "kept by the firmware",
-            Self::System => "used by the running system",
         }
     }
 }
@@ -120,23 +106,5 @@ impl Coverage {
     /// Whether enough of the installed memory was tested to leave the rest out of the headline.
     pub fn is_whole(&self) -> bool {
         self.whole().is_some_and(|whole| u128::from(self.tested) * 100 >= u128::from(whole) * WHOLE_PERCENT)
-    }
-
-    /// `15.8 of 16 GiB tested (98.7 %)`.
-    pub fn words(&self) -> String {
-        match self.whole() {
-            Some(whole) => format!("{} of {} tested ({})", bytes_text(self.tested), bytes_text(whole), self.percent()),
-            None => format!("{} tested, installed memory unknown", bytes_text(self.tested)),
-        }
-    }
-
-    /// The share as a percentage, rounded down: `98.7 %`, `less than 0.1 %`.
-    pub fn percent(&self) -> String {
-        let tenths = (self.share().unwrap_or(0.0) * 1000.0).floor();
-        match () {
-            () if tenths >= 1000.0 => "100 %".to_owned(),
-            () if tenths == 0.0 && self.tested > 0 => "less than 0.1 %".to_owned(),
-            () => format!("{:.1} %", tenths / 10.0),
-        }
     }
 }

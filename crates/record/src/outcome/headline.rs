@@ -1,11 +1,14 @@
 //! The parts of a headline. Any reduction is among them, so that no language can leave it out.
 
+use serde::{Deserialize, Serialize};
+
 use super::judgement::Judgement;
 use super::plan::EndedBy;
 use super::word::Outcome;
 
 /// What a headline is about.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum Told {
     /// The self-check failed.
     Void,
@@ -30,7 +33,8 @@ pub enum Told {
 }
 
 /// How far a run came by its plan.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum Progress {
     /// The first pass is not finished.
     FirstPass,
@@ -43,7 +47,8 @@ pub enum Progress {
 }
 
 /// Where the hardware counted errors.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum Place {
     /// In one place.
     One(String),
@@ -52,7 +57,7 @@ pub enum Place {
 }
 
 /// The headline, part by part.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Headline {
     /// What it is about.
     pub told: Told,

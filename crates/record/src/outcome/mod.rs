@@ -1,4 +1,4 @@
-//! What a run came to: one value, computed here and nowhere else. Screens, commands, lists and reports take headline and numbers from it.
+//! What a run came to: one value, computed here and nowhere else. Screens, commands, lists and reports take their numbers from it.
 
 mod coverage;
 mod headline;
@@ -6,7 +6,6 @@ mod job;
 mod judgement;
 mod plan;
 mod word;
-mod words;
 
 pub use coverage::{Coverage, LeftOut, Reason};
 pub use headline::{Headline, Place, Progress, Told};

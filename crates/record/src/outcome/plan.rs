@@ -2,7 +2,7 @@
 
 use revisum_engine::news::EndReason;
 use revisum_engine::units::ByteRange;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::run_state::RunState;
 
@@ -76,7 +76,7 @@ impl Done {
 }
 
 /// What ended a run.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum EndedBy {
     /// All passes were done.

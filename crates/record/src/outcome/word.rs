@@ -51,17 +51,4 @@ impl Outcome {
     pub fn of_word(word: &str) -> Option<Self> {
         Self::ALL.into_iter().find(|outcome| outcome.word() == word)
     }
-
-    /// The words where there is room for no more.
-    pub fn words(self) -> &'static str {
-        match self {
-            Self::CleanSoFar => "clean so far",
-            Self::Clean => "clean",
-            Self::ErrorsFound => "errors found",
-            Self::CutShort => "cut short",
-            Self::Interrupted => "interrupted",
-            Self::NotWhole => "record damaged",
-            Self::CheckingFailed => "self-check failed",
-        }
-    }
 }

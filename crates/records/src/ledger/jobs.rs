@@ -55,7 +55,7 @@ impl Ledger {
     #[cfg(test)]
     pub(super) fn jobs_content(&self) -> Vec<String> {
         let all = "SELECT 'job ' || id || machine || opened_ms || ifnull(closed, '') FROM jobs UNION ALL \
-                   SELECT 'ran ' || job || run FROM job_runs UNION ALL SELECT 'end ' || serial || job || machine || end FROM ends UNION ALL \
+                   SELECT 'ran ' || job || run FROM job_runs UNION ALL SELECT 'end ' || serial || job || machine || ifnull(end, '') FROM ends UNION ALL \
                    SELECT 'speed ' || job || nr || machine || kind || wall_ms FROM speeds ORDER BY 1";
         let mut found = self.base.prepare(all).unwrap();
         found.query_map([], |row| row.get(0)).unwrap().map(Result::unwrap).collect()
@@ -95,8 +95,12 @@ fn take(base: &Connection, jobs: &Path, runs: &Path, id: &str, stamp: &str) -> R
         ])?;
     }
     for (serial, end) in ends(&job.case_of_record()) {
-        base.prepare_cached("INSERT OR REPLACE INTO ends VALUES (?1, ?2, ?3, ?4)")?
-            .execute(params![serial, id, machine, end])?;
+        base.prepare_cached("INSERT OR REPLACE INTO ends VALUES (?1, ?2, ?3, ?4)")?.execute(params![
+            serial,
+            id,
+            machine,
+            end.map(Disposition::word)
+        ])?;
     }
     Ok(())
 }
@@ -113,16 +117,16 @@ fn remove(base: &Connection, id: &str) -> Result<()> {
     Ok(())
 }
 
-/// What becomes of each module by what a case knows.
-fn ends(case: &Case) -> Vec<(String, &'static str)> {
-    let of_all = |words| case.modules.iter().map(|module| (module.id.clone(), words)).collect();
+/// What becomes of each module by what a case knows; nothing while that is not decided.
+fn ends(case: &Case) -> Vec<(String, Option<Disposition>)> {
+    let of_all = |end| case.modules.iter().map(|module| (module.id.clone(), end)).collect();
     if case.runs.is_empty() && !case.record_damaged {
-        return of_all(Disposition::Untested.words());
+        return of_all(Some(Disposition::Untested));
     }
     let ends = match advise(case).verdict {
         Verdict::Done { named, reason } => dispositions(case, &named, reason),
         Verdict::NothingToFind => dispositions(case, &[], Reason::Confident),
-        _ => return of_all("not decided yet"),
+        _ => return of_all(None),
     };
-    ends.into_iter().map(|(serial, end)| (serial, end.words())).collect()
+    ends.into_iter().map(|(serial, end)| (serial, Some(end))).collect()
 }

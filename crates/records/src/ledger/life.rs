@@ -1,10 +1,12 @@
 //! A module's life: every run of it on whatever mainboard, and what each job made of it.
 
 use anyhow::Result;
+use revisum_diagnose::isolate::Disposition;
+use revisum_record::outcome::Headline;
 use rusqlite::Row;
 use serde::{Deserialize, Serialize};
 
-use super::Ledger;
+use super::{Ledger, headline_of, unknown};
 
 /// A run of a module.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -21,9 +23,8 @@ pub struct LifeLine {
     pub kind: String,
     /// How the run ended, in a word.
     pub outcome: String,
-    /// The result in a few words; empty in what older programs wrote.
-    #[serde(default)]
-    pub headline: String,
+    /// The result, part by part.
+    pub headline: Headline,
     /// Words that read wrong in its slot.
     pub errors: u64,
     /// When, RFC 3339.
@@ -37,8 +38,8 @@ pub struct LifeEnd {
     pub job: String,
     /// Machine.
     pub machine: String,
-    /// What becomes of the module by what the job knows.
-    pub end: String,
+    /// What becomes of the module by what the job knows; nothing while that is not decided.
+    pub end: Option<Disposition>,
     /// What the job came to, once it is closed.
     pub closed: Option<String>,
 }
@@ -75,7 +76,9 @@ impl Ledger {
         let sql = "SELECT job, ends.machine, end, closed FROM ends JOIN jobs ON jobs.id = job WHERE serial = ?1 ORDER BY opened_ms, job";
         let mut found = self.base.prepare_cached(sql)?;
         let end = |row: &Row<'_>| {
-            Ok(LifeEnd { job: row.get(0)?, machine: row.get(1)?, end: row.get(2)?, closed: row.get(3)? })
+            let end: Option<String> = row.get(2)?;
+            let end = end.map(|word| Disposition::of_word(&word).ok_or_else(|| unknown(2, "end"))).transpose()?;
+            Ok(LifeEnd { job: row.get(0)?, machine: row.get(1)?, end, closed: row.get(3)? })
         };
         let ends = found.query_map([serial], end)?.collect::<rusqlite::Result<_>>()?;
         Ok(Life { serial: serial.to_owned(), ends, runs })
@@ -102,6 +105,6 @@ fn line_of(row: &Row<'_>) -> rusqlite::Result<LifeLine> {
         outcome: row.get(5)?,
         errors: row.get::<_, i64>(6)? as u64,
         started: row.get(7)?,
-        headline: row.get(8)?,
+        headline: headline_of(row, 8)?,
     })
 }

@@ -18,7 +18,7 @@ use std::path::{Path, PathBuf};
 use std::time::{SystemTime, UNIX_EPOCH};
 
 use anyhow::{Context, Result};
-use revisum_record::outcome::{EndedBy, Grade};
+use revisum_record::outcome::{EndedBy, Grade, Headline};
 use rusqlite::types::Type;
 use rusqlite::{Connection, OptionalExtension as _, Row, params_from_iter};
 
@@ -28,9 +28,10 @@ use super::job::Job;
 use super::jobs::job_ids;
 use super::runs::{RunSummary, Standing, is_number, left_out, stamps};
 use crate::DataDir;
+use crate::say;
 
 /// Changes when the tables do: a ledger of another version is built again.
-const VERSION: i64 = 8;
+const VERSION: i64 = 9;
 /// The shortest word that the index of three-letter pieces can find.
 const PIECE: usize = 3;
 
@@ -69,8 +70,7 @@ impl Ledger {
         let file = data.ledger();
         // It holds serial numbers: it is made for its owner alone before anything is in it.
         let _ = files::open_or_create(&file);
-        let base =
-            Connection::open(&file).with_context(|| format!("the ledger {} cannot be opened", file.display()))?;
+        let base = Connection::open(&file).with_context(|| say::ledger_not_opened(file.display().to_string()))?;
         base.busy_timeout(std::time::Duration::from_secs(5))?;
         base.pragma_update(None, "journal_mode", "WAL")?;
         // What a power cut takes out of it is in the journals.
@@ -284,7 +284,7 @@ fn run_of(row: &Row<'_>) -> rusqlite::Result<RunSummary> {
         order_ms: row.get(7)?,
         text: row.get(8)?,
         damage: row.get(9)?,
-        headline: row.get(10)?,
+        headline: headline_of(row, 10)?,
         grade: Grade::of_word(&word(11)?).ok_or_else(|| unknown(11, "grade"))?,
         ended_by: row
             .get::<_, Option<String>>(12)?
@@ -295,6 +295,11 @@ fn run_of(row: &Row<'_>) -> rusqlite::Result<RunSummary> {
         arrangement: row.get(15)?,
         depth: row.get(16)?,
     })
+}
+
+fn headline_of(row: &Row<'_>, column: usize) -> rusqlite::Result<Headline> {
+    let text: String = row.get(column)?;
+    serde_json::from_str(&text).map_err(|_| unknown(column, "headline"))
 }
 
 /// A word that no program of this version writes: the ledger is damaged and is built again.

@@ -8,6 +8,7 @@ use rusqlite::params;
 
 use super::Ledger;
 use crate::jobs::{path_of, read_job};
+use crate::say;
 
 /// Longest text that machines are likened by.
 const LONGEST: usize = 400;
@@ -62,6 +63,6 @@ impl Ledger {
     /// When the job cannot be read or has no such measurement any more.
     pub fn speed(&self, found: &SpeedFound) -> Result<std::sync::Arc<SpeedRecord>> {
         let (state, _) = read_job(&path_of(&self.jobs, &found.job))?;
-        state.speeds.get(found.nr).cloned().with_context(|| format!("job {} holds no such measurement", found.job))
+        state.speeds.get(found.nr).cloned().with_context(|| say::ledger_no_measurement(&found.job))
     }
 }

@@ -15,6 +15,7 @@ use rusqlite::{Connection, OptionalExtension as _, params};
 
 use super::Ledger;
 use crate::runs::{Recorded, RunSummary, Standing, name_of, read_line, summary};
+use crate::say;
 
 /// Journals that a core takes at a time.
 const SHARE: usize = 50;
@@ -78,7 +79,7 @@ impl Ledger {
                 // With one thread it only takes longer.
                 let thread = std::thread::Builder::new().spawn_scoped(scope, move || take_apart(arrivals, &ready));
                 if started == 0 {
-                    thread.context("no thread can be had to read journals")?;
+                    thread.context(say::no_thread_to_read())?;
                 }
             }
             drop(ready);
@@ -175,7 +176,7 @@ fn put(base: &Connection, taken: &Taken) -> Result<()> {
         run.order_ms,
         run.text,
         run.damage,
-        run.headline,
+        serde_json::to_string(&run.headline)?,
         run.grade.word(),
         run.ended_by.map(EndedBy::word),
         run.corrected as i64,
@@ -185,7 +186,7 @@ fn put(base: &Connection, taken: &Taken) -> Result<()> {
         taken.stamp,
         open
     ])
-    .with_context(|| format!("{} cannot be taken in", cleaned(&taken.name, 80)))?;
+    .with_context(|| say::ledger_not_taken_in(cleaned(&taken.name, 80)))?;
     let nr = base.last_insert_rowid();
     base.prepare_cached("INSERT INTO words (rowid, text) VALUES (?1, ?2)")?.execute(params![nr, words])?;
     for module in modules {

@@ -5,6 +5,7 @@ use rusqlite::ErrorCode;
 
 use super::Ledger;
 use crate::DataDir;
+use crate::say;
 
 impl Ledger {
     /// What `work` with a ledger gives; where the file turns out to be damaged, once more with a new one.
@@ -50,10 +51,10 @@ fn is_damaged(error: &Error) -> bool {
 fn in_words(data: &DataDir, error: Error) -> Error {
     let Some(base) = cause(&error) else { return error };
     let why = match base.sqlite_error_code() {
-        Some(ErrorCode::CannotOpen | ErrorCode::ReadOnly | ErrorCode::PermissionDenied) => "cannot be written",
-        Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked) => "is held by another program",
-        Some(ErrorCode::DiskFull) => "has no room left on its drive",
-        _ => "is damaged, and cannot be made anew",
+        Some(ErrorCode::CannotOpen | ErrorCode::ReadOnly | ErrorCode::PermissionDenied) => say::ledger_not_written(),
+        Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked) => say::ledger_held(),
+        Some(ErrorCode::DiskFull) => say::ledger_full(),
+        _ => say::ledger_damaged(),
     };
     anyhow!("the ledger {} {why}", data.ledger().display())
 }

@@ -1,17 +1,17 @@
 //! The answer first: what it is, how sure, why, and what to do.
 
 use revisum_diagnose::isolate::{
-    Experiment, Odds, Reason, Shown, Suspect, Verdict, before_the_change, gone_and_kept, shown,
+    Action, Beyond, Experiment, Odds, Reason, Suspect, Verdict, band, gone_and_kept, to_do,
 };
-use revisum_engine::units::{bytes_text, duration_text};
-use revisum_record::confidence::{Before, Worth};
+use revisum_engine::units::duration_text;
+use revisum_record::confidence::Worth;
 use revisum_record::fitted::Module;
 use revisum_record::outcome::{Claim, Grade, Outcome};
 
 use crate::document::Block;
 use crate::input::{Input, Ran};
 use crate::keys::Key;
-use revisum_words::Texts;
+use revisum_words::{Said, Texts, advice, odds, order};
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let words = Words { input, texts };
@@ -23,7 +23,7 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         Some((Verdict::NothingToFind, _)) => {
             let worth: Vec<String> = words.worth().into_iter().collect();
             let key = if worth.is_empty() { Key::VerdictUnfinished } else { Key::VerdictClean };
-            (texts.say(key), false, worth, vec![texts.say(Key::DoCleanNext)])
+            (texts.say(key), false, worth, self::beyond(texts))
         }
         Some((Verdict::NotWhole, _)) => {
             (texts.say(Key::VerdictNotWhole), true, Vec::new(), vec![texts.say(Key::DoBegin)])
@@ -50,29 +50,23 @@ struct Words<'a> {
     texts: &'a Texts,
 }
 
-type Said = (String, bool, Vec<String>, Vec<String>);
+/// The answer, whether something is wrong, what is beneath it, and what to do.
+type Answer = (String, bool, Vec<String>, Vec<String>);
 
 impl Words<'_> {
-    fn done(&self, named: &[Odds], reason: Reason) -> Said {
+    fn done(&self, named: &[Odds], reason: Reason) -> Answer {
         let texts = self.texts;
         let Some(first) = named.first() else {
-            return (texts.say(Key::VerdictOther), true, Vec::new(), vec![texts.say(Key::DoOther)]);
+            return (texts.say(Key::VerdictOther), true, Vec::new(), vec![advice::action(&Action::LookBeyond)]);
         };
         let no_part = first.suspect == Suspect::NoPart;
         if reason == Reason::Confident {
-            let sure = format!("{}: {}.", texts.say(Key::Sure), self.band(first.probability));
-            let mut to_do = self.to_do(&first.suspect);
-            to_do.extend(self.afterwards(!no_part));
-            return (self.verdict(&first.suspect), !no_part, vec![sure, self.why(&first.suspect)], to_do);
+            let beneath = vec![self.sure(first.probability), advice::why(self.input.case, &first.suspect)];
+            return (self.verdict(&first.suspect), !no_part, beneath, self.to_do(named, reason));
         }
-        let mut to_do = vec![texts.say(Key::DoOpenGood)];
-        let together = |odds: &Odds| matches!(odds.suspect, Suspect::Pair(..) | Suspect::Combination(_));
-        if named.iter().any(together) {
-            to_do.push(texts.say(Key::DoOpenSet));
-        }
-        to_do.extend(self.afterwards(true));
+        let to_do = self.to_do(named, reason);
         if let [one] = named {
-            let sure = format!("{}: {}.", texts.say(Key::Sure), self.band(one.probability));
+            let sure = self.sure(one.probability);
             let words = texts.put(Key::VerdictUnproved, &[("part", self.part(&one.suspect).into())]);
             let why = texts.put(Key::WhyAlone, &[("failed", self.failures().into())]);
             return (words, true, vec![sure, why], to_do);
@@ -81,19 +75,19 @@ impl Words<'_> {
         (texts.put(Key::VerdictOpen, &[("parts", parts.join("; ").into())]), true, Vec::new(), to_do)
     }
 
-    fn going_on(&self, odds: &[Odds], next: &Experiment) -> Said {
+    fn going_on(&self, odds: &[Odds], next: &Experiment) -> Answer {
         let texts = self.texts;
         let leader = odds.first();
         let part = leader.map_or_else(String::new, |odds| self.part(&odds.suspect));
-        let sure = leader.map(|odds| format!("{}: {}.", texts.say(Key::Sure), self.band(odds.probability)));
+        let sure = leader.map(|odds| self.sure(odds.probability));
         let fitted = |(slot, id): &(String, String)| {
             texts.put(Key::FittedIn, &[("module", (self.input.name)(id).into()), ("slot", slot.as_str().into())])
         };
         let fitting: Vec<String> = next.placement.iter().map(fitted).collect();
         let time = duration_text(next.minutes * 60.0);
         let step = texts.put(Key::NextRun, &[("fitting", fitting.join(", ").into()), ("time", time.into())]);
-        let mut to_do = vec![texts.put(Key::DoGoingOn, &[("step", step.into())])];
-        to_do.extend(self.afterwards(true));
+        let files = advice::action(&Action::CheckFiles);
+        let to_do = vec![texts.put(Key::DoGoingOn, &[("step", step.into())]), files];
         let beneath = sure.into_iter().chain([texts.say(Key::OpenNote)]).collect();
         (texts.put(Key::VerdictGoingOn, &[("part", part.into())]), true, beneath, to_do)
     }
@@ -114,68 +108,19 @@ impl Words<'_> {
     }
 
     fn part(&self, suspect: &Suspect) -> String {
-        self.keyed(part_key(suspect), suspect)
+        odds::suspect(suspect, self.input.name)
     }
 
-    fn band(&self, probability: f64) -> String {
-        let bands = [(0.95, Key::Band095), (0.5, Key::Band050), (0.05, Key::Band005)];
-        let key = bands.iter().find(|(least, _)| probability >= *least).map_or(Key::Band000, |(_, key)| *key);
-        self.texts.say(key)
+    fn sure(&self, probability: f64) -> String {
+        format!("{}: {}.", self.texts.say(Key::Sure), band(probability).said())
     }
 
     fn failures(&self) -> u64 {
         self.input.case.runs.iter().filter(|run| run.failed() && !run.struck).count() as u64
     }
 
-    /// What the runs themselves show: how many failed with it, and the longest that was clean without it.
-    fn why(&self, suspect: &Suspect) -> String {
-        let texts = self.texts;
-        let Shown { failed, clean_passes: longest } = shown(self.input.case, suspect);
-        match suspect {
-            Suspect::NoPart => texts.say(Key::WhyTouched),
-            Suspect::Settings => texts.say(Key::WhySettings),
-            Suspect::Controller | Suspect::Other => texts.say(Key::WhyBest),
-            Suspect::Combination(_) if longest.is_some() => {
-                let passes = longest.unwrap_or_default().floor() as u64;
-                texts.put(Key::WhyBeside, &[("failed", failed.into()), ("passes", passes.into())])
-            }
-            _ => match longest {
-                Some(passes) => {
-                    texts.put(Key::WhyWith, &[("failed", failed.into()), ("passes", (passes.floor() as u64).into())])
-                }
-                None => texts.put(Key::WhyAlone, &[("failed", failed.into())]),
-            },
-        }
-    }
-
-    fn to_do(&self, suspect: &Suspect) -> Vec<String> {
-        let texts = self.texts;
-        let elsewhere =
-            |id: &String| self.input.case.modules.iter().any(|known| known.id == *id && known.elsewhere.is_some());
-        match suspect {
-            Suspect::Module(id) if !elsewhere(id) => vec![texts.say(Key::DoReplace), texts.say(Key::DoElsewhere)],
-            Suspect::Module(_) | Suspect::TwoModules(..) => vec![texts.say(Key::DoReplace)],
-            Suspect::Unfit(_) => vec![texts.say(Key::DoUseElsewhere)],
-            Suspect::Combination(_) => vec![texts.say(Key::DoCombination)],
-            Suspect::Pair(..) => vec![texts.say(Key::DoPair)],
-            Suspect::Slot(_) => vec![texts.say(Key::DoSlot)],
-            Suspect::ModuleAndSlot(..) => vec![texts.say(Key::DoModuleSlot)],
-            Suspect::Settings => vec![texts.say(Key::DoSettings)],
-            Suspect::NoPart => vec![texts.say(Key::DoNoPart)],
-            Suspect::Controller => vec![texts.say(Key::DoController)],
-            Suspect::Other => vec![texts.say(Key::DoOther)],
-        }
-    }
-
-    /// Files and the proof of the repair.
-    fn afterwards(&self, bad: bool) -> Vec<String> {
-        let time = match before_the_change(self.input.case).map(Before::clean_to_show_help) {
-            None => "none".to_owned(),
-            Some(None) => "once".to_owned(),
-            Some(Some(seconds)) => duration_text(seconds),
-        };
-        let proof = self.texts.put(Key::DoProof, &[("time", time.into())]);
-        if bad { vec![self.texts.say(Key::DoFiles), proof] } else { vec![proof] }
+    fn to_do(&self, named: &[Odds], reason: Reason) -> Vec<String> {
+        to_do(self.input.case, named, reason).iter().map(advice::action).collect()
     }
 
     /// What clean running is worth: of all runs that were fitted, set and tested the same the most.
@@ -213,41 +158,20 @@ impl Words<'_> {
         let (gone, kept) = gone_and_kept(self.input.case, named, *reason);
         let bad: Vec<&Module> = gone.iter().filter_map(|id| self.input.module(id)).collect();
         let Some(first) = bad.first() else { return Vec::new() };
-        let texts = self.texts;
-        let mut lines: Vec<String> = bad.iter().map(|module| self.specification(module)).collect();
+        let kept: Vec<&Module> = kept.iter().filter_map(|id| self.input.module(id)).collect();
+        let board = self.input.job.looked.as_ref().map(|looked| looked.board.mainboard.as_str()).unwrap_or_default();
+        let mut lines: Vec<String> =
+            bad.iter().filter_map(|module| order(module, &kept, board).into_iter().next()).collect();
         lines.dedup();
-        let part = format!("{} {}", first.maker, first.part);
-        if !first.part.is_empty() {
-            lines.push(texts.put(Key::OrderPart, &[("part", part.trim().into())]));
-        }
-        if !kept.is_empty() {
-            lines.push(texts.say(Key::OrderBeside));
-        }
-        lines.push(texts.say(Key::OrderNew));
-        if let Some(looked) = self.input.job.looked.as_ref().filter(|looked| !looked.board.mainboard.is_empty()) {
-            lines.push(texts.put(Key::OrderBoard, &[("board", looked.board.mainboard.as_str().into())]));
-        }
-        vec![Block::Heading(texts.say(Key::Order)), Block::Bullets(lines)]
+        lines.extend(order(first, &kept, board).into_iter().skip(1));
+        vec![Block::Heading(self.texts.say(Key::Order)), Block::Bullets(lines)]
     }
+}
 
-    fn specification(&self, module: &Module) -> String {
-        let kind: Vec<&str> = [&module.generation, &module.form]
-            .into_iter()
-            .map(String::as_str)
-            .filter(|word| !word.is_empty())
-            .collect();
-        let speed = module.base_speed.or(module.rated_speed).or(module.speed);
-        let none = || "none".to_owned();
-        let values = [
-            ("kind", kind.join(" ").into()),
-            ("size", bytes_text(module.bytes).into()),
-            ("speed", speed.map_or_else(none, |speed| speed.to_string()).into()),
-            ("ranks", module.ranks.map_or_else(|| "none".into(), |ranks| u64::from(ranks).into())),
-            ("timings", Some(module.timings.clone()).filter(|timings| !timings.is_empty()).unwrap_or_else(none).into()),
-            ("ecc", if module.byte_lanes > 8 { "yes" } else { "no" }.into()),
-        ];
-        self.texts.put(Key::OrderModule, &values)
-    }
+/// What to look at when memory is clean and the trouble stays.
+fn beyond(texts: &Texts) -> Vec<String> {
+    let all: Vec<&str> = Beyond::ALL.iter().map(Said::said).collect();
+    vec![texts.put(Key::DoCleanNext, &[("list", all.join("; ").into())])]
 }
 
 /// A sentence that says what it is.
@@ -264,22 +188,5 @@ fn verdict_key(suspect: &Suspect) -> Key {
         Suspect::TwoModules(..) => Key::VerdictTwo,
         Suspect::ModuleAndSlot(..) => Key::VerdictModuleSlot,
         Suspect::Other => Key::VerdictOther,
-    }
-}
-
-/// The part by itself.
-fn part_key(suspect: &Suspect) -> Key {
-    match suspect {
-        Suspect::Module(_) => Key::PartModule,
-        Suspect::Unfit(_) => Key::PartUnfit,
-        Suspect::Slot(_) => Key::PartSlot,
-        Suspect::NoPart => Key::PartNoPart,
-        Suspect::Combination(_) => Key::PartCombination,
-        Suspect::Pair(..) => Key::PartPair,
-        Suspect::Settings => Key::PartSettings,
-        Suspect::Controller => Key::PartController,
-        Suspect::TwoModules(..) => Key::PartTwo,
-        Suspect::ModuleAndSlot(..) => Key::PartModuleSlot,
-        Suspect::Other => Key::PartOther,
     }
 }

@@ -11,13 +11,11 @@ use revisum_engine::sweep::PutBack;
 use revisum_engine::units::{bytes_text, count_text};
 use revisum_record::run_state::{RunState, TestState};
 
-use revisum_record::warmth::Says;
-
 use crate::charts::charts;
 use crate::document::{Block, Table};
 use crate::input::Input;
 use crate::keys::Key;
-use revisum_words::Texts;
+use revisum_words::{Said as _, Texts, result, tests_of};
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let mut blocks = Vec::new();
@@ -66,7 +64,9 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     if let Some(celsius) = hottest {
         blocks.push(Block::Paragraph(texts.put(Key::Hottest, &[("celsius", texts.decimal(celsius, 0).into())])));
     }
-    blocks.extend(input.counting().find_map(|run| run.judgement.warmth).map(|says| warmth(says, texts)));
+    blocks.extend(
+        input.counting().find_map(|run| run.judgement.warmth).map(|says| Block::Paragraph(result::warmth(says))),
+    );
     blocks.extend(
         input
             .counting()
@@ -78,8 +78,7 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     // Parts of less than a MiB say nothing that anybody could act on.
     let left_out = most.iter().filter(|_| fitted.is_some()).flat_map(|run| &run.judgement.coverage.left_out);
     never.extend(left_out.filter(|part| part.bytes >= 1 << 20).map(|part| {
-        let values = [("bytes", bytes_text(part.bytes).into()), ("reason", part.reason.word().into())];
-        texts.put(Key::NeverRest, &values)
+        texts.put(Key::NeverRest, &[("bytes", bytes_text(part.bytes).into()), ("reason", part.reason.said().into())])
     }));
     if !computing {
         never.push(texts.say(Key::NeverComputing));
@@ -106,17 +105,6 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     never.push(texts.say(Key::NeverOvernight));
     blocks.extend([Block::SubHeading(texts.say(Key::Never)), Block::Bullets(never)]);
     blocks
-}
-
-/// Whether warmth makes a difference to the errors.
-fn warmth(says: Says, texts: &Texts) -> Block {
-    let degrees = |celsius: i32| celsius.to_string().into();
-    Block::Paragraph(match says {
-        Says::OnlyFrom { celsius } => texts.put(Key::HeatOnlyFrom, &[("from", degrees(celsius))]),
-        Says::NoDifference { from, to } => {
-            texts.put(Key::HeatNoDifference, &[("from", degrees(from)), ("to", degrees(to))])
-        }
-    })
 }
 
 /// How rows were opened to disturb others, and how sure it is that they were.
@@ -155,7 +143,12 @@ fn tests(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         return Vec::new();
     };
     let row = |test: &TestState| {
-        vec![test.name.clone(), test.passes.to_string(), count_text(test.errors), bytes_text(test.bytes_swept)]
+        vec![
+            tests_of::title_of(&test.name),
+            test.passes.to_string(),
+            count_text(test.errors),
+            bytes_text(test.bytes_swept),
+        ]
     };
     let columns = [Key::ColTest, Key::ColFinished, Key::ColWrong, Key::ColSwept];
     let table = Table {

@@ -1,12 +1,11 @@
 //! What the computer's own system had logged about memory, where that was kept in the job.
 
 use revisum_engine::units::count_text;
-use revisum_record::logged::LogKind;
 
 use crate::document::{Block, Table};
 use crate::input::Input;
 use crate::keys::Key;
-use revisum_words::Texts;
+use revisum_words::{Said as _, Texts};
 
 /// Entries in the table; the newest come first.
 const MOST: usize = 12;
@@ -16,7 +15,7 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         return Vec::new();
     }
     let rows = input.logged.iter().take(MOST).map(|(when, entry)| {
-        let kind = texts.say(key(entry.kind));
+        let kind = entry.kind.said().to_owned();
         let address = entry.address.map(|address| address.to_string()).unwrap_or_default();
         vec![when.clone(), kind, count_text(entry.count), entry.slots.join(", "), address]
     });
@@ -34,16 +33,4 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         blocks.push(Block::Small(texts.put(Key::LoggedMore, &[("count", more.into())])));
     }
     blocks
-}
-
-fn key(kind: LogKind) -> Key {
-    match kind {
-        LogKind::Uncorrected => Key::LogUncorrected,
-        LogKind::CheckFound => Key::LogCheckFound,
-        LogKind::PageRetired => Key::LogPageRetired,
-        LogKind::Corrected => Key::LogCorrected,
-        LogKind::MachineCheck => Key::LogMachineCheck,
-        LogKind::StopScreen => Key::LogStopScreen,
-        LogKind::CheckClean => Key::LogCheckClean,
-    }
 }

@@ -2,7 +2,6 @@
 
 mod answer;
 mod detail;
-mod headline;
 mod logged;
 mod parts;
 mod speed;
@@ -11,10 +10,14 @@ mod story;
 use crate::document::{Block, Document};
 use crate::input::Input;
 use crate::keys::Key;
-use revisum_words::Texts;
+use revisum_words::{Texts, speaking};
 
 /// The report of a job.
 pub fn compose(input: &Input<'_>, texts: &Texts) -> Document {
+    speaking(texts.language, || composed(input, texts))
+}
+
+fn composed(input: &Input<'_>, texts: &Texts) -> Document {
     let mut letterhead = vec![input.shop.name.clone()];
     letterhead.extend(input.shop.lines.iter().cloned());
     letterhead.retain(|line| !line.is_empty());

@@ -1,7 +1,6 @@
 //! The parts: where it failed, with the drawing of the board, and what becomes of each module.
 
-use revisum_diagnose::isolate::{Disposition, Verdict, dispositions};
-use revisum_diagnose::signature::Shape;
+use revisum_diagnose::isolate::{Verdict, dispositions};
 use revisum_drawing::board_scene;
 use revisum_engine::places::Certainty;
 use revisum_engine::units::bytes_text;
@@ -9,7 +8,7 @@ use revisum_engine::units::bytes_text;
 use crate::document::{Block, Figure, Table};
 use crate::input::Input;
 use crate::keys::Key;
-use revisum_words::Texts;
+use revisum_words::{Said as _, Texts};
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let mut blocks = located(input, texts);
@@ -22,7 +21,7 @@ fn located(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let number = input.runs.iter().position(|run| std::ptr::eq(run.state, state)).map_or(0, |at| at + 1);
     let mut blocks = vec![Block::Heading(texts.say(Key::Where))];
     if let Some(signature) = &location.signature {
-        let shapes: Vec<String> = signature.shapes.iter().take(3).map(|shape| texts.say(words_of(*shape))).collect();
+        let shapes: Vec<String> = signature.shapes.iter().take(3).map(|shape| shape.said().to_owned()).collect();
         let shape = match &shapes[..] {
             [one] => one.clone(),
             several => texts.put(Key::ShapeSeveral, &[("shapes", several.join("; ").into())]),
@@ -49,26 +48,6 @@ fn located(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     blocks
 }
 
-/// What a shape is called.
-fn words_of(shape: Shape) -> Key {
-    match shape {
-        Shape::Cell => Key::ShapeCell,
-        Shape::Column => Key::ShapeColumn,
-        Shape::Row => Key::ShapeRow,
-        Shape::Bank => Key::ShapeBank,
-        Shape::Lane => Key::ShapeLane,
-        Shape::LanePair => Key::ShapeLanePair,
-        Shape::ByteLane => Key::ShapeByteLane,
-        Shape::AddressLine => Key::ShapeAddressLine,
-        Shape::HalfModule => Key::ShapeHalfModule,
-        Shape::WholeModule => Key::ShapeWholeModule,
-        Shape::Channel => Key::ShapeChannel,
-        Shape::DecoderDoubles => Key::ShapeDecoderDoubles,
-        Shape::Scattered => Key::ShapeScattered,
-        Shape::Machine => Key::ShapeMachine,
-    }
-}
-
 fn modules(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     if input.case.modules.is_empty() {
         return Vec::new();
@@ -81,14 +60,7 @@ fn modules(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let row = |known: &revisum_diagnose::isolate::KnownModule| {
         let module = input.module(&known.id).cloned().unwrap_or_default();
         let end = ends.iter().find(|(id, _)| *id == known.id).map(|(_, end)| *end);
-        let mut end = texts.say(match end {
-            Some(Disposition::Replace) => Key::EndReplace,
-            Some(Disposition::Elsewhere) => Key::EndElsewhere,
-            Some(Disposition::InQuestion) => Key::EndInQuestion,
-            Some(Disposition::Keep) => Key::EndKeep,
-            Some(Disposition::Untested) => Key::EndUntested,
-            None => Key::EndUnknown,
-        });
+        let mut end = end.map_or_else(|| texts.say(Key::EndUnknown), |end| end.said().to_owned());
         if known.known_good {
             end = format!("{end}; {}", texts.say(Key::Good));
         }

@@ -1,6 +1,6 @@
 //! How fast memory was, where that was measured.
 
-use revisum_diagnose::speed::{SpeedSign, is_about_half, speed_signs};
+use revisum_diagnose::speed::speed_signs;
 use revisum_engine::speed::Kind;
 use revisum_engine::units::{latency_text, rate_text};
 use revisum_record::speed::SpeedRecord;
@@ -8,7 +8,7 @@ use revisum_record::speed::SpeedRecord;
 use crate::document::{Block, Table};
 use crate::input::Input;
 use crate::keys::Key;
-use revisum_words::Texts;
+use revisum_words::{Texts, speed};
 
 /// Measurements in the table: the latest ones.
 const MOST: usize = 6;
@@ -17,7 +17,7 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let Some((_, latest)) = input.speeds.last() else { return Vec::new() };
     let mut blocks = vec![Block::Heading(texts.say(Key::Speed))];
     let signs = speed_signs(latest);
-    blocks.extend(signs.iter().map(|sign| Block::Paragraph(words(sign, texts))));
+    blocks.extend(signs.iter().map(|sign| Block::Paragraph(format!("{}. {}", speed::sign(sign), speed::advice(sign)))));
     if signs.is_empty() && latest.guest {
         blocks.push(Block::Paragraph(texts.say(Key::SpeedGuest)));
     }
@@ -42,41 +42,4 @@ fn row(when: &str, record: &SpeedRecord) -> Vec<String> {
     let value = |kind| record.of_memory(kind, most).map(|spread| spread.value);
     let read = value(Kind::Read).map(rate_text).unwrap_or_default();
     vec![when.to_owned(), fitted, read, value(Kind::Latency).map(latency_text).unwrap_or_default()]
-}
-
-fn words(sign: &SpeedSign, texts: &Texts) -> String {
-    let share_words =
-        |share: f64| if is_about_half(share) { texts.say(Key::Half) } else { format!("{:.0} %", share * 100.0) };
-    match sign {
-        SpeedSign::OneChannel { rate, share, could_fill, free } => texts.put(
-            Key::SpeedOneChannel,
-            &[
-                ("rate", rate_text(*rate).into()),
-                ("share", share_words(*share).into()),
-                ("channels", (*could_fill as u64).into()),
-                ("free", free.join(", ").into()),
-            ],
-        ),
-        SpeedSign::LostChannel { rate, share, channels } => texts.put(
-            Key::SpeedLostChannel,
-            &[
-                ("rate", rate_text(*rate).into()),
-                ("share", share_words(*share).into()),
-                ("channels", (*channels as u64).into()),
-            ],
-        ),
-        SpeedSign::ProfileOff { rate, speed, sold_for } => {
-            let common = [("rate", rate_text(*rate).into()), ("speed", speed.to_string().into())];
-            match sold_for {
-                Some(sold) => {
-                    let sold = ("sold", sold.to_string().into());
-                    texts.put(Key::SpeedProfileOff, &[common[0].clone(), common[1].clone(), sold])
-                }
-                None => texts.put(Key::SpeedProfileStored, &common),
-            }
-        }
-        SpeedSign::TablesAreWrong { rate, speed, .. } => {
-            texts.put(Key::SpeedTables, &[("rate", rate_text(*rate).into()), ("speed", speed.to_string().into())])
-        }
-    }
 }

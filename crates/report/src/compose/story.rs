@@ -3,11 +3,10 @@
 use revisum_engine::units::duration_text;
 use revisum_record::outcome::Grade;
 
-use super::headline;
 use crate::document::{Block, Table};
 use crate::input::{Input, Ran};
 use crate::keys::Key;
-use revisum_words::Texts;
+use revisum_words::{Texts, card, result};
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let heading = Block::Heading(texts.say(Key::Story));
@@ -61,12 +60,12 @@ fn row(input: &Input<'_>, texts: &Texts, runs: &[(usize, &Ran<'_>)], settings: b
     let number = span(&first.to_string(), last.map(|(number, _)| number.to_string()).as_deref());
     let mut cells = vec![number, when, fitted.collect::<Vec<_>>().join(", ")];
     if settings {
-        cells.push(state.begin.settings.clone());
+        cells.push(card::settings(&state.begin.settings).to_owned());
     }
     let result = match run.struck {
-        Some(reason) => texts.put(Key::StruckOut, &[("result", result(texts, run).into()), ("reason", reason.into())]),
-        None if rest.is_empty() => result(texts, run),
-        None => texts.put(Key::Times, &[("count", runs.len().into()), ("result", result(texts, run).into())]),
+        Some(reason) => texts.put(Key::StruckOut, &[("result", came_to(texts, run).into()), ("reason", reason.into())]),
+        None if rest.is_empty() => came_to(texts, run),
+        None => texts.put(Key::Times, &[("count", runs.len().into()), ("result", came_to(texts, run).into())]),
     };
     let seconds: f64 = runs.iter().map(|(_, run)| run.judgement.times.ran).sum();
     let passes: u64 = runs.iter().map(|(_, run)| u64::from(run.judgement.done.passes)).sum();
@@ -74,8 +73,8 @@ fn row(input: &Input<'_>, texts: &Texts, runs: &[(usize, &Ran<'_>)], settings: b
     cells
 }
 
-fn result(texts: &Texts, run: &Ran<'_>) -> String {
-    let words = headline::words(&run.judgement.told(), texts);
+fn came_to(texts: &Texts, run: &Ran<'_>) -> String {
+    let words = result::headline(run.judgement);
     let slots: Vec<&str> =
         run.state.errors.slots.keys().map(String::as_str).filter(|slots| !slots.is_empty()).collect();
     match slots.is_empty() {

@@ -11,6 +11,7 @@ use crate::say;
 use crate::shared::state::Shared;
 use revisum_record::outcome::Judgement;
 use revisum_records::wall_time;
+use revisum_words::Said as _;
 
 /// Rows of header and tabs.
 pub const TOP_ROWS: u16 = 2;
@@ -124,7 +125,7 @@ fn draw_tabs(canvas: &mut Canvas<'_>, present: View, shared: &Shared) {
 fn run_words(shared: &Shared) -> String {
     shared.run_state().map_or(say::chrome_run_begins().to_owned(), |state| {
         say::chrome_run(
-            Judgement::of(state, true).outcome.words(),
+            Judgement::of(state, true).outcome.said(),
             format!("{:.0}", (state.pass_ratio() * 100.0).floor()),
         )
     })

@@ -2,6 +2,7 @@
 
 use ratatui::Frame;
 use revisum_record::outcome::Judgement;
+use revisum_words as words;
 
 use super::{App, Front, chrome, commands, overlays};
 use crate::kit::board_strip;
@@ -79,7 +80,7 @@ fn booted_line(canvas: &mut Canvas<'_>, shared: &Shared) {
 fn too_small(canvas: &mut Canvas<'_>, shared: &Shared) {
     let theme = canvas.theme;
     let words = match shared.run_state() {
-        Some(state) => Judgement::of(state, shared.is_running()).headline(),
+        Some(state) => words::result::headline(&Judgement::of(state, shared.is_running())),
         None => say::no_run_yet().to_owned(),
     };
     canvas.put(0, 0, theme.strong(), &words);

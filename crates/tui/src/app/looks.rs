@@ -6,7 +6,7 @@ use crossterm::event::KeyCode;
 use ratatui::Terminal;
 use ratatui::backend::TestBackend;
 use revisum_diagnose::address::{AddressMap, Cell, CellMap, Locator, Placed, Region, Stack, Way};
-use revisum_diagnose::board::{Finding, Inventory, Weight};
+use revisum_diagnose::board::{Finding, Found, Inventory, Unknown, Weight};
 use revisum_diagnose::isolate::{Advice, Experiment, Forecast, Odds, Proposal, Suspect, Verdict};
 use revisum_engine::news::{EndReason, ErrorReport, Progress, TestEnd};
 use revisum_engine::recipe::{Depth, Recipe};
@@ -19,7 +19,7 @@ use revisum_engine::units::{ByteRange, GIB, PhysAddr, Word};
 use revisum_record::digest::Digest;
 use revisum_record::fitted::{Board, Module, Slot};
 use revisum_record::journal::{Begin, Entry, Framed, Held};
-use revisum_record::outcome::{EndedBy, Grade, Judgement, Outcome};
+use revisum_record::outcome::{EndedBy, Grade, Headline, Judgement, Outcome, Told};
 use revisum_record::run_state::RunState;
 use revisum_record::speed::SpeedRecord;
 use rstest::rstest;
@@ -173,7 +173,15 @@ pub fn summary() -> RunSummary {
     RunSummary {
         id: "2031-04-12-131600-dome-1".into(),
         outcome: Standing::Over(Outcome::ErrorsFound),
-        headline: "1 204 memory errors".into(),
+        headline: Headline {
+            told: Told::Errors(1204),
+            place: None,
+            part: None,
+            ended: None,
+            unproved: false,
+            damaged: false,
+            again: None,
+        },
         grade: Grade::Errors,
         ended_by: Some(EndedBy::Plan),
         started: String::new(),
@@ -211,7 +219,15 @@ pub fn app(with_errors: bool, over: bool) -> App {
         settings: String::new(),
         placement: board().placement(),
         outcome: Outcome::ErrorsFound,
-        headline: "1 204 memory errors".into(),
+        headline: Headline {
+            told: Told::Errors(1204),
+            place: None,
+            part: None,
+            ended: None,
+            unproved: false,
+            damaged: false,
+            again: None,
+        },
         grade: Grade::Errors,
         on_all: true,
         errors: 1204,
@@ -358,20 +374,19 @@ fn findings_and_facts_are_on_the_board(#[case] size: (u16, u16)) {
     app.view = View::Board;
     let finding = |at: usize| Finding {
         weight: if at == 0 { Weight::Wrong } else { Weight::Note },
-        what: format!("Finding {at}"),
-        advice: "Do something.".into(),
+        what: Found::NoSerials(vec![format!("slot {at}")]),
     };
     app.shared.facts.findings = (0..30).map(finding).collect();
     let mut inventory = Inventory::default();
     inventory.facts.tell("A1", "serial number", "SMBIOS type 17", "4A220093");
     inventory.facts.tell("A1", "serial number", "SPD 0-0050", "77777777");
-    inventory.unknown = vec!["The last sentence.".into()];
+    inventory.unknown = vec![Unknown::Trouble("The last sentence.".into())];
     app.shared.facts.inventory = Arc::new(inventory);
     let screen = drawn(&app, size, &Theme::full());
-    assert!(screen.contains("Finding 0") && screen.contains("more: i shows all"), "{screen}");
+    assert!(screen.contains("no serial number for slot 0") && screen.contains("more: i shows all"), "{screen}");
     app.key(KeyCode::Char('i').into());
     let top = drawn(&app, size, &Theme::full());
-    assert!(top.contains("Finding 9. Do something."), "{top}");
+    assert!(top.contains("for slot 3. Mark these modules"), "{top}");
     (0..8).for_each(|_| drop(app.key(KeyCode::Down.into())));
     let below = drawn(&app, size, &Theme::full());
     assert!(below.contains("4A220093") && below.contains("77777777") && below.contains("SPD 0-0050"), "{below}");
@@ -454,9 +469,9 @@ fn trouble_with_the_records_is_on_the_screen() {
     let mut app = app(false, false);
     app.view = View::Run;
     if let Some(run) = &mut app.shared.run {
-        run.trouble = Some("not recorded: no space left".into());
+        run.trouble = Some("no space left".into());
     }
-    assert!(drawn(&app, (80, 25), &Theme::full()).contains("not recorded: no space left"));
+    assert!(drawn(&app, (80, 25), &Theme::full()).contains("NOT RECORDED: no space left"));
     app.shared.run = Some(RunView { over: true, failure: Some("no module is installed".into()), ..RunView::default() });
     assert!(drawn(&app, (80, 25), &Theme::full()).contains("no module is installed"));
 }

@@ -3,6 +3,7 @@
 use revisum_engine::units::duration_text;
 use revisum_record::journal::{BrokeOff, JobEntry};
 use revisum_record::outcome::Judgement;
+use revisum_words::Said as _;
 
 use crate::booted::Leave;
 use crate::dialogs::choice::Choice;
@@ -62,7 +63,7 @@ pub fn broke_off(shared: &Shared) -> Step {
     let title = say::broke_off_question(run, sentence);
     let line = |how: &BrokeOff| {
         let entry = JobEntry::BrokeOff { run: run.clone(), how: *how };
-        (how.words().to_owned(), does(Effect::Decide(Box::new(entry))))
+        (how.said().to_owned(), does(Effect::Decide(Box::new(entry))))
     };
     Choice::ask(title, BrokeOff::ALL.iter().map(line).collect(), say::no_run_broke_off())
 }

@@ -220,7 +220,7 @@ fn facts_recipe() -> revisum_engine::recipe::Recipe {
 fn life_line() -> LifeLine {
     serde_json::from_value(serde_json::json!({
         "run": "r", "job": "j", "started": "2031-04-12T13:16:00", "machine": "dome-1", "mainboard": "Holm", "slot": "A1",
-        "kind": "DDR4", "outcome": "clean", "headline": "Clean", "errors": 0, "passes": 1, "wall_ms": 0, "order_ms": 0,
+        "kind": "DDR4", "outcome": "clean", "headline": looks::summary().headline, "errors": 0, "passes": 1, "wall_ms": 0, "order_ms": 0,
     }))
     .expect("a line of a module's life")
 }

@@ -210,7 +210,7 @@ fn with_trial(outcome: Outcome, depth: Depth, change: fn(&mut Trial)) -> App {
         settings: String::new(),
         depth,
         outcome,
-        headline: String::new(),
+        headline: super::looks::summary().headline,
         grade: Grade::Clean,
         on_all: true,
         errors: 0,

@@ -4,6 +4,7 @@
 use revisum_engine::units::{count_text, duration_text};
 use revisum_record::outcome::{Judgement, Told};
 use revisum_record::run_state::RunState;
+use revisum_words as words;
 
 use super::big_words::{self, Pixel};
 use super::canvas::Canvas;
@@ -113,7 +114,7 @@ fn fitting(all: &[Vec<String>], room: (u16, u16), quarter_blocks: bool) -> Vec<(
 
 fn small_lines(run: &Shown<'_>, judgement: &Judgement) -> Vec<String> {
     let state: &RunState = run.state;
-    let mut lines = vec![format!("{}   {}", state.begin.machine, judgement.headline())];
+    let mut lines = vec![format!("{}   {}", state.begin.machine, words::result::headline(judgement))];
     let slots: Vec<&str> = state.errors.slots.keys().map(String::as_str).collect();
     if !slots.is_empty() {
         let more = slots.len().saturating_sub(MOST_SLOTS);

@@ -12,6 +12,7 @@ use revisum_engine::units::bytes_text;
 use revisum_record::fitted::{Board, Module, Slot};
 use revisum_record::outcome::{Grade, Judgement};
 use revisum_record::run_state::RunState;
+use revisum_words::Said as _;
 
 use super::canvas::{Canvas, Target};
 use super::theme::Theme;
@@ -200,7 +201,7 @@ fn suspicion(strip: &Strip<'_>, serial: &str) -> Option<String> {
     let odds = &strip.shared.facts.advice.as_ref().filter(|_| strip.shared.has_suspicion())?.odds;
     let own = odds.iter().find(|odds| odds.suspect == Suspect::Module(serial.to_owned()))?;
     let leads = odds.first()?.suspect == own.suspect;
-    (leads && own.probability >= 0.5).then(|| say::strip_suspect(band(own.probability)))
+    (leads && own.probability >= 0.5).then(|| say::strip_suspect(band(own.probability).said()))
 }
 
 /// What is known of a slot, in words; the worst first.
@@ -223,7 +224,7 @@ fn status(strip: &Strip<'_>, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style
         Grade::Errors if state.errors.is_empty() => (say::strip_hardware().to_owned(), theme.error()),
         Grade::Errors => (say::strip_none_here().to_owned(), theme.label()),
         Grade::Corrected => corrected_here(&judgement, slot, theme),
-        grade => (format!("{}{earlier}", judgement.outcome.words()), theme.graded(grade)),
+        grade => (format!("{}{earlier}", judgement.outcome.said()), theme.graded(grade)),
     }
 }
 

@@ -11,7 +11,7 @@
 
 use revisum_engine::catalog::{TestSpec, find_test};
 use revisum_engine::recipe::{CoreSharing, Depth, Recipe};
-use revisum_engine::units::{bytes_text, cores_text, count_text, duration_text, short_count};
+use revisum_engine::units::{bytes_text, count_text, duration_text, short_count};
 use revisum_record::outcome::{EndedBy, Grade, Judgement, Told};
 use revisum_record::run_state::{RunState, TestState};
 
@@ -22,6 +22,8 @@ use super::table::{self, Column};
 use super::{big_words, gauge, ribbon};
 use crate::say;
 use revisum_records::wall_time;
+use revisum_words as words;
+use revisum_words::Said as _;
 
 /// Columns of one pass in the grid.
 const CELL: u16 = 11;
@@ -137,7 +139,7 @@ fn draw_headline(canvas: &mut Canvas<'_>, run: &Shown<'_>, tall: bool) -> u16 {
 fn draw_what(canvas: &mut Canvas<'_>, state: &RunState) -> u16 {
     let theme = canvas.theme;
     let recipe = state.begin.recipe.clone().unwrap_or_else(|| Recipe::of_depth(Depth::Triage));
-    let x = canvas.put(0, 0, theme.strong(), recipe.depth.word());
+    let x = canvas.put(0, 0, theme.strong(), recipe.depth.said());
     let of = recipe.passes.map_or(String::new(), |passes| say::of_passes(passes.saturating_add(state.added_passes)));
     canvas.put(x + 2, 0, theme.text(), &say::pass_of(state.pass, of))
 }
@@ -147,8 +149,8 @@ pub fn test_words(state: &RunState) -> String {
     let progress = &state.progress;
     let Some(at) = state.tests.iter().position(|test| test.name == progress.test) else { return String::new() };
     let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &progress.test));
-    let title = spec.as_ref().map_or(progress.test.as_str(), |spec| spec.title.as_ref());
-    say::test_of(at + 1, state.tests.len(), shortened(title, 24), progress.test_ppm / 10_000)
+    let title = spec.as_ref().map_or_else(|| words::tests_of::title_of(&progress.test), words::tests_of::title);
+    say::test_of(at + 1, state.tests.len(), shortened(&title, 24), progress.test_ppm / 10_000)
 }
 
 /// How far the run is, and where its passes end, or the tests of its only pass. A run without an end shows its pass.
@@ -186,7 +188,7 @@ pub fn time_words(run: &Shown<'_>, room: u16) -> String {
             wordings.into_iter().find(|words| words.width() <= usize::from(room)).unwrap_or(say::ends(end))
         }
         (true, false, None) => say::so_far(elapsed),
-        (false, ..) => say::took(judgement.took()),
+        (false, ..) => say::took(words::result::took(&judgement)),
     }
 }
 
@@ -232,11 +234,12 @@ fn draw_statement(canvas: &mut Canvas<'_>, run: &Shown<'_>, y: u16) -> u16 {
     let width = canvas.width().saturating_sub(4).min(124);
     let mut rows = 0;
     if let Some(trouble) = run.trouble {
-        rows += canvas.paragraph(2, y, width, theme.error(), trouble);
+        rows += canvas.paragraph(2, y, width, theme.error(), &say::not_recorded_why(trouble));
     }
     let live = run.live;
     let judgement = Judgement::of(run.state, live);
-    let (headline, sentence) = (format!("{}.", judgement.headline()), judgement.sentence());
+    let (headline, sentence) =
+        (format!("{}.", words::result::headline(&judgement)), words::result::sentence(&judgement));
     let style = theme.graded(judgement.grade);
     // A short sentence goes on where the headline ends.
     if (!live || judgement.grade == Grade::Errors) && headline.len() + sentence.len() < usize::from(width) {
@@ -283,7 +286,7 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
     canvas.put(2, y, theme.label(), &some);
     for (row, (at, test)) in (y + 1..).zip(state.tests.iter().enumerate().skip(above).take(rows)) {
         let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &test.name));
-        let title = spec.as_ref().map_or(test.name.as_str(), |spec| spec.title.as_ref());
+        let title = spec.as_ref().map_or_else(|| words::tests_of::title_of(&test.name), words::tests_of::title);
         if chosen.is_some() {
             canvas.line(row, at);
         }
@@ -291,7 +294,7 @@ fn draw_grid(canvas: &mut Canvas<'_>, state: &RunState, chosen: Option<usize>, y
             canvas.put(0, row, theme.attention(), theme.marks.chosen);
         }
         let style = if chosen == Some(at) { theme.strong() } else { theme.text() };
-        canvas.cell(2, row, 24, style, title);
+        canvas.cell(2, row, 24, style, &title);
         if let Some(rate) = rate_of(test).filter(|_| wide) {
             canvas.put_right(begin - 2, row, theme.label(), &format!("{rate:.1}"));
         }
@@ -374,17 +377,17 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
         y += 1;
     };
     if state.end.is_none() {
-        fact(canvas, say::fact_now(), &state.progress.notation, theme.text());
+        fact(canvas, say::panel_now(), &state.progress.notation, theme.text());
     }
     let each = state.begin.recipe.as_ref().is_some_and(|recipe| recipe.cores == CoreSharing::Each);
-    let cores = cores_text(state.held.cores) + if each { say::each_covers_all() } else { "" };
-    fact(canvas, say::fact_cores(), &cores, theme.text());
+    let cores = words::tests_of::cores(state.held.cores) + if each { say::each_covers_all() } else { "" };
+    fact(canvas, say::panel_cores(), &cores, theme.text());
     let (bytes, ns) = sweep_totals(state);
     if ns > 0 {
-        fact(canvas, say::fact_rate(), &format!("{:.1} GB/s", bytes as f64 / ns as f64), theme.strong());
+        fact(canvas, say::panel_rate(), &format!("{:.1} GB/s", bytes as f64 / ns as f64), theme.strong());
     }
     if let Some((sensor, celsius)) = &state.heat {
-        fact(canvas, say::fact_heat(), &format!("{celsius:.0} °C  {sensor}"), theme.text());
+        fact(canvas, say::panel_heat(), &format!("{celsius:.0} °C  {sensor}"), theme.text());
     }
     let checker = match (state.plants_caught, state.plants_missed) {
         (_, missed @ 1..) => (say::check_failed(missed), theme.error()),
@@ -394,10 +397,10 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
     fact(canvas, say::self_check(), &checker.0, checker.1);
     if state.void_bytes > 0 {
         let words = say::excluded_bytes(bytes_text(state.void_bytes));
-        fact(canvas, say::fact_moved(), &words, theme.attention());
+        fact(canvas, say::panel_moved(), &words, theme.attention());
     }
     if state.miscalculated > 0 {
-        fact(canvas, say::fact_wrong(), &say::numbers(state.miscalculated), theme.error());
+        fact(canvas, say::panel_wrong(), &say::numbers(state.miscalculated), theme.error());
     }
     if state.hardware.corrected + state.hardware.uncorrected > 0 {
         let words = say::ecc_counts(state.hardware.corrected, state.hardware.uncorrected);
@@ -434,8 +437,8 @@ fn groups(state: &RunState) -> Vec<Group> {
         });
         let group = &mut groups[at];
         group.words += 1;
-        if !group.kinds.contains(&sample.kind.word()) {
-            group.kinds.push(sample.kind.word());
+        if !group.kinds.contains(&sample.kind.said()) {
+            group.kinds.push(sample.kind.said());
         }
         if !group.tests.contains(&sample.test) {
             group.tests.push(sample.test.clone());

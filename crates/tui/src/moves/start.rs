@@ -1,6 +1,7 @@
 //! Beginning a run.
 
 use revisum_engine::recipe::{Depth, Recipe};
+use revisum_words::refused;
 use revisum_workbench::go_on::Start;
 
 use crate::room::step::{Ask, Entry, Step, says};
@@ -32,7 +33,7 @@ pub fn begin(shared: &Shared, what: Start) -> Step {
         return says(say::does_not_start_six(sign));
     }
     if let Err(error) = what.recipe.specs() {
-        return says(say::cannot_be_run(error.to_string()));
+        return says(say::cannot_be_run(refused::recipe(&error)));
     }
     vec![Ask::Go(Entry::Plain(View::Run)), Ask::Do(Effect::StartRun(Box::new(what)))]
 }

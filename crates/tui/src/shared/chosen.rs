@@ -2,6 +2,7 @@
 
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_engine::units::RangeSet;
+use revisum_words::Said as _;
 
 use super::facts::Facts;
 use crate::say;
@@ -52,7 +53,7 @@ impl Chosen {
 
     /// What is run, in a word or two: `survey`, or `survey, changed`.
     pub fn words(&self) -> String {
-        let depth = self.recipe.depth.word();
+        let depth = self.recipe.depth.said();
         if self.changed { say::chosen_changed(depth) } else { depth.to_owned() }
     }
 

@@ -5,14 +5,14 @@ use std::sync::Arc;
 
 use revisum_diagnose::address::Locator;
 use revisum_diagnose::board::{Coverage, Finding, Inventory};
-use revisum_diagnose::isolate::{Advice, Case, Move};
+use revisum_diagnose::isolate::{Advice, Case, Disposition, Move};
 use revisum_diagnose::locate::{FailMap, Location, Refusal, Stopgap, fail_maps, is_fair, locate_run, stopgap};
 use revisum_engine::host::{EccCount, Reading};
 use revisum_engine::memory::MemoryOffer;
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_record::fitted::{Board, Module};
 use revisum_record::journal::{Intake, Plan};
-use revisum_record::outcome::{Grade, Outcome};
+use revisum_record::outcome::{Grade, Headline, Outcome};
 use revisum_record::run_state::RunState;
 use revisum_record::speed::SpeedRecord;
 use revisum_records::PastRun;
@@ -69,7 +69,7 @@ pub struct Facts {
     /// What each module is, by what it is known by.
     pub modules: BTreeMap<String, Module>,
     /// What jobs made of each module before this one: `(machine, what becomes of it)`, the latest last.
-    pub ends: BTreeMap<String, Vec<(String, String)>>,
+    pub ends: BTreeMap<String, Vec<(String, Option<Disposition>)>>,
     /// Earlier runs of each module.
     pub history: BTreeMap<String, Vec<PastRun>>,
     /// The latest run of this job.
@@ -173,7 +173,7 @@ pub struct Trial {
     /// How it ended.
     pub outcome: Outcome,
     /// The result in a few words.
-    pub headline: String,
+    pub headline: Headline,
     /// How good it is.
     pub grade: Grade,
     /// It was on all memory that could be had, not on a chosen part.

@@ -2,11 +2,12 @@
 
 use std::sync::Arc;
 
-use revisum_diagnose::isolate::{Experiment, Odds, Reason, Scene, Verdict, what_stays};
+use revisum_diagnose::isolate::{Experiment, Odds, Reason, Verdict, what_stays};
 use revisum_engine::recipe::Depth;
 use revisum_record::outcome::Outcome;
 use revisum_record::run_state::RunState;
 use revisum_records::JobSummary;
+use revisum_words as words;
 use revisum_workbench::speed_run::SpeedSnapshot;
 
 use super::chosen::Chosen;
@@ -94,7 +95,7 @@ impl Shared {
     /// Where what happens is recorded, the run of this sitting included.
     pub fn kept_now(&self) -> Kept {
         let of_run = self.run.as_ref().filter(|run| !run.over).and_then(|run| run.trouble.as_deref());
-        let of_run = of_run.map(|trouble| trouble.trim_start_matches("not recorded: ").to_owned());
+        let of_run = of_run.map(str::to_owned);
         Kept { place: self.kept.place.clone(), trouble: self.kept.trouble.clone().or(of_run) }
     }
 
@@ -181,8 +182,18 @@ impl Shared {
     }
 
     /// What steps are written for.
-    pub fn scene<'a>(&'a self, now: &'a Vec<(String, String)>, name: &'a dyn Fn(&str) -> String) -> Scene<'a> {
-        Scene { now, settings: &self.facts.settings, by_program: self.facts.can_move, laptop: self.facts.laptop, name }
+    pub fn scene<'a>(
+        &'a self,
+        now: &'a Vec<(String, String)>,
+        name: &'a dyn Fn(&str) -> String,
+    ) -> words::card::Scene<'a> {
+        words::card::Scene {
+            now,
+            settings: &self.facts.settings,
+            by_program: self.facts.can_move,
+            laptop: self.facts.laptop,
+            name,
+        }
     }
 
     /// The causes that the job came to, and why it is enough.

@@ -2,8 +2,8 @@
 
 use std::sync::{Arc, LazyLock};
 
-use revisum_diagnose::isolate::{Case, advise, differences};
-use revisum_diagnose::locate::{locator_of, trusted_map, words_of_again};
+use revisum_diagnose::isolate::{Case, advise};
+use revisum_diagnose::locate::{Limit, locator_of, trusted_map};
 use revisum_engine::recipe::Depth;
 use revisum_record::fitted::Board;
 use revisum_record::journal::Plan;
@@ -12,9 +12,9 @@ use revisum_record::run_state::RunState;
 use revisum_sim::{shipped, shipped_names};
 
 use super::Workshop;
-use crate::say;
 use crate::shared::facts::{BenchMachine, Facts, Located, Trial};
 use revisum_records::{Past, Recorded, Standing};
+use revisum_words as words;
 use revisum_workbench::go_on::{going_on, repeating};
 use revisum_workbench::look::Look;
 
@@ -80,7 +80,7 @@ impl Workshop {
             rated: self.rated.clone(),
             wall_ms: self.machine.clock.wall_ms(),
             job: self.job.id().to_owned(),
-            unexplained: self.job.unexplained().map(|run| (run.id.clone(), run.judgement().sentence())),
+            unexplained: self.job.unexplained().map(|run| (run.id.clone(), words::result::sentence(&run.judgement()))),
             refused: self.job.state().refused.clone(),
             bench: if self.maker.is_some() { bench_machines() } else { Vec::new() },
             board,
@@ -97,7 +97,7 @@ impl Workshop {
     pub(super) fn plan(&self, board: &Board) -> Option<(Plan, Vec<String>)> {
         let plan = self.job.state().plan.clone()?;
         let now = board.known_placement();
-        let differences = differences(&plan.placement, &now, &|id| self.job.name_of(id));
+        let differences = words::card::differences(&plan.placement, &now, &|id| self.job.name_of(id));
         Some((plan, differences))
     }
 
@@ -134,10 +134,9 @@ impl Workshop {
         self.put_marks(&mut board);
         let mut located = Located::of(state, &locator, &board);
         if refuted {
-            let words = say::map_wrong();
-            located.location.limits.insert(0, words.to_owned());
+            located.location.limits.insert(0, Limit::MapRefuted);
         }
-        located.again = words_of_again(&self.job.same_cells(), &|serial| self.job.name_of(serial));
+        located.again = words::locate::again(&self.job.same_cells(), &|serial| self.job.name_of(serial));
         Some(Arc::new(located))
     }
 }
@@ -171,7 +170,7 @@ fn trial(recorded: &Recorded) -> Option<Trial> {
         settings: state.begin.settings.clone(),
         depth: state.begin.recipe.as_ref().map_or(Depth::Triage, |recipe| recipe.depth),
         outcome: judgement.outcome,
-        headline: judgement.headline(),
+        headline: judgement.told(),
         grade: judgement.grade,
         on_all: judgement.planned.bytes.is_none(),
         errors: judgement.counts.errors,

@@ -5,7 +5,6 @@ use std::sync::{Arc, OnceLock};
 use anyhow::Result;
 use revisum_diagnose::address::Locator;
 use revisum_diagnose::board::Inventory;
-use revisum_diagnose::compare::in_common;
 use revisum_diagnose::locate::trusted_locator;
 use revisum_diagnose::system_log::SystemLogs;
 use revisum_record::run_state::RunState;
@@ -13,6 +12,7 @@ use revisum_record::run_state::RunState;
 use super::Workshop;
 use crate::shared::news::{Compared, Listed, News};
 use revisum_records::{Ledger, find_run, find_runs, read_run, read_run_until};
+use revisum_words as words;
 
 /// Runs in the list of the Logs view; finding narrows it down.
 const MOST_LISTED: usize = 500;
@@ -31,7 +31,7 @@ impl Workshop {
         let states = || runs.iter().map(|run| &run.state);
         let locators: Vec<Locator> = states().map(|run| trusted_locator(run, states())).collect();
         let pairs: Vec<(&RunState, &Locator)> = states().zip(&locators).collect();
-        let in_common = in_common(&pairs);
+        let in_common = words::compare::in_common(&pairs);
         news.push(News::Compared(Arc::new(Compared { runs, in_common })));
         Ok(())
     }

@@ -40,46 +40,12 @@ report-record-lost = { $count ->
 }
 report-verdict-believe = Die Selbstprüfung des Programms ist fehlgeschlagen. Das Ergebnis ist ungültig.
 
-report-part-module = das Modul { $module }
-report-part-unfit = das Modul { $module }, gut, aber unverträglich mit diesem Rechner
-report-part-slot = der Platz { $slot }
-report-part-no-part = schlechter Kontakt im Steckplatz oder ein einmaliger Fehler
-report-part-combination = { $module } zusammen mit anderen
-report-part-pair = { $module } und { $other } zusammen
-report-part-settings = die Speichereinstellungen
-report-part-controller = Hauptplatine oder Prozessor
-report-part-two = die Module { $module } und { $other }
-report-part-module-slot = das Modul { $module } und der Platz { $slot }
-report-part-other = etwas anderes
 
-report-band-095 = sehr wahrscheinlich
-report-band-050 = wahrscheinlich
-report-band-005 = möglich
-report-band-000 = unwahrscheinlich
 
-report-why-with = { $failed ->
-    [one] Ein Lauf damit schlug fehl
-   *[other] { $failed } Läufe damit schlugen fehl
-  }; ohne lief der Rest fehlerfrei{ $passes ->
-    [0] .
-    [1] , am längsten einen vollen Durchgang.
-   *[other] , am längsten { $passes } volle Durchgänge.
-  }
 report-why-alone = { $failed ->
     [one] Ein Lauf damit schlug fehl
    *[other] { $failed } Läufe damit schlugen fehl
   }, und ohne dieses Teil gab es nichts, was laufen konnte.
-report-why-beside = { $failed ->
-    [one] Ein Lauf damit neben anderen schlug fehl
-   *[other] { $failed } Läufe damit neben anderen schlugen fehl
-  }; allein und ohne lief es fehlerfrei{ $passes ->
-    [0] .
-    [1] , am längsten einen vollen Durchgang.
-   *[other] , am längsten { $passes } volle Durchgänge.
-  }
-report-why-touched = Nachdem die Module herausgenommen und wieder eingesetzt waren, lief es fehlerfrei, bestückt wie zu Anfang.
-report-why-settings = Mit den schnellen Einstellungen schlug es fehl, mit den Standardeinstellungen lief es fehlerfrei.
-report-why-best = Das erklärt, was die Läufe zeigten, besser als jedes Modul und jeder Platz.
 report-clean-worth = { $runs ->
     [one] Der fehlerfreie Lauf, der am meisten sagt, dauerte
    *[other] Die { $runs } fehlerfreien Läufe mit denselben Modulen, Einstellungen und Tests, die am meisten sagen, dauerten zusammen
@@ -88,50 +54,13 @@ report-clean-worth = { $runs ->
    *[other] { $passes } volle Durchgänge
   }. Mit 95 % Sicherheit sind ausgeschlossen: zufällige Fehler, die häufiger als einmal in { $interval } kommen, und Fehler, die sich in mehr als { $percent } % der Durchgänge zeigen. Seltenere Fehler sind nicht ausgeschlossen.
 
-report-do-replace = Das Modul ersetzen; die Bestellung steht unten.
-report-do-elsewhere = Vor dem Entsorgen in einem anderen Rechner testen. Läuft es dort fehlerfrei, ist es gut, aber unverträglich mit diesem.
-report-do-use-elsewhere = In einem anderen Rechner verwenden. Manchmal genügt es, die Vorgaben der Firmware zu laden und sie zu aktualisieren.
-report-do-combination = Ersetzen, am besten durch eines mit derselben Teilenummer wie die anderen; vorher die Vorgaben der Firmware laden und sie aktualisieren.
-report-do-pair = Eines der beiden behalten, das andere anderswo verwenden. Die Teilenummer des bleibenden Moduls kaufen oder einen abgestimmten Satz.
-report-do-slot = Den Platz reinigen und seine Kontakte ansehen. Versagt er weiter, bleibt er leer, oder die Hauptplatine wird ersetzt.
-report-do-module-slot = Das Modul ersetzen; den Platz leer lassen oder die Hauptplatine ersetzen.
-report-do-settings = Die schnellen Einstellungen ausgeschaltet lassen. Wurde für ihre Geschwindigkeit bezahlt: Firmware aktualisieren, dann noch einmal über Nacht versuchen.
-report-do-no-part = Nichts kaufen. Über Nacht testen: ein Kontakt kann sich wieder lösen.
-report-do-controller = Vorgaben der Firmware laden, sie aktualisieren, Sitz und Kühler des Prozessors ansehen; die Module in einem anderen Rechner versuchen, bevor Hauptplatine oder Prozessor beschuldigt werden.
-report-do-other = Jenseits des Speichers suchen: Netzteil, Wärme, Laufwerke.
-report-do-open-good = Ein bekannt gutes Modul derselben Art der Reihe nach an die Stelle jedes Moduls setzen: das entscheidet.
-report-do-open-set = Module, die allein fehlerfrei sind und zusammen versagen, werden durch einen abgestimmten Satz ersetzt.
 report-do-going-on = Der nächste Schritt: { $step }.
-report-do-files = Daten sichern und Dateien prüfen: was geschrieben wurde, während der Speicher Fehler machte, kann beschädigt sein.
-report-do-proof = Danach laufen alle Module noch einmal zusammen, mit Rechenlast{ $time ->
-    [none] .
-    [once] . Es schlug vorher nur einmal fehl: ein fehlerfreier Lauf allein beweist dann nicht, dass die Reparatur geholfen hat.
-   *[other] ; { $time } ohne Fehler zeigen mit 95 % Sicherheit, dass es geholfen hat.
-  }
-report-do-clean-next = Bleibt der Ärger, der Reihe nach ansehen: Aktualisierungen des Systems; die Prüfung der Systemdateien; Treiber; die Firmware; Laufwerke und ihre Kabel; eine frische Installation; dann noch einmal den Speicher, über Nacht und unter Rechenlast.
+report-do-clean-next = Bleibt der Ärger, der Reihe nach ansehen: { $list }.
 report-do-begin = Alle Module zusammen laufen lassen, mit allen Tests.
 
 report-next-run = { $fitting }, { $time } lang
 
 report-order = Was zu bestellen ist
-report-order-module = { $kind }, { $size }{ $speed ->
-    [none] {""}
-   *[other] , { $speed } MT/s
-  }{ $ranks ->
-    [none] {""}
-    [one] , 1 Rank
-   *[other] , { $ranks } Ranks
-  }{ $timings ->
-    [none] {""}
-   *[other] , Zeiten { $timings } oder niedriger
-  }, { $ecc ->
-    [yes] mit ECC
-   *[no] ohne ECC
-  }
-report-order-part = Am besten die gleiche Teilenummer: { $part }.
-report-order-beside = Es muss neben Module derselben Art passen; gibt es sie nicht mehr, einen abgestimmten Satz nehmen.
-report-order-new = Lieber neu als gebraucht. Nicht mischen: registrierte mit ungepufferten, ECC mit Modulen ohne ECC.
-report-order-board = In der Speicherliste (QVL) der { $board } nachsehen.
 
 report-story = Was versucht wurde, und was es zeigte
 report-story-none = Es gab keinen Lauf.
@@ -143,46 +72,7 @@ report-col-long = wie lange
 report-col-passes = volle Durchgänge
 report-col-result = was es zeigte
 report-fitted-in = { $module } in { $slot }
-report-told-void = Selbsttest fehlgeschlagen: Ergebnis ungültig
-report-told-errors = { $count ->
-    [one] { $shown } Speicherfehler
-   *[other] { $shown } Speicherfehler
-  }
-report-told-uncorrectable = { $count ->
-    [one] { $shown } nicht korrigierbarer Hardwarefehler
-   *[other] { $shown } nicht korrigierbare Hardwarefehler
-  }
-report-told-miscalculated = Falsch gerechnet: { $count ->
-    [one] { $shown } Zahl
-   *[other] { $shown } Zahlen
-  }
-report-told-corrected = Nur korrigierte Fehler: { $shown }
-report-told-clean = Fehlerfrei
-report-told-clean-so-far = Bisher fehlerfrei: { $progress }
-report-told-no-full-pass = Nichts gefunden, aber kein voller Durchgang
-report-told-nothing-tested = Nichts gefunden, aber kein Speicher blieb im Test
-report-told-not-whole = Aufzeichnung beschädigt: im Rest wurde nichts gefunden
-report-record-damaged = { $told }, Aufzeichnung beschädigt
-report-progress-first = erster Durchgang nicht beendet
-report-progress-passes = { $count ->
-    [one] { $shown } Durchgang
-   *[other] { $shown } Durchgänge
-  }
-report-progress-passes-of = { $done } von { $planned } Durchgängen
-report-progress-time-of = { $done } von { $planned }
-report-in-place = { $told } in { $place }
-report-in-places = { $told } an { $places } Stellen
 report-in-slots = { $told } ({ $slots })
-report-on-part = { $told } auf { $tested } von { $whole }
-report-on-unknown = { $told } auf { $tested }, eingebauter Speicher unbekannt
-report-ended-plan = { $told }, alle Durchgänge beendet
-report-ended-time = { $told }, die Zeit war um
-report-ended-error-limit = { $told }, an der Fehlergrenze angehalten
-report-ended-hand = { $told }, von Hand angehalten
-report-ended-broke-off = { $told }, abgerissen durch Stromausfall, Stillstand oder Neustart
-report-unproved = { $told }, ohne Selbsttest
-report-shown-again = Wieder gezeigt: { $told }
-report-not-shown-again = Nicht wieder gezeigt: { $told }
 report-times = { $count } × { $result }
 report-struck-out = { $result } (zählt nicht: { $reason })
 report-doubtful-clock = { $when } (die Uhr dieses Rechners ging falsch)
@@ -193,11 +83,6 @@ report-col-kind = Art
 report-col-size = Größe
 report-col-serial = Seriennummer
 report-col-outcome = was daraus wird
-report-end-replace = zu ersetzen
-report-end-elsewhere = gut, anderswo zu verwenden
-report-end-in-question = fraglich
-report-end-keep = lief fehlerfrei, bleibt
-report-end-untested = nicht geprüft
 report-end-unknown = nicht entschieden
 report-good = als gut bekannt
 report-unnamed = ohne Seriennummer
@@ -211,20 +96,6 @@ report-certainty-certain = Der Platz ist sicher: ein anderer kommt nicht in Frag
 report-certainty-assumed = Der Platz folgt aus einer Adresskarte, die noch nichts bestätigt hat.
 report-certainty-one-of = Es ist einer dieser Plätze; welcher, ist nicht bekannt.
 report-certainty-unknown = Welcher Platz es ist, lässt sich nicht sagen.
-report-shape-cell = Eine Zelle
-report-shape-column = Zellen einer Spalte
-report-shape-row = Zellen einer Zeile
-report-shape-bank = Zellen einer ganzen Bank
-report-shape-lane = Eine Datenleitung, überall
-report-shape-lane-pair = Zwei Datenleitungen
-report-shape-byte-lane = Eine Byteleitung
-report-shape-address-line = Wörter, bei denen ein Adressbit einen Wert hat
-report-shape-half-module = Ein Rank eines Moduls
-report-shape-whole-module = Ein ganzes Modul
-report-shape-channel = Alle Plätze eines Kanals
-report-shape-decoder-doubles = Wörter, die zu zweit kommen, ein Adressbit auseinander
-report-shape-scattered = Einzelne Bits hier und da
-report-shape-machine = Alles, in jedem Kanal
 report-shape-several = Nicht klar, welches davon: { $shapes }
 
 report-files = Was das für Dateien bedeutet
@@ -235,14 +106,7 @@ report-tested = Was geprüft wurde
 report-tested-words = Höchstens { $bytes } von { $fitted } wurden zugleich geprüft, { $percent } %.
 report-tested-unknown = Höchstens { $bytes } wurden zugleich geprüft; wie viel eingebaut ist, ist nicht bekannt.
 report-never = Was nie geprüft wurde
-report-never-rest = { $reason ->
-    [chosen] { $bytes } des Speichers: nach Wahl ausgelassen.
-    [firmware] { $bytes } des Speichers: von der Firmware belegt.
-    [running-system] { $bytes } des Speichers: vom laufenden System belegt.
-    [moved] { $bytes } des Speichers: die Seiten wurden während des Tests verschoben.
-    [taken-out] { $bytes } des Speichers: nach einem Hardwarefehler herausgenommen.
-   *[other] { $bytes } des Speichers: nicht jeder Test wurde darauf beendet.
-  }
+report-never-rest = { $bytes } des Speichers: { $reason }.
 report-never-computing = Der Speicher, während der Prozessor hart rechnet: kein Lauf hatte diese Last.
 report-never-overnight = Fehler, die sich so selten zeigen, dass die Zeit dieser Läufe sie nicht ausschließt.
 report-never-modules = Diese Module, in keinem Lauf, der fertig wurde: { $modules }.
@@ -252,8 +116,6 @@ report-loads-patterns = Die Läufe hatten Prüfmuster, keine Rechenlast.
 report-hottest = Die Module wurden höchstens { $celsius } °C warm.
 report-order-from = March-Tests finden Kopplungen zwischen Zellen, die mindestens { $bytes } auseinander liegen. Nähere können unbemerkt bleiben.
 report-order-of-shares = Mehrere Kerne prüften je einen Teil: Kopplungen zwischen Zellen verschiedener Teile können unbemerkt bleiben.
-report-heat-only-from = Fehler kamen erst ab { $from } °C: Der Fehler zeigt sich, wenn es warm ist.
-report-heat-no-difference = Von { $from } bis { $to } °C änderte Wärme nichts an den Fehlern.
 report-rows-by-map = Der Test auf Zeilenstörung öffnete bis zu { $rows } Zeilen einer Bank abwechselnd, jede mindestens { $openings }-mal in 64 ms. Die Adresskarte nannte die Zeilen.
 report-rows-by-timing = Der Test auf Zeilenstörung öffnete bis zu { $rows } Zeilen einer Bank abwechselnd, jede mindestens { $openings }-mal in 64 ms. Langsamere Zugriffe verrieten die Zeilen: Nachbarn sind wahrscheinlich, nicht sicher.
 report-rows-guessed = Der Test auf Zeilenstörung las bis zu { $rows } Wörter abwechselnd, in Abständen, in denen Zeilen einer Bank oft liegen. Ob er Zeilen öffnete, ist nicht bekannt.
@@ -280,28 +142,38 @@ report-col-logged = was
 report-col-count = Anzahl
 report-col-slot = Steckplatz
 report-col-address = Adresse
-report-log-uncorrected = Speicherfehler, nicht korrigiert
-report-log-check-found = Speicherprüfung des Systems fand Fehler
-report-log-page-retired = ein Stück Speicher wurde stillgelegt
-report-log-corrected = Speicherfehler, korrigiert
-report-log-machine-check = der Prozessor meldete einen Fehler
-report-log-stop-screen = das System hielt mit einer Meldung an
-report-log-check-clean = Speicherprüfung des Systems fand nichts
 
 report-kept = Woher das kommt
 report-kept-words = Programm { $program }. Der Bericht folgt aus den Journalen der unten genannten Läufe; ihre Prüfsumme (SHA-256) ist { $sum }. Dieselben Journale ergeben dieselbe Prüfsumme.
 report-signed = Dieser Bericht sagt, was gemessen wurde und was daraus mit der daneben stehenden Sicherheit folgt. Er ist keine Gewähr für irgendein Teil.
 
 report-speed = Wie schnell der Speicher ist
-report-speed-one-channel = Der Speicher schaffte { $rate }, { $share } dessen, was { $channels } Kanäle leisten: Alle Module teilen sich einen Kanal. Eines davon gehört nach { $free }.
-report-speed-lost-channel = Der Speicher schaffte { $rate }, { $share } dessen, was { $channels } Kanäle leisten, obwohl in jedem ein Modul steckt: Ein Kanal ist vielleicht ausgefallen.
-report-speed-profile-off = Der Speicher schaffte { $rate }, wie bei { $speed } MT/s zu erwarten. Verkauft werden die Module für { $sold } MT/s: Ihr Profil ist ausgeschaltet. Eingeschaltet ist es schneller und muss erneut geprüft werden.
-report-speed-profile-stored = Der Speicher schaffte { $rate }, wie bei { $speed } MT/s zu erwarten. In den Modulen ist ein schnelleres Profil hinterlegt, das ausgeschaltet ist. Eingeschaltet muss es erneut geprüft werden.
-report-speed-tables = Der Speicher schaffte { $rate }, mehr als die Tabellen der Firmware bei { $speed } MT/s zulassen: Sie sind falsch.
 report-speed-guest = Gemessen wurde in einer virtuellen Maschine; daraus wird nichts geschlossen.
 report-speed-small = Lesen mit allen Kernen, was kein Zwischenspeicher fasst; die Zeit eines einzelnen Lesens in zufälliger Folge.
-report-half = etwa die Hälfte
 report-col-measured = gemessen
 report-col-speeds = bestückt, MT/s
 report-col-read = Lesen
 report-col-latency = einzeln
+
+report-speed-simulated = { $machine }, simuliert
+report-speed-processor = Prozessor
+report-speed-caches = Caches
+report-speed-repeats = Wiederholungen
+report-speed-large-pages = Große Seiten
+report-speed-large-share = { $percent } % des Gemessenen
+report-speed-does = Was der Speicher leistet
+report-speed-table-note = Arbeitsmengen, die kein Cache fasst; in Klammern der kleinste und der größte Wert aller Wiederholungen. Ein kopiertes Byte zählt einmal.
+report-speed-charts = Diagramme
+report-speed-each-once = { $repeats }, jede Schleife einmal, bevor eine wiederkommt
+report-speed-stopped = { $repeats }, vorher angehalten
+report-speed-shared = { $cache } für { $cores } Kerne
+report-speed-compared = verglichen
+report-speed-spread = { $value } ({ $low } bis { $high })
+report-speed-expected =
+  { $channels ->
+    [one] Ein Kanal
+   *[other] { $channels } Kanäle
+  } mit { $speed } MT/s könnten { $rate } leisten.{ $ns ->
+    [none] {""}
+   *[other] {" "}Ein Wort einer anderen Zeile braucht nach den Zeiten der Module bei ihrer Grundrate mindestens { $ns } ns, dazu den Weg zum Prozessor und zurück.
+  }

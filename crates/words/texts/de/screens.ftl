@@ -189,18 +189,18 @@ low-to-high = { $low } bis { $high }
 before = vorher
 test-stopped = gestoppt
 test-skipped = übersprungen
-fact-now = jetzt
+panel-now = jetzt
 each-covers-all = , jeder den ganzen Speicher
-fact-cores = Kerne
-fact-rate = Rate
-fact-heat = Wärme
+panel-cores = Kerne
+panel-rate = Rate
+panel-heat = Wärme
 check-failed = { $missed }-mal fehlgeschlagen: Ergebnis ungültig
 check-not-yet = noch nicht
 check-passed = bestanden, { $caught } von { $caught }
 self-check = Selbstprüfung
 excluded-bytes = { $bytes } ausgeschlossen (Seite verschoben oder defekt)
-fact-moved = verschoben
-fact-wrong = falsch
+panel-moved = verschoben
+panel-wrong = falsch
 numbers =
     { $n ->
         [one] { $n } Zahl
@@ -850,7 +850,6 @@ drives-image-gone = Das Abbild ist nicht mehr da.
 drives-nothing-written = Auf { $drive } wurde nichts geschrieben
 
 # workshop/facts.rs
-map-wrong = Die Adresskarte dieses Laufs ist falsch: Läufe mit einem einzelnen Modul oder Fehlerzähler widersprechen ihr. Sie wird nicht benutzt.
 
 # workshop/mod.rs
 drive-refuses-run = das Laufwerk nimmt die Aufzeichnungen des letzten Laufs nicht an

@@ -41,46 +41,12 @@ report-record-lost = { $count ->
 }
 report-verdict-believe = The tester failed its self-check. The result is void.
 
-report-part-module = the module { $module }
-report-part-unfit = the module { $module }, good, but incompatible with this computer
-report-part-slot = the slot { $slot }
-report-part-no-part = poor seating or a one-off error
-report-part-combination = { $module } with others installed
-report-part-pair = { $module } and { $other } together
-report-part-settings = the memory settings
-report-part-controller = mainboard or processor
-report-part-two = the modules { $module } and { $other }
-report-part-module-slot = the module { $module } and the slot { $slot }
-report-part-other = something else
 
-report-band-095 = very likely
-report-band-050 = likely
-report-band-005 = possible
-report-band-000 = unlikely
 
-report-why-with = { $failed ->
-    [one] One run with it failed
-   *[other] { $failed } runs with it failed
-  }; without it the rest ran clean{ $passes ->
-    [0] .
-    [1] , one full pass at the longest.
-   *[other] , { $passes } full passes at the longest.
-  }
 report-why-alone = { $failed ->
     [one] One run with it failed
    *[other] { $failed } runs with it failed
   }, and no run was possible without it.
-report-why-beside = { $failed ->
-    [one] One run with it and others installed failed
-   *[other] { $failed } runs with it and others installed failed
-  }; with it alone, and without it, all were clean{ $passes ->
-    [0] .
-    [1] , one full pass at the longest.
-   *[other] , { $passes } full passes at the longest.
-  }
-report-why-touched = After reseating the modules, the first arrangement ran clean.
-report-why-settings = With the fast settings it failed, at the standard settings it ran clean.
-report-why-best = It explains the runs better than any module or slot.
 report-clean-worth = { $runs ->
     [one] The strongest clean run
    *[other] The { $runs } strongest clean runs, with the same modules, settings and tests,
@@ -90,51 +56,14 @@ report-clean-worth = { $runs ->
   }. Ruled out with 95 % confidence: random faults more often than once in { $interval }, and faults that show in more than { $percent } % of passes. Rarer faults are not ruled out.
 
 # What to do.
-report-do-replace = Replace the module; see the order below.
-report-do-elsewhere = Before scrapping it, test it in another computer. If it passes there, it is good but incompatible with this one.
-report-do-use-elsewhere = Use it in another computer. Loading the firmware's defaults and updating the firmware is sometimes enough.
-report-do-combination = First load the firmware's defaults and update the firmware. If it still fails, replace the module, preferably with the same part number as the others.
-report-do-pair = Keep one of the two and use the other elsewhere. Buy the same part number as the one that stays, or a matched set.
-report-do-slot = Clean the slot and check its contacts. If it still fails, leave it empty, or replace the mainboard.
-report-do-module-slot = Replace the module; leave the slot empty, or replace the mainboard.
-report-do-settings = Leave the fast settings off. If you need their speed: update the firmware, then test them once more overnight.
-report-do-no-part = Buy nothing. Test overnight: a contact can come loose again.
-report-do-controller = Load the firmware's defaults and update the firmware. Reseat the processor and check its cooler. Test the modules in another computer before you replace the mainboard or the processor.
-report-do-other = Look beyond memory: power supply, heat, storage.
-report-do-open-good = Swap in a known-good module of the same kind for each module in turn to settle it.
-report-do-open-set = Replace modules that pass alone and fail together with a matched set.
 report-do-going-on = The next step: { $step }.
-report-do-files = Back up and check your files: those written while memory was bad may be damaged.
-report-do-proof = Then test all modules together once more, with computing load{ $time ->
-    [none] .
-    [once] . It failed only once before, so a clean run alone does not prove the repair.
-   *[other] ; { $time } without an error show with 95 % confidence that it helped.
-  }
-report-do-clean-next = If the problem persists, check in this order: system updates; the system's check of its own files; drivers; the firmware; storage and its cables; a fresh installation; then memory again, overnight and under computing load.
+report-do-clean-next = If the problem persists, check in this order: { $list }.
 report-do-begin = Run all modules together, with all tests.
 
 report-next-run = { $fitting }, for { $time }
 
 # Order.
 report-order = What to order
-report-order-module = { $kind }, { $size }{ $speed ->
-    [none] {""}
-   *[other] , { $speed } MT/s
-  }{ $ranks ->
-    [none] {""}
-    [one] , 1 rank
-   *[other] , { $ranks } ranks
-  }{ $timings ->
-    [none] {""}
-   *[other] , timings { $timings } or lower
-  }, { $ecc ->
-    [yes] with ECC
-   *[no] without ECC
-  }
-report-order-part = Preferably the same part number: { $part }.
-report-order-beside = Combine it with modules of the same kind. If that one is no longer sold, buy a matched set.
-report-order-new = New rather than used. Do not mix registered with unbuffered, or ECC with non-ECC.
-report-order-board = Check the memory support list (QVL) of the { $board }.
 
 # Story.
 report-story = Runs and results
@@ -148,46 +77,7 @@ report-col-passes = full passes
 report-col-result = result
 report-fitted-in = { $module } in { $slot }
 # The result of a run; the same words as on the screen.
-report-told-void = Self-check failed: result void
-report-told-errors = { $count ->
-    [one] { $shown } memory error
-   *[other] { $shown } memory errors
-  }
-report-told-uncorrectable = { $count ->
-    [one] { $shown } uncorrectable hardware error
-   *[other] { $shown } uncorrectable hardware errors
-  }
-report-told-miscalculated = Computed wrong: { $count ->
-    [one] { $shown } number
-   *[other] { $shown } numbers
-  }
-report-told-corrected = Only corrected errors: { $shown }
-report-told-clean = Clean
-report-told-clean-so-far = Clean so far: { $progress }
-report-told-no-full-pass = Nothing found, but no full pass
-report-told-nothing-tested = Nothing found, but no memory stayed in the test
-report-told-not-whole = Record damaged: nothing found in the rest of it
-report-record-damaged = { $told }, record damaged
-report-progress-first = first pass not finished
-report-progress-passes = { $count ->
-    [one] { $shown } pass
-   *[other] { $shown } passes
-  }
-report-progress-passes-of = { $done } of { $planned } passes
-report-progress-time-of = { $done } of { $planned }
-report-in-place = { $told } in { $place }
-report-in-places = { $told } in { $places } places
 report-in-slots = { $told } ({ $slots })
-report-on-part = { $told } on { $tested } of { $whole }
-report-on-unknown = { $told } on { $tested }, installed memory unknown
-report-ended-plan = { $told }, all passes done
-report-ended-time = { $told }, the time was up
-report-ended-error-limit = { $told }, stopped at the error limit
-report-ended-hand = { $told }, stopped by hand
-report-ended-broke-off = { $told }, broken off by power loss, hang or restart
-report-unproved = { $told }, no self-check ran
-report-shown-again = Shown again: { $told }
-report-not-shown-again = Not shown again: { $told }
 report-times = { $count } × { $result }
 report-struck-out = { $result } (excluded: { $reason })
 report-doubtful-clock = { $when } (this computer's clock was wrong)
@@ -199,11 +89,6 @@ report-col-kind = kind
 report-col-size = size
 report-col-serial = serial number
 report-col-outcome = disposition
-report-end-replace = replace
-report-end-elsewhere = good, use elsewhere
-report-end-in-question = in question
-report-end-keep = passed, stays
-report-end-untested = not tested
 report-end-unknown = not decided
 report-good = known-good
 report-unnamed = without a serial number
@@ -218,20 +103,6 @@ report-certainty-certain = The slot is certain: no other one is possible.
 report-certainty-assumed = The slot comes from an address map that no run has confirmed yet.
 report-certainty-one-of = It is one of these slots; which one is not known.
 report-certainty-unknown = The slot is unknown.
-report-shape-cell = One cell
-report-shape-column = Cells of one column
-report-shape-row = Cells of one row
-report-shape-bank = Cells all over one bank
-report-shape-lane = One data line, all over
-report-shape-lane-pair = Two data lines
-report-shape-byte-lane = One byte lane
-report-shape-address-line = Words where one address bit has one value
-report-shape-half-module = One rank of a module
-report-shape-whole-module = A whole module
-report-shape-channel = All slots of one channel
-report-shape-decoder-doubles = Pairs of words, one address bit apart
-report-shape-scattered = Single bits here and there
-report-shape-machine = Everything, in every channel
 report-shape-several = One of these: { $shapes }
 
 # Files.
@@ -244,14 +115,7 @@ report-tested = What was tested
 report-tested-words = { $bytes } of { $fitted } tested ({ $percent } %).
 report-tested-unknown = { $bytes } tested; installed memory unknown.
 report-never = What was never tested
-report-never-rest = { $reason ->
-    [chosen] { $bytes } of the memory: left out by choice.
-    [firmware] { $bytes } of the memory: kept by the firmware.
-    [running-system] { $bytes } of the memory: used by the running system.
-    [moved] { $bytes } of the memory: its pages moved while they were being tested.
-    [taken-out] { $bytes } of the memory: taken out after a hardware error.
-   *[other] { $bytes } of the memory: not every test finished on it.
-  }
+report-never-rest = { $bytes } of the memory: { $reason }.
 report-never-computing = Memory under computing load: no run had that load.
 report-never-overnight = Faults too rare for the time of these runs.
 report-never-modules = These modules were in no run that finished: { $modules }.
@@ -261,8 +125,6 @@ report-loads-patterns = Covered: test patterns. Not covered: computing load.
 report-hottest = Highest module temperature: { $celsius } °C.
 report-order-from = March tests find couplings between cells that lie at least { $bytes } apart. Closer ones may be missed.
 report-order-of-shares = Several cores divided the memory: couplings between cells of different shares may be missed.
-report-heat-only-from = Errors only at { $from } °C and above: the fault shows when it is warm.
-report-heat-no-difference = From { $from } to { $to } °C warmth made no difference to the errors.
 report-rows-by-map = Row disturbance opened up to { $rows } rows of one bank in turns, each at least { $openings } times in 64 ms. The address map named the rows.
 report-rows-by-timing = Row disturbance opened up to { $rows } rows of one bank in turns, each at least { $openings } times in 64 ms. Reads that took longer named the rows: neighbours are likely, not certain.
 report-rows-guessed = Row disturbance read up to { $rows } words in turns, at distances where rows of one bank often lie. Whether it opened rows is not known.
@@ -289,28 +151,38 @@ report-col-logged = what
 report-col-count = count
 report-col-slot = slot
 report-col-address = address
-report-log-uncorrected = memory error that could not be corrected
-report-log-check-found = the system's memory check found errors
-report-log-page-retired = the system excluded a memory page
-report-log-corrected = memory errors that were corrected
-report-log-machine-check = the processor reported an error
-report-log-stop-screen = the system stopped with a screen
-report-log-check-clean = the system's memory check found nothing
 
 report-kept = Where this comes from
 report-kept-words = Program { $program }. The report follows from the journals of the runs named below; their checksum (SHA-256) is { $sum }. The same journals give the same checksum.
 report-signed = This report says what was measured and what follows from it, each with its confidence. It is not a warranty for any part.
 
 report-speed = How fast the memory is
-report-speed-one-channel = Memory carried { $rate }, { $share } of what { $channels } channels give: all modules share one channel. Move one of them to { $free }.
-report-speed-lost-channel = Memory carried { $rate }, { $share } of what { $channels } channels give, although each has a module: a channel may be lost.
-report-speed-profile-off = Memory carried { $rate }, as expected at { $speed } MT/s. The modules are sold for { $sold } MT/s: their profile is switched off. Switched on it is faster, and has to be tested again.
-report-speed-profile-stored = Memory carried { $rate }, as expected at { $speed } MT/s. The modules hold a faster profile, which is switched off. Switched on it has to be tested again.
-report-speed-tables = Memory carried { $rate }, more than the firmware's tables allow at { $speed } MT/s: they are wrong.
 report-speed-guest = Measured inside a virtual machine: no conclusion is drawn.
 report-speed-small = Reading with all cores what no cache holds; the time of a single load in random order.
-report-half = about half
 report-col-measured = measured
 report-col-speeds = installed, MT/s
 report-col-read = reading
 report-col-latency = one load
+
+report-speed-simulated = { $machine }, simulated
+report-speed-processor = Processor
+report-speed-caches = Caches
+report-speed-repeats = Repeats
+report-speed-large-pages = Large pages
+report-speed-large-share = { $percent } % of what was measured
+report-speed-does = What the memory does
+report-speed-table-note = Working sets that no cache holds; in brackets the lowest and the highest of all repeats. A copied byte counts once.
+report-speed-charts = Charts
+report-speed-each-once = { $repeats }, each loop once before any of them again
+report-speed-stopped = { $repeats }, stopped before all of them were done
+report-speed-shared = { $cache } for { $cores } cores
+report-speed-compared = compared
+report-speed-spread = { $value } ({ $low } to { $high })
+report-speed-expected =
+  { $channels ->
+    [one] One channel
+   *[other] { $channels } channels
+  } at { $speed } MT/s could carry { $rate }.{ $ns ->
+    [none] {""}
+   *[other] {" "}A word of another row takes at least { $ns } ns by the modules' own timings at their base speed, plus the path to the processor and back.
+  }

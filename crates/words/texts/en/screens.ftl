@@ -193,18 +193,18 @@ low-to-high = { $low } to { $high }
 before = before
 test-stopped = stopped
 test-skipped = skipped
-fact-now = now
+panel-now = now
 each-covers-all = , each covers all memory
-fact-cores = cores
-fact-rate = rate
-fact-heat = heat
+panel-cores = cores
+panel-rate = rate
+panel-heat = heat
 check-failed = failed { $missed } times: result void
 check-not-yet = not yet
 check-passed = passed, { $caught } of { $caught }
 self-check = self-check
 excluded-bytes = { $bytes } excluded (page moved or bad)
-fact-moved = moved
-fact-wrong = wrong
+panel-moved = moved
+panel-wrong = wrong
 numbers =
     { $n ->
         [one] { $n } number
@@ -861,7 +861,6 @@ drives-image-gone = The image is not there any more.
 drives-nothing-written = Nothing was written to { $drive }
 
 # workshop/facts.rs
-map-wrong = The address map of this run is wrong: runs with one module alone, or error counters, contradict it. It is not used.
 
 # workshop/mod.rs
 drive-refuses-run = the drive does not take the last run's records

@@ -7,6 +7,7 @@ use revisum_engine::memory::Memory;
 use revisum_engine::speed::Speedometer;
 use revisum_engine::speed::{Kind, Work, memory_from};
 use revisum_linux::{LinuxSpeed, Pool};
+use revisum_words::Said as _;
 
 use super::{Interval, Limit, SLICE, pieces, reference, timed};
 
@@ -39,7 +40,7 @@ pub fn measure(pool: &Pool, pairs: usize, cores: usize) -> Result<()> {
             }
             columns.push(Interval::of(ratios).to_string());
         }
-        println!("| {} | {name} | {} |", kind.words(), columns.join(" | "));
+        println!("| {} | {name} | {} |", kind.said(), columns.join(" | "));
     }
     Ok(())
 }

@@ -1,11 +1,10 @@
 //! Memory that fails, is missing, or is not what it was.
 
 use super::{Known, finding};
-use crate::board::MemoryEvent;
 use crate::board::events::slot_named;
-use crate::board::finding::{Finding, Weight};
+use crate::board::finding::{ErrorCounts, Finding, Found, SlotChange, Weight};
+use crate::board::{EventSource, MemoryEvent};
 use revisum_engine::host::EccCount;
-use revisum_engine::units::{bytes_text, counted as count_of};
 use revisum_record::fitted::{Board, Module, Slot};
 
 /// More than this share of the fitted memory is not kept back by devices: a module is missing from the map.
@@ -19,19 +18,14 @@ pub(super) fn counted(known: &Known<'_>) -> Option<Finding> {
     let uncorrected: u64 = bad.iter().map(|count| count.uncorrected).sum();
     let place = |count: &&EccCount| slot_named(&count.label, known.board()).unwrap_or(&count.label).to_owned();
     let places: Vec<String> = bad.iter().map(place).collect();
-    finding(
-        Weight::Wrong,
-        format!("The hardware counted {} since the start, at {}", numbers(corrected, uncorrected)?, places.join(", ")),
-        "Corrected errors that go on belong to a module that is failing. Test it, and replace it before they become uncorrected.",
-    )
+    let errors = ErrorCounts { corrected, uncorrected };
+    errors.any().then_some(())?;
+    finding(Weight::Wrong, Found::Counted { errors, places })
 }
 
-fn numbers(corrected: u64, uncorrected: u64) -> Option<String> {
-    match (corrected, uncorrected) {
-        (0, 0) => None,
-        (corrected, 0) => Some(count_of(corrected, "corrected memory error")),
-        (0, uncorrected) => Some(count_of(uncorrected, "uncorrected memory error")),
-        (corrected, uncorrected) => Some(format!("{corrected} corrected and {uncorrected} uncorrected memory errors")),
+impl ErrorCounts {
+    fn any(self) -> bool {
+        self.corrected > 0 || self.uncorrected > 0
     }
 }
 
@@ -41,32 +35,22 @@ pub(super) fn logged(known: &Known<'_>) -> Option<Finding> {
         let wanted = events.iter().filter(|event| event.corrected == corrected);
         wanted.map(|event| event.count).fold(0, u64::saturating_add)
     };
-    let numbers = numbers(sum(true), sum(false))?;
-    let mut sources: Vec<&str> = events.iter().map(|event| event.source.words()).collect();
+    let errors = ErrorCounts { corrected: sum(true), uncorrected: sum(false) };
+    errors.any().then_some(())?;
+    let mut sources: Vec<EventSource> = events.iter().map(|event| event.source).collect();
     sources.dedup();
-    let mut places: Vec<String> = events.iter().filter_map(place).collect();
+    let mut places: Vec<Vec<String>> = events.iter().filter_map(place).collect();
     places.sort();
     places.dedup();
-    let hold = if sources.len() == 1 { "holds" } else { "hold" };
-    let at = if places.is_empty() { ", at no known slot".to_owned() } else { format!(", at {}", places.join(", ")) };
-    finding(
-        Weight::Wrong,
-        format!("{} {hold} {numbers}{at}", capital(&sources.join(" and "))),
-        "They happened in use, not in a test: believe them. Begin with the module that they name.",
-    )
+    finding(Weight::Wrong, Found::Logged { sources, errors, places })
 }
 
-fn place(event: &MemoryEvent) -> Option<String> {
+fn place(event: &MemoryEvent) -> Option<Vec<String>> {
     match &event.slots[..] {
         [] if event.place.is_empty() => None,
-        [] => Some(event.place.clone()),
-        slots => Some(slots.join(" or ")),
+        [] => Some(vec![event.place.clone()]),
+        slots => Some(slots.to_vec()),
     }
-}
-
-fn capital(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map(|first| first.to_uppercase().chain(letters).collect()).unwrap_or_default()
 }
 
 pub(super) fn missing_memory(known: &Known<'_>) -> Option<Finding> {
@@ -76,25 +60,13 @@ pub(super) fn missing_memory(known: &Known<'_>) -> Option<Finding> {
     if missing as f64 <= fitted as f64 * MISSING_SHARE {
         return None;
     }
-    finding(
-        Weight::Wrong,
-        format!("{} are installed, but the firmware hands over only {}", bytes_text(fitted), bytes_text(usable)),
-        "The missing module is poorly seated, faulty, or more than the mainboard supports. Reseat it, then test it alone.",
-    )
+    finding(Weight::Wrong, Found::MissingMemory { installed: fitted, given: usable })
 }
 
 pub(super) fn totals_differ(known: &Known<'_>) -> Option<Finding> {
     let fitted = known.board().fitted_bytes()?;
     let mapped = known.inventory.mapped_bytes.filter(|mapped| *mapped != fitted && !known.system.guest)?;
-    finding(
-        Weight::Wrong,
-        format!(
-            "The modules add up to {}, but the firmware maps {} to addresses",
-            bytes_text(fitted),
-            bytes_text(mapped)
-        ),
-        "The firmware left a module out, or counts one that is not there. Reseat the modules and start again.",
-    )
+    finding(Weight::Wrong, Found::TotalsDiffer { installed: fitted, mapped })
 }
 
 pub(super) fn less_than_before(known: &Known<'_>) -> Option<Finding> {
@@ -104,11 +76,7 @@ pub(super) fn less_than_before(known: &Known<'_>) -> Option<Finding> {
     if !same_parts || is == 0 || was <= is + MAP_CHANGES {
         return None;
     }
-    finding(
-        Weight::Wrong,
-        format!("With the same modules the firmware handed over {} last time, {} now", bytes_text(was), bytes_text(is)),
-        "Part of the memory has dropped out since. Reseat the modules, then test them one at a time.",
-    )
+    finding(Weight::Wrong, Found::LessThanBefore { was, is })
 }
 
 fn parts(board: &Board) -> Vec<(String, String, u64)> {
@@ -124,37 +92,27 @@ pub(super) fn changed_since(known: &Known<'_>) -> Option<Finding> {
     }
     let change = |was: &Slot| {
         let is = now.slot(&was.id)?;
-        let name = |module: &Module| module.name();
-        match (&was.module, &is.module) {
-            (Some(was_in), None) => Some(format!("{} had {} and is empty", was.id, name(was_in))),
-            (None, Some(is_in)) => Some(format!("{} was empty and has {}", was.id, name(is_in))),
-            (Some(was_in), Some(is_in)) if was_in.identity(&was.id) != is_in.identity(&was.id) => {
-                Some(format!("{} had {} and has {}", was.id, name(was_in), name(is_in)))
-            }
-            _ => None,
-        }
+        let same = match (&was.module, &is.module) {
+            (None, None) => true,
+            (Some(was_in), Some(is_in)) => was_in.identity(&was.id) == is_in.identity(&was.id),
+            _ => false,
+        };
+        let name = |slot: &Slot| slot.module.as_ref().map(Module::name);
+        (!same).then(|| SlotChange { slot: was.id.clone(), was: name(was), is: name(is) })
     };
-    let changes: Vec<String> = before.slots.iter().filter_map(change).collect();
+    let changes: Vec<SlotChange> = before.slots.iter().filter_map(change).collect();
     if changes.is_empty() {
         return None;
     }
     let lost = before.board_total() > now.board_total();
-    finding(
-        if lost { Weight::Doubtful } else { Weight::Note },
-        format!("Not as last time: {}", changes.join("; ")),
-        "If you moved them, all is well. If not, a module is missing: reseat it.",
-    )
+    finding(if lost { Weight::Doubtful } else { Weight::Note }, Found::Changed(changes))
 }
 
 pub(super) fn damaged_spd(known: &Known<'_>) -> Option<Finding> {
     let damaged = known.board().modules().filter(|(_, module)| module.damaged_spd);
-    let damaged: Vec<&str> = damaged.map(|(slot, _)| slot.id.as_str()).collect();
+    let damaged: Vec<String> = damaged.map(|(slot, _)| slot.id.clone()).collect();
     if damaged.is_empty() {
         return None;
     }
-    finding(
-        Weight::Doubtful,
-        format!("The module's own description does not match its checksum: {}", damaged.join(", ")),
-        "The firmware may set it up wrongly. Clean its contacts and read again; if it stays so, do not trust the module.",
-    )
+    finding(Weight::Doubtful, Found::DamagedSpd(damaged))
 }

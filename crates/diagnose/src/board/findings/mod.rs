@@ -1,13 +1,11 @@
-//! What is not as it should be with what is fitted, in plain words with what to do. No rule fires without the facts.
+//! What is not as it should be with what is fitted. No rule fires without the facts.
 
 mod errors;
 mod knowledge;
 mod population;
 mod settings;
-#[cfg(test)]
-mod tests;
 
-use super::finding::{Finding, Weight};
+use super::finding::{Finding, Found, Weight};
 use super::inventory::Inventory;
 use crate::board::SystemFacts;
 use crate::speed::speed_findings;
@@ -79,6 +77,6 @@ pub fn findings(known: &Known<'_>) -> Vec<Finding> {
     all
 }
 
-fn finding(weight: Weight, what: String, advice: &str) -> Option<Finding> {
-    Some(Finding { weight, what, advice: advice.to_owned() })
+fn finding(weight: Weight, what: Found) -> Option<Finding> {
+    Some(Finding { weight, what })
 }

@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use super::{Known, finding};
 use crate::board::channels::{channels, fitted, free_channels};
-use crate::board::finding::{Finding, Weight};
+use crate::board::finding::{Finding, Found, Trait, Weight};
 use crate::speed::shows_one_channel;
 use revisum_record::fitted::Module;
 
@@ -16,11 +16,7 @@ pub(super) fn crowded_channel(known: &Known<'_>) -> Option<Finding> {
     if free.is_empty() || known.speed().is_some_and(shows_one_channel) {
         return None;
     }
-    finding(
-        Weight::Doubtful,
-        format!("Several modules share channel {crowded} while another channel is empty"),
-        &format!("Move one of them to {}: two channels carry nearly twice as much.", free.join(" or ")),
-    )
+    finding(Weight::Doubtful, Found::Crowded { channel: crowded.to_string(), free })
 }
 
 pub(super) fn idle_channels(known: &Known<'_>) -> Option<Finding> {
@@ -30,39 +26,31 @@ pub(super) fn idle_channels(known: &Known<'_>) -> Option<Finding> {
     if used == 0 || used == channels.len() || modules > used {
         return None;
     }
-    finding(
-        Weight::Note,
-        format!("{used} of {} memory channels are used", channels.len()),
-        "More modules of the same kind, one in each channel, would make memory faster. For a test it does not matter.",
-    )
+    finding(Weight::Note, Found::IdleChannels { used, of: channels.len() })
 }
 
 /// What a module is like in one respect; empty when it does not tell.
-type Trait = fn(&Module) -> String;
+type Value = fn(&Module) -> String;
 
 pub(super) fn mixed_modules(known: &Known<'_>) -> Option<Finding> {
     let modules: Vec<&Module> =
         known.board().modules().filter(|(slot, _)| !slot.soldered).map(|(_, module)| module).collect();
     // What one module does not tell cannot differ.
-    let differs = |(name, value): (&'static str, Trait)| {
+    let differs = |(name, value): (Trait, Value)| {
         let values: BTreeSet<String> = modules.iter().map(|module| value(module)).collect();
         (values.len() > 1 && !values.contains("")).then_some(name)
     };
-    let kinds: [(&str, Trait); 4] = [
-        ("makers", |module| module.maker.to_lowercase()),
-        ("sizes", |module| module.bytes.to_string()),
-        ("ranks", |module| module.ranks.map(|ranks| ranks.to_string()).unwrap_or_default()),
-        ("speeds", |module| {
+    let kinds: [(Trait, Value); 4] = [
+        (Trait::Maker, |module| module.maker.to_lowercase()),
+        (Trait::Size, |module| module.bytes.to_string()),
+        (Trait::Ranks, |module| module.ranks.map(|ranks| ranks.to_string()).unwrap_or_default()),
+        (Trait::Speed, |module| {
             module.base_speed.or(module.rated_speed).map(|speed| speed.to_string()).unwrap_or_default()
         }),
     ];
-    let mixed: Vec<&str> = kinds.into_iter().filter_map(differs).collect();
+    let mixed: Vec<Trait> = kinds.into_iter().filter_map(differs).collect();
     if mixed.is_empty() {
         return None;
     }
-    finding(
-        Weight::Doubtful,
-        format!("Modules of different {} are mixed", mixed.join(" and ")),
-        "Each may be good and the mix not. If errors show, test the kits apart before blaming one.",
-    )
+    finding(Weight::Doubtful, Found::Mixed(mixed))
 }

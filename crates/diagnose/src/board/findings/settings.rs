@@ -4,40 +4,36 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 
 use super::{Known, finding};
-use crate::board::finding::{Finding, Weight};
+use crate::board::finding::{Finding, Found, SlotsAt, Weight};
 use crate::speed::shows_profile_off;
 use revisum_record::fitted::{Module, Slot};
 
 /// Firmware older than so many years has probably been followed by newer.
 const OLD_YEARS: i32 = 3;
 
-/// `A1 and B1 at 3600`: slots with the same words share them.
-fn grouped(each: impl Iterator<Item = (String, String)>) -> Vec<String> {
-    let mut groups: Vec<(String, Vec<String>)> = Vec::new();
-    for (slot, words) in each {
-        match groups.iter_mut().find(|(known, _)| *known == words) {
-            Some((_, slots)) => slots.push(slot),
-            None => groups.push((words, vec![slot])),
+/// Slots at the same speeds together: slot, speed in force, and what its module is made for.
+fn grouped(each: impl Iterator<Item = (String, u32, u32)>) -> Vec<SlotsAt> {
+    let mut groups: Vec<SlotsAt> = Vec::new();
+    for (slot, speed, made_for) in each {
+        match groups.iter_mut().find(|known| (known.speed, known.made_for) == (speed, made_for)) {
+            Some(known) => known.slots.push(slot),
+            None => groups.push(SlotsAt { slots: vec![slot], speed, made_for }),
         }
     }
-    groups.into_iter().map(|(words, slots)| format!("{} {words}", slots.join(" and "))).collect()
+    groups
 }
 
 pub(super) fn below_rating(known: &Known<'_>) -> Option<Finding> {
     let slow = |(slot, module): (&Slot, &Module)| {
         let (speed, rated) = (module.speed?, module.rated_speed?);
-        (speed < rated).then(|| (slot.id.clone(), format!("at {speed} of {rated} MT/s")))
+        (speed < rated).then(|| (slot.id.clone(), speed, rated))
     };
     let slow = grouped(known.board().modules().filter_map(slow));
     // Where that was measured the measurement says it.
     if slow.is_empty() || known.speed().is_some_and(shows_profile_off) {
         return None;
     }
-    finding(
-        Weight::Note,
-        format!("Runs below its rated speed: {}", slow.join(", ")),
-        "Stock settings, a slower module installed with it, or the processor's limit. Leave it so while you look for errors.",
-    )
+    finding(Weight::Note, Found::BelowRating(slow))
 }
 
 /// The base speed stands in the module itself; the firmware's tables do not tell it from a profile's.
@@ -45,18 +41,13 @@ pub(super) fn profile_on(known: &Known<'_>) -> Option<Finding> {
     let fast = |(slot, module): (&Slot, &Module)| {
         let (speed, base) = (module.speed?, module.base_speed?);
         // Speeds are rounded by whoever tells them.
-        (u64::from(speed) * 100 > u64::from(base) * 102)
-            .then(|| (slot.id.clone(), format!("at {speed}, made for {base} MT/s")))
+        (u64::from(speed) * 100 > u64::from(base) * 102).then(|| (slot.id.clone(), speed, base))
     };
     let fast = grouped(known.board().modules().filter_map(fast));
     if fast.is_empty() {
         return None;
     }
-    finding(
-        Weight::Doubtful,
-        format!("Runs above its base speed, so a profile is on: {}", fast.join(", ")),
-        "Errors may come from the settings alone. Test as it is first; if errors show, switch the profile off and run again before any part is blamed.",
-    )
+    finding(Weight::Doubtful, Found::ProfileOn(fast))
 }
 
 pub(super) fn old_firmware(known: &Known<'_>) -> Option<Finding> {
@@ -68,8 +59,7 @@ pub(super) fn old_firmware(known: &Known<'_>) -> Option<Finding> {
     }
     finding(
         Weight::Note,
-        format!("The mainboard's firmware is {years} years old ({})", date.strftime("%Y-%m-%d")),
-        "Newer firmware often sets memory up better. Look for an update before a module is called unfit for this mainboard.",
+        Found::OldFirmware { years: years.unsigned_abs().into(), date: date.strftime("%Y-%m-%d").to_string() },
     )
 }
 
@@ -77,9 +67,5 @@ pub(super) fn encryption(known: &Known<'_>) -> Option<Finding> {
     if known.inventory.encrypted != Some(true) {
         return None;
     }
-    finding(
-        Weight::Note,
-        "Memory is encrypted by the processor".to_owned(),
-        "One bad bit garbles a whole block, so data lines are unknown. To see data lines, switch encryption off in the firmware.",
-    )
+    finding(Weight::Note, Found::Encrypted)
 }

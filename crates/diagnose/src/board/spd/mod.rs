@@ -53,7 +53,7 @@ pub struct Spd {
 }
 
 /// Why bytes are not an SPD image.
-#[derive(Debug, Error, PartialEq, Eq)]
+#[derive(Clone, Debug, Error, PartialEq, Eq)]
 pub enum SpdError {
     /// Too short to say anything.
     #[error("only {0} bytes could be read: the module or its contacts do not answer as they should")]

@@ -2,6 +2,8 @@
 
 use revisum_diagnose::board::{Fact, Told};
 use revisum_engine::units::{PhysAddr, bytes_text};
+use revisum_words as words;
+use revisum_words::Said as _;
 
 use crate::say;
 use crate::shared::state::Shared;
@@ -47,7 +49,7 @@ pub fn lines(shared: &Shared) -> Vec<Line> {
         lines.push(heading(say::facts_findings()));
     }
     for finding in &shared.facts.findings {
-        lines.push(line(Kind::Words, "", format!("{}. {}", finding.what, finding.advice), ""));
+        lines.push(line(Kind::Words, "", format!("{}. {}", words::board::found(finding), words::board::advice(finding)), ""));
     }
     let slots = &shared.facts.board.slots;
     let chosen = slots.get(shared.slot);
@@ -70,11 +72,11 @@ pub fn lines(shared: &Shared) -> Vec<Line> {
         lines.push(line(Kind::Fact, say::facts_counted(), value, &count.label));
     }
     for event in &shared.facts.inventory.events {
-        lines.push(line(Kind::Disputed, say::facts_logged(), event.text.clone(), event.source.words()));
+        lines.push(line(Kind::Disputed, say::facts_logged(), event.text.clone(), event.source.said()));
     }
     lines.extend(memory(shared));
     lines.push(heading(say::unknown()));
-    lines.extend(shared.facts.inventory.unknown.iter().map(|words| line(Kind::Words, "", words.clone(), "")));
+    lines.extend(shared.facts.inventory.unknown.iter().map(|unknown| line(Kind::Words, "", words::board::unknown(unknown), "")));
     lines
 }
 
@@ -82,10 +84,11 @@ pub fn lines(shared: &Shared) -> Vec<Line> {
 fn told(fact: &Fact) -> Vec<Line> {
     if fact.is_agreed() {
         let sources: Vec<&str> = fact.told.iter().map(|told| told.source.as_str()).collect();
-        return vec![line(Kind::Fact, &fact.name, fact.value(), &sources.join(", "))];
+        return vec![line(Kind::Fact, &words::facts::name(&fact.name), fact.value(), &sources.join(", "))];
     }
     let one = |(at, told): (usize, &Told)| {
-        line(Kind::Disputed, if at == 0 { &fact.name } else { "" }, told.value.clone(), &told.source)
+        let name = if at == 0 { words::facts::name(&fact.name) } else { String::new() };
+        line(Kind::Disputed, &name, told.value.clone(), &told.source)
     };
     fact.told.iter().enumerate().map(one).collect()
 }
@@ -93,10 +96,10 @@ fn told(fact: &Fact) -> Vec<Line> {
 /// Every part of the memory with its ranges.
 fn memory(shared: &Shared) -> Vec<Line> {
     let coverage = &shared.facts.coverage;
-    let mut lines = vec![heading(&say::facts_memory(bytes_text(coverage.whole_bytes), coverage.whole))];
+    let mut lines = vec![heading(&say::facts_memory(bytes_text(coverage.whole_bytes), coverage.whole.said()))];
     for part in &coverage.parts {
         let value = format!("{}, {:.1} %", bytes_text(part.bytes), part.percent);
-        lines.push(line(Kind::Fact, &part.what, value, ""));
+        lines.push(line(Kind::Fact, &words::board::part(part), value, ""));
         for range in part.ranges.ranges().iter().take(MOST_RANGES) {
             let (first, last) = (PhysAddr(range.start), PhysAddr(range.end - 1));
             lines.push(line(Kind::Fact, "", say::first_to_last(first.to_string(), last.to_string()), ""));

@@ -12,6 +12,8 @@
 use revisum_diagnose::board::{Fact, Weight, fact_names as names};
 use revisum_engine::units::bytes_text;
 use revisum_record::fitted::{Module, Slot};
+use revisum_words as words;
+use revisum_words::Said as _;
 
 use crate::say;
 use crate::kit::canvas::{Canvas, FACT_INDENT, wrapped};
@@ -58,7 +60,8 @@ fn findings_card(canvas: &mut Canvas<'_>, shared: &Shared, with_advice: bool) ->
         };
         let rows = |text: &str| wrapped(text, width).len() as u16;
         let advice = with_advice || finding.weight < Weight::Note;
-        let needed = rows(&finding.what) + if advice { rows(&finding.advice) } else { 0 };
+        let (what, to_do) = (words::board::found(finding), words::board::advice(finding));
+        let needed = rows(&what) + if advice { rows(&to_do) } else { 0 };
         // The last row says what is left out.
         let room = canvas.height().saturating_sub(y + u16::from(at + 1 < all.len()));
         if needed > room {
@@ -67,9 +70,9 @@ fn findings_card(canvas: &mut Canvas<'_>, shared: &Shared, with_advice: bool) ->
             return y + 1;
         }
         canvas.put(2, y, style, mark);
-        y += canvas.paragraph(4, y, width, theme.text(), &finding.what);
+        y += canvas.paragraph(4, y, width, theme.text(), &what);
         if advice {
-            y += canvas.paragraph(4, y, width, theme.label(), &finding.advice);
+            y += canvas.paragraph(4, y, width, theme.label(), &to_do);
         }
         y += u16::from(with_advice && room > needed + 1);
     }
@@ -192,7 +195,7 @@ fn history(shared: &Shared, slot: &Slot, serial: &str) -> String {
     // What this job makes of it stands under 6; what another one made of it is news.
     let elsewhere =
         shared.facts.ends.get(serial).into_iter().flatten().rfind(|(machine, _)| *machine != shared.facts.machine);
-    let ended = elsewhere.map(|(machine, end)| say::board_elsewhere(machine, end)).unwrap_or_default();
+    let ended = elsewhere.map(|(machine, end)| say::board_elsewhere(machine, words::advice::end(*end))).unwrap_or_default();
     let words = match (past.len() as u64, failed) {
         (0, _) => say::board_none().to_owned(),
         (runs, 0) => say::board_runs_clean(runs),
@@ -209,13 +212,13 @@ fn history(shared: &Shared, slot: &Slot, serial: &str) -> String {
 fn memory_card(canvas: &mut Canvas<'_>, shared: &Shared, y: u16) -> u16 {
     let theme = canvas.theme;
     let coverage = &shared.facts.coverage;
-    canvas.fact(2, y, say::board_memory(), &format!("{} {}", bytes_text(coverage.whole_bytes), coverage.whole));
+    canvas.fact(2, y, say::board_memory(), &format!("{} {}", bytes_text(coverage.whole_bytes), coverage.whole.said()));
     let x = 2 + FACT_INDENT;
     for (row, part) in (y + 1..).zip(&coverage.parts) {
         let style = if part.testable { theme.text() } else { theme.label() };
         canvas.put_right(x + 9, row, style, &bytes_text(part.bytes));
         canvas.put_right(x + 18, row, style, &format!("{:.1} %", part.percent));
-        canvas.put(x + 20, row, style, &part.what);
+        canvas.put(x + 20, row, style, &words::board::part(part));
     }
     let rows = 1 + coverage.parts.len() as u16;
     let Some((tested, installed)) = shared.facts.tested_in_job else { return rows };

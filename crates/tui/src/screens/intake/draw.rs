@@ -1,7 +1,8 @@
 //! 1 Intake: what is told of a machine that comes in, picked from lists; nothing is required.
 
 use revisum_diagnose::isolate::QUESTIONS;
-use revisum_diagnose::speed::{speed_findings, speed_sentence};
+use revisum_diagnose::speed::{speed_findings};
+use revisum_words as words;
 
 use crate::say;
 use crate::kit::canvas::{Canvas, Target};
@@ -48,8 +49,8 @@ fn speed_words(shared: &Shared) -> (String, bool) {
         return (say::intake_speed().to_owned(), false);
     };
     match speed_findings(speed).first() {
-        Some(finding) => (format!("{}. {}", finding.what, finding.advice), true),
-        None => (speed_sentence(speed), false),
+        Some(finding) => (format!("{}. {}", words::board::found(finding), words::board::advice(finding)), true),
+        None => (words::speed::sentence(speed), false),
     }
 }
 
@@ -69,8 +70,9 @@ fn layout(columns: usize) -> Vec<Line> {
     for question in &QUESTIONS {
         let (column, top) = below.iter().copied().enumerate().min_by_key(|(_, rows)| *rows).unwrap_or((0, 0));
         let x = 2 + column as u16 * COLUMN;
-        lines.push(Line { x, y: top, answer: None, words: question.words });
-        for (y, (name, words)) in (top + 1..).zip(question.answers) {
+        lines.push(Line { x, y: top, answer: None, words: words::intake::question(question.name) });
+        for (y, name) in (top + 1..).zip(question.answers) {
+            let words = words::intake::answer(name).unwrap_or(name);
             lines.push(Line { x, y, answer: Some((number, name)), words });
             number += 1;
         }

@@ -92,7 +92,7 @@ impl Intake {
     /// Picks the chosen answer, or takes it back.
     fn pick(&self, shared: &Shared) -> Step {
         let mut all = QUESTIONS.iter().flat_map(|question| question.answers);
-        let Some((name, _)) = all.nth(self.answer) else { return Vec::new() };
+        let Some(name) = all.nth(self.answer) else { return Vec::new() };
         let mut intake = shared.facts.intake.clone();
         if !intake.picked.remove(*name) {
             intake.picked.insert((*name).to_owned());

@@ -8,6 +8,7 @@ use crate::kit::table::{self, Column};
 use crate::kit::theme::Theme;
 use crate::shared::state::Shared;
 use ratatui::style::Style;
+use revisum_words as words;
 
 use super::rows::{JobRow, job_rows};
 use super::{Jobs, draw_drives};
@@ -77,5 +78,5 @@ fn came_to(screen: &Jobs, row: &JobRow<'_>, theme: &Theme) -> (String, Style) {
         return (answer.clone(), theme.clean());
     }
     let last = screen.latest.iter().find(|log| log.machine == row.machine);
-    (last.map_or_else(String::new, |last| last.headline.clone()), theme.text())
+    (last.map_or_else(String::new, |last| words::result::headline_of(&last.headline)), theme.text())
 }

@@ -13,6 +13,8 @@
 //! ```
 
 use revisum_diagnose::locate::Location;
+use revisum_words as words;
+use revisum_words::Said as _;
 
 
 use crate::say;
@@ -68,9 +70,9 @@ fn nothing(shared: &Shared) -> &'static str {
 fn statement(canvas: &mut Canvas<'_>, location: &Location) -> u16 {
     let theme = canvas.theme;
     let width = canvas.width().saturating_sub(4);
-    let y = canvas.paragraph(2, 0, width, theme.error(), &location.statement);
-    let certainty = location.certainty.map_or(say::unknown(), |certainty| certainty.word());
-    y + canvas.paragraph(2, y, width, theme.label(), &format!("{certainty}: {}", location.because))
+    let y = canvas.paragraph(2, 0, width, theme.error(), &words::locate::statement(location));
+    let certainty = location.certainty.map_or(say::unknown(), |certainty| certainty.said());
+    y + canvas.paragraph(2, y, width, theme.label(), &format!("{certainty}: {}", location.because.said()))
 }
 
 /// Facts and groups on the left, the module on the right, and what all words have in common below.
@@ -115,13 +117,14 @@ fn chip_width(screen: &Locate, shared: &Shared) -> Option<u8> {
 fn causes(canvas: &mut Canvas<'_>, located: &Located, y: u16) -> u16 {
     let (theme, location) = (canvas.theme, &located.location);
     let width = canvas.width().saturating_sub(4 + FACT_INDENT);
-    let causes: Vec<&str> = location.causes.iter().map(|cause| cause.words()).collect();
+    let causes: Vec<&str> = location.causes.iter().map(|cause| cause.said()).collect();
     let mut rows = 0;
     if !causes.is_empty() {
+        let why = location.shape().map_or("", words::locate::why);
         canvas.fact(2, y, say::locate_likely(), &causes.join(say::locate_then()));
-        rows += 1 + canvas.paragraph(2 + FACT_INDENT, y + 1, width, theme.label(), &location.why);
+        rows += 1 + canvas.paragraph(2 + FACT_INDENT, y + 1, width, theme.label(), why);
     }
-    if let Some(words) = location.fit_in_words() {
+    if let Some(words) = words::locate::fit(location) {
         canvas.fact(2, y + rows, say::locate_fits(), &words);
         rows += 1;
     }
@@ -135,7 +138,7 @@ fn causes(canvas: &mut Canvas<'_>, located: &Located, y: u16) -> u16 {
     }
     for limit in &location.limits {
         canvas.put(2, y + rows, theme.label(), say::locate_limit());
-        rows += canvas.paragraph(2 + FACT_INDENT, y + rows, width, theme.attention(), limit);
+        rows += canvas.paragraph(2 + FACT_INDENT, y + rows, width, theme.attention(), limit.said());
     }
     rows
 }

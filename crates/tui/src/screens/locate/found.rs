@@ -1,6 +1,7 @@
 //! The groups of failing words, and the single ones, that are shown: all, or those with some words in their line.
 
 use revisum_diagnose::locate::{Group, NamedWord, lanes_of};
+use revisum_words as words;
 
 use crate::say;
 use super::Locate;
@@ -25,7 +26,7 @@ fn holds(line: &str, wanted: &str) -> bool {
 }
 
 fn group_line(group: &Group) -> String {
-    format!("{} {} {}", group.slot.as_deref().unwrap_or("?"), group.words_of_kind(), lanes_text(group.wrong))
+    format!("{} {} {}", group.slot.as_deref().unwrap_or("?"), words::locate::group(group), lanes_text(group.wrong))
 }
 
 fn word_line(word: &NamedWord) -> String {
@@ -38,7 +39,7 @@ fn word_line(word: &NamedWord) -> String {
         address.replace(' ', ""),
         cell.unwrap_or_default(),
         lanes_text(word.wrong),
-        word.behaviour()
+        words::locate::behaviour(word)
     )
 }
 

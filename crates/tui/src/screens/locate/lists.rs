@@ -2,6 +2,7 @@
 
 use revisum_diagnose::locate::NamedWord;
 use revisum_engine::units::count_text;
+use revisum_words as words;
 
 use crate::say;
 use crate::kit::canvas::Canvas;
@@ -45,7 +46,7 @@ fn group_list(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared) {
         let group = groups[at];
         vec![
             (group.slot.clone().unwrap_or_else(|| "?".to_owned()), theme.strong()),
-            (group.words_of_kind(), theme.text()),
+            (words::locate::group(group), theme.text()),
             (count_text(group.words as u64), theme.text()),
             (found::lanes_text(group.wrong), theme.text()),
         ]
@@ -88,7 +89,7 @@ fn word_list(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared, chosen: 
 
 fn seen_text(word: &NamedWord) -> String {
     match word.seen {
-        1 => say::locate_once(word.behaviour()),
-        times => say::locate_times(times, word.behaviour()),
+        1 => say::locate_once(words::locate::behaviour(word)),
+        times => say::locate_times(times, words::locate::behaviour(word)),
     }
 }

@@ -9,6 +9,7 @@ mod zoom;
 
 use crossterm::event::{KeyCode, KeyEvent};
 use revisum_engine::units::bytes_text;
+use revisum_words as words;
 use tui_input::Input;
 
 use crate::say;
@@ -188,10 +189,10 @@ impl Screen for Locate {
 fn stopgap_words(shared: &Shared) -> String {
     match shared.located.as_ref().map(|located| &located.stopgap) {
         None => say::locate_nothing_to_exclude().to_owned(),
-        Some(Err(refusal)) => say::locate_no_workaround(refusal.to_string()),
+        Some(Err(refusal)) => say::locate_no_workaround(words::locate::refusal(refusal)),
         Some(Ok(gap)) => {
             let lines = [
-                say::locate_costs(bytes_text(gap.costs), &gap.warning),
+                say::locate_costs(bytes_text(gap.costs), words::locate::warning(gap)),
                 say::locate_linux_kernel(&gap.kernel_parameters),
                 say::locate_linux_grub(&gap.boot_loader),
                 say::locate_windows(gap.windows.join(say::and())),

@@ -1,12 +1,12 @@
 //! Runs of the logs side by side.
 
-use revisum_diagnose::compare::compare;
 use revisum_record::run_state::RunState;
 
 use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::shared::news::Compared;
 use revisum_records::wall_time;
+use revisum_words as words;
 
 const LABELS: u16 = 22;
 
@@ -23,7 +23,7 @@ pub fn draw(canvas: &mut Canvas<'_>, compared: &Compared) {
     }
     let states: Vec<&RunState> = compared.runs.iter().map(|run| &run.state).collect();
     let mut y = 2;
-    for line in compare(&states) {
+    for line in words::compare::compare(&states) {
         let differs = line.differs();
         canvas.cell(2, y, LABELS - 3, if differs { theme.attention() } else { theme.label() }, &line.label);
         for (at, value) in (0u16..).zip(&line.values) {

@@ -11,6 +11,7 @@ use revisum_engine::units::{count_text, duration_text};
 use revisum_record::outcome::Grade;
 use revisum_records::wall_time;
 use revisum_records::Standing;
+use revisum_words as words;
 
 use super::page::{Page, RunPage};
 use super::{Logs, compare, life, system_log};
@@ -115,7 +116,7 @@ fn draw_list(canvas: &mut Canvas<'_>, screen: &Logs) {
             (format!("{compared}{}", wall_time::date_and_time(log.wall_ms, &wall_time::zone(log.simulated))), text),
             (log.machine.clone(), text),
             (log.depth.clone(), theme.text()),
-            (format!("{mark} {}", log.headline), theme.graded(log.grade)),
+            (format!("{mark} {}", words::result::headline_of(&log.headline)), theme.graded(log.grade)),
             count(log.errors, theme.error()),
             count(log.corrected, theme.attention()),
             (log.slots.clone(), theme.error()),

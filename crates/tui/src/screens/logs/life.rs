@@ -6,6 +6,7 @@ use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column};
 use revisum_records::LifeLine;
+use revisum_words as words;
 use super::page::LifePage;
 
 fn all_columns() -> [Column<'static>; 6] {
@@ -32,7 +33,7 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &LifePage) {
     for end in life.ends.iter().rev().take(4) {
         let closed = end.closed.as_ref().map_or(say::logs_open(), |_| say::logs_closed());
         let x = canvas.cell(4, y, 40, theme.label(), &say::logs_job(&end.job, closed));
-        canvas.put(x + 2, y, theme.strong(), &end.end);
+        canvas.put(x + 2, y, theme.strong(), words::advice::end(end.end));
         y += 1;
     }
     if life.runs.is_empty() {
@@ -40,7 +41,7 @@ pub fn draw(canvas: &mut Canvas<'_>, page: &LifePage) {
         return;
     }
     y += u16::from(!life.ends.is_empty());
-    let result = |run: &LifeLine| if run.headline.is_empty() { run.outcome.clone() } else { run.headline.clone() };
+    let result = |run: &LifeLine| words::result::headline_of(&run.headline);
     let line = |at: usize| {
         let Some(run) = life.runs.iter().rev().nth(at) else { return Vec::new() };
         let style = if at == page.at { theme.strong() } else { theme.text() };

@@ -10,6 +10,7 @@ use crate::kit::theme::Theme;
 use crate::shared::state::Shared;
 use revisum_records::shown_time;
 use revisum_records::wall_time;
+use revisum_words::Said as _;
 
 use super::page::SystemLogPage;
 
@@ -71,7 +72,7 @@ fn line(theme: &Theme, shared: &Shared, entry: &LogEntry, chosen: bool) -> Line 
     let slots = if entry.slots.is_empty() { say::unknown().to_owned() } else { entry.slots.join(say::or()) };
     vec![
         (shown_time(entry, &wall_time::zone(shared.facts.simulated)), text),
-        (format!("{mark} {}", entry.kind.words()), style),
+        (format!("{mark} {}", entry.kind.said()), style),
         (count_text(entry.count), text),
         (address, if entry.address.is_some() { text } else { theme.label() }),
         (slots, if entry.slots.is_empty() { theme.label() } else { theme.strong() }),

@@ -9,6 +9,7 @@ use revisum_engine::path::{Path};
 use revisum_engine::grade::{AsRun, DISTANCES, Model, found_from, grade, grade_as_run};
 use revisum_engine::recipe::Recipe;
 use revisum_engine::units::{bytes_text, duration_text};
+use revisum_words as words;
 
 use crate::say;
 use crate::kit::canvas::{Canvas, FACT_INDENT, Target};
@@ -121,7 +122,7 @@ fn explain(canvas: &mut Canvas<'_>, screen: &RecipeScreen, shared: &Shared) {
             y += canvas.paragraph(2, y, width, label, notation);
             y += canvas.paragraph(2, y, width, label, &detects(&spec));
         }
-        y += canvas.paragraph(2, y, width, label, &say::recipe_cannot_say(spec.limits)) + 1;
+        y += canvas.paragraph(2, y, width, label, &say::recipe_cannot_say(words::tests_of::limits(&spec))) + 1;
     }
     let value_width = width.saturating_sub(FACT_INDENT);
     for (label, value) in plan(shared) {
@@ -192,7 +193,7 @@ fn plan(shared: &Shared) -> Vec<(&'static str, String)> {
             format!("{}: {fits}", duration_text(seconds as f64))
         }
         (None, Some(seconds), _) => duration_text(seconds as f64),
-        _ => recipe.end_text(),
+        _ => words::tests_of::end(recipe),
     };
     let mut plan = vec![(say::recipe_memory(), bytes_text(held)), (say::recipe_pass(), pass_text), (say::recipe_in_all(), all)];
     let taking = shared.facts.measured().taking_seconds(held);
@@ -202,13 +203,13 @@ fn plan(shared: &Shared) -> Vec<(&'static str, String)> {
     // What is left out by choice is not the running system's doing.
     let not_tested = match recipe.memory.is_some() || recipe.range.is_some() {
         true => vec![say::recipe_leaves_rest().to_owned()],
-        false => shared.facts.offer.limits.clone(),
+        false => shared.facts.offer.limits.iter().map(|limit| words::board::limit(limit.word()).to_owned()).collect(),
     };
     if !not_tested.is_empty() {
         plan.push((say::recipe_not_tested(), not_tested.join(" ")));
     }
     if !shared.chosen.left_out.is_empty() {
-        plan.push((say::recipe_no_time(), shared.chosen.left_out.join(", ")));
+        plan.push((say::recipe_no_time(), shared.chosen.left_out.iter().map(|name| words::tests_of::title_of(name)).collect::<Vec<_>>().join(", ")));
     }
     plan
 }

@@ -6,6 +6,7 @@ mod rows;
 use crate::say;
 use self::rows::{RecipeRow, changed, enter_words, recipe_rows, starts};
 use std::path::PathBuf;
+use revisum_words::Said as _;
 
 use crate::dialogs::choice::Choice;
 use crate::kit::canvas::Canvas;
@@ -58,7 +59,7 @@ impl Screen for Recipe {
         let act = !(shared.is_busy() && starts(shared, row));
         let run = act.then(|| Command::enter(Message::Act, enter_words(shared, row)));
         let defaults = shared.chosen.changed.then(|| {
-            let words = say::recipe_as_it_comes(shared.chosen.recipe.depth.word());
+            let words = say::recipe_as_it_comes(shared.chosen.recipe.depth.said());
             Command::letter('d', "d", Message::Defaults, words)
         });
         let rest = [

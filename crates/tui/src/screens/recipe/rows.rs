@@ -5,6 +5,8 @@ use std::borrow::Cow;
 use revisum_engine::catalog::{CATALOG, TestSpec};
 use revisum_engine::recipe::{Caches, CoreSharing, Depth, Recipe};
 use revisum_engine::units::{ByteRange, GIB, bytes_text, duration_text};
+use revisum_words as words;
+use revisum_words::Said as _;
 
 use crate::say;
 use crate::shared::chosen::Chosen;
@@ -227,9 +229,9 @@ pub fn words(shared: &Shared, row: RecipeRow) -> (Option<bool>, String) {
     };
     match row {
         RecipeRow::Start => (None, say::key_run(shared.chosen.words())),
-        RecipeRow::Depth(depth) => (Some(recipe.depth == depth), depth.word().to_owned()),
+        RecipeRow::Depth(depth) => (Some(recipe.depth == depth), depth.said().to_owned()),
         RecipeRow::Test(at) => match test_of(&shared.chosen, at) {
-            Some(spec) => (Some(recipe.tests.iter().any(|name| *name == spec.name)), spec.title.to_string()),
+            Some(spec) => (Some(recipe.tests.iter().any(|name| *name == spec.name)), words::tests_of::title(&spec)),
             None => (Some(false), String::new()),
         },
         RecipeRow::Passes => {
@@ -295,8 +297,8 @@ pub fn enter_words(shared: &Shared, row: RecipeRow) -> String {
     match row {
         RecipeRow::Start => say::key_run(shared.chosen.words()),
         RecipeRow::Depth(_) if starts(shared, row) => say::key_run(shared.chosen.words()),
-        RecipeRow::Depth(depth) if depth == shared.chosen.recipe.depth => say::recipe_as_it_comes(depth.word()),
-        RecipeRow::Depth(depth) => say::key_choose(depth.word()),
+        RecipeRow::Depth(depth) if depth == shared.chosen.recipe.depth => say::recipe_as_it_comes(depth.said()),
+        RecipeRow::Depth(depth) => say::key_choose(depth.said()),
         RecipeRow::Test(_) => {
             let on = words(shared, row).0 == Some(true);
             if on { say::key_leave_out() } else { say::key_take_in() }.to_owned()
@@ -309,8 +311,8 @@ pub fn enter_words(shared: &Shared, row: RecipeRow) -> String {
 pub fn meaning(shared: &Shared, row: RecipeRow) -> String {
     let words = match row {
         RecipeRow::Start => say::recipe_help_start(),
-        RecipeRow::Depth(depth) => return format!("{}: {}.", depth.word(), depth.meaning()),
-        RecipeRow::Test(at) => return test_of(&shared.chosen, at).map(|spec| spec.purpose.to_string()).unwrap_or_default(),
+        RecipeRow::Depth(depth) => return format!("{}: {}.", depth.said(), words::tests_of::depth(depth)),
+        RecipeRow::Test(at) => return test_of(&shared.chosen, at).map(|spec| words::tests_of::purpose(&spec)).unwrap_or_default(),
         RecipeRow::Passes => say::recipe_help_passes(),
         RecipeRow::Time => say::recipe_help_time(),
         RecipeRow::Until => {

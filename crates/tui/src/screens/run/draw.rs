@@ -1,8 +1,8 @@
 //! The run, or what to do where there is none.
 
-use revisum_diagnose::isolate::leading;
 use revisum_engine::units::bytes_text;
 use revisum_record::run_state::RunState;
+use revisum_words as words;
 
 use crate::say;
 use super::Run;
@@ -60,7 +60,7 @@ fn shown<'a>(screen: &Run, shared: &'a Shared, state: &'a RunState) -> Shown<'a>
         live: shared.is_running(),
         chosen: shared.is_running().then_some(screen.test),
         trouble: shared.run.as_ref().and_then(|run| run.trouble.as_deref()),
-        suspect: advice.map(|advice| leading(&advice.odds, &|serial| shared.facts.name_of(serial))),
+        suspect: advice.map(|advice| words::odds::leading(&advice.odds, &|serial| shared.facts.name_of(serial))),
         wall_ms: shared.wall_ms,
     }
 }

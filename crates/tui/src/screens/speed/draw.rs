@@ -11,10 +11,10 @@
 
 use ratatui::style::Style;
 use unicode_width::UnicodeWidthStr;
-use revisum_diagnose::speed::{expected, speed_findings, speed_sentence};
+use revisum_diagnose::speed::{expected, speed_findings};
 use revisum_engine::speed::Kind;
 use revisum_engine::speed::Spread;
-use revisum_engine::units::{bytes_text, cores_text, latency_text, rate_text};
+use revisum_engine::units::{bytes_text, latency_text, rate_text};
 use revisum_record::speed::SpeedRecord;
 
 use crate::say;
@@ -23,6 +23,8 @@ use crate::kit::gauge;
 use crate::kit::plot::{self, Plot, Series};
 use crate::shared::state::Shared;
 use revisum_records::wall_time;
+use revisum_words as words;
+use revisum_words::Said as _;
 
 use super::{Chart, Speed, WIDE};
 
@@ -66,9 +68,9 @@ fn progress(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let words = match now.at {
         None => say::speed_taking().to_owned(),
         Some(at) => {
-            let cores = cores_text(at.cores);
+            let cores = words::tests_of::cores(at.cores);
             let repeats = shared.speed.as_ref().map_or(0, |now| now.record.repeats);
-            say::speed_repeat(now.progress.repeat, repeats, at.kind.words(), bytes_text(at.bytes), cores)
+            say::speed_repeat(now.progress.repeat, repeats, at.kind.said(), bytes_text(at.bytes), cores)
         }
     };
     canvas.put(2, 0, theme.text(), &words);
@@ -90,11 +92,11 @@ fn says(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &Speed
         y += canvas.paragraph(2, y, width, theme.attention(), words);
     }
     for finding in speed_findings(record) {
-        y += canvas.paragraph(2, y, width, theme.attention(), &format!("{}.", finding.what));
-        y += canvas.paragraph(2, y, width, theme.text(), &finding.advice);
+        y += canvas.paragraph(2, y, width, theme.attention(), &format!("{}.", words::board::found(&finding)));
+        y += canvas.paragraph(2, y, width, theme.text(), &words::board::advice(&finding));
     }
     let style = if y == 0 { theme.strong() } else { theme.label() };
-    y += canvas.paragraph(2, y, width, style, &speed_sentence(record));
+    y += canvas.paragraph(2, y, width, style, &words::speed::sentence(record));
     if let Some((_, other)) = &screen.compared {
         let words = say::speed_compared(
             &other.machine,
@@ -142,7 +144,7 @@ fn table(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &Spee
     let theme = canvas.theme;
     let counts = record.core_counts();
     for (column, cores) in counts.iter().enumerate() {
-        canvas.put(x_of(column), 0, theme.label(), &cores_text(*cores));
+        canvas.put(x_of(column), 0, theme.label(), &words::tests_of::cores(*cores));
     }
     let gap = u16::from(canvas.height() >= ROOMY);
     let mut y = group(canvas, screen, record, say::speed_bandwidth(), &BANDWIDTH, 0);
@@ -216,7 +218,7 @@ fn name_of(kind: Kind) -> &'static str {
     match kind {
         Kind::Stream => say::speed_non_temporal(),
         Kind::Latency => say::speed_random_load(),
-        kind => kind.words(),
+        kind => kind.said(),
     }
 }
 
@@ -244,7 +246,7 @@ fn chart(canvas: &mut Canvas<'_>, screen: &Speed, record: &SpeedRecord) {
     let colours = [theme.strong(), theme.clean(), theme.attention(), theme.label()];
     let other = screen.compared.as_ref().map(|(_, other)| other.as_ref());
     let (title, plot) = match shown {
-        Chart::AllCores => (say::chart_bandwidth(cores_text(most)), bandwidth(record, other, most, colours)),
+        Chart::AllCores => (say::chart_bandwidth(words::tests_of::cores(most)), bandwidth(record, other, most, colours)),
         Chart::OneCore => (say::chart_one_core().to_owned(), bandwidth(record, other, 1, colours)),
         Chart::Latency => {
             (say::chart_waits().to_owned(), latency(record, other, colours))
@@ -292,7 +294,7 @@ fn marks(record: &SpeedRecord, cores: usize) -> Vec<(f64, String)> {
 fn bandwidth(record: &SpeedRecord, other: Option<&SpeedRecord>, cores: usize, colours: [Style; 4]) -> Plot {
     let kinds = [Kind::Read, Kind::Stream, Kind::Write, Kind::Copy];
     let one = |(kind, style): (Kind, Style)| {
-        let name = if kind == Kind::Stream { say::chart_non_temporal() } else { kind.words() };
+        let name = if kind == Kind::Stream { say::chart_non_temporal() } else { kind.said() };
         line(name, style, curve(record, kind, cores, GB))
     };
     let mut series: Vec<Series> = kinds.into_iter().zip(colours).map(one).collect();
@@ -314,7 +316,7 @@ fn latency(record: &SpeedRecord, other: Option<&SpeedRecord>, colours: [Style; 4
     let mut series: Vec<Series> = counts
         .iter()
         .zip(colours)
-        .map(|(cores, style)| line(cores_text(*cores), style, curve(record, Kind::Latency, *cores, NS)))
+        .map(|(cores, style)| line(words::tests_of::cores(*cores), style, curve(record, Kind::Latency, *cores, NS)))
         .collect();
     series.extend(other.map(|other| line(say::chart_compared(), colours[3], curve(other, Kind::Latency, 1, NS))));
     series.retain(|series| !series.points.is_empty());
@@ -327,7 +329,7 @@ fn widths(record: &SpeedRecord, colours: [Style; 4]) -> Plot {
         let place = if in_memory { say::chart_memory() } else { say::chart_cache() };
         let points = record.by_width(kind, in_memory).into_iter();
         line(
-            format!("{}, {place}", kind.words()),
+            format!("{}, {place}", kind.said()),
             style,
             points.map(|(width, spread)| (f64::from(width.bits()), spread.value / GB)),
         )

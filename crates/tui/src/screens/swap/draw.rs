@@ -10,12 +10,10 @@
 //! run  A1         B1        long    outcome              moved
 //! ```
 
-use revisum_diagnose::board::purchase;
-use revisum_diagnose::isolate::{
-    Experiment, NOT_WHOLE, Odds, Proposal, Reason, Verdict, WHEN_CLEAN, answer_words, band, contradictions, forecast_words,
-    gone_and_kept, headline, leading, steps, suspect_words, to_do,
-};
+use revisum_diagnose::isolate::{Beyond, Experiment, Odds, Proposal, Reason, Verdict, band, contradictions, gone_and_kept, to_do};
 use revisum_engine::units::duration_text;
+use revisum_words as words;
+use revisum_words::Said as _;
 
 use crate::say;
 use crate::kit::canvas::Canvas;
@@ -74,7 +72,7 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     let name = |id: &str| shared.facts.name_of(id);
     match &advice.verdict {
         Verdict::NothingToFind => y += clean_so_far(&mut canvas.below(y), width),
-        Verdict::NotWhole => y += canvas.paragraph(2, y, width, theme.attention(), NOT_WHOLE),
+        Verdict::NotWhole => y += canvas.paragraph(2, y, width, theme.attention(), words::advice::not_whole()),
         Verdict::Done { named, reason } => {
             y += answer(&mut canvas.below(y), shared, named, *reason, width);
             // What stays in the machine, where that is not how it is now; what was tried keeps its rows.
@@ -84,18 +82,18 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
         }
         Verdict::Open(proposal) => {
             let Proposal { next, is_proof, if_errors, if_clean } = proposal.as_ref();
-            y += canvas.paragraph(2, y, width, theme.strong(), &leading(&advice.odds, &name)) + 1;
+            y += canvas.paragraph(2, y, width, theme.strong(), &words::odds::leading(&advice.odds, &name)) + 1;
             y = step(canvas, shared, next, *is_proof, y, width);
             for (label, style, forecast) in
                 [(say::swap_if_errors(), theme.error(), if_errors), (say::swap_if_clean(), theme.clean(), if_clean)]
             {
                 canvas.put(2, y, style, label);
-                y += canvas.paragraph(13, y, width.saturating_sub(11), theme.text(), &forecast_words(forecast, &name));
+                y += canvas.paragraph(13, y, width.saturating_sub(11), theme.text(), &words::odds::forecast(forecast, &name));
             }
         }
     }
     if shared.facts.offered.len() > 1 {
-        let (now, all) = (&shared.facts.settings, shared.facts.offered.join(", "));
+        let (now, all) = (words::card::settings(&shared.facts.settings), shared.facts.offered.iter().map(|name| words::card::settings(name)).collect::<Vec<_>>().join(", "));
         canvas.put(2, y, theme.attention(), "s");
         y += canvas.paragraph(
             4,
@@ -109,9 +107,9 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
         canvas.put(2, y, theme.error(), say::swap_dark());
         y += canvas.paragraph(8, y, width - 6, theme.text(), &say::does_not_start(sign));
     }
-    for words in contradictions(&shared.facts.case).iter().take(2) {
+    for contradiction in contradictions(&shared.facts.case).iter().take(2) {
         canvas.put(2, y, theme.attention(), "!");
-        y += canvas.paragraph(4, y, width - 2, theme.text(), words);
+        y += canvas.paragraph(4, y, width - 2, theme.text(), &words::advice::contradiction(contradiction));
     }
     if shared.moved_since_last_run() && !shared.planned_matches() {
         canvas.put(2, y, theme.attention(), "Enter");
@@ -138,9 +136,9 @@ fn clean_so_far(canvas: &mut Canvas<'_>, width: u16) -> u16 {
     let theme = canvas.theme;
     let words = say::swap_clean();
     let mut y = canvas.paragraph(2, 0, width, theme.text(), words);
-    for (number, words) in (1u16..).zip(WHEN_CLEAN) {
+    for (number, next) in (1u16..).zip(Beyond::ALL) {
         canvas.put(4, y, theme.attention(), &number.to_string());
-        canvas.put(7, y, theme.text(), words);
+        canvas.put(7, y, theme.text(), next.said());
         y += 1;
     }
     y
@@ -154,11 +152,11 @@ fn answer(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reas
         _ => (say::swap_open(), theme.attention()),
     };
     canvas.put(2, 0, style, word);
-    let words = answer_words(&shared.facts.case, named, reason, &name);
+    let words = words::advice::answer(&shared.facts.case, named, reason, &name);
     let mut y = canvas.paragraph(9, 0, width - 7, theme.strong(), &words);
-    for (number, words) in (1..).zip(to_do(&shared.facts.case, named, reason)) {
+    for (number, action) in (1..).zip(to_do(&shared.facts.case, named, reason)) {
         canvas.put(6, y, theme.attention(), &format!("{number}"));
-        y += canvas.paragraph(9, y, width - 7, theme.text(), &words);
+        y += canvas.paragraph(9, y, width - 7, theme.text(), &words::advice::action(&action));
     }
     y + order(&mut canvas.below(y), shared, named, reason, width)
 }
@@ -170,7 +168,7 @@ fn order(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reaso
     let modules = |ids: &[String]| ids.iter().filter_map(|id| shared.facts.modules.get(id)).collect::<Vec<_>>();
     let Some(bad) = modules(&gone).first().copied() else { return 0 };
     let mut y = 0;
-    for (at, words) in purchase(bad, &modules(&kept), &shared.facts.board.mainboard).iter().enumerate() {
+    for (at, words) in words::order(bad, &modules(&kept), &shared.facts.board.mainboard).iter().enumerate() {
         let style = if at == 0 { theme.strong() } else { theme.label() };
         y += canvas.paragraph(9, y, width - 7, style, words);
     }
@@ -200,14 +198,14 @@ fn step(
     let (now, name) = (shared.facts.board.known_placement(), |id: &str| shared.facts.name_of(id));
     let scene = shared.scene(&now, &name);
     canvas.put(2, y, theme.attention(), if is_proof { say::swap_proof() } else { say::swap_next() });
-    let mut y = y + canvas.paragraph(9, y, width - 7, theme.strong(), &headline(&shared.facts.case, next, &scene));
+    let mut y = y + canvas.paragraph(9, y, width - 7, theme.strong(), &words::card::headline(&shared.facts.case, next, &scene));
     let machine = duration_text(next.minutes * 60.0);
     let effort = say::swap_cost(format!("{:.0}", next.hands_minutes), machine);
     y += canvas.paragraph(9, y, width - 7, theme.label(), &effort);
     if canvas.height() >= TALL {
         y += arrangement::draw(&mut canvas.part(9, y + 1, width - 7, DRAWN), shared, next);
     }
-    for (number, step) in (1..).zip(steps(next, &scene)) {
+    for (number, step) in (1..).zip(words::card::steps(next, &scene)) {
         canvas.put(9, y, theme.attention(), &format!("{number}"));
         y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), &step);
     }
@@ -222,14 +220,14 @@ fn odds(canvas: &mut Canvas<'_>, shared: &Shared, most: usize) -> u16 {
     canvas.put(0, 0, theme.label(), say::swap_suspicion());
     for (y, odds) in (1u16..).zip(&shown) {
         let leads = y == 1;
-        let words = suspect_words(&odds.suspect, &|id| shared.facts.name_of(id));
+        let words = words::odds::suspect(&odds.suspect, &|id| shared.facts.name_of(id));
         let style = if leads { theme.strong() } else { theme.label() };
         canvas.cell(0, y, NAME - 1, style, &words);
         let filled = (odds.probability * f64::from(BAR)).round() as u16;
         let bar = if leads { theme.error() } else { theme.label() };
         canvas.put(NAME, y, bar, &"█".repeat(usize::from(filled)));
         canvas.put(NAME + filled, y, theme.faint(), &"·".repeat(usize::from(BAR - filled.min(BAR))));
-        canvas.put(NAME + BAR + 1, y, style, band(odds.probability));
+        canvas.put(NAME + BAR + 1, y, style, band(odds.probability).said());
     }
     1 + shown.len() as u16
 }

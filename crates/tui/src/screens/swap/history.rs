@@ -1,9 +1,11 @@
 //! What was tried and what came of it: by module and slot, and run by run.
 
 use ratatui::style::Style;
-use revisum_diagnose::isolate::{Disposition, Move, band, dispositions, suspect_words};
+use revisum_diagnose::isolate::{Disposition, Move, band, dispositions};
 use revisum_engine::units::duration_text;
 use revisum_record::outcome::{Grade, Outcome};
+use revisum_words as words;
+use revisum_words::Said as _;
 
 use crate::say;
 use crate::kit::canvas::Canvas;
@@ -43,7 +45,7 @@ pub fn parts(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
         match (end, module.known_good) {
             (Some(end), _) => {
                 let style = if end == Disposition::Keep { theme.clean() } else { theme.attention() };
-                canvas.put(x, y, style, end.words())
+                canvas.put(x, y, style, end.said())
             }
             (None, true) => canvas.put(x, y, theme.clean(), say::swap_known_good()),
             (None, false) => x,
@@ -125,8 +127,8 @@ pub fn trials(canvas: &mut Canvas<'_>, shared: &Shared) {
 fn moved_words(shared: &Shared, trial: &Trial) -> String {
     let words = |moved: &Move| {
         let way = if moved.after > moved.before { say::swap_up() } else { say::swap_down() };
-        let name = suspect_words(&moved.suspect, &|id| shared.facts.name_of(id));
-        format!("{name} {way}, {}", band(moved.after))
+        let name = words::odds::suspect(&moved.suspect, &|id| shared.facts.name_of(id));
+        format!("{name} {way}, {}", band(moved.after).said())
     };
     trial.moved.as_ref().map(words).unwrap_or_default()
 }
@@ -154,6 +156,6 @@ fn outcome_words(trial: &Trial, theme: &Theme) -> (String, Style) {
         Grade::Clean => {
             (say::swap_clean_passes(marks.passed, trial.passes), theme.clean())
         }
-        grade => (format!("{} {}", marks.open, trial.headline), theme.graded(grade)),
+        grade => (format!("{} {}", marks.open, words::result::headline_of(&trial.headline)), theme.graded(grade)),
     }
 }

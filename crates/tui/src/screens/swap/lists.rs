@@ -1,8 +1,8 @@
 //! Lists to choose one line of: other steps, runs to strike out, what else is known.
 
-use revisum_diagnose::isolate::headline;
 use revisum_engine::units::duration_text;
 use revisum_record::journal::JobEntry;
+use revisum_words as words;
 
 use crate::say;
 use super::known;
@@ -20,7 +20,7 @@ pub fn other_steps(shared: &Shared) -> Step {
     let alternatives = shared.facts.advice.iter().flat_map(|advice| &advice.alternatives);
     let lines = alternatives.map(|next| {
         let (hands, machine) = (next.hands_minutes, duration_text(next.minutes * 60.0));
-        let words = headline(&shared.facts.case, next, &shared.scene(&now, &name));
+        let words = words::card::headline(&shared.facts.case, next, &shared.scene(&now, &name));
         (say::steps_line(words, format!("{:.0}", hands), machine), steps::follow(shared, next))
     });
     let title = say::steps_other();
@@ -46,7 +46,7 @@ fn run_line(shared: &Shared, at: usize, trial: &Trial) -> String {
     let names: Vec<String> =
         trial.placement.iter().map(|(slot, id)| say::module_in_slot(shared.facts.name_of(id), slot)).collect();
     let struck = if trial.struck.is_some() { say::exclude_excluded() } else { "" };
-    say::exclude_line(at + 1, &trial.headline, names.join(", "), struck)
+    say::exclude_line(at + 1, words::result::headline_of(&trial.headline), names.join(", "), struck)
 }
 
 /// What else is known.

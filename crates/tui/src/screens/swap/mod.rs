@@ -6,9 +6,10 @@ mod history;
 mod known;
 mod lists;
 
-use revisum_diagnose::isolate::answer_words;
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_record::journal::JobEntry;
+use revisum_words as words;
+use revisum_words::Said as _;
 
 use crate::say;
 use crate::kit::board_strip::Strip;
@@ -133,7 +134,7 @@ fn next(shared: &Shared) -> String {
         Some(_) if shared.facts.can_move => say::key_do_step().to_owned(),
         Some(next) if !shared.needs_hands(next) => say::key_just_run().to_owned(),
         Some(_) => say::key_write_step().to_owned(),
-        None => say::key_run(shared.deeper().unwrap_or(shared.chosen.recipe.depth).word()),
+        None => say::key_run(shared.deeper().unwrap_or(shared.chosen.recipe.depth).said()),
     }
 }
 
@@ -176,7 +177,7 @@ fn close_or_reopen(shared: &Shared) -> Step {
     }
     let name = |id: &str| shared.facts.name_of(id);
     let answer = match shared.answer() {
-        Some((named, reason)) => answer_words(&shared.facts.case, named, reason, &name),
+        Some((named, reason)) => words::advice::answer(&shared.facts.case, named, reason, &name),
         None if shared.has_suspicion() => say::close_not_named().to_owned(),
         None if shared.facts.case.record_damaged => {
             say::close_damaged().to_owned()

@@ -3,36 +3,35 @@
 use revisum_engine::units::bytes_text;
 use revisum_record::fitted::Module;
 
+use crate::say;
+
 /// What to order, and what to see to, one sentence each; `kept` are the modules that stay in this mainboard.
-pub fn purchase(bad: &Module, kept: &[&Module], mainboard: &str) -> Vec<String> {
+pub fn order(bad: &Module, kept: &[&Module], mainboard: &str) -> Vec<String> {
     let mut all = vec![specification(bad)];
     let part = format!("{} {}", bad.maker, bad.part);
     if !bad.part.trim().is_empty() {
-        all.push(format!("Preferably the same part number: {}.", part.trim()));
+        all.push(say::order_part(part.trim()));
     }
     let twins = kept.iter().filter(|module| module.part == bad.part && !bad.part.is_empty()).count();
     all.push(match (kept.is_empty(), twins) {
-        (true, _) => "It is the only module: size and speed are free within what the mainboard accepts.".to_owned(),
-        (false, 0) => "The modules that stay are of another kind: a matched set for all slots is safer than one more kind.".to_owned(),
-        (false, _) => "Combine it with modules of the same part number. If that one is no longer sold, buy a matched set for the channel.".to_owned(),
+        (true, _) => say::order_only().to_owned(),
+        (false, 0) => say::order_others().to_owned(),
+        (false, _) => say::order_twins().to_owned(),
     });
     let slowest = kept.iter().filter_map(|module| module.rated_speed).min();
     if let Some(slowest) = slowest.filter(|slowest| bad.rated_speed.is_some_and(|rated| rated > *slowest)) {
-        all.push(format!("All run as fast as the slowest: {slowest} is enough."));
+        all.push(say::order_slowest(slowest.to_string()));
     }
-    all.push(
-        "New rather than used. Do not mix registered with unbuffered, ECC with non-ECC, or different ranks in one channel."
-            .to_owned(),
-    );
+    all.push(say::order_new().to_owned());
     if !mainboard.is_empty() {
-        all.push(format!("Check the memory support list (QVL) of the {}.", mainboard));
+        all.push(say::order_list(mainboard));
     }
     all
 }
 
 /// Type, size, ranks, speed, form and ECC in one line.
 fn specification(module: &Module) -> String {
-    let mut words: Vec<String> = vec!["one".to_owned()];
+    let mut words: Vec<String> = Vec::new();
     if !module.generation.is_empty() {
         words.push(module.generation.clone());
     }
@@ -44,13 +43,13 @@ fn specification(module: &Module) -> String {
         words.push(format!("{speed} MT/s"));
     }
     if let Some(ranks) = module.ranks {
-        words.push(format!("{ranks} rank{}", if ranks == 1 { "" } else { "s" }));
+        words.push(say::order_ranks(ranks));
     }
     if !module.timings.is_empty() {
-        words.push(format!("timings {} or lower", module.timings));
+        words.push(say::order_timings(&module.timings));
     }
-    words.push(if module.byte_lanes > 8 { "with ECC" } else { "without ECC" }.to_owned());
-    format!("{}.", words.join(", ").replacen("one, ", "one ", 1))
+    words.push(if module.byte_lanes > 8 { say::order_ecc() } else { say::order_no_ecc() }.to_owned());
+    say::order_one(words.join(", "))
 }
 
 #[cfg(test)]
@@ -76,7 +75,7 @@ mod tests {
     #[test]
     fn a_shop_understands_it() {
         let (bad, kept) = (module("1", "HD8", 3200), module("2", "HD8", 2666));
-        let all = purchase(&bad, &[&kept], "Tarnwerk Holm");
+        let all = order(&bad, &[&kept], "Tarnwerk Holm");
         assert_eq!(all[0], "one DDR4, UDIMM, 8 GiB, 3200 MT/s, 1 rank, without ECC.");
         let text = all.join(" ");
         for words in
@@ -84,7 +83,7 @@ mod tests {
         {
             assert!(text.contains(words), "{words}: {text}");
         }
-        let alone = purchase(&bad, &[], "").join(" ");
+        let alone = order(&bad, &[], "").join(" ");
         assert!(alone.contains("only module"), "{alone}");
     }
 }

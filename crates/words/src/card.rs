@@ -2,9 +2,9 @@
 
 use std::collections::BTreeSet;
 
-use super::case::{Case, Experiment, Placement};
-use super::plan::Forecast;
-use super::words::{band, suspect_words};
+use revisum_diagnose::isolate::{Case, Experiment, Placement};
+
+use crate::say;
 
 /// What a step is written for.
 pub struct Scene<'a> {
@@ -22,20 +22,19 @@ pub struct Scene<'a> {
 
 /// The step in a few words.
 pub fn headline(case: &Case, next: &Experiment, scene: &Scene<'_>) -> String {
-    let setting =
-        changed_setting(next, scene).map(|settings| format!(", with {settings} settings")).unwrap_or_default();
+    let setting = changed_setting(next, scene).map(|name| say::step_setting(settings(name))).unwrap_or_default();
     let name = |id: &String| (scene.name)(id);
     if same(&next.placement, scene.now) {
         return match next.reseat.len() {
-            0 if setting.is_empty() => "Run again, nothing touched".to_owned(),
-            0 => format!("Run again{setting}"),
-            all if all == scene.now.len() && all > 1 => "Take all modules out and put them back".to_owned(),
-            _ => format!("Take {} out and put it back", next.reseat.iter().map(name).collect::<Vec<_>>().join(" and ")),
+            0 if setting.is_empty() => say::step_again_untouched().to_owned(),
+            0 => say::step_again(setting),
+            all if all == scene.now.len() && all > 1 => say::step_reseat_all().to_owned(),
+            _ => say::step_reseat(next.reseat.iter().map(name).collect::<Vec<_>>().join(say::join_and())),
         };
     }
     let first = case.first_failure().map(|run| &run.placement);
     if first.is_some_and(|first| same(&next.placement, first)) {
-        return format!("Everything back as it was at first{setting}");
+        return say::step_as_first(setting);
     }
     let missing: Vec<String> = first
         .into_iter()
@@ -46,14 +45,14 @@ pub fn headline(case: &Case, next: &Experiment, scene: &Scene<'_>) -> String {
     let others_stay = first.is_some_and(|first| next.placement.iter().all(|place| first.contains(place)));
     if next.placement.len() == 1 {
         let (slot, module) = &next.placement[0];
-        return format!("{} alone in {slot}{setting}", name(module));
+        return say::step_alone(name(module), slot, setting);
     }
     if others_stay && missing.len() <= 2 {
-        return format!("All but {}{setting}", missing.join(" and "));
+        return say::step_all_but(missing.join(say::join_and()), setting);
     }
     let placed: Vec<String> =
-        next.placement.iter().map(|(slot, module)| format!("{} in {slot}", name(module))).collect();
-    format!("{}{setting}", placed.join(", "))
+        next.placement.iter().map(|(slot, module)| say::step_placed(name(module), slot)).collect();
+    say::step_several(placed.join(", "), setting)
 }
 
 fn same(a: &Placement, b: &Placement) -> bool {
@@ -69,21 +68,19 @@ pub fn steps(next: &Experiment, scene: &Scene<'_>) -> Vec<String> {
     let name = |id: &String| (scene.name)(id);
     let mut moves = Vec::new();
     let stays = |module: &String| next.placement.iter().any(|(_, wanted)| wanted == module);
-    let out = |(slot, module): &(String, String)| format!("{} out of {slot}", name(module));
+    let out = |(slot, module): &(String, String)| say::do_take_out_of(name(module), slot);
     let taken: Vec<String> = scene.now.iter().filter(|(_, module)| !stays(module)).map(out).collect();
     if !taken.is_empty() {
-        moves.push(format!("Take {}. Keep it at hand.", joined(&taken)));
+        moves.push(say::do_take(joined(&taken)));
     }
     for (slot, module) in &next.placement {
         match scene.now.iter().find(|(_, fitted)| fitted == module) {
-            Some((before, _)) if before != slot => {
-                moves.push(format!("Move {} from {before} to {slot}.", name(module)))
-            }
+            Some((before, _)) if before != slot => moves.push(say::do_move(name(module), before, slot)),
             Some(_) if next.reseat.contains(module) => {
-                moves.push(format!("Take {} out of {slot}, check its contacts, and press it back in.", name(module)));
+                moves.push(say::do_reseat(name(module), slot));
             }
             Some(_) => {}
-            None => moves.push(format!("Put {} into {slot}.", name(module))),
+            None => moves.push(say::do_put(name(module), slot)),
         }
     }
     let mut steps = Vec::new();
@@ -91,18 +88,14 @@ pub fn steps(next: &Experiment, scene: &Scene<'_>) -> Vec<String> {
         steps.push(first_words(scene));
         steps.append(&mut moves);
         if !scene.by_program {
-            let words = "Notch to key, straight down, until both latches click shut.";
-            steps.push(words.to_owned());
+            steps.push(say::do_notch().to_owned());
         }
     }
     if let Some(settings) = changed_setting(next, scene) {
         steps.push(match (scene.by_program, settings) {
-            (true, _) => format!("The simulation puts {settings} settings in force."),
-            (false, "stock") => {
-                "In the firmware's setup load the defaults: no memory profile, no timings or voltage by hand."
-                    .to_owned()
-            }
-            (false, other) => format!("In the firmware's setup put the {other} settings back in force, as they were."),
+            (true, _) => say::do_simulated_settings(self::settings(settings)),
+            (false, "stock") => say::do_stock().to_owned(),
+            (false, other) => say::do_other_settings(self::settings(other)),
         });
     }
     steps
@@ -110,18 +103,20 @@ pub fn steps(next: &Experiment, scene: &Scene<'_>) -> Vec<String> {
 
 fn first_words(scene: &Scene<'_>) -> String {
     match (scene.by_program, scene.laptop) {
-        (true, _) => "The simulation moves the modules for you.".to_owned(),
-        (false, Some(true)) => {
-            "Switch off, unplug, take the battery out, hold the power button five seconds. Touch bare metal.".to_owned()
-        }
-        (false, Some(false)) => {
-            "Switch off, unplug, hold the power button five seconds. Touch the bare case.".to_owned()
-        }
-        (false, None) => {
-            "Switch off, unplug, on a laptop take the battery out; hold the power button five seconds. Touch \
-                          bare metal."
-                .to_owned()
-        }
+        (true, _) => say::do_simulated(),
+        (false, Some(true)) => say::do_off_laptop(),
+        (false, Some(false)) => say::do_off_desktop(),
+        (false, None) => say::do_off(),
+    }
+    .to_owned()
+}
+
+/// The name of settings: those that the program itself names are said in words, others are as somebody named them.
+pub fn settings(name: &str) -> &str {
+    match name {
+        "stock" => say::settings_stock(),
+        "profile" => say::settings_profile(),
+        other => other,
     }
 }
 
@@ -129,7 +124,7 @@ fn joined(words: &[String]) -> String {
     match words {
         [] => String::new(),
         [one] => one.clone(),
-        [all @ .., last] => format!("{} and {last}", all.join(", ")),
+        [all @ .., last] => format!("{}{}{last}", all.join(", "), say::join_and()),
     }
 }
 
@@ -140,24 +135,12 @@ pub fn differences(planned: &Placement, now: &Placement, name: &dyn Fn(&str) -> 
     };
     let modules: BTreeSet<&String> = planned.iter().chain(now).map(|(_, module)| module).collect();
     let difference = |id: &String| match (slot_of(id, planned), slot_of(id, now)) {
-        (Some(wanted), Some(found)) if wanted != found => {
-            Some(format!("{} is in {found} instead of {wanted}", name(id)))
-        }
-        (Some(wanted), None) => Some(format!("{} is missing in {wanted}", name(id))),
-        (None, Some(found)) => Some(format!("{} is still in {found}", name(id))),
+        (Some(wanted), Some(found)) if wanted != found => Some(say::differs_elsewhere(name(id), found, wanted)),
+        (Some(wanted), None) => Some(say::differs_missing(name(id), wanted)),
+        (None, Some(found)) => Some(say::differs_still(name(id), found)),
         _ => None,
     };
     modules.into_iter().filter_map(difference).collect()
-}
-
-/// What an outcome would mean: who leads then, how surely, and who else rises.
-pub fn forecast_words(forecast: &Forecast, name: &dyn Fn(&str) -> String) -> String {
-    let leader = suspect_words(&forecast.leader.suspect, name);
-    let words = format!("{leader} ({})", band(forecast.leader.probability));
-    match &forecast.rises {
-        Some(other) => format!("{words}; {} becomes more likely", suspect_words(&other.suspect, name)),
-        None => words,
-    }
 }
 
 #[cfg(test)]
@@ -165,7 +148,7 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
-    use crate::isolate::{Evidence, Place, RunFact};
+    use revisum_diagnose::isolate::{Evidence, Place, RunFact};
 
     fn placed(pairs: &[(&str, &str)]) -> Placement {
         pairs.iter().map(|(slot, module)| ((*slot).to_owned(), (*module).to_owned())).collect()

@@ -1,9 +1,11 @@
+//! Findings in words: each rule with a board that makes it fire and one just beside it that does not.
+
 use rstest::rstest;
 
-use super::*;
-use crate::board::{EventSource, MemoryEvent};
+use revisum_diagnose::board::{EventSource, Inventory, Known, MemoryEvent, SystemFacts, Weight, fact_names, findings};
+use revisum_engine::host::EccCount;
 use revisum_engine::units::{ByteRange, GIB, MIB, RangeSet};
-use revisum_record::fitted::{Module, Slot};
+use revisum_record::fitted::{Before, Board, Module, Slot};
 
 /// 2031-04-12.
 const NOW_MS: i64 = 1_933_766_160_000;
@@ -79,7 +81,7 @@ fn event(corrected: bool, slots: &[&str], place: &str) -> MemoryEvent {
 }
 
 fn found(known: &Known<'_>) -> Vec<String> {
-    findings(known).into_iter().map(|finding| finding.what).collect()
+    findings(known).iter().map(revisum_words::board::found).collect()
 }
 
 fn expect(found: &[String], expected: Option<&str>) {
@@ -127,7 +129,7 @@ fn expect(found: &[String], expected: Option<&str>) {
 #[case::firmware_just_younger(with(pair(), |i| i.firmware_date = "04/13/2028".into()), None)]
 #[case::firmware_date_garbled(with(pair(), |i| i.firmware_date = "31.12.99".into()), None)]
 #[case::logged(with(pair(), |i| i.events = vec![event(false, &["B1"], ""), event(true, &["B1"], "")]),
-    Some("The kernel's log holds 2 corrected and 2 uncorrected memory errors, at B1"))]
+    Some("Errors on record: 2 corrected and 2 uncorrected memory errors, at B1. Source: the kernel's log"))]
 #[case::logged_nowhere(with(pair(), |i| i.events = vec![event(true, &[], "")]), Some("2 corrected memory errors, at no known slot"))]
 #[case::logged_in_words(with(pair(), |i| i.events = vec![event(true, &[], "mc#0csrow#1")]), Some("at mc#0csrow#1"))]
 #[case::no_tables(Inventory { usable: RangeSet::from(vec![ByteRange::new(0, GIB)]), ..Inventory::default() }, Some("do not report what is installed"))]
@@ -144,7 +146,7 @@ fn rules(#[case] inventory: Inventory, #[case] expected: Option<&str>) {
     expect(&found(&known), expected);
 }
 
-const SERIAL: &str = crate::board::fact_names::SERIAL;
+const SERIAL: &str = fact_names::SERIAL;
 
 #[rstest]
 #[case(0, 0, None)]

@@ -1,11 +1,14 @@
 //! Several runs side by side: what was the same, and what was not.
 
-use crate::address::Locator;
-use crate::isolate::one_module_pass_minutes;
-use crate::locate::same_cells;
-use revisum_engine::units::{count_text, counted, duration_text};
+use revisum_diagnose::address::Locator;
+use revisum_diagnose::isolate::one_module_pass_minutes;
+use revisum_diagnose::locate::same_cells;
+use revisum_engine::units::{count_text, duration_text};
 use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
+
+use crate::said::Said;
+use crate::{result, say};
 
 /// A line of a comparison.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -29,26 +32,26 @@ pub fn compare(runs: &[&RunState]) -> Vec<Line> {
         label: label.to_owned(),
         values: runs.iter().map(|run| value(run)).collect(),
     };
-    let mut lines = vec![line("machine", &|run| run.begin.machine.clone())];
+    let mut lines = vec![line(say::compare_machine(), &|run| run.begin.machine.clone())];
     for slot in slots(runs) {
         lines.push(line(&slot, &|run| fitted(run, &slot)));
     }
     let recipe =
-        |run: &RunState| run.begin.recipe.as_ref().map_or_else(String::new, |recipe| recipe.depth.word().to_owned());
+        |run: &RunState| run.begin.recipe.as_ref().map_or_else(String::new, |recipe| recipe.depth.said().to_owned());
     lines.extend([
-        line("settings", &|run| run.begin.settings.clone()),
-        line("firmware", &|run| run.begin.board.firmware.clone()),
-        line("depth", &recipe),
-        line("tests", &|run| run.tests.len().to_string()),
-        line("full passes", &|run| Judgement::of(run, false).done.passes.to_string()),
-        line("ran", &|run| duration_text(Judgement::of(run, false).times.ran)),
-        line("tested", &|run| Judgement::of(run, false).coverage.words()),
-        line("pass of one module", &|run| {
+        line(say::compare_settings(), &|run| crate::card::settings(&run.begin.settings).to_owned()),
+        line(say::compare_firmware(), &|run| run.begin.board.firmware.clone()),
+        line(say::compare_depth(), &recipe),
+        line(say::compare_tests(), &|run| run.tests.len().to_string()),
+        line(say::compare_passes(), &|run| Judgement::of(run, false).done.passes.to_string()),
+        line(say::compare_ran(), &|run| duration_text(Judgement::of(run, false).times.ran)),
+        line(say::compare_tested(), &|run| result::coverage(&Judgement::of(run, false).coverage)),
+        line(say::compare_one_module(), &|run| {
             one_module_pass_minutes(run).map_or_else(String::new, |minutes| duration_text(minutes * 60.0))
         }),
-        line("result", &|run| Judgement::of(run, false).headline()),
-        line("errors", &|run| count_text(run.errors.words)),
-        line("in slots", &|run| run.errors.slots.keys().cloned().collect::<Vec<_>>().join("; ")),
+        line(say::compare_result(), &|run| result::headline(&Judgement::of(run, false))),
+        line(say::compare_errors(), &|run| count_text(run.errors.words)),
+        line(say::compare_slots(), &|run| run.errors.slots.keys().cloned().collect::<Vec<_>>().join("; ")),
     ]);
     lines.retain(|line| line.values.iter().any(|value| !value.is_empty()));
     lines
@@ -59,14 +62,9 @@ pub fn in_common(runs: &[(&RunState, &Locator)]) -> String {
     let cells = same_cells(runs.iter().copied());
     let moved = cells.iter().filter(|cell| cell.slots.len() > 1).count() as u64;
     match (cells.len() as u64, moved) {
-        (0, _) => "No failing cell is known to be the same in two of them.".to_owned(),
-        (cells, 0) => format!("{} failed in more than one of them.", counted(cells, "cell")),
-        (cells, moved) => {
-            format!(
-                "{} failed in more than one of them, {moved} of these after the module had moved.",
-                counted(cells, "cell")
-            )
-        }
+        (0, _) => say::common_none().to_owned(),
+        (cells, 0) => say::common_some(cells),
+        (cells, moved) => say::common_moved(cells, moved),
     }
 }
 
@@ -81,11 +79,13 @@ fn slots(runs: &[&RunState]) -> Vec<String> {
 }
 
 fn fitted(run: &RunState, id: &str) -> String {
-    let Some(slot) = run.begin.board.slots.iter().find(|slot| slot.id == id) else { return "no such slot".to_owned() };
-    let Some(module) = &slot.module else { return "empty".to_owned() };
+    let Some(slot) = run.begin.board.slots.iter().find(|slot| slot.id == id) else {
+        return say::compare_no_slot().to_owned();
+    };
+    let Some(module) = &slot.module else { return say::compare_empty().to_owned() };
     let errors: u64 = run.errors.slots.iter().filter(|(slots, _)| *slots == id).map(|(_, words)| words).sum();
     let name = module.mark.clone().unwrap_or_else(|| module.short_serial());
-    if errors > 0 { format!("{name}, {}", counted(errors, "error")) } else { name }
+    if errors > 0 { say::compare_module_errors(name, errors) } else { name }
 }
 
 #[cfg(test)]

@@ -1,0 +1,3 @@
+//! What this package says: a function for each text of its catalogue.
+
+include!(concat!(env!("OUT_DIR"), "/drawing.rs"));

@@ -1,0 +1,149 @@
+//! What is found on a board, what of it is unknown, and how much of its memory can be tested.
+
+use revisum_diagnose::board::{ErrorCounts, Fact, Finding, Found, Part, PartKind, SlotChange, SlotsAt, Unknown};
+use revisum_engine::memory::{KeptBy, Limit};
+use revisum_engine::units::bytes_text;
+
+use crate::said::Said;
+use crate::{say, speed};
+
+/// What was found.
+pub fn found(finding: &Finding) -> String {
+    match &finding.what {
+        Found::Counted { errors, places } => say::found_counted(counts(*errors), places.join(", ")),
+        Found::Logged { sources, errors, places } => {
+            let sources: Vec<&str> = sources.iter().map(Said::said).collect();
+            let places: Vec<String> = places.iter().map(|slots| slots.join(say::join_or())).collect();
+            let at = match places.is_empty() {
+                true => say::found_logged_nowhere().to_owned(),
+                false => say::found_logged_at(places.join(", ")),
+            };
+            say::found_logged(counts(*errors), at, sources.join(say::join_and()))
+        }
+        Found::MissingMemory { installed, given } => say::found_missing(bytes_text(*installed), bytes_text(*given)),
+        Found::TotalsDiffer { installed, mapped } => say::found_totals(bytes_text(*installed), bytes_text(*mapped)),
+        Found::LessThanBefore { was, is } => say::found_less(bytes_text(*was), bytes_text(*is)),
+        Found::Changed(changes) => say::found_changed(changes.iter().map(change).collect::<Vec<_>>().join("; ")),
+        Found::DamagedSpd(slots) => say::found_damaged_spd(slots.join(", ")),
+        Found::Crowded { channel, .. } => say::found_crowded(channel),
+        Found::IdleChannels { used, of } => say::found_idle(*used, *of),
+        Found::Mixed(traits) => {
+            say::found_mixed(traits.iter().map(Said::said).collect::<Vec<_>>().join(say::join_and()))
+        }
+        Found::BelowRating(slots) => {
+            let each =
+                |at: &SlotsAt| say::below_at(at.slots.join(say::join_and()), plain(at.speed), plain(at.made_for));
+            say::found_below(slots.iter().map(each).collect::<Vec<_>>().join(", "))
+        }
+        Found::ProfileOn(slots) => {
+            let each =
+                |at: &SlotsAt| say::above_at(at.slots.join(say::join_and()), plain(at.speed), plain(at.made_for));
+            say::found_profile_on(slots.iter().map(each).collect::<Vec<_>>().join(", "))
+        }
+        Found::OldFirmware { years, date } => say::found_old_firmware(*years, date),
+        Found::Encrypted => say::found_encrypted().to_owned(),
+        Found::Disputed(facts) => say::found_disputed(facts.iter().map(disputed).collect::<Vec<_>>().join("; ")),
+        Found::NoSerials(slots) => say::found_no_serials(slots.join(", ")),
+        Found::SameSerials(slots) => say::found_same_serials(slots.join(say::join_and())),
+        Found::NoSpd => say::found_no_spd().to_owned(),
+        Found::Guest => say::found_guest().to_owned(),
+        Found::NoTables => say::found_no_tables().to_owned(),
+        Found::HiddenAddresses => say::found_hidden().to_owned(),
+        Found::Speed(sign) => speed::sign(sign),
+    }
+}
+
+/// What to do about it.
+pub fn advice(finding: &Finding) -> String {
+    let words = match &finding.what {
+        Found::Counted { .. } => say::do_counted(),
+        Found::Logged { .. } => say::do_logged(),
+        Found::MissingMemory { .. } => say::do_missing(),
+        Found::TotalsDiffer { .. } => say::do_totals(),
+        Found::LessThanBefore { .. } => say::do_less(),
+        Found::Changed(_) => say::do_changed(),
+        Found::DamagedSpd(_) => say::do_damaged_spd(),
+        Found::Crowded { free, .. } => return say::do_crowded(free.join(say::join_or())),
+        Found::IdleChannels { .. } => say::do_idle(),
+        Found::Mixed(_) => say::do_mixed(),
+        Found::BelowRating(_) => say::do_below(),
+        Found::ProfileOn(_) => say::do_profile_on(),
+        Found::OldFirmware { .. } => say::do_old_firmware(),
+        Found::Encrypted => say::do_encrypted(),
+        Found::Disputed(_) => say::do_disputed(),
+        Found::NoSerials(_) => say::do_no_serials(),
+        Found::SameSerials(_) => say::do_same_serials(),
+        Found::NoSpd => say::do_no_spd(),
+        Found::Guest => say::do_guest(),
+        Found::NoTables => say::do_no_tables(),
+        Found::HiddenAddresses => say::do_hidden(),
+        Found::Speed(sign) => return speed::advice(sign),
+    };
+    words.to_owned()
+}
+
+/// A speed in MT/s: no group of digits is set apart in it.
+pub(crate) fn plain(speed: u32) -> String {
+    speed.to_string()
+}
+
+fn counts(errors: ErrorCounts) -> String {
+    match (errors.corrected, errors.uncorrected) {
+        (corrected, 0) => say::errors_corrected(corrected),
+        (0, uncorrected) => say::errors_uncorrected(uncorrected),
+        (corrected, uncorrected) => say::errors_both(corrected, uncorrected),
+    }
+}
+
+fn change(change: &SlotChange) -> String {
+    let slot = &change.slot;
+    match (&change.was, &change.is) {
+        (Some(was), None) => say::change_emptied(slot, was),
+        (was, Some(is)) => match was {
+            None => say::change_filled(slot, is),
+            Some(was) => say::change_other(slot, was, is),
+        },
+        (None, None) => slot.clone(),
+    }
+}
+
+fn disputed(fact: &Fact) -> String {
+    say::disputed_fact(crate::facts::name(&fact.name), &fact.slot, fact.in_words())
+}
+
+/// What a part of memory is, or who holds it.
+pub fn part(part: &Part) -> String {
+    match part.what {
+        PartKind::Testable => say::part_testable(),
+        PartKind::Kept(KeptBy::Kernel) => say::part_kernel(),
+        PartKind::Kept(KeptBy::System) => say::part_system(),
+        PartKind::Kept(KeptBy::Reserve) => say::part_reserve(),
+        PartKind::Kept(KeptBy::LockLimit) => say::part_lock_limit(),
+        PartKind::Kept(KeptBy::Withheld) => return say::part_withheld(&part.detail),
+        PartKind::Firmware => say::part_firmware(),
+        PartKind::Unaccounted => say::part_unaccounted(),
+    }
+    .to_owned()
+}
+
+/// Why memory cannot be reached, by its word in a journal; older journals have the sentence itself.
+pub fn limit(word: &str) -> &str {
+    match Limit::ALL.into_iter().find(|limit| limit.word() == word) {
+        Some(Limit::LockLimit) => say::limit_lock_limit(),
+        Some(Limit::System) => say::limit_system(),
+        None => word,
+    }
+}
+
+/// What is not known of a board, and why.
+pub fn unknown(unknown: &Unknown) -> String {
+    match unknown {
+        Unknown::Spd(place, error) => say::unknown_spd(place, error.to_string()),
+        Unknown::SpdUnmatched { place, module } => say::unknown_spd_unmatched(place, module),
+        Unknown::Tables => say::unknown_tables().to_owned(),
+        Unknown::Trouble(words) => words.clone(),
+        Unknown::Map => say::unknown_map().to_owned(),
+        Unknown::Encryption => say::unknown_encryption().to_owned(),
+        Unknown::TimingsInForce => say::unknown_timings().to_owned(),
+    }
+}

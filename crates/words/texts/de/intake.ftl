@@ -1,0 +1,40 @@
+# Fragen bei der Annahme und ihre Antworten.
+
+ask-what = Was tut er?
+ask-when = Wann?
+ask-changed = Was wurde vorher geändert?
+ask-ruled-out = Was ist schon ausgeschlossen?
+ask-checks = Was sagten andere Prüfungen?
+
+answer-freezes = friert ein
+answer-stops = hält mit Fehlerbildschirm an
+answer-restarts = startet unerwartet neu
+answer-programs-crash = Programme stürzen ab
+answer-files-damaged = Dateien werden beschädigt
+answer-install-fails = eine Installation misslingt
+answer-slow = langsam
+answer-no-start = startet nicht
+answer-when-idle = im Leerlauf
+answer-under-load = unter Last
+answer-when-warm = wenn er warm ist
+answer-when-cold = kurz nach dem Einschalten
+answer-some-days = nur an manchen Tagen
+answer-always = immer
+answer-memory-added = Speicher kam hinzu
+answer-memory-moved = Speicher wurde umgesetzt oder gereinigt
+answer-profile-on = ein Speicherprofil wurde eingeschaltet
+answer-firmware-updated = neue Firmware
+answer-moved-or-fell = er wurde bewegt oder fiel
+answer-processor-changed = Prozessor oder Kühler
+answer-old-machine = nichts, er ist alt
+answer-board-ruled-out = Hauptplatine und Steckplätze
+answer-processor-ruled-out = Prozessor
+answer-power-ruled-out = Netzteil
+answer-settings-ruled-out = Einstellungen: auch mit Vorgaben versagt er
+answer-seating-ruled-out = Sitz: neu eingesetzt versagt er noch
+answer-heat-ruled-out = Wärme
+answer-storage-ruled-out = Laufwerke
+answer-check-found-errors = eine Speicherprüfung fand Fehler
+answer-check-was-clean = eine Speicherprüfung war fehlerfrei
+answer-log-has-errors = das Systemprotokoll nennt Speicher
+answer-checks-disagree = Prüfungen widersprechen einander

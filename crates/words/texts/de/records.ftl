@@ -1,0 +1,66 @@
+
+# data_dir.rs
+records-no-home = Dieser Benutzer hat kein Heimverzeichnis, also keinen Platz für Aufzeichnungen: mit --data ORDNER einen nennen
+records-folder-not-made = der Ordner { $folder } lässt sich nicht anlegen
+records-not-writable = Aufzeichnungen lassen sich in { $folder } nicht ablegen: mit --data ORDNER einen beschreibbaren Ordner wählen
+records-open-to-others = Aufzeichnungen werden nicht in { $folder } abgelegt: andere als root dürfen in { $open } schreiben und könnten root's Dateien umlenken. Dieses Recht entziehen oder mit --data ORDNER einen eigenen Ordner von root wählen
+
+# digest.rs
+records-digest-not-written = die Prüfdatei { $file } lässt sich nicht schreiben
+
+# import.rs
+import-counts = { $copied } kopiert, { $grown } gewachsen, { $known } schon vorhanden
+import-beside = , { $beside } neben anderen gleichen Namens behalten
+records-cannot-be-read = { $path } ist nicht lesbar
+import-copy-differs = die Kopie ist nicht, was kopiert wurde
+
+# job.rs
+job-not-written = der Auftrag { $path } lässt sich nicht schreiben: vielleicht hat ihn ein anderes Revisum offen
+job-itself = Der Auftrag selbst: { $damage }
+job-of-run = Der Lauf { $name }: { $why }
+job-entry-not-kept = die Aufzeichnung des Auftrags lässt sich nicht schreiben: die Eingabe zählt hier, wird aber nicht behalten
+module-in = { $module } in { $slot }
+job-none-yet = in { $jobs } gibt es noch keine Aufträge; --data ORDNER sieht anderswo nach
+job-with-name = {" "}mit { $wanted } im Namen
+job-which-none = keinen Auftrag
+job-which-several = mehr als einen Auftrag
+job-there-is = es gibt { $which }{ $asked }; Aufträge hier: { $all }
+job-read-only = der Auftrag wurde nur zum Lesen geöffnet
+
+# jobs.rs
+jobs-folder-not-read = der Ordner der Aufträge { $jobs } ist nicht lesbar
+job-not-opened = der Auftrag { $path } lässt sich nicht öffnen
+job-not-read = der Auftrag { $path } ist nicht lesbar
+
+# ledger/mod.rs
+ledger-not-opened = das Verzeichnis { $file } lässt sich nicht öffnen
+
+# ledger/speeds.rs
+ledger-no-measurement = Auftrag { $job } hat keine solche Messung
+
+# ledger/take.rs
+no-thread-to-read = kein Thread zu bekommen, um Journale zu lesen
+ledger-not-taken-in = { $name } lässt sich nicht aufnehmen
+
+# ledger/trouble.rs
+ledger-not-written = lässt sich nicht schreiben
+ledger-held = wird von einem anderen Programm gehalten
+ledger-full = hat auf seinem Laufwerk keinen Platz mehr
+ledger-damaged = ist beschädigt und lässt sich nicht neu anlegen
+
+# logged.rs
+log-time-unknown = Zeit unbekannt
+
+# runs.rs
+run-journal-not-written = das Journal { $path } lässt sich nicht schreiben; mit --data ORDNER einen anderen Ordner wählen
+run-not-opened = { $path } lässt sich nicht öffnen
+run-empty = Es ist leer.
+run-only-so-many = nur { $most } Journale aus { $folder } werden gelesen; es können mehr sein
+run-folder-not-read = der Ordner { $folder } ist nicht lesbar
+slots-or = {" "}oder{" "}
+run-none-yet = es ist noch kein Lauf aufgezeichnet
+run-no-such = es gibt keinen Lauf { $wanted }. `revisum logs` listet sie
+run-ambiguous = { $several } Läufe beginnen mit { $wanted }; mehr von der Kennung angeben
+
+# wall_time.rs
+not-a-time = { $text } ist keine Uhrzeit; schreiben wie 07:30

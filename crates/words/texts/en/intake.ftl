@@ -1,0 +1,40 @@
+# Questions when a machine comes in, and their answers.
+
+ask-what = What does it do?
+ask-when = When?
+ask-changed = What changed before?
+ask-ruled-out = What is ruled out already?
+ask-checks = What did other checks say?
+
+answer-freezes = freezes
+answer-stops = stops with an error screen
+answer-restarts = restarts unexpectedly
+answer-programs-crash = programs crash
+answer-files-damaged = files get damaged
+answer-install-fails = an installation fails
+answer-slow = slow
+answer-no-start = does not start
+answer-when-idle = while idle
+answer-under-load = under load
+answer-when-warm = when warm
+answer-when-cold = when just switched on
+answer-some-days = some days only
+answer-always = always
+answer-memory-added = memory was added
+answer-memory-moved = memory was moved or cleaned
+answer-profile-on = a memory profile was switched on
+answer-firmware-updated = new firmware
+answer-moved-or-fell = it was moved, or fell
+answer-processor-changed = processor or cooler
+answer-old-machine = nothing, it is old
+answer-board-ruled-out = mainboard and slots
+answer-processor-ruled-out = processor
+answer-power-ruled-out = power supply
+answer-settings-ruled-out = settings: at defaults it fails too
+answer-seating-ruled-out = seating: reseated, it still fails
+answer-heat-ruled-out = heat
+answer-storage-ruled-out = storage
+answer-check-found-errors = a memory check found errors
+answer-check-was-clean = a memory check was clean
+answer-log-has-errors = the system's log names memory
+answer-checks-disagree = checks contradict each other

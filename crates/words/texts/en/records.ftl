@@ -1,0 +1,66 @@
+
+# data_dir.rs
+records-no-home = this user has no home folder, so there is no place for records: name one with --data DIR
+records-folder-not-made = the folder { $folder } cannot be made
+records-not-writable = records cannot be kept in { $folder }: choose a folder that can be written to with --data DIR
+records-open-to-others = records are not kept in { $folder }: others than root may write to { $open }, and could lead root's files elsewhere. Take that right from them, or choose a folder of root's own with --data DIR
+
+# digest.rs
+records-digest-not-written = the digest { $file } cannot be written
+
+# import.rs
+import-counts = { $copied } copied, { $grown } had grown, { $known } were here already
+import-beside = , { $beside } kept next to others of the same name
+records-cannot-be-read = { $path } cannot be read
+import-copy-differs = the copy is not what was copied
+
+# job.rs
+job-not-written = the job { $path } cannot be written: another Revisum may have it open
+job-itself = The job itself: { $damage }
+job-of-run = The run { $name }: { $why }
+job-entry-not-kept = the job's record cannot be written: what was entered counts here, but is not kept
+module-in = { $module } in { $slot }
+job-none-yet = there are no jobs in { $jobs } yet; --data DIR looks elsewhere
+job-with-name = {" "}with { $wanted } in its name
+job-which-none = no job
+job-which-several = more than one job
+job-there-is = there is { $which }{ $asked }; jobs here: { $all }
+job-read-only = the job was opened to be read only
+
+# jobs.rs
+jobs-folder-not-read = the folder of jobs { $jobs } cannot be read
+job-not-opened = the job { $path } cannot be opened
+job-not-read = the job { $path } cannot be read
+
+# ledger/mod.rs
+ledger-not-opened = the ledger { $file } cannot be opened
+
+# ledger/speeds.rs
+ledger-no-measurement = job { $job } holds no such measurement
+
+# ledger/take.rs
+no-thread-to-read = no thread can be had to read journals
+ledger-not-taken-in = { $name } cannot be taken in
+
+# ledger/trouble.rs
+ledger-not-written = cannot be written
+ledger-held = is held by another program
+ledger-full = has no room left on its drive
+ledger-damaged = is damaged, and cannot be made anew
+
+# logged.rs
+log-time-unknown = time unknown
+
+# runs.rs
+run-journal-not-written = the journal { $path } cannot be written; choose another folder with --data DIR
+run-not-opened = { $path } cannot be opened
+run-empty = It is empty.
+run-only-so-many = only { $most } journals of { $folder } are read; it may hold more
+run-folder-not-read = the folder { $folder } cannot be read
+slots-or = {" "}or{" "}
+run-none-yet = there is no recorded run yet
+run-no-such = there is no run { $wanted }. `revisum logs` lists them
+run-ambiguous = { $several } runs begin with { $wanted }; give more of the id
+
+# wall_time.rs
+not-a-time = { $text } is not a time of day; write it as in 07:30

@@ -1,0 +1,5 @@
+//! Functions for the texts of this package.
+
+fn main() -> Result<(), String> {
+    revisum_words_build::write("workbench")
+}
