@@ -3,10 +3,14 @@
 use std::ops::RangeInclusive;
 use std::path::PathBuf;
 
-use clap::{Args, Parser, Subcommand, ValueEnum};
+use clap::{Args, CommandFactory, FromArgMatches, Parser, Subcommand, ValueEnum};
 use revisum_engine::recipe::{Caches, CoreSharing, Depth};
 use revisum_engine::speed::{Kind, MOST_STRIDE, REPEATS, Width};
 use revisum_engine::units::{ByteRange, parse_bytes, parse_duration, parse_range};
+
+use revisum_words::Language;
+
+use crate::say;
 
 /// Tests the memory of a suspect PC, names the part at fault, and says what a clean run is worth.
 ///
@@ -20,6 +24,9 @@ pub struct Cli {
     /// Let other users of this computer read what is written
     #[arg(long, global = true)]
     pub share: bool,
+    /// Language, such as en or de [default: the system's]
+    #[arg(long, global = true, value_name = "LANGUAGE", value_parser = language)]
+    pub language: Option<String>,
     /// What to do
     #[command(subcommand)]
     pub command: Option<Command>,
@@ -61,6 +68,12 @@ pub enum Command {
     /// The full screen on a console, as the first process of a booted machine starts it
     #[command(hide = true)]
     Session(SessionArgs),
+}
+
+/// The language is chosen before arguments are read; here only one that there is not is refused.
+fn language(tag: &str) -> Result<String, String> {
+    let known = || Language::all().map(Language::tag).collect::<Vec<_>>().join(", ");
+    Language::tagged(tag).map(|_| tag.to_owned()).ok_or_else(|| say::language_unknown(format!("{tag:?}"), known()))
 }
 
 /// What to do with drives.
@@ -160,9 +173,9 @@ pub struct ReportArgs {
     /// Folder to write to [default: reports/JOB in the data folder]
     #[arg(long, value_name = "DIR")]
     pub output: Option<PathBuf>,
-    /// Language: en or de [default: the shop's, else en]
+    /// Language of the owner, such as en or de [default: the shop's, else the language spoken]
     #[arg(long, value_name = "LANGUAGE")]
-    pub language: Option<String>,
+    pub owner_language: Option<String>,
     /// The shop's settings, as TOML [default: shop.toml in the data folder]
     #[arg(long, value_name = "FILE")]
     pub shop: Option<PathBuf>,
@@ -336,26 +349,26 @@ pub struct SpeedArgs {
 fn kind(text: &str) -> Result<Kind, String> {
     let names: Vec<&str> = Kind::ALL.into_iter().map(Kind::name).collect();
     let found = Kind::ALL.into_iter().find(|kind| kind.name() == text);
-    found.ok_or_else(|| format!("it is none of {}", names.join(", ")))
+    found.ok_or_else(|| say::arg_none_of(names.join(", ")))
 }
 
 fn sets(text: &str) -> Result<RangeInclusive<u64>, String> {
-    let (from, to) = text.split_once("..").ok_or("give it as FROM..TO, as 4K..1G")?;
+    let (from, to) = text.split_once("..").ok_or(say::arg_from_to())?;
     Ok(parse_bytes(from)?..=parse_bytes(to)?)
 }
 
 fn stride(text: &str) -> Result<u32, String> {
-    let stride: u32 = text.parse().map_err(|_| "it is a number of bytes")?;
+    let stride: u32 = text.parse().map_err(|_| say::arg_bytes())?;
     let fits = stride.is_power_of_two() && (8..=MOST_STRIDE).contains(&stride);
-    fits.then_some(stride).ok_or_else(|| format!("it is a power of two from 8 to {MOST_STRIDE}"))
+    fits.then_some(stride).ok_or_else(|| say::arg_power(MOST_STRIDE))
 }
 
 fn width(text: &str) -> Result<Width, String> {
-    text.parse::<u16>().map_err(|_| "it is a number of bits".to_owned()).and_then(Width::try_from)
+    text.parse::<u16>().map_err(|_| say::arg_bits().to_owned()).and_then(Width::try_from)
 }
 
 fn cores(text: &str) -> Result<Option<usize>, String> {
-    if text == "all" { Ok(None) } else { text.parse().map(Some).map_err(|_| "it is a number, or all".to_owned()) }
+    if text == "all" { Ok(None) } else { text.parse().map(Some).map_err(|_| say::arg_number_or_all().to_owned()) }
 }
 
 /// Arguments of `board`.
@@ -519,22 +532,18 @@ impl From<CachesArg> for Caches {
 }
 
 fn pace(text: &str) -> Result<f64, String> {
-    let pace: f64 = text.parse().map_err(|_| format!("{text:?} is not a number"))?;
-    if (0.0..=1e6).contains(&pace) {
-        Ok(pace)
-    } else {
-        Err("a pace lies between 0 (as fast as possible) and 1000000".into())
-    }
+    let pace: f64 = text.parse().map_err(|_| say::arg_not_a_number(format!("{:?}", text)))?;
+    if (0.0..=1e6).contains(&pace) { Ok(pace) } else { Err(say::arg_pace().into()) }
 }
 
 /// Reads the arguments; on a mistake says so and ends with the code for wrong use.
 pub fn parse() -> Cli {
-    Cli::parse()
+    let matches = crate::help::localized(Cli::command()).get_matches();
+    Cli::from_arg_matches(&matches).unwrap_or_else(|error| error.exit())
 }
 
 #[cfg(test)]
 mod tests {
-    use clap::CommandFactory;
     use rstest::rstest;
 
     use super::*;

@@ -7,7 +7,10 @@ mod boot;
 mod cli;
 mod commands;
 mod exit;
+mod help;
+mod language;
 mod plain;
+mod say;
 
 use std::process::ExitCode;
 use std::sync::Arc;
@@ -20,6 +23,7 @@ fn main() -> ExitCode {
     }
     // A limit on the length of files is told by the write that it refuses. Where the signal cannot be caught the limit ends the program.
     let _ = signal_hook::flag::register(SIGXFSZ, Arc::default());
+    language::choose();
     match commands::dispatch(cli::parse()) {
         Ok(exit) => exit.into(),
         Err(error) => {

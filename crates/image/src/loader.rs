@@ -75,6 +75,14 @@ menuentry "Revisum: where the firmware locks the kernel down (Secure Boot), or a
   linux /boot/vmlinuz $common revisum.entry=pool swiotlb=512
   initrd /boot/initramfs
 }
+menuentry "Revisum auf Deutsch: Speicher testen" --id de {
+  linux /boot/vmlinuz $common revisum.entry=a revisum.language=de nokaslr mem=256M
+  initrd /boot/initramfs
+}
+menuentry "Revisum auf Deutsch, bei gesperrtem Kernel (Secure Boot)" --id de-pool {
+  linux /boot/vmlinuz $common revisum.entry=pool revisum.language=de swiotlb=512
+  initrd /boot/initramfs
+}
 menuentry "Revisum over a serial line (first port, 115200)" --id serial {
   linux /boot/vmlinuz $common revisum.entry=a revisum.console=ttyS0 nokaslr mem=256M
   initrd /boot/initramfs

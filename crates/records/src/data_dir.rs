@@ -5,9 +5,13 @@ use std::path::{Path, PathBuf};
 use anyhow::{Context, Result};
 use etcetera::BaseStrategy;
 use revisum_linux::files;
+use revisum_words::Language;
 
 use crate::WrongUse;
 use crate::say;
+
+/// Longest file with the tag of a language.
+const LONGEST_TAG: u64 = 64;
 
 /// The folder with all records.
 #[derive(Clone, Debug)]
@@ -62,6 +66,21 @@ impl DataDir {
     /// What the shop wants to have on its reports.
     pub fn shop(&self) -> PathBuf {
         self.root.join("shop.toml")
+    }
+
+    /// The language that was chosen here, where one was.
+    pub fn language(&self) -> Option<Language> {
+        Language::tagged(files::read_text(&self.root.join("language"), LONGEST_TAG).ok()?.trim())
+    }
+
+    /// Keeps the language for the next time.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub fn keep_language(&self, language: Language) -> Result<()> {
+        let file = self.root.join("language");
+        files::write(&file, language.tag().as_bytes())
+            .with_context(|| say::records_language_not_kept(file.display().to_string()))
     }
 
     /// Reports of a job, in a folder that is made when it is first asked for.

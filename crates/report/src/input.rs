@@ -57,7 +57,7 @@ pub struct Shop {
     /// Who did the work.
     pub technician: String,
     /// Language of reports.
-    pub language: Language,
+    pub language: Option<Language>,
 }
 
 /// Why a settings file cannot be used.
@@ -176,12 +176,12 @@ mod tests {
 
     #[rstest]
     #[case("name = \"Bench\"\nlanguage = \"de\"\n", Ok("de"))]
-    #[case("", Ok("en"))]
+    #[case("", Ok(""))]
     #[case("nmae = \"Bench\"", Err("unknown field"))]
     #[case("language = \"xx\"", Err("no language \"xx\""))]
     fn settings_are_read(#[case] text: &str, #[case] expected: Result<&str, &str>) {
         match (Shop::parse(text), expected) {
-            (Ok(shop), Ok(language)) => assert_eq!(shop.language.tag(), language),
+            (Ok(shop), Ok(language)) => assert_eq!(shop.language.map_or("", Language::tag), language),
             (Err(error), Err(words)) => assert!(error.to_string().contains(words), "{error}"),
             (got, _) => panic!("{got:?}"),
         }

@@ -25,6 +25,7 @@ use std::sync::Arc;
 use anyhow::Result;
 use revisum_records::{DataDir, Which, list_runs};
 use revisum_sim::{BEGIN_MS, SimOptions, shipped_names};
+use revisum_words::speak_as_kept;
 use revisum_workbench::{earlier, wire};
 
 use self::room::view::View;
@@ -55,8 +56,14 @@ const BETWEEN_SITTINGS_MS: i64 = 900_000;
 pub fn real(data: Option<&Path>) -> Result<()> {
     let data = DataDir::choose(data, None)?;
     data.prepare()?;
+    speak_as_kept_in(&data);
     event_loop::run(Workshop::open(wire::real(), data, None, None, Which::Latest)?, View::Board)?;
     Ok(())
+}
+
+/// The language that was chosen here at another time, unless somebody asks for one now.
+fn speak_as_kept_in(data: &DataDir) {
+    data.language().into_iter().for_each(speak_as_kept);
 }
 
 /// The full screen on a machine that was booted from the drive, with its records there, or in the other folder where they cannot be.
@@ -67,6 +74,7 @@ pub fn booted(data: Option<&Path>, otherwise: &Path, mut booted: Booted) -> Resu
     let open = |data: &Path, booted: Booted| {
         let data = DataDir::choose(Some(data), None)?;
         data.prepare()?;
+        speak_as_kept_in(&data);
         let mut workshop = Workshop::open(wire::real(), data, None, None, Which::Latest)?;
         workshop.was_booted(booted)?;
         Ok(workshop)
@@ -116,6 +124,7 @@ pub fn demo_session(data: Option<&Path>, demo: &Demo, size: (u16, u16), told: To
 fn demonstration(data: Option<&Path>, demo: &Demo) -> Result<(Workshop, View)> {
     let data = DataDir::choose(data, Some("demo"))?;
     data.prepare()?;
+    speak_as_kept_in(&data);
     let names: Vec<&str> = match &demo.machine {
         Some(name) => vec![name.as_str()],
         None => shipped_names().collect(),

@@ -1,7 +1,7 @@
 //! The languages that there are, and which one is spoken.
 
 use std::cell::Cell;
-use std::sync::atomic::{AtomicU8, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicU8, Ordering};
 
 use serde::{Deserialize, Deserializer};
 
@@ -73,14 +73,32 @@ impl<'de> Deserialize<'de> for Language {
 }
 
 static SPOKEN: AtomicU8 = AtomicU8::new(0);
+/// Somebody asked for the language when the program was started.
+static ASKED: AtomicBool = AtomicBool::new(false);
 
 thread_local! {
     static HERE: Cell<Option<Language>> = const { Cell::new(None) };
 }
 
-/// From now on the program speaks this language.
+/// From now on the program speaks this language; on a thread within [`speaking`] that thread does.
 pub fn speak(language: Language) {
-    SPOKEN.store(language.0, Ordering::Relaxed);
+    match HERE.get() {
+        Some(_) => HERE.set(Some(language)),
+        None => SPOKEN.store(language.0, Ordering::Relaxed),
+    }
+}
+
+/// The same because somebody asked for it: what was kept from an earlier time does not count then.
+pub fn speak_as_asked(language: Language) {
+    ASKED.store(true, Ordering::Relaxed);
+    speak(language);
+}
+
+/// From now on the program speaks the language that was kept from an earlier time, unless another one was asked for.
+pub fn speak_as_kept(language: Language) {
+    if !ASKED.load(Ordering::Relaxed) {
+        speak(language);
+    }
 }
 
 /// The language that is spoken: the program's, or on a thread within [`speaking`] the one given there.

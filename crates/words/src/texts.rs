@@ -91,6 +91,11 @@ impl Texts {
         errors.is_empty().then(|| &*said.leak())
     }
 
+    /// What the language calls itself.
+    pub fn name(&self) -> &'static str {
+        self.fixed.get("language-name").copied().unwrap_or(self.language.tag())
+    }
+
     /// The words under a name.
     pub fn say(&self, name: impl Name) -> String {
         self.put(name, &[])
@@ -133,6 +138,11 @@ pub fn fixed(id: &'static str) -> &'static str {
 pub(crate) fn lookup(id: &str, attribute: Option<&str>) -> Option<&'static str> {
     let fixed = &Texts::of(spoken()).fixed;
     attribute.map_or_else(|| fixed.get(id), |attribute| fixed.get(&format!("{id}.{attribute}"))).copied()
+}
+
+/// A text into which nothing is put, under an id that is put together, in the language that is spoken; nothing where there is none.
+pub fn text(id: &str) -> Option<&'static str> {
+    lookup(id, None)
 }
 
 /// A text with what is put into it, in the language that is spoken.

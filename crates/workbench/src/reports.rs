@@ -83,7 +83,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
     let located = job.located();
     let sum = checksum_of(job)?;
     let name = |id: &str| cleaned(&job.name_of(id), 60);
-    let texts = Texts::of(language.unwrap_or(shop.language));
+    let texts = Texts::of(language.or(shop.language).unwrap_or_else(revisum_words::spoken));
     // Simulated time may be ahead of the real one.
     let latest = runs.iter().map(|run| run.state.begin.wall_ms + run.state.t_ms as i64).max().filter(|_| simulated);
     let made = wall_time::date_and_time(latest.map_or(now_ms, |latest| latest.max(now_ms)), &zone);

@@ -4,6 +4,7 @@ use std::path::{Path, PathBuf};
 
 use anyhow::Result;
 use revisum_linux::boot::{CommandLine, RESULTS, enter_console};
+use revisum_words::{Language, speak_as_asked};
 
 use super::next::boot_next;
 use crate::cli::SessionArgs;
@@ -24,6 +25,7 @@ pub(super) const NOT_KEPT_FILE: &str = "/tmp/revisum-not-kept";
 pub fn session(args: &SessionArgs) -> Result<Exit> {
     enter_console(&args.console)?;
     let line = CommandLine::read();
+    chosen_in_menu(&line).into_iter().for_each(speak_as_asked);
     let results = args.results.then(|| PathBuf::from(RESULTS));
     let booted = Booted {
         entry: line.entry,
@@ -42,4 +44,9 @@ pub fn session(args: &SessionArgs) -> Result<Exit> {
         boot_next(Path::new(results), other)?;
     }
     Ok(Exit::Leave(leave))
+}
+
+/// The language that was chosen in the boot loader's menu.
+pub(super) fn chosen_in_menu(line: &CommandLine) -> Option<Language> {
+    line.language.as_deref().and_then(Language::tagged)
 }

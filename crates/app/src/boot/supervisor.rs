@@ -11,11 +11,12 @@ use revisum_linux::boot::{
     power_off, quiet_kernel, release_results, restart, show_on_console,
 };
 use revisum_record::logged::LogKind;
+use revisum_tui::Leave;
+use revisum_words::speak_as_asked;
 use signal_hook::consts::SIGBUS;
 
-use revisum_tui::Leave;
-
-use super::session::NOT_KEPT_FILE;
+use super::session::{NOT_KEPT_FILE, chosen_in_menu};
+use crate::say;
 
 /// Kernel modules and their order in the first file system.
 const MODULES: &str = "/modules";
@@ -24,10 +25,6 @@ const DRIVES_PATIENCE: Duration = Duration::from_secs(15);
 /// So many deaths within this time are enough.
 const MOST_DEATHS: usize = 5;
 const DEATHS_WITHIN: Duration = Duration::from_secs(600);
-/// Why there is nowhere to keep results.
-const NO_DRIVE: &str = "there is no drive for them: plug in a USB drive with FAT and restart";
-/// Said when the tester does not want to go on, again and again.
-const REFUSED: &str = "The tester cannot continue; the reason is shown above. This says nothing about this machine's memory. It restarts in a minute.";
 /// A farewell stays on the screen so long.
 const FAREWELL: Duration = Duration::from_secs(4);
 /// File beside the results in which deaths are written down.
@@ -38,16 +35,19 @@ pub fn supervise() -> ! {
     let mount_trouble = mount_kernel_file_systems().err();
     quiet_kernel();
     let line = CommandLine::read();
+    chosen_in_menu(&line).into_iter().for_each(speak_as_asked);
     if let Some(error) = mount_trouble {
-        show_on_console(&line.console, &format!("revisum: {error}. Testing may still work.\n"));
+        line_on_console(&line.console, &say::boot_may_still_work(error.to_string()));
     }
-    show_on_console(&line.console, "Revisum is starting. Looking for drives.\n");
+    line_on_console(&line.console, say::boot_starting());
     for trouble in load_modules(Path::new(MODULES)) {
-        show_on_console(&line.console, &format!("revisum: {trouble}\n"));
+        line_on_console(&line.console, &format!("revisum: {trouble}"));
     }
-    let results = find_results(DRIVES_PATIENCE).ok_or_else(|| NO_DRIVE.to_owned()).and_then(|device| mounted(&device));
+    let results = find_results(DRIVES_PATIENCE)
+        .ok_or_else(|| say::boot_no_drive().to_owned())
+        .and_then(|device| mounted(&device));
     if let Err(why) = &results {
-        show_on_console(&line.console, &format!("revisum: results cannot be kept: {why}. The test goes on without.\n"));
+        line_on_console(&line.console, &say::boot_results_not_kept(why));
     }
     let watchdog = Watchdog::start();
     let leave = serve(&line, &results);
@@ -59,14 +59,12 @@ pub fn supervise() -> ! {
     }
     let done = if leave == Leave::PowerOff { power_off() } else { restart() };
     let why = done.err().map(|error| error.to_string()).unwrap_or_default();
-    show_on_console(
-        &line.console,
-        &format!(
-            "revisum: the machine did not switch off ({why}). {} Use its button.\n",
-            written_words(not_kept.as_deref())
-        ),
-    );
+    line_on_console(&line.console, &say::boot_not_off(why, written_words(not_kept.as_deref())));
     rest()
+}
+
+fn line_on_console(console: &str, words: &str) {
+    show_on_console(console, &format!("{words}\n"));
 }
 
 /// What is not right with the room for results, or why there is none.
@@ -76,9 +74,9 @@ type Results = Result<Option<String>, String>;
 fn mounted(device: &Path) -> Results {
     mount_results(device).map_err(|error| match error.kind() {
         std::io::ErrorKind::ReadOnlyFilesystem | std::io::ErrorKind::PermissionDenied => {
-            "the drive is write-protected".to_owned()
+            say::boot_write_protected().to_owned()
         }
-        _ => format!("the file system for results is damaged, or the drive fails ({error}); make the drive anew"),
+        _ => say::boot_file_system(error.to_string()),
     })
 }
 
@@ -112,20 +110,16 @@ fn serve(line: &CommandLine, results: &Results) -> Leave {
         let status = match start(&line.console, results, died.as_ref()) {
             Ok(status) => status,
             Err(error) => {
-                show_on_console(&line.console, &format!("revisum: the tester cannot be started: {error}\n"));
+                line_on_console(&line.console, &say::boot_not_started(error.to_string()));
                 return Leave::Restart;
             }
         };
         let (words, death) = match End::of(status) {
             End::Left(leave) => return leave,
-            End::Refused => (REFUSED.to_owned(), None),
+            End::Refused => (say::boot_cannot_continue().to_owned(), None),
             End::Died(death) => {
                 write_down(results.is_ok(), &death);
-                let words = format!(
-                    "The tester crashed {MOST_DEATHS} times within ten minutes, last with {}. That is a finding: something in this \
-                     machine does not work, memory, processor or mainboard. What was recorded is kept. The machine restarts in a minute.",
-                    death.words
-                );
+                let words = say::boot_crashed(MOST_DEATHS, &death.words);
                 (words, Some(death))
             }
         };
@@ -193,8 +187,7 @@ fn write_down(results: bool, death: &Death) {
         return;
     }
     let up = std::fs::read_to_string("/proc/uptime").unwrap_or_default();
-    let line =
-        format!("{} s after the start: the tester crashed with {}\n", up.split(' ').next().unwrap_or("?"), death.words);
+    let line = say::boot_death(up.split(' ').next().unwrap_or("?"), &death.words) + "\n";
     let file = std::fs::OpenOptions::new().create(true).append(true).open(Path::new(RESULTS).join(DEATHS_FILE));
     // The run's own journal has no end either: nothing is lost where this cannot be written.
     let _ =
@@ -204,22 +197,18 @@ fn write_down(results: bool, death: &Death) {
 /// What became of the results, by what the session told: why something is not recorded, or nothing of that kind. One that died told nothing.
 fn written_words(not_kept: Option<&str>) -> String {
     match not_kept {
-        Some("") => "Everything is written.".to_owned(),
-        Some(why) => format!("NOT RECORDED: {why}."),
-        None => "The tester crashed: its latest records may be missing.".to_owned(),
+        Some("") => say::boot_all_written().to_owned(),
+        Some(why) => say::boot_not_recorded(why),
+        None => say::boot_may_be_missing().to_owned(),
     }
 }
 
 /// The last screen: what is left to do.
 fn say_farewell(console: &str, leave: Leave, not_kept: Option<&str>) {
     let to_do = match leave {
-        Leave::PowerOff => {
-            "Still to do: take the drive out once the machine is off. If the boot order was changed in the firmware, set it back."
-        }
-        Leave::Restart => {
-            "Still to do: take the drive out now, or the machine boots from it again. If the boot order was changed in the firmware, set it back."
-        }
-        Leave::Other => "Leave the drive in: the machine starts from it once more, and tests what was out of reach.",
+        Leave::PowerOff => say::boot_drive_out_later(),
+        Leave::Restart => say::boot_drive_out_now(),
+        Leave::Other => say::boot_drive_stays(),
     };
     show_on_console(console, &format!("\x1b[2J\x1b[H\n  {}\n\n  {to_do}\n", written_words(not_kept)));
     std::thread::sleep(FAREWELL);

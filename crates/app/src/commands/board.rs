@@ -14,6 +14,7 @@ use serde_json::{Value, json};
 
 use crate::cli::BoardArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_workbench::look::Look;
 use revisum_workbench::wire;
 
@@ -33,9 +34,9 @@ pub fn board(args: &BoardArgs) -> Result<Exit> {
     let look = if args.mask { look.masked() } else { look };
     if let Some(folder) = &args.save {
         look.save(folder)?;
-        crate::tell!("Everything raw is in {}.", folder.display());
+        crate::tell!("{}", say::board_raw_in(folder.display().to_string()));
         if !args.mask {
-            crate::tell!("Serial numbers are in it; --mask leaves them out.");
+            crate::tell!("{}", say::board_serials_in());
         }
     }
     let mut out = crate::plain::stdout();
@@ -94,16 +95,16 @@ fn in_json(look: &Look) -> Value {
 fn text(look: &Look) -> Result<String> {
     let (board, system) = (&look.inventory.board, &look.system);
     let mut text = String::new();
-    let simulated = if look.simulated { "   simulated" } else { "" };
-    writeln!(text, "machine    {}{simulated}", system.machine)?;
+    let simulated = if look.simulated { say::cli_simulated() } else { "" };
+    writeln!(text, "{}", say::cli_machine(&system.machine, simulated))?;
     let told = |name: &str| look.inventory.facts.value("", name).unwrap_or_default().to_owned();
     let processor = if system.processor.is_empty() { told("processor") } else { system.processor.clone() };
     for (label, value) in [
-        ("mainboard", &board.mainboard),
-        ("firmware", &board.firmware),
-        ("processor", &processor),
-        ("controller", &told("memory controller")),
-        ("settings", &system.settings),
+        (say::cli_mainboard(), &board.mainboard),
+        (say::cli_firmware(), &board.firmware),
+        (say::cli_processor(), &processor),
+        (say::cli_controller(), &told("memory controller")),
+        (say::cli_settings(), &system.settings),
     ] {
         if !value.is_empty() {
             writeln!(text, "{label:<10} {value}")?;
@@ -112,8 +113,8 @@ fn text(look: &Look) -> Result<String> {
     match &look.coverage {
         Some(coverage) => memory(&mut text, coverage)?,
         None => {
-            let fitted = board.fitted_bytes().map_or("unknown".to_owned(), bytes_text);
-            writeln!(text, "memory     {fitted} installed; only saved data is shown, so nothing can be tested")?;
+            let fitted = board.fitted_bytes().map_or(say::cli_unknown().to_owned(), bytes_text);
+            writeln!(text, "{}", say::board_saved_only(fitted))?;
         }
     }
     if !board.slots.is_empty() {
@@ -121,16 +122,16 @@ fn text(look: &Look) -> Result<String> {
     }
     for slot in &board.slots {
         let Some(module) = &slot.module else {
-            writeln!(text, "{:<8} empty", slot.id)?;
+            writeln!(text, "{}", say::board_slot_is_empty(format!("{:<8}", slot.id)))?;
             continue;
         };
-        let soldered = if slot.soldered { "soldered" } else { "" };
+        let soldered = if slot.soldered { say::board_is_soldered() } else { "" };
         let columns = [module_words(module), format!("{:<10}", module.serial), soldered.to_owned()];
         writeln!(text, "{:<8} {}", slot.id, columns.join("  ").trim_end())?;
     }
     findings(&mut text, &look.findings(None, None))?;
     if !look.inventory.unknown.is_empty() {
-        writeln!(text, "\nNot known: {} (--raw)", look.inventory.unknown.len())?;
+        writeln!(text, "\n{}", say::board_not_known(look.inventory.unknown.len()))?;
     }
     Ok(text)
 }
@@ -142,7 +143,7 @@ fn module_words(module: &Module) -> String {
 }
 
 fn memory(text: &mut String, coverage: &Coverage) -> Result<()> {
-    writeln!(text, "memory     {} {}", bytes_text(coverage.whole_bytes), coverage.whole.said())?;
+    writeln!(text, "{}", say::board_memory_whole(bytes_text(coverage.whole_bytes), coverage.whole.said()))?;
     for part in &coverage.parts {
         writeln!(
             text,
@@ -176,7 +177,7 @@ fn all_facts(look: &Look) -> Result<String> {
     let inventory = &look.inventory;
     let slots = inventory.board.slots.iter().map(|slot| slot.id.as_str());
     for slot in slots.chain(inventory.unplaced.iter().map(String::as_str)).chain([""]) {
-        writeln!(text, "{}", if slot.is_empty() { "machine" } else { slot })?;
+        writeln!(text, "{}", if slot.is_empty() { say::board_raw_machine() } else { slot })?;
         for fact in inventory.facts.about(slot) {
             fact_lines(&mut text, fact)?;
         }
@@ -186,15 +187,32 @@ fn all_facts(look: &Look) -> Result<String> {
         for part in &coverage.parts {
             writeln!(text, "{} ({:.2} %)  {}", bytes_text(part.bytes), part.percent, words::board::part(part))?;
             for range in part.ranges.ranges() {
-                writeln!(text, "  {} to {}", PhysAddr(range.start), PhysAddr(range.end - 1))?;
+                writeln!(
+                    text,
+                    "{}",
+                    say::board_raw_range(PhysAddr(range.start).to_string(), PhysAddr(range.end - 1).to_string())
+                )?;
             }
         }
         text.push('\n');
     }
-    writeln!(text, "memory map {}", if look.raw.map.source.is_empty() { "unknown" } else { &look.raw.map.source })?;
+    writeln!(
+        text,
+        "{}",
+        say::board_raw_map(if look.raw.map.source.is_empty() { say::cli_unknown() } else { &look.raw.map.source })
+    )?;
     for entry in &look.raw.map.entries {
         let (first, last) = (PhysAddr(entry.range.start), PhysAddr(entry.range.end - 1));
-        writeln!(text, "  {first} to {last}  {:>9}  {}", bytes_text(entry.range.len()), entry.kind)?;
+        writeln!(
+            text,
+            "{}",
+            say::board_raw_entry(
+                first.to_string(),
+                last.to_string(),
+                format!("{:>9}", bytes_text(entry.range.len())),
+                &entry.kind
+            )
+        )?;
     }
     for event in &inventory.events {
         paragraph(&mut text, "• ", &format!("{}: {}", event.source.said(), event.text))?;

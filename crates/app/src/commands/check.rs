@@ -23,6 +23,7 @@ use signal_hook::flag;
 use super::result::{RunResult, text};
 use crate::cli::CheckArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_records::{DataDir, Job, Recorded, Which, WrongUse, find_run, read_run, wall_time};
 use revisum_workbench::bench;
 use revisum_workbench::go_on::{Start, going_on, repeating};
@@ -73,7 +74,7 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     if let Some(why) = live.failure() {
         return Err(anyhow!(why));
     }
-    let id = id.ok_or_else(|| anyhow!("the run ended in an unexpected way; its journal holds what was known"))?;
+    let id = id.ok_or_else(|| anyhow!("{}", say::check_ended_oddly()))?;
     let journal = data.runs().join(format!("{id}.journal"));
     let in_memory = live.state();
     // What reads back worse than what is in memory is what happened: this program's own memory may be what is bad.
@@ -83,16 +84,13 @@ pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     let judgement = judged(&state);
     let kept = live.trouble().map_or_else(|| kept(&journal, &on_record, &judged(&in_memory)), Err);
     if let Err(trouble) = &kept {
-        crate::tell!("revisum: NOT RECORDED: {trouble}. Write down the result: it is not kept.");
+        crate::tell!("{}", say::check_not_recorded(trouble));
     } else {
         job.ran(&id);
     }
     let told = tell_result(&state, kept.is_ok().then_some(&journal), args.json);
     if let Err(error) = &told {
-        crate::tell!(
-            "revisum: the result cannot be shown: {error:#}. In short: {}",
-            words::result::headline(&judgement)
-        );
+        crate::tell!("{}", say::check_not_shown(format!("{:#}", error), words::result::headline(&judgement)));
     }
     Ok(match (&judgement).into() {
         // What nobody was told, or what is not kept, is not clean; errors stay errors.
@@ -109,7 +107,7 @@ fn judged(state: &RunState) -> Judgement {
 fn kept(journal: &Path, on_record: &Result<Arc<RunState>>, judgement: &Judgement) -> Result<(), String> {
     let recorded = judged(on_record.as_ref().map_err(|error| format!("{error:#}"))?);
     let same = recorded.outcome == judgement.outcome && recorded.counts == judgement.counts;
-    if same { Ok(()) } else { Err(format!("{} reads back differently from what was written", journal.display())) }
+    if same { Ok(()) } else { Err(say::check_reads_back(journal.display().to_string())) }
 }
 
 /// The machine under test: of a run that is gone on with or repeated, the one that it was made on.
@@ -136,8 +134,7 @@ fn what(
     let (facts, board) = (machine.firmware.facts(), &job.board(machine));
     let then = &earlier.state.begin;
     if then.machine != facts.machine || then.simulated != machine.is_simulated() {
-        let words =
-            format!("the run {} was made on {}, and this machine is {}", earlier.id, then.machine, facts.machine);
+        let words = say::check_other_machine(&earlier.id, &then.machine, facts.machine);
         return Err(WrongUse(words).into());
     }
     let done = match args.continues {
@@ -154,21 +151,12 @@ fn memory_is_there(recipe: &Recipe, machine: &Machine) -> Result<()> {
         let there = offer.usable.intersection(&RangeSet::from(vec![range])).bytes();
         if there == 0 && offer.usable.bytes() > 0 {
             let end = offer.usable.ranges().last().map_or(0, |last| last.end);
-            let words = format!(
-                "there is no usable memory from {} to {}: this machine's memory ends at {}. Choose a range below that, for example 1G..2G",
-                bytes_text(range.start),
-                bytes_text(range.end),
-                bytes_text(end)
-            );
+            let words = say::check_no_memory_there(bytes_text(range.start), bytes_text(range.end), bytes_text(end));
             return Err(WrongUse(words).into());
         }
     }
     if let Some(bytes) = recipe.memory.filter(|bytes| *bytes > offer.reachable_bytes) {
-        let words = format!(
-            "{} were asked for, and at most {} can be had here now. Ask for less, or leave --memory out to test all of it",
-            bytes_text(bytes),
-            bytes_text(offer.reachable_bytes)
-        );
+        let words = say::check_asked_too_much(bytes_text(bytes), bytes_text(offer.reachable_bytes));
         return Err(WrongUse(words).into());
     }
     Ok(())
@@ -231,7 +219,7 @@ impl Bench {
 }
 
 fn not_entered(error: anyhow::Error) {
-    crate::tell!("revisum: {error:#}. The run is not entered in the machine's job.");
+    crate::tell!("{}", say::check_not_in_job(format!("{:#}", error)));
 }
 
 /// How long it will take, before it begins.
@@ -240,9 +228,8 @@ fn tell_estimate(recipe: &Recipe, machine: &Machine, measured: &Measured) {
     let Some(tests) = measured.expected(recipe, bytes, machine.firmware.facts().cores) else { return };
     let pass: f64 = tests.iter().map(|(_, seconds)| seconds).sum();
     let taking = measured.taking_seconds(bytes);
-    let before =
-        if taking >= 1.0 { format!("taking the memory about {}, ", duration_text(taking)) } else { String::new() };
-    crate::tell!("{before}one pass about {}, {}", duration_text(pass), words::tests_of::end(recipe));
+    let before = if taking >= 1.0 { say::check_taking_about(duration_text(taking)) } else { String::new() };
+    crate::tell!("{}", say::check_one_pass(before, duration_text(pass), words::tests_of::end(recipe)));
 }
 
 /// The recipe of the command line: a file's or a depth's, and over it what was given by hand.
@@ -257,7 +244,7 @@ fn recipe(args: &CheckArgs, machine: &Machine, measured: &Measured) -> Result<Re
             let depth = depth.unwrap_or_default();
             let chosen = tests_of(depth);
             if args.tests.is_none() && !chosen.left_out.is_empty() {
-                crate::tell!("left out, for want of time at this depth: {}", chosen.left_out.join(", "));
+                crate::tell!("{}", say::check_left_out(chosen.left_out.join(", ")));
             }
             Recipe::with_tests(depth, chosen.tests)
         }
@@ -296,8 +283,8 @@ fn tell_result(state: &RunState, journal: Option<&PathBuf>, json: bool) -> Resul
     } else {
         write!(out, "{}", text(state, false))?;
         match journal {
-            Some(journal) => writeln!(out, "journal   {}", journal.display())?,
-            None => writeln!(out, "journal   NOT RECORDED")?,
+            Some(journal) => writeln!(out, "{}", say::check_journal(journal.display().to_string()))?,
+            None => writeln!(out, "{}", say::check_journal_none())?,
         }
     }
     out.flush()?;
@@ -319,20 +306,20 @@ impl Teller {
         let state = live.state();
         if state.held.bytes == 0 {
             if self.last_test.is_empty() {
-                crate::tell!("taking memory");
+                crate::tell!("{}", say::check_taking());
                 "taking memory".clone_into(&mut self.last_test);
             }
             return;
         }
         let progress = &state.progress;
-        let left = state.seconds_left().map(|left| format!("  about {} left", duration_text(left))).unwrap_or_default();
-        let line = format!(
-            "pass {}  {:>3.0} %  {} {}  {} errors{left}",
+        let left = state.seconds_left().map(|left| say::check_left(duration_text(left))).unwrap_or_default();
+        let line = say::check_progress(
             state.pass,
-            state.pass_ratio() * 100.0,
-            progress.test,
-            progress.notation,
+            format!("{:>3.0}", state.pass_ratio() * 100.0),
+            &progress.test,
+            &progress.notation,
             count_text(state.errors.words),
+            left,
         );
         if self.terminal {
             eprint!("\r\x1b[K{}", shown(&line));

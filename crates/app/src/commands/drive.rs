@@ -13,6 +13,7 @@ use serde_json::json;
 
 use crate::cli::{DriveCommand, DriveWriteArgs};
 use crate::exit::Exit;
+use crate::say;
 use revisum_records::WrongUse;
 use revisum_workbench::wire;
 
@@ -37,18 +38,23 @@ fn list(sim: bool, as_json: bool) -> Result<Exit> {
         return Ok(Exit::Clean);
     }
     for drive in &drives {
-        let contents = if drive.contents.is_empty() { "unknown content".to_owned() } else { drive.contents.join(", ") };
-        let refused = drive.refused.as_ref().map(|why| format!("   not offered: {why}")).unwrap_or_default();
+        let contents =
+            if drive.contents.is_empty() { say::drive_unknown_content().to_owned() } else { drive.contents.join(", ") };
+        let refused = drive.refused.as_ref().map(say::drive_refused).unwrap_or_default();
         writeln!(
             out,
-            "{:<12} {:<28} {:>10}   on it: {contents}{refused}",
-            drive.path,
-            drive.name,
-            bytes_text(drive.bytes)
+            "{}",
+            say::drive_line(
+                format!("{:<12}", drive.path),
+                format!("{:<28}", drive.name),
+                format!("{:>10}", bytes_text(drive.bytes)),
+                contents,
+                refused
+            )
         )?;
     }
     if drives.is_empty() {
-        writeln!(out, "No drive that can be taken out is there. Plug one in; a USB drive of 512 MiB is large enough.")?;
+        writeln!(out, "{}", say::drive_none())?;
     }
     Ok(Exit::Clean)
 }
@@ -60,40 +66,30 @@ fn write_to(args: &DriveWriteArgs) -> Result<Exit> {
     let (name, mut target) = match &listed {
         Some(drive) => {
             if let Some(why) = &drive.refused {
-                return Err(WrongUse(format!("{} is not written to: {why}", drive.path)).into());
+                return Err(WrongUse(say::drive_not_written(&drive.path, why)).into());
             }
             tell_loss(drive, args.keep_results);
             (drive.name.clone(), None)
         }
         None => {
-            let target = open_image_as_drive(&args.drive, &image).map_err(|error| {
-                WrongUse(format!(
-                    "{} is neither a drive that is offered nor a file that can be written ({error}). Nothing was written; `revisum drive list` \
-                     shows the drives",
-                    args.drive.display()
-                ))
-            })?;
-            crate::tell!("Everything in the file {} will be lost.", args.drive.display());
+            let target = open_image_as_drive(&args.drive, &image)
+                .map_err(|error| WrongUse(say::drive_neither(args.drive.display().to_string(), error.to_string())))?;
+            crate::tell!("{}", say::drive_file_lost(args.drive.display().to_string()));
             (file_name(&args.drive), Some(target))
         }
     };
     confirm(&name, args.name.as_deref())?;
     let mut target: Box<dyn DriveMedium + Send> = match (target.take(), &listed) {
         (Some(target), _) => target,
-        (None, Some(drive)) => drives.open(drive).with_context(|| format!("{} cannot be written to", drive.path))?,
-        (None, None) => return Err(WrongUse("there is no drive".to_owned()).into()),
+        (None, Some(drive)) => drives.open(drive).with_context(|| say::drive_cannot_write(&drive.path))?,
+        (None, None) => return Err(WrongUse(say::drive_there_is_none().to_owned()).into()),
     };
     let begin = Instant::now();
     let written = write(&mut image, target.as_mut(), args.keep_results, &mut teller())?;
     let rate = written as f64 * 2.0 / begin.elapsed().as_secs_f64().max(0.001);
     crate::tell!("");
     let mut out = crate::plain::stdout();
-    writeln!(
-        out,
-        "{} written to {name} and read back, {} a second. It can be taken out now.",
-        bytes_text(written),
-        bytes_text(rate as u64)
-    )?;
+    writeln!(out, "{}", say::drive_written(bytes_text(written), name, bytes_text(rate as u64)))?;
     Ok(Exit::Clean)
 }
 
@@ -106,24 +102,23 @@ fn compare(image: &Path, drive: &Path) -> Result<Exit> {
     };
     let compared = verify(&mut image, target.as_mut(), &mut teller())?;
     crate::tell!("");
-    writeln!(crate::plain::stdout(), "{} are as in the image; the results were not compared.", bytes_text(compared))?;
+    writeln!(crate::plain::stdout(), "{}", say::drive_as_image(bytes_text(compared)))?;
     Ok(Exit::Clean)
 }
 
 fn boot_once(saved: bool) -> Result<Exit> {
     if !saved {
-        let words = "The computer will start from the drive at its next start, and not into this system. Save all work in all programs \
-                     first, then say so with --saved, and restart";
+        let words = say::drive_say_saved();
         return Err(WrongUse(words.to_owned()).into());
     }
     let entry = boot_drive_next()?;
-    writeln!(crate::plain::stdout(), "The next start is from {entry}, once. Restart when everything is saved.")?;
+    writeln!(crate::plain::stdout(), "{}", say::drive_next_start(entry))?;
     Ok(Exit::Clean)
 }
 
 fn open(image: &Path) -> Result<ImageFile> {
     Ok(ImageFile::open(image)
-        .map_err(|error| WrongUse(format!("the image {} cannot be read: {error}", image.display())))?)
+        .map_err(|error| WrongUse(say::drive_image_unreadable(image.display().to_string(), error.to_string())))?)
 }
 
 fn listed(drives: &dyn Drives, wanted: &Path) -> Result<Option<Drive>> {
@@ -137,9 +132,9 @@ fn file_name(path: &Path) -> String {
 fn tell_loss(drive: &Drive, keep: bool) {
     crate::tell!("{}  {}  {}", drive.path, drive.name, bytes_text(drive.bytes));
     for content in &drive.contents {
-        crate::tell!("  on it: {content}");
+        crate::tell!("{}", say::drive_on_it(content));
     }
-    let words = if keep { "Everything but its results will be lost." } else { "EVERYTHING on it will be lost." };
+    let words = if keep { say::drive_all_but_results() } else { say::drive_all_lost() };
     crate::tell!("{words}");
 }
 
@@ -149,11 +144,9 @@ fn confirm(name: &str, given: Option<&str>) -> Result<()> {
         Some(given) => given.to_owned(),
         None => {
             if !std::io::stdin().is_terminal() {
-                return Err(
-                    WrongUse(format!("give the name with --name {name:?} to confirm; nothing was written")).into()
-                );
+                return Err(WrongUse(say::drive_give_name(format!("{:?}", name))).into());
             }
-            eprint!("Type its name to go on ({name}): ");
+            eprint!("{}", say::drive_type_name(name));
             let mut line = String::new();
             std::io::stdin().lock().read_line(&mut line)?;
             line
@@ -162,7 +155,7 @@ fn confirm(name: &str, given: Option<&str>) -> Result<()> {
     if typed.trim() == name.trim() {
         return Ok(());
     }
-    Err(WrongUse(format!("{:?} is not its name, which is {name:?}. Nothing was written", typed.trim())).into())
+    Err(WrongUse(say::drive_not_its_name(format!("{:?}", typed.trim()), format!("{:?}", name))).into())
 }
 
 /// Tells how far it has come, a line for every tenth.
@@ -173,9 +166,9 @@ fn teller() -> impl FnMut(Progress) -> bool {
         if last != Some(tenth) {
             last = Some(tenth);
             let words = match progress.stage {
-                Stage::Checking => "checking the image",
-                Stage::Writing => "writing",
-                Stage::Verifying => "reading back",
+                Stage::Checking => say::drive_checking(),
+                Stage::Writing => say::drive_writing(),
+                Stage::Verifying => say::drive_reading_back(),
             };
             let percent = progress.done * 100 / progress.of.max(1);
             crate::tell!("{words} {percent:>3} %   {:.0} s", begin.elapsed().as_secs_f64());

@@ -20,6 +20,7 @@ use serde_json::json;
 
 use crate::cli::LocateArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_linux::files;
 use revisum_records::DataDir;
 use revisum_records::WrongUse;
@@ -42,7 +43,7 @@ pub fn run(data: Option<&Path>, args: &LocateArgs) -> Result<Exit> {
             let (location, gap, again) = of_run(data, run, map, args)?;
             (location, Some(gap), again)
         }
-        (None, None) => return Err(WrongUse("name a run, or --errors FILE.csv".to_owned()).into()),
+        (None, None) => return Err(WrongUse(say::locate_name_a_run().to_owned()).into()),
     };
     let mut out = crate::plain::stdout();
     if args.json {
@@ -61,7 +62,7 @@ pub fn run(data: Option<&Path>, args: &LocateArgs) -> Result<Exit> {
     }
     if let Some(file) = &args.svg {
         let drawing = svg(&location_scene(&location));
-        files::write(file, drawing.as_bytes()).with_context(|| format!("{} cannot be written", file.display()))?;
+        files::write(file, drawing.as_bytes()).with_context(|| say::cli_not_written(file.display().to_string()))?;
     }
     Ok(Exit::Clean)
 }
@@ -78,9 +79,9 @@ fn of_run(
     }
     if let Some(file) = &args.save_map {
         let Some(text) = &recorded.state.begin.map else {
-            return Err(WrongUse("this run went by no address map, so there is none to write".to_owned()).into());
+            return Err(WrongUse(say::locate_no_map_to_write().to_owned()).into());
         };
-        files::write(file, text.as_bytes()).with_context(|| format!("{} cannot be written", file.display()))?;
+        files::write(file, text.as_bytes()).with_context(|| say::cli_not_written(file.display().to_string()))?;
     }
     let state = &recorded.state;
     let others = runs_of_machine(&DataDir::choose(data, None)?.runs(), &state.begin.machine)?;
@@ -109,17 +110,13 @@ fn again(runs: &[RunState]) -> Option<String> {
 
 /// A map that runs with single modules refute is dropped, and that is said; one that they confirm is no assumption any more.
 fn judged(given: Option<MapFile>, state: &RunState, known: &[KnownWord]) -> Result<Option<MapFile>> {
-    let in_journal = || map_of(&state.begin).context("the map in the journal cannot be used");
+    let in_journal = || map_of(&state.begin).context(say::locate_map_unusable());
     let Some(file) = given.map_or_else(in_journal, |file| Ok(Some(file)))? else { return Ok(None) };
     match judge(&file.map, known) {
         Judgement::Open => Ok(Some(file)),
         Judgement::Confirmed => Ok(Some(MapFile { status: MapStatus::Confirmed, ..file })),
         Judgement::Refuted => {
-            crate::tell!(
-                "revisum: THE ADDRESS MAP IS WRONG: {} whose module is known by runs with one module alone do not fall into its slot. \
-                 The map is not used.",
-                counted(known.len() as u64, "failing word")
-            );
+            crate::tell!("{}", say::locate_map_wrong(say::cli_failing_words(known.len())));
             Ok(None)
         }
     }
@@ -129,18 +126,16 @@ fn judged(given: Option<MapFile>, state: &RunState, known: &[KnownWord]) -> Resu
 fn tell_learned(state: &RunState, known: &[KnownWord]) {
     let ranges = state.begin.memory.ranges();
     if ranges.is_empty() {
-        crate::tell!("learned    nothing: the firmware does not tell at which addresses memory is");
+        crate::tell!("{}", say::learned_no_addresses());
         return;
     }
     if known.is_empty() {
-        crate::tell!(
-            "learned    nothing yet: it needs errors with several modules installed, and runs of each module alone that show which one has them"
-        );
+        crate::tell!("{}", say::learned_nothing_yet());
         return;
     }
     let channel = |slot: &Slot| slot.channel.clone().unwrap_or_else(|| slot.id.clone());
     let fitted: Vec<_> = state.begin.board.modules().map(|(slot, _)| (slot.id.clone(), channel(slot))).collect();
-    crate::tell!("learned    from {}", counted(known.len() as u64, "word"));
+    crate::tell!("{}", say::learned_from(say::cli_words(known.len())));
     words::locate::layout(&learn_layout(known, &fitted, ranges, LEAST_BIT))
         .iter()
         .for_each(|line| crate::tell!("           {line}"));
@@ -156,10 +151,10 @@ fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {
         crate::tell!("revisum: {}: {line}", file.display());
     }
     if read.refused_count > read.refused.len() {
-        crate::tell!("revisum: {} more lines were not understood", read.refused_count - read.refused.len());
+        crate::tell!("{}", say::locate_not_understood(read.refused_count - read.refused.len()));
     }
     if read.used == 0 {
-        return Err(WrongUse(format!("{} holds no line of address,expected,actual", file.display())).into());
+        return Err(WrongUse(say::locate_no_lines(file.display().to_string())).into());
     }
     let board = map.as_ref().map(|file| board_of(&file.map)).unwrap_or_default();
     let locator = match map {
@@ -197,7 +192,7 @@ fn read_map(file: &Path) -> Result<MapFile> {
 }
 
 fn read_text(file: &Path) -> Result<String> {
-    files::read_text(file, LONGEST).with_context(|| format!("{} cannot be read", file.display()))
+    files::read_text(file, LONGEST).with_context(|| say::cli_not_read(file.display().to_string()))
 }
 
 fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Option<&str>) -> Result<String> {
@@ -206,36 +201,40 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Opti
     if location.signature.is_none() && location.groups.is_empty() {
         return Ok(text);
     }
-    let certainty = location.certainty.map_or("unknown", |certainty| certainty.said());
+    let certainty = location.certainty.map_or(say::cli_unknown(), |certainty| certainty.said());
     writeln!(text, "{certainty}: {}", location.because.said())?;
     if !location.causes.is_empty() {
         let causes: Vec<&str> = location.causes.iter().map(|cause| cause.said()).collect();
-        writeln!(text, "\nlikely     {}", causes.join(", then "))?;
+        writeln!(text, "\n{}", say::locate_cli_likely(causes.join(say::locate_cli_then())))?;
         writeln!(text, "           {}", location.shape().map_or("", words::locate::why))?;
     }
     if let Some(odds) = words::locate::fit(location) {
         writeln!(text, "           {odds}")?;
     }
     if let Some(again) = again {
-        writeln!(text, "again      {again}")?;
+        writeln!(text, "{}", say::locate_cli_again(again))?;
     }
     if location.outside > 0 {
-        writeln!(text, "outside    {} outside of the map", counted(location.outside, "word"))?;
+        writeln!(text, "{}", say::locate_cli_outside(location.outside))?;
     }
     for limit in &location.limits {
-        writeln!(text, "limit      {}", limit.said())?;
+        writeln!(text, "{}", say::locate_cli_limit(limit.said()))?;
     }
     text.push('\n');
     for group in location.groups.iter().take(SHOWN_GROUPS) {
         writeln!(text, "{}", group_line(group))?;
     }
     if location.groups.len() > SHOWN_GROUPS {
-        writeln!(text, "… and {} (--json)", counted((location.groups.len() - SHOWN_GROUPS) as u64, "more group"))?;
+        writeln!(
+            text,
+            "{}",
+            say::locate_cli_more(counted((location.groups.len() - SHOWN_GROUPS) as u64, "more group"))
+        )?;
     }
     match gap {
         Some(Ok(gap)) => write_stopgap(&mut text, gap)?,
         Some(Err(refusal)) if *refusal != Refusal::Nothing => {
-            writeln!(text, "\nNo workaround: {}.", words::locate::refusal(refusal))?
+            writeln!(text, "\n{}", say::locate_cli_no_workaround(words::locate::refusal(refusal)))?
         }
         _ => {}
     }
@@ -244,27 +243,25 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Opti
 
 fn group_line(group: &Group) -> String {
     let lanes: Vec<String> = group.lanes().iter().map(u8::to_string).collect();
-    let lanes = if lanes.len() > 8 { "many data lines".to_owned() } else { format!("DQ {}", lanes.join(" ")) };
+    let lanes = if lanes.len() > 8 { say::locate_cli_many().to_owned() } else { format!("DQ {}", lanes.join(" ")) };
     let first = group.named.first().map(|word| word.place.to_string()).unwrap_or_default();
     let slot = group.slot.as_deref().unwrap_or("?");
-    format!(
-        "{slot:<8} {:<32} {:>9}  {lanes:<24} from {first}",
-        words::locate::group(group),
-        counted(group.words as u64, "word")
+    say::locate_cli_group(
+        format!("{:<8}", slot),
+        format!("{:<32}", words::locate::group(group)),
+        format!("{:>9}", say::cli_words_plain(group.words)),
+        format!("{:<24}", lanes),
+        first,
     )
 }
 
 fn write_stopgap(text: &mut String, gap: &Stopgap) -> Result<()> {
-    writeln!(
-        text,
-        "\nUntil the module is replaced, these ranges can be excluded; it costs {}.",
-        bytes_text(gap.costs)
-    )?;
+    writeln!(text, "\n{}", say::locate_cli_workaround(bytes_text(gap.costs)))?;
     writeln!(text, "{}\n", words::locate::warning(gap))?;
-    writeln!(text, "Linux, kernel parameters   {}", gap.kernel_parameters)?;
-    writeln!(text, "Linux, GRUB settings       {}", gap.boot_loader)?;
+    writeln!(text, "{}", say::locate_cli_kernel(&gap.kernel_parameters))?;
+    writeln!(text, "{}", say::locate_cli_grub(&gap.boot_loader))?;
     for line in &gap.windows {
-        writeln!(text, "Windows, as administrator  {line}")?;
+        writeln!(text, "{}", say::locate_cli_windows(line))?;
     }
     Ok(())
 }

@@ -8,6 +8,7 @@ use anyhow::{Context, Result};
 use super::result::{RunResult, text};
 use crate::cli::LogArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_drawing::{board_scene, svg};
 use revisum_linux::files;
 use revisum_records::DataDir;
@@ -33,7 +34,7 @@ pub fn log(data: Option<&Path>, args: &LogArgs) -> Result<Exit> {
     }
     if let Some(file) = &args.svg {
         let drawing = svg(&board_scene(&recorded.state));
-        files::write(file, drawing.as_bytes()).with_context(|| format!("{} cannot be written", file.display()))?;
+        files::write(file, drawing.as_bytes()).with_context(|| say::cli_not_written(file.display().to_string()))?;
     }
     Ok(Exit::Clean)
 }

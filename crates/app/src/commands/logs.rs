@@ -8,6 +8,7 @@ use serde_json::json;
 
 use crate::cli::LogsArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_records::DataDir;
 use revisum_records::wall_time;
 use revisum_records::{Digest, Found, Imported, Ledger, Life, find_runs, import, scan_runs};
@@ -37,7 +38,7 @@ pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
     if let Some(file) = &args.digest {
         let digest = Digest::of(&Ledger::open(&data)?)?;
         digest.write(file)?;
-        writeln!(out, "{} modules are in {}.", digest.modules.len(), file.display())?;
+        writeln!(out, "{}", say::logs_modules_are(digest.modules.len(), file.display().to_string()))?;
         return Ok(Exit::Clean);
     }
     if let Some(serial) = &args.module {
@@ -46,7 +47,7 @@ pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
     }
     let found = find_runs(&data, text, args.most)?;
     if let Some(why) = &found.without_ledger {
-        crate::tell!("revisum: {why}; the journals are read one by one");
+        crate::tell!("{}", say::logs_one_by_one(why));
     }
     show(&mut out, args, &found, &data.runs())
 }
@@ -70,7 +71,7 @@ fn life(out: &mut impl Write, life: &Life, as_json: bool) -> Result<Exit> {
         return Ok(Exit::Clean);
     }
     match life.runs.last() {
-        None => writeln!(out, "No run has a module {}.", life.serial)?,
+        None => writeln!(out, "{}", say::logs_no_module(&life.serial))?,
         Some(last) => writeln!(out, "{}  {}", life.serial, last.kind)?,
     }
     for end in &life.ends {
@@ -93,7 +94,7 @@ fn life(out: &mut impl Write, life: &Life, as_json: bool) -> Result<Exit> {
 
 fn show(out: &mut impl Write, args: &LogsArgs, listed: &Found, folder: &Path) -> Result<Exit> {
     for problem in &listed.unreadable {
-        crate::tell!("revisum: left out: {problem}");
+        crate::tell!("{}", say::logs_left_out(problem));
     }
     if args.json {
         serde_json::to_writer(&mut *out, &json!({ "runs": listed.runs, "count": listed.count }))?;
@@ -102,14 +103,14 @@ fn show(out: &mut impl Write, args: &LogsArgs, listed: &Found, folder: &Path) ->
     }
     if listed.runs.is_empty() {
         let words = match args.find {
-            Some(_) => "No run has these words".to_owned(),
-            None => format!("No runs in {}. `revisum check` makes one", folder.display()),
+            Some(_) => say::logs_no_words().to_owned(),
+            None => say::logs_no_runs(folder.display().to_string()),
         };
         writeln!(out, "{words}.")?;
     }
     for run in &listed.runs {
         let started = wall_time::date_and_time(run.wall_ms, &wall_time::zone(run.simulated));
-        let simulated = if run.simulated { "  simulated" } else { "" };
+        let simulated = if run.simulated { say::logs_simulated() } else { "" };
         writeln!(out, "{started}  {:<14} {:>10}  {}{simulated}", run.machine, run.errors, run.id)?;
         writeln!(out, "                  {}", words::result::headline_of(&run.headline))?;
         if let Some(damage) = &run.damage {
@@ -118,7 +119,7 @@ fn show(out: &mut impl Write, args: &LogsArgs, listed: &Found, folder: &Path) ->
     }
     let more = listed.count.saturating_sub(listed.runs.len() as u64);
     if more > 0 {
-        writeln!(out, "{more} older ones are left out; --most lists more.")?;
+        writeln!(out, "{}", say::logs_more(more))?;
     }
     Ok(Exit::Clean)
 }

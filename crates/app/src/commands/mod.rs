@@ -18,6 +18,7 @@ use revisum_sim::{shipped, shipped_names};
 
 use crate::cli::{Cli, Command};
 use crate::exit::Exit;
+use crate::say;
 use revisum_records::WrongUse;
 use revisum_tui::Demo;
 
@@ -61,9 +62,5 @@ fn reveal(machine: Option<&str>) -> Result<Exit> {
         println!("{:<10} {}", spec.name, spec.truth);
         told = true;
     }
-    if told {
-        Ok(Exit::Clean)
-    } else {
-        Err(WrongUse("there is no machine of that name in the workshop".to_owned()).into())
-    }
+    if told { Ok(Exit::Clean) } else { Err(WrongUse(say::demo_no_machine().to_owned()).into()) }
 }

@@ -9,6 +9,7 @@ use revisum_report::Language;
 
 use crate::cli::ReportArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_records::DataDir;
 use revisum_records::Job;
 use revisum_records::WrongUse;
@@ -25,14 +26,15 @@ pub fn run(data: Option<&Path>, args: &ReportArgs) -> Result<Exit> {
     if let Some(wanted) = &args.verify {
         let sum = checksum_of(&job)?;
         let same = sum == wanted.trim().to_lowercase();
-        let words = if same { "the report follows from these journals" } else { "these are other journals" };
-        writeln!(out, "{words}: their checksum is {sum}")?;
+        let words = if same { say::report_follows() } else { say::report_other_journals() };
+        writeln!(out, "{}", say::report_checksum(words, sum))?;
         return Ok(if same { Exit::Clean } else { Exit::ErrorsFound });
     }
     let known = || Language::all().map(Language::tag).collect::<Vec<_>>().join(", ");
-    let language = args.language.as_deref().map(|tag| {
-        Language::tagged(tag).ok_or_else(|| WrongUse(format!("there is no language {tag:?}; there are {}", known())))
-    });
+    let language = args
+        .owner_language
+        .as_deref()
+        .map(|tag| Language::tagged(tag).ok_or_else(|| WrongUse(say::language_unknown(format!("{:?}", tag), known()))));
     let shop = match &args.shop {
         Some(file) => read_shop(file, true)?,
         None => read_shop(&data.shop(), false)?,

@@ -6,7 +6,7 @@ use std::path::Path;
 use revisum_engine::places::Certainty;
 use revisum_engine::sweep::second_look::Kind;
 use revisum_engine::tally::Sample;
-use revisum_engine::units::{ByteRange, PhysAddr, Word, bytes_text, count_text, counted};
+use revisum_engine::units::{ByteRange, PhysAddr, Word, bytes_text, count_text};
 use revisum_record::outcome::{EndedBy, Judgement, LeftOut};
 use revisum_record::run_state::RunState;
 use revisum_words as words;
@@ -14,6 +14,8 @@ use revisum_words::{Language, Said as _, speaking};
 use serde::Serialize;
 
 use revisum_records::wall_time;
+
+use crate::say;
 
 /// One run as one JSON object.
 #[derive(Serialize)]
@@ -228,28 +230,28 @@ pub fn text(state: &RunState, live: bool) -> String {
 
 fn write_text(out: &mut String, state: &RunState, live: bool) -> std::fmt::Result {
     let judgement = Judgement::of(state, live);
-    let simulated = if state.begin.simulated { "  (simulated)" } else { "" };
+    let simulated = if state.begin.simulated { say::result_simulated() } else { "" };
     writeln!(out, "{}{simulated}", words::result::headline(&judgement))?;
     writeln!(out, "{}", words::result::sentence(&judgement))?;
     writeln!(out)?;
     let zone = wall_time::zone(state.begin.simulated);
-    let doubtful = if state.begin.wall_doubtful { " (the machine's clock is wrong)" } else { "" };
-    writeln!(out, "machine   {}", state.begin.machine)?;
-    writeln!(out, "started   {}{doubtful}", wall_time::date_and_time(state.begin.wall_ms, &zone))?;
-    writeln!(out, "took      {}", words::result::took(&judgement))?;
-    writeln!(out, "memory    {}", memory_line(state, &judgement))?;
+    let doubtful = if state.begin.wall_doubtful { say::result_clock_wrong() } else { "" };
+    writeln!(out, "{}", say::result_machine(&state.begin.machine))?;
+    writeln!(out, "{}", say::result_started(wall_time::date_and_time(state.begin.wall_ms, &zone), doubtful))?;
+    writeln!(out, "{}", say::result_took(words::result::took(&judgement)))?;
+    writeln!(out, "{}", say::result_memory(memory_line(state, &judgement)))?;
     if let Some(part) = &state.begin.continues {
-        writeln!(out, "          Continues the run {}; all figures are of both together.", part.run)?;
+        writeln!(out, "{}", say::result_continues(&part.run))?;
     }
     if let Some(of) = &state.begin.repeats {
-        writeln!(out, "          Repeats what the run {} showed.", of.run)?;
+        writeln!(out, "{}", say::result_repeats_run(&of.run))?;
     }
     // What could not be had only matters where it was wanted.
     for limit in state.held.limits.iter().filter(|_| judgement.planned.bytes.is_none()) {
         writeln!(out, "          {}", words::board::limit(limit))?;
     }
     if !state.held.addresses_known {
-        writeln!(out, "          Physical addresses are unknown to this user.")?;
+        writeln!(out, "{}", say::result_no_addresses())?;
     }
     for (slot, module) in state.begin.board.modules() {
         writeln!(
@@ -263,7 +265,15 @@ fn write_text(out: &mut String, state: &RunState, live: bool) -> std::fmt::Resul
         )?;
     }
     writeln!(out)?;
-    writeln!(out, "{:<18} {:>7} {:>12} {:>12} {:>10}", "test", "passes", "errors", "swept", "rate")?;
+    writeln!(
+        out,
+        "{:<18} {:>7} {:>12} {:>12} {:>10}",
+        say::result_col_test(),
+        say::result_col_passes(),
+        say::result_col_errors(),
+        say::result_col_swept(),
+        say::result_col_rate()
+    )?;
     for test in &state.tests {
         let rate = if test.sweep_ns == 0 { 0.0 } else { test.bytes_swept as f64 / test.sweep_ns as f64 };
         let (errors, swept) = (count_text(test.errors), bytes_text(test.bytes_swept));
@@ -273,7 +283,7 @@ fn write_text(out: &mut String, state: &RunState, live: bool) -> std::fmt::Resul
 }
 
 fn memory_line(state: &RunState, judgement: &Judgement) -> String {
-    let guest = if state.begin.guest { "; a virtual machine's own share and addresses" } else { "" };
+    let guest = if state.begin.guest { say::result_guest() } else { "" };
     format!("{}{guest}", words::result::coverage(&judgement.coverage))
 }
 
@@ -283,22 +293,26 @@ fn write_errors(out: &mut String, state: &RunState) -> std::fmt::Result {
     }
     writeln!(out)?;
     for (slots, words) in &state.errors.slots {
-        let place = if slots.is_empty() { "slot unknown".to_owned() } else { slots.replace(' ', " or ") };
-        writeln!(out, "{:>12}  {place}", counted(*words, "error"))?;
+        let place =
+            if slots.is_empty() { say::result_slot_unknown().to_owned() } else { slots.replace(' ', say::result_or()) };
+        writeln!(out, "{:>12}  {place}", say::result_errors(*words))?;
     }
     let lanes: Vec<String> = state.errors.lanes.wrong().take(8).map(|(lane, ..)| lane.to_string()).collect();
-    writeln!(out, "data lines    {}", lanes.join(" "))?;
-    writeln!(out, "because       {}", words::locate::ground(&state.begin.attribution))?;
+    writeln!(out, "{}", say::result_lines(lanes.join(" ")))?;
+    writeln!(out, "{}", say::result_because(words::locate::ground(&state.begin.attribution)))?;
     writeln!(out)?;
     for sample in state.errors.samples.iter().take(SHOWN_SAMPLES) {
-        let address = sample.address.map_or("address unknown".to_owned(), |address| address.to_string());
+        let address = sample.address.map_or(say::result_address_unknown().to_owned(), |address| address.to_string());
         writeln!(
             out,
-            "{address:<18} expected {}  read {}  {}  {}",
-            sample.expected,
-            sample.actual,
-            sample.kind.said(),
-            sample.test
+            "{}",
+            say::result_sample(
+                format!("{:<18}", address),
+                sample.expected.to_string(),
+                sample.actual.to_string(),
+                sample.kind.said(),
+                &sample.test
+            )
         )?;
     }
     Ok(())

@@ -24,6 +24,7 @@ use signal_hook::flag;
 
 use crate::cli::SpeedArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_linux::files;
 use revisum_records::DataDir;
 use revisum_records::WrongUse;
@@ -82,11 +83,11 @@ pub fn run(data: Option<&Path>, args: &SpeedArgs) -> Result<Exit> {
     }
     let done = measuring.wait();
     if let Some(why) = done.failure {
-        return Err(anyhow!("Speed could not be measured: {why}"));
+        return Err(anyhow!("{}", say::speed_not_timed(why)));
     }
     let record = done.record.as_ref();
     if record.points.is_empty() {
-        return Err(anyhow!("It was stopped before anything was timed"));
+        return Err(anyhow!("{}", say::speed_stopped_before()));
     }
     tell(record, args)?;
     // A part of it would stand in the way of a whole one that was measured before.
@@ -126,7 +127,7 @@ fn keep(data: Option<&Path>, machine: &Machine, record: &SpeedRecord) -> Result<
 
 fn tell(record: &SpeedRecord, args: &SpeedArgs) -> Result<()> {
     let write = |file: &Path, bytes: &[u8]| {
-        files::write(file, bytes).with_context(|| format!("{} cannot be written", file.display()))
+        files::write(file, bytes).with_context(|| say::cli_not_written(file.display().to_string()))
     };
     if let Some(file) = &args.csv {
         write(file, &table(record)?)?;
@@ -195,12 +196,12 @@ fn table(record: &SpeedRecord) -> Result<Vec<u8>> {
 fn text(record: &SpeedRecord) -> Result<String> {
     let mut text = String::new();
     let simulated = if record.simulated { "   simulated" } else { "" };
-    writeln!(text, "machine    {}{simulated}", record.machine)?;
+    writeln!(text, "{}", say::cli_machine(&record.machine, simulated))?;
     if let Some(share) = record.large_pages {
-        writeln!(text, "pages      {:.0} % of what was gone over lies in large pages", share * 100.0)?;
+        writeln!(text, "{}", say::speed_pages(format!("{:.0}", share * 100.0)))?;
     }
     let counts = record.core_counts();
-    write!(text, "\n{:<18}", "memory itself")?;
+    write!(text, "\n{:<18}", say::speed_memory_itself())?;
     for cores in &counts {
         write!(text, "{:<30}", words::tests_of::cores(*cores))?;
     }
@@ -237,7 +238,7 @@ fn curves(text: &mut String, record: &SpeedRecord, counts: &[usize]) -> Result<(
     for cores in counts {
         let sets: std::collections::BTreeSet<u64> =
             Kind::ALL.into_iter().flat_map(|kind| record.curve(kind, *cores)).map(|(bytes, _)| bytes).collect();
-        let title = words::tests_of::cores(*cores) + if *cores == 1 { "" } else { ", set of each" };
+        let title = words::tests_of::cores(*cores) + if *cores == 1 { "" } else { say::speed_set_of_each() };
         write!(text, "\n{title:<18}")?;
         Kind::ALL.into_iter().try_for_each(|kind| write!(text, "{:>18}", kind.said()))?;
         text.push('\n');
@@ -259,7 +260,7 @@ fn curves(text: &mut String, record: &SpeedRecord, counts: &[usize]) -> Result<(
 fn strides(text: &mut String, record: &SpeedRecord) -> Result<()> {
     let memory = record.by_stride(true);
     if !memory.is_empty() {
-        writeln!(text, "\nloads so far apart, one core, memory")?;
+        writeln!(text, "\n{}", say::speed_loads_apart())?;
     }
     for (stride, spread) in memory {
         writeln!(text, "{:>10}{:8}{:>17}", bytes_text(u64::from(stride)), "", latency_text(spread.value))?;
@@ -269,9 +270,17 @@ fn strides(text: &mut String, record: &SpeedRecord) -> Result<()> {
         if widths.len() < 2 {
             continue;
         }
-        writeln!(text, "\n{} by width, one core, memory", kind.said())?;
+        writeln!(text, "\n{}", say::speed_by_width(kind.said()))?;
         for (width, spread) in widths {
-            writeln!(text, "{:>6} bits{:7}{:>17}", width.bits(), "", rate_text(spread.value))?;
+            writeln!(
+                text,
+                "{}",
+                say::speed_bits(
+                    format!("{:>6}", width.bits()),
+                    format!("{:7}", ""),
+                    format!("{:>17}", rate_text(spread.value))
+                )
+            )?;
         }
     }
     Ok(())

@@ -16,6 +16,7 @@ use revisum_engine::units::duration_text;
 
 use crate::cli::SwapArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_records::DataDir;
 use revisum_records::Job;
 use revisum_records::WrongUse;
@@ -31,7 +32,7 @@ pub fn run(data: Option<&Path>, args: &SwapArgs) -> Result<Exit> {
     let priors = args.priors.as_deref().map(read_priors).transpose()?;
     if args.advise {
         let mut text = String::new();
-        std::io::stdin().take(LONGEST).read_to_string(&mut text).context("the case cannot be read from stdin")?;
+        std::io::stdin().take(LONGEST).read_to_string(&mut text).context(say::swap_case_unreadable())?;
         let answer = answer_with(&text, priors.unwrap_or_default()).map_err(|error| WrongUse(error.to_string()))?;
         writeln!(crate::plain::stdout(), "{}", serde_json::to_string(&answer)?)?;
         return Ok(Exit::Clean);
@@ -54,28 +55,28 @@ pub fn run(data: Option<&Path>, args: &SwapArgs) -> Result<Exit> {
 }
 
 fn read_priors(file: &Path) -> Result<Priors> {
-    let text = files::read_text(file, LONGEST).with_context(|| format!("{} cannot be read", file.display()))?;
+    let text = files::read_text(file, LONGEST).with_context(|| say::cli_not_read(file.display().to_string()))?;
     Ok(Priors::parse(&text).map_err(|error| WrongUse(format!("{}: {error}", file.display())))?)
 }
 
 fn text(job: &Job, case: &Case) -> Result<String> {
     let name = |id: &str| job.name_of(id);
     let mut text = String::new();
-    writeln!(text, "job {}   {} runs", job.state().machine, case.runs.len())?;
+    writeln!(text, "{}", say::swap_cli_job(&job.state().machine, case.runs.len()))?;
     if let Some(answer) = &job.state().closed {
-        writeln!(text, "closed: {answer}")?;
+        writeln!(text, "{}", say::swap_cli_closed(answer))?;
     }
     let advice = advise(case);
     match &advice.verdict {
         Verdict::NothingToFind => {
-            writeln!(text, "No run of this job found an error, so there is no part to look for. Next, in this order:")?;
+            writeln!(text, "{}", say::swap_cli_clean())?;
             for (number, next) in (1..).zip(Beyond::ALL) {
                 writeln!(text, "  {number}  {}", next.said())?;
             }
         }
         Verdict::NotWhole => writeln!(text, "{}", words::advice::not_whole())?,
         Verdict::Done { named, reason } => {
-            let word = if *reason == Reason::Confident { "FOUND" } else { "OPEN" };
+            let word = if *reason == Reason::Confident { say::swap_cli_found() } else { say::swap_cli_open() };
             writeln!(text, "{word}  {}", words::advice::answer(case, named, *reason, &name))?;
             for (number, action) in (1..).zip(to_do(case, named, *reason)) {
                 writeln!(text, "  {number}  {}", words::advice::action(&action))?;
@@ -85,7 +86,7 @@ fn text(job: &Job, case: &Case) -> Result<String> {
             let board = job.state().looked.as_ref().map(|looked| looked.board.mainboard.as_str());
             for bad in modules(&gone) {
                 for (at, words) in words::order(bad, &modules(&kept), board.unwrap_or_default()).iter().enumerate() {
-                    let label = if at == 0 { "order" } else { "" };
+                    let label = if at == 0 { say::swap_cli_order() } else { "" };
                     writeln!(text, "     {label:<7}{words}")?;
                 }
             }
@@ -96,12 +97,12 @@ fn text(job: &Job, case: &Case) -> Result<String> {
         Verdict::Open(step) => {
             let Proposal { next, is_proof, if_errors, if_clean } = step.as_ref();
             writeln!(text, "{}", words::odds::leading(&advice.odds, &name))?;
-            let title = if *is_proof { "PROOF" } else { "NEXT" };
+            let title = if *is_proof { say::swap_cli_proof() } else { say::swap_cli_next() };
             write_step(&mut text, case, next, title, &name)?;
-            writeln!(text, "if errors  {}", words::odds::forecast(if_errors, &name))?;
-            writeln!(text, "if clean   {}", words::odds::forecast(if_clean, &name))?;
+            writeln!(text, "{}", say::swap_cli_if_errors(words::odds::forecast(if_errors, &name)))?;
+            writeln!(text, "{}", say::swap_cli_if_clean(words::odds::forecast(if_clean, &name)))?;
             for other in &advice.alternatives {
-                write_step(&mut text, case, other, "or", &name)?;
+                write_step(&mut text, case, other, say::swap_cli_or(), &name)?;
             }
         }
     }
@@ -131,11 +132,15 @@ fn write_step(
     let machine = duration_text(next.minutes * 60.0);
     writeln!(
         text,
-        "{title:<5} {}   hands-on {:.0} min, test {machine}",
-        words::card::headline(case, next, &scene),
-        next.hands_minutes
+        "{}",
+        say::swap_cli_step(
+            format!("{:<5}", title),
+            words::card::headline(case, next, &scene),
+            format!("{:.0}", next.hands_minutes),
+            machine
+        )
     )?;
-    if title != "or" {
+    if title != say::swap_cli_or() {
         for (number, words) in (1..).zip(words::card::steps(next, &scene)) {
             writeln!(text, "      {number}  {words}")?;
         }

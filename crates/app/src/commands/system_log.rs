@@ -13,6 +13,7 @@ use serde_json::json;
 
 use crate::cli::SystemLogArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_records::DataDir;
 use revisum_records::wall_time;
 use revisum_records::{Job, MOST_KEPT, shown_time};
@@ -38,7 +39,7 @@ pub fn run(data: Option<&Path>, args: &SystemLogArgs) -> Result<Exit> {
     if let Some(job) = &args.keep {
         let data = DataDir::choose(data, None)?;
         Job::named(&data.jobs(), &data.runs(), Some(job))?.keep_logged(&logs.entries)?;
-        crate::tell!("{} entries are kept in the job.", logs.entries.len().min(MOST_KEPT));
+        crate::tell!("{}", say::system_kept_entries(logs.entries.len().min(MOST_KEPT)));
     }
     let mut out = crate::plain::stdout();
     if args.json {
@@ -55,7 +56,7 @@ fn list(out: &mut impl Write, logs: &SystemLogs, simulated: bool) -> Result<()> 
     }
     let looked = logs.looked_through();
     match logs.entries.len() {
-        0 => writeln!(out, "No entry speaks of memory. {looked} That proves little: many systems log nothing of it.")?,
+        0 => writeln!(out, "{}", say::system_log_nothing(looked))?,
         _ => writeln!(out, "{looked}")?,
     }
     Ok(())
@@ -64,6 +65,6 @@ fn list(out: &mut impl Write, logs: &SystemLogs, simulated: bool) -> Result<()> 
 fn line(entry: &LogEntry, simulated: bool) -> String {
     let time = shown_time(entry, &wall_time::zone(simulated));
     let address = entry.address.map(|address| address.to_string()).unwrap_or_default();
-    let (kind, slots) = (entry.kind.said(), entry.slots.join(" or "));
+    let (kind, slots) = (entry.kind.said(), entry.slots.join(say::result_or()));
     format!("{time:<20}  {kind:<26} {:>6}  {address:<20} {slots:<10} {}   {}", entry.count, entry.log, entry.text)
 }

@@ -8,13 +8,14 @@ use revisum_engine::catalog::{CATALOG, TestSpec, Work, find_test};
 use revisum_engine::grade::{AsRun, DISTANCES, Model, Share, grade, grade_as_run};
 use revisum_engine::march::{March, NotationError};
 use revisum_engine::path::Path;
-use revisum_engine::units::{bytes_text, counted};
+use revisum_engine::units::bytes_text;
 use revisum_words as words;
 use revisum_words::{Language, speaking};
 use serde_json::{Map, Value, json};
 
 use crate::cli::TestsArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_records::WrongUse;
 
 type Grades = Vec<(Model, Share)>;
@@ -41,7 +42,7 @@ pub fn tests(args: &TestsArgs) -> Result<Exit> {
 fn graded(notation: &str) -> Result<(String, Value)> {
     let march: March = notation.parse().map_err(|error: NotationError| {
         let pointer = format!("{}^", " ".repeat(error.column.saturating_sub(1)));
-        WrongUse(format!("this is not march notation: {error}\n  {notation}\n  {pointer}"))
+        WrongUse(say::tests_not_march(error.to_string(), notation, pointer))
     })?;
     let grades = grade(&march).map_err(|error| WrongUse(error.to_string()))?;
     let text = format!("{march}\n{}\n\n{}", length(&march), table(&grades));
@@ -51,26 +52,26 @@ fn graded(notation: &str) -> Result<(String, Value)> {
 fn page(name: &str) -> Result<(String, Value)> {
     let spec = find_test(name).ok_or_else(|| {
         let names: Vec<&str> = CATALOG.iter().map(|spec| spec.name.as_ref()).collect();
-        WrongUse(format!("there is no test named {name:?}. The tests are: {}", names.join(", ")))
+        WrongUse(say::tests_no_test(format!("{:?}", name), names.join(", ")))
     })?;
     let mut text = format!("{}\n{}\n\n", words::tests_of::title(spec), words::tests_of::purpose(spec));
     if let Work::March { notation, backgrounds, path } = &spec.work {
         let backgrounds: Vec<String> = backgrounds.iter().map(name_of).collect();
-        writeln!(text, "notation     {notation}\nlength       {}", length(&spec.march()))?;
-        writeln!(text, "backgrounds  {}", backgrounds.join(", "))?;
-        writeln!(text, "order        {}", name_of(path))?;
+        writeln!(text, "{}", say::tests_notation(notation.to_string(), length(&spec.march())))?;
+        writeln!(text, "{}", say::tests_backgrounds(backgrounds.join(", ")))?;
+        writeln!(text, "{}", say::tests_order(name_of(path)))?;
     }
-    writeln!(text, "one pass     {} of the memory", counted(spec.sweeps(), "sweep"))?;
+    writeln!(text, "{}", say::tests_pass(spec.sweeps()))?;
     if !spec.literature.is_empty() {
-        writeln!(text, "source       {}", spec.literature)?;
+        writeln!(text, "{}", say::tests_source(spec.literature))?;
     }
-    writeln!(text, "memory sees  {}\ncannot say   {}", words::tests_of::sees(spec), words::tests_of::limits(spec))?;
+    writeln!(text, "{}", say::tests_sees(words::tests_of::sees(spec), words::tests_of::limits(spec)))?;
     if spec.on_request {
-        writeln!(text, "on request   Runs only when it is named.")?;
+        writeln!(text, "{}", say::tests_on_request())?;
     }
     let grades = grades_of(spec)?;
     if let Some(grades) = &grades {
-        write!(text, "\nAs a march on single bits, computed on a small array:\n\n{}", table(grades))?;
+        write!(text, "\n{}", say::tests_as_march(table(grades)))?;
         write!(text, "{}", as_run_table(spec)?)?;
     }
     Ok((text, entry(spec, grades.as_ref())))
@@ -82,9 +83,7 @@ fn as_run_table(spec: &TestSpec) -> Result<String> {
         return Ok(String::new());
     }
     let rows = grade_as_run(&spec.march(), &AsRun::here(1)).map_err(|error| WrongUse(error.to_string()))?;
-    let mut text = "\nAs it is run here, behind a cache and a queue of writes: found of random pairs of cells so far apart, in percent; one core\n\
-                    sweeps. Where several cores sweep shares, cells of different shares are not ordered against each other.\n\n       "
-        .to_owned();
+    let mut text = format!("\n{}\n\n{:7}", say::tests_as_run(), "");
     for distance in DISTANCES {
         write!(text, "{:>9}", bytes_text(distance))?;
     }
@@ -117,7 +116,7 @@ fn list() -> Result<(String, Value)> {
         }
         entries.push(entry(spec, grades_of(spec)?.as_ref()));
     }
-    text.push_str("\n`revisum tests NAME` shows what a test does and detects.\n");
+    writeln!(text, "\n{}", say::tests_more())?;
     Ok((text, json!({ "tests": entries })))
 }
 
@@ -154,8 +153,8 @@ fn models(grades: &Grades) -> Value {
 }
 
 fn length(march: &March) -> String {
-    let operations = counted(march.ops_per_cell() as u64, "operation");
-    format!("{operations} on each cell, in {}", counted(march.sweeps() as u64, "sweep"))
+    let operations = say::tests_operations(march.ops_per_cell() as u64);
+    say::tests_length(operations, march.sweeps() as u64)
 }
 
 fn table(grades: &Grades) -> String {

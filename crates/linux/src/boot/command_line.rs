@@ -42,6 +42,8 @@ pub struct CommandLine {
     pub console: String,
     /// The other entry is booted by itself once this one has done its part.
     pub chained: bool,
+    /// Tag of the language that was chosen in the boot loader's menu.
+    pub language: Option<String>,
 }
 
 impl CommandLine {
@@ -60,7 +62,7 @@ impl CommandLine {
         LINE.get_or_init(read).clone()
     }
 
-    /// Takes `revisum.entry=`, `revisum.console=` and `revisum.chained` out of a command line; what is not said is as it mostly is.
+    /// Takes `revisum.entry=`, `revisum.console=`, `revisum.language=` and `revisum.chained` out of a command line; what is not said is as it mostly is.
     pub fn parse(line: &str) -> Self {
         let value =
             |name: &str| line.split_whitespace().rev().find_map(|word| word.strip_prefix(name)?.strip_prefix('='));
@@ -72,7 +74,8 @@ impl CommandLine {
         // Only a name of a device in /dev.
         let plain = |name: &&str| !name.is_empty() && name.chars().all(|c| c.is_ascii_alphanumeric());
         let console = value("revisum.console").filter(plain).unwrap_or("tty1").to_owned();
-        Self { entry, console, chained: line.split_whitespace().any(|word| word == "revisum.chained") }
+        let language = value("revisum.language").filter(plain).map(str::to_owned);
+        Self { entry, console, chained: line.split_whitespace().any(|word| word == "revisum.chained"), language }
     }
 }
 
@@ -86,9 +89,11 @@ mod tests {
     #[case("quiet mem=256M revisum.entry=a", Entry::Low, "tty1", false)]
     #[case("revisum.entry=b revisum.console=ttyS0 revisum.chained", Entry::High, "ttyS0", true)]
     #[case("revisum.entry=pool revisum.console=../../etc", Entry::Pool, "tty1", false)]
+    #[case("revisum.entry=a revisum.language=de", Entry::Low, "tty1", false)]
     #[case("", Entry::Low, "tty1", false)]
     fn command_lines(#[case] line: &str, #[case] entry: Entry, #[case] console: &str, #[case] chained: bool) {
         let console = console.to_owned();
-        assert_eq!(CommandLine::parse(line), CommandLine { entry, console, chained });
+        let language = line.contains("language=de").then(|| "de".to_owned());
+        assert_eq!(CommandLine::parse(line), CommandLine { entry, console, chained, language });
     }
 }

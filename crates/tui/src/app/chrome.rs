@@ -83,7 +83,8 @@ impl Tabs {
     /// The roomiest that fits.
     fn fitting(present: View, room: usize) -> Self {
         let margin = |tabs: &Self| if *tabs == Self::Tight { 0 } else { 3 };
-        let words = |tabs: &Self| View::ALL.iter().map(|view| tabs.words(*view, *view == present).len()).sum::<usize>();
+        let words =
+            |tabs: &Self| View::ALL.iter().map(|view| tabs.words(*view, *view == present).width()).sum::<usize>();
         let width = |tabs: &Self| words(tabs) + margin(tabs);
         let all = [Self::Roomy, Self::Tight, Self::Numbers];
         all.into_iter().find(|tabs| width(tabs) <= room).unwrap_or(Self::Numbers)

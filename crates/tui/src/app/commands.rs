@@ -1,5 +1,7 @@
 //! The commands that are there everywhere, and all that are there here and now.
 
+use revisum_words::Texts;
+
 use crossterm::event::KeyCode;
 
 use crate::room::command::{Command, Key};
@@ -25,6 +27,8 @@ pub enum Common {
     Actions,
     /// Another screen.
     Show(View),
+    /// Another language.
+    Language,
     /// Draw everything again.
     Redraw,
     /// Leave the program.
@@ -81,6 +85,8 @@ fn common(rooms: &[Box<dyn Room>], view: View, shared: &Shared) -> Vec<Command<C
         let digit = other.digit();
         all.push(Command::letter(digit, digit_name(digit), Common::Show(*other), room.purpose()).aside());
     }
+    let other = Texts::of(revisum_words::spoken().next()).name();
+    all.push(Command::letter('l', "l", Common::Language, other).aside());
     all.push(Command::letter('g', "g", Common::Redraw, say::key_redraw()).aside());
     all.push(Command::letter('q', "q", Common::Quit, say::key_leave()));
     all

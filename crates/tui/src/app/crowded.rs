@@ -4,6 +4,7 @@ use crossterm::event::KeyCode;
 use ratatui::Terminal;
 use ratatui::backend::TestBackend;
 use revisum_record::fitted::Board;
+use revisum_words::{Language, speaking};
 use rstest::rstest;
 
 use super::looks::{self, run_state};
@@ -73,7 +74,11 @@ fn assert_clear(app: &App, what: &str) {
 }
 
 #[rstest]
-fn nothing_is_written_over_anything(#[values(false, true)] over: bool) {
+fn nothing_is_written_over_anything(#[values(false, true)] over: bool, #[values("en", "de")] language: &str) {
+    speaking(Language::tagged(language).unwrap(), || walked(over));
+}
+
+fn walked(over: bool) {
     for view in View::ALL {
         let mut app = crowded(over);
         app.shared.size = (128, 40);

@@ -8,7 +8,6 @@ mod questions;
 
 use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
 use ratatui::Frame;
-use revisum_words::Language;
 
 use self::commands::{Common, Known, Taker};
 use crate::booted::Leave;
@@ -109,7 +108,7 @@ impl App {
         }
         let step = match self.front.take() {
             Some(Front::Help) if key.code == KeyCode::Char('t') => {
-                vec![Ask::Show(Box::new(Glossary::new(Language::EN)))]
+                vec![Ask::Show(Box::new(Glossary::new(revisum_words::spoken())))]
             }
             Some(Front::Help) => Vec::new(),
             Some(Front::Actions { typed, chosen }) => return self.key_in_actions(key, typed, chosen),
@@ -168,6 +167,7 @@ impl App {
             Common::AddPass => does(Effect::AddPass),
             Common::StopRun => questions::stop(&self.shared),
             Common::Show(view) => goes(view),
+            Common::Language => does(Effect::Speak(revisum_words::spoken().next())),
             Common::Redraw => does(Effect::Redraw),
             Common::Quit => questions::leave(&self.shared),
             Common::Help => {

@@ -160,7 +160,7 @@ impl<'a> Canvas<'a> {
     /// A row of `label  value`.
     pub fn fact(&mut self, x: u16, y: u16, label: &str, value: &str) -> u16 {
         let (label_style, text) = (self.theme.label(), self.theme.text());
-        self.put(x, y, label_style, label);
+        self.cell(x, y, FACT_INDENT - 1, label_style, label);
         self.put(x + FACT_INDENT, y, text, value)
     }
 

@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use crossterm::event::{KeyCode, KeyModifiers};
 use proptest::prelude::*;
+use revisum_words::{Language, speaking};
 use rstest::rstest;
 
 use super::*;
@@ -169,16 +170,20 @@ proptest! {
     #[test]
     fn keys_of_any_kind_do_no_harm(keys in proptest::collection::vec(0usize..KEYS.len(), 1..60)) {
         let data = tempfile::tempdir().unwrap();
-        let mut session = opened(data.path(), Some("meteo"));
-        for at in keys {
-            press(&mut session, KEYS[at]);
-            session.published();
-            session.second();
-            prop_assert_eq!(session.text().lines().count(), 30);
-        }
-        session.end();
-        prop_assert!(session.is_over());
-        session.close();
+        // One of the keys changes the language: of this thread only.
+        speaking(Language::EN, || {
+            let mut session = opened(data.path(), Some("meteo"));
+            for at in keys {
+                press(&mut session, KEYS[at]);
+                session.published();
+                session.second();
+                prop_assert_eq!(session.text().lines().count(), 30);
+            }
+            session.end();
+            prop_assert!(session.is_over());
+            session.close();
+            Ok(())
+        })?;
     }
 }
 

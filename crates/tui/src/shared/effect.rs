@@ -127,6 +127,8 @@ pub enum Effect {
     Follow,
     /// Try again to write what could not be written.
     WriteUnwritten,
+    /// Speak this language from now on.
+    Speak(Language),
     /// Draw everything again.
     Redraw,
 }

@@ -268,6 +268,13 @@ impl Workshop {
             },
             Effect::Follow => self.follow(news),
             Effect::WriteUnwritten => self.write_unwritten(),
+            Effect::Speak(language) => {
+                revisum_words::speak(language);
+                // What was put into words already is said again.
+                news.push(self.facts_now());
+                news.push(News::Located(self.locate()));
+                self.data.keep_language(language)?;
+            }
             Effect::Redraw => {}
         }
         Ok(())

@@ -64,3 +64,4 @@ run-ambiguous = { $several } Läufe beginnen mit { $wanted }; mehr von der Kennu
 
 # wall_time.rs
 not-a-time = { $text } ist keine Uhrzeit; schreiben wie 07:30
+records-language-not-kept = die Sprache lässt sich nicht in { $file } behalten

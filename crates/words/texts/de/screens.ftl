@@ -197,7 +197,7 @@ panel-heat = Wärme
 check-failed = { $missed }-mal fehlgeschlagen: Ergebnis ungültig
 check-not-yet = noch nicht
 check-passed = bestanden, { $caught } von { $caught }
-self-check = Selbstprüfung
+self-check = Prüfung
 excluded-bytes = { $bytes } ausgeschlossen (Seite verschoben oder defekt)
 panel-moved = verschoben
 panel-wrong = falsch
@@ -249,7 +249,7 @@ board-soldered = verlötet
 board-socketed = { $form }, gesteckt
 board-channel = , Kanal { $channel }
 board-maker = Hersteller
-board-part = Teilenummer
+board-part = Teilenr.
 board-serial = Serie
 board-label = Aufschrift
 board-runs-at = läuft mit
@@ -257,7 +257,7 @@ board-at = {" "}bei{" "}
 board-spd-timings = SPD-Zeiten
 board-made = gebaut
 board-type = Bauform
-board-earlier = frühere Läufe
+board-earlier = früher
 ranks =
     { $n ->
         [one] { $n } Rank
@@ -289,9 +289,9 @@ cores =
         [one] { $n } Kern
        *[other] { $n } Kerne
     }
-board-controller = Speichersteuerung
-board-max-memory = max. Speicher
-board-settings = Einstellungen
+board-controller = Steuerung
+board-max-memory = maximal
+board-settings = Einstellung
 board-temperature = Temperatur
 board-hidden = Physische Adressen sind für diesen Benutzer verborgen: Fehler haben dann keine Adresse. Als root ausführen, um sie zu sehen.
 does-not-start = Der Rechner startet nicht: { $sign }.
@@ -317,10 +317,10 @@ mark-what = Was darauf ist, um es auf dem Tisch wiederzuerkennen:{" "}
 mark-keys = ↑↓ wählen oder anderes tippen   Enter übernehmen   Esc so lassen
 
 # screens/board/mod.rs
-board-purpose = Platine: was eingebaut ist
+board-purpose = Board: was eingebaut ist
 key-run = { $chosen } starten
 key-further-down = weiter unten
-key-back-board = zur Platine
+key-back-board = zum Board
 key-select-slot = Steckplatz wählen
 key-mark-module = Modul markieren
 key-all-facts = alle Angaben
@@ -339,7 +339,7 @@ intake-slow = langsam
 intake-speed = 7 misst, ob der Speicher so schnell ist wie erwartet.
 
 # screens/intake/mod.rs
-intake-purpose = Aufnahme: was über den Rechner bekannt ist
+intake-purpose = Fall: was über den Rechner bekannt ist
 key-select-row = Zeile wählen
 key-toggle = an/aus
 key-add-notes = Notizen anfügen
@@ -388,7 +388,7 @@ drives-keys = Enter fortfahren   Esc abbrechen
 drives-name-wrong = Der Name stimmt nicht mit { $drive } überein. Nichts wurde geschrieben.
 
 # screens/jobs/mod.rs
-jobs-purpose = Aufträge: jeder Rechner, der hereinkam
+jobs-purpose = Jobs: jeder Rechner, der hereinkam
 key-open-machine = { $machine } öffnen
 key-open-this = diesen Rechner öffnen
 key-select-job = Auftrag wählen
@@ -402,7 +402,7 @@ key-write-to = auf { $drive } schreiben
 key-search-drives = Sticks neu suchen
 key-select-drive = Stick wählen
 key-toggle-results = Ergebnisse behalten an/aus
-key-back-jobs = zu den Aufträgen
+key-back-jobs = zu den Jobs
 jobs-run-in-progress = Ein Lauf ist im Gang. Erst beenden, dann einen anderen Auftrag öffnen.
 jobs-start-there = Revisum dort starten, um ihn fortzusetzen. Seine Läufe stehen unter 8.
 jobs-belongs = Dieser Auftrag gehört zu { $machine }: { $words }
@@ -453,7 +453,7 @@ locate-once = einmal: { $behaviour }
 locate-times = { $times }-mal: { $behaviour }
 
 # screens/locate/mod.rs
-locate-purpose = Orten: wo die Fehler sind und was versagte
+locate-purpose = Orte: wo die Fehler sind und was versagte
 key-what-next = was als Nächstes
 key-select-word = Wort wählen
 key-select-group = Gruppe wählen
@@ -484,7 +484,7 @@ import-title = Aufzeichnungen von einem anderen Laufwerk oder Ordner einlesen
 import-no-drive = Kein eingehängtes Laufwerk hat Aufzeichnungen. Eines einhängen und i erneut drücken, oder einen Ordner tippen.
 import-one = Dieses Laufwerk hat Aufzeichnungen:
 import-several = { $several } Laufwerke haben Aufzeichnungen; ↑↓ wählt:
-import-copied = Läufe und Aufträge werden kopiert. Was schon hier ist, bleibt, und das Laufwerk wird nicht verändert.
+import-copied = Läufe und Jobs werden kopiert. Was schon hier ist, bleibt, und das Laufwerk wird nicht verändert.
 import-keys = Enter einlesen   Esc abbrechen
 
 # screens/logs/compare.rs
@@ -524,7 +524,7 @@ logs-job = Auftrag { $job } { $state }
 logs-no-run-of = Kein Lauf mit diesem Modul aufgezeichnet.
 
 # screens/logs/mod.rs
-logs-purpose = Protokoll: frühere Läufe
+logs-purpose = Logs: frühere Läufe
 key-back-list = zur Liste
 key-through-time = durch die Zeit gehen
 key-back-module = zum Modul
@@ -656,7 +656,7 @@ report-below = { $below } weitere Zeilen
 # screens/report/mod.rs
 report-purpose = Bericht: was zur Theke geht
 key-write-report = PDF, Diagramme, Tabellen schreiben
-key-other-language = andere Sprache
+key-owner-language = Sprache des Besitzers
 
 # screens/run/draw.rs
 run-enter = Enter { $words }{"   "}
@@ -692,7 +692,7 @@ speed-none-larger = noch keine Arbeitsmenge war größer als die Caches
 speed-channel = Kanal
 speed-channels = Kanäle
 speed-peak = { $peak }, { $count } { $channels } mit { $speed } MT/s
-speed-theoretical = theoretische Spitze
+speed-theoretical = Spitze, theoret.
 speed-latency = Latenz
 speed-lowest = kleinstmöglich
 speed-timings-only = { $ns } ns (nur DRAM-Zeiten)
@@ -735,10 +735,10 @@ removed = entnommen
 
 # screens/swap/draw.rs
 swap-closed = Dieser Auftrag ist abgeschlossen: { $answer }
-swap-if-errors = bei Fehlern
-swap-if-clean = wenn sauber
+swap-if-errors = bei Fehler
+swap-if-clean = fehlerfrei
 swap-settings = Einstellungen in Kraft: { $now }; die Firmware bietet { $all }
-swap-dark = dunkel
+swap-dark = stumm
 swap-as-installed = die jetzige Bestückung testen (nicht den vorgeschlagenen Schritt)
 swap-automatically = {" "}Er beginnt in { $seconds } s von selbst; jede Taste hält das an.
 swap-as-planned = Wie geplant bestückt: noch { $passes ->
@@ -747,13 +747,13 @@ swap-as-planned = Wie geplant bestückt: noch { $passes ->
     }.{ $soon }
 swap-not-as-planned = Nicht wie geplant bestückt: { $differences }. Auch ein Lauf in dieser Bestückung zählt.
 swap-clean = Kein Lauf dieses Auftrags fand einen Fehler: es gibt kein Teil zu suchen. Ein längerer Lauf mit Rechenlast findet seltenere Fehler: 3 wählt die Tiefe. Bleibt der Speicher sauber, der Reihe nach ansehen:
-swap-found = GEFUNDEN
+swap-found = FUND
 swap-open = OFFEN
-swap-order = Bestellung
+swap-order = kaufen
 swap-no-tables = Die Tabellen der Firmware sind nicht lesbar, deshalb sind Module hier unbekannt. Von Hand: ausschalten, Stecker ziehen, alle Module bis auf eines herausnehmen, laufen lassen, und ebenso mit jedem anderen. Aufschreiben, welches steckte; das Protokoll jedes Laufs steht unter 8.
 swap-nothing-run = In diesem Auftrag lief noch nichts. Zuerst alle Module zusammen testen.
 swap-proof = BEWEIS
-swap-next = ALS NÄCHSTES
+swap-next = WEITER
 swap-cost = { $minutes } min Handarbeit; Test { $machine }, endet beim ersten Fehler
 swap-suspicion = Verdacht
 
@@ -868,16 +868,16 @@ speed-not-measured = Das Tempo war nicht zu messen: { $why }
 speed-stopped = Beendet, bevor alles einmal gemessen war: nichts wird behalten.
 speed-nothing-compare = Nichts zum Vergleichen: weder dieser Rechner noch ein gleicher wurde je gemessen.
 
-# room/view.rs: ein Wort je Ansicht, möglichst kurz
-view-jobs = Aufträge
-view-intake = Annahme
-view-board = Platine
+# room/view.rs: ein Wort je Ansicht, 49 Buchstaben zusammen
+view-jobs = Jobs
+view-intake = Fall
+view-board = Board
 view-recipe = Rezept
 view-run = Lauf
-view-locate = Orten
+view-locate = Orte
 view-swap = Tausch
 view-speed = Tempo
-view-logs = Archiv
+view-logs = Logs
 view-report = Bericht
 
 # workshop/hands.rs

@@ -64,3 +64,4 @@ run-ambiguous = { $several } runs begin with { $wanted }; give more of the id
 
 # wall_time.rs
 not-a-time = { $text } is not a time of day; write it as in 07:30
+records-language-not-kept = the language cannot be kept in { $file }

@@ -667,7 +667,7 @@ report-below = { $below } more lines below
 # screens/report/mod.rs
 report-purpose = report: what goes to the counter
 key-write-report = write PDF, charts, tables
-key-other-language = the other language
+key-owner-language = owner's language
 
 # screens/run/draw.rs
 run-enter = Enter { $words }{"   "}

@@ -51,7 +51,7 @@ impl Screen for Report {
         vec![
             Command::enter(Message::Write, say::key_write_report()),
             Command::list(Message::Step, say::key_further_down()),
-            Command::letter('l', "l", Message::Language, say::key_other_language()),
+            Command::letter('o', "o", Message::Language, say::key_owner_language()),
         ]
     }
 
