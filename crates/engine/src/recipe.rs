@@ -34,6 +34,11 @@ impl Depth {
         }
     }
 
+    /// The depth with this [`Self::word`].
+    pub fn of_word(word: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|depth| depth.word() == word)
+    }
+
     /// Number of passes; nothing means as many as fit.
     pub fn passes(self) -> Option<u32> {
         (self == Self::Triage).then_some(1)

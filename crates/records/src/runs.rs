@@ -118,7 +118,8 @@ pub struct RunSummary {
     pub id: String,
     /// Whether it is over, and how it came out.
     pub outcome: Standing,
-    /// The result, part by part, with any reduction.
+    /// The result, part by part, with any reduction. Other programs get it as a line in English.
+    #[serde(serialize_with = "in_english")]
     pub headline: Headline,
     /// How good the result is.
     pub grade: Grade,
@@ -151,6 +152,10 @@ pub struct RunSummary {
     pub text: String,
     /// A sentence about damage, in the language that was spoken when the record was read; nothing when it is whole.
     pub damage: Option<String>,
+}
+
+fn in_english<S: Serializer>(headline: &Headline, serializer: S) -> Result<S::Ok, S::Error> {
+    serializer.serialize_str(&speaking(Language::EN, || result::headline_of(headline)))
 }
 
 /// Starts a journal for a run that begins now. Returns its id too.

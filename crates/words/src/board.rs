@@ -111,6 +111,24 @@ fn disputed(fact: &Fact) -> String {
     say::disputed_fact(crate::facts::name(&fact.name), &fact.slot, fact.in_words())
 }
 
+/// Version and date of firmware: the date as in ISO 8601, where the firmware writes month, day and year (SMBIOS 3.7, section 7.1).
+pub fn firmware(text: &str) -> String {
+    let Some((version, date)) = text.rsplit_once(' ') else { return iso(text).unwrap_or_else(|| text.to_owned()) };
+    iso(date).map_or_else(|| text.to_owned(), |date| format!("{version} {date}"))
+}
+
+/// `03/02/2030` as `2030-03-02`.
+fn iso(date: &str) -> Option<String> {
+    let parts: Vec<&str> = date.split('/').collect();
+    let digits = |part: &&str| part.bytes().all(|byte| byte.is_ascii_digit());
+    match parts[..] {
+        [month, day, year] if parts.iter().all(digits) && (month.len(), day.len(), year.len()) == (2, 2, 4) => {
+            Some(format!("{year}-{month}-{day}"))
+        }
+        _ => None,
+    }
+}
+
 /// What a part of memory is, or who holds it.
 pub fn part(part: &Part) -> String {
     match part.what {
@@ -145,5 +163,22 @@ pub fn unknown(unknown: &Unknown) -> String {
         Unknown::Map => say::unknown_map().to_owned(),
         Unknown::Encryption => say::unknown_encryption().to_owned(),
         Unknown::TimingsInForce => say::unknown_timings().to_owned(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case("1.14 03/02/2030", "1.14 2030-03-02")]
+    #[case("03/02/2030", "2030-03-02")]
+    #[case("F12b", "F12b")]
+    #[case("1.0 3/2/30", "1.0 3/2/30")]
+    #[case("", "")]
+    fn dates_are_written_alike(#[case] text: &str, #[case] expected: &str) {
+        assert_eq!(firmware(text), expected);
     }
 }

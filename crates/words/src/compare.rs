@@ -40,7 +40,7 @@ pub fn compare(runs: &[&RunState]) -> Vec<Line> {
         |run: &RunState| run.begin.recipe.as_ref().map_or_else(String::new, |recipe| recipe.depth.said().to_owned());
     lines.extend([
         line(say::compare_settings(), &|run| crate::card::settings(&run.begin.settings).to_owned()),
-        line(say::compare_firmware(), &|run| run.begin.board.firmware.clone()),
+        line(say::compare_firmware(), &|run| crate::board::firmware(&run.begin.board.firmware)),
         line(say::compare_depth(), &recipe),
         line(say::compare_tests(), &|run| run.tests.len().to_string()),
         line(say::compare_passes(), &|run| Judgement::of(run, false).done.passes.to_string()),

@@ -101,7 +101,7 @@ fn text(look: &Look) -> Result<String> {
     let processor = if system.processor.is_empty() { told("processor") } else { system.processor.clone() };
     for (label, value) in [
         (say::cli_mainboard(), &board.mainboard),
-        (say::cli_firmware(), &board.firmware),
+        (say::cli_firmware(), &words::board::firmware(&board.firmware)),
         (say::cli_processor(), &processor),
         (say::cli_controller(), &told("memory controller")),
         (say::cli_settings(), &system.settings),

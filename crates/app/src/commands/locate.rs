@@ -15,7 +15,7 @@ use revisum_engine::units::{bytes_text, counted};
 use revisum_record::fitted::{Board, Slot};
 use revisum_record::run_state::RunState;
 use revisum_words as words;
-use revisum_words::{Language, Said as _, speaking};
+use revisum_words::{Language, Said, speaking};
 use serde_json::json;
 
 use crate::cli::LocateArgs;
@@ -55,7 +55,7 @@ pub fn run(data: Option<&Path>, args: &LocateArgs) -> Result<Exit> {
         writeln!(
             out,
             "{}",
-            json!({ "statement": speaking(Language::EN, || words::locate::statement(&location)), "location": location, "stopgap": written, "no_stopgap": refused, "again": again })
+            json!({ "location": for_programs(&location)?, "stopgap": written, "no_stopgap": refused, "again": again })
         )?;
     } else {
         write!(out, "{}", text(&location, gap.as_ref(), again.as_deref())?)?;
@@ -185,6 +185,18 @@ fn board_of(map: &AddressMap) -> Board {
         }
     }
     Board { slots, ..Board::default() }
+}
+
+/// What is known of where errors are, for other programs: with its sentences in English whatever is spoken.
+fn for_programs(location: &Location) -> Result<serde_json::Value> {
+    let mut value = serde_json::to_value(location)?;
+    speaking(Language::EN, || {
+        value["statement"] = words::locate::statement(location).into();
+        value["because"] = location.because.said().into();
+        value["why"] = location.shape().map(words::locate::why).into();
+        value["limits"] = location.limits.iter().map(Said::said).collect::<Vec<_>>().into();
+    });
+    Ok(value)
 }
 
 fn read_map(file: &Path) -> Result<MapFile> {

@@ -140,13 +140,15 @@ pub fn draw_footer(canvas: &mut Canvas<'_>, keys: &[Known]) {
         return;
     }
     let end = canvas.width().saturating_sub(2);
-    canvas.put_right(end, 0, theme.bar(), say::chrome_keys());
-    canvas.put_right(end.saturating_sub(5), 0, theme.on_bar(theme.attention()), "?");
-    canvas.target(end.saturating_sub(6), 0, 7, Target::Key(KeyCode::Char('?')));
+    let words = say::chrome_keys();
+    let help = end.saturating_sub(words.width() as u16 + 2);
+    let after = canvas.put(help, 0, theme.on_bar(theme.attention()), "?");
+    canvas.put(after + 1, 0, theme.bar(), words);
+    canvas.target(help, 0, end - help, Target::Key(KeyCode::Char('?')));
     let mut x = 2;
     for key in keys.iter().map(|known| &known.key).filter(|key| key.footer) {
         let width = (key.name.width() + 1 + key.words.width()) as u16;
-        if x + width > end.saturating_sub(8) {
+        if x + width + 1 > help {
             continue;
         }
         if let [code] = key.codes.as_slice() {

@@ -440,8 +440,9 @@ fn groups(state: &RunState) -> Vec<Group> {
         if !group.kinds.contains(&sample.kind.said()) {
             group.kinds.push(sample.kind.said());
         }
-        if !group.tests.contains(&sample.test) {
-            group.tests.push(sample.test.clone());
+        let title = words::tests_of::title_of(&sample.test);
+        if !group.tests.contains(&title) {
+            group.tests.push(title);
         }
     }
     groups.sort_by_key(|group| std::cmp::Reverse(group.words));

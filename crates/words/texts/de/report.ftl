@@ -69,7 +69,7 @@ report-col-when = wann
 report-col-fitted = was bestückt war
 report-col-settings = Einstellungen
 report-col-long = wie lange
-report-col-passes = volle Durchgänge
+report-col-passes = Durchg.
 report-col-result = was es zeigte
 report-fitted-in = { $module } in { $slot }
 report-in-slots = { $told } ({ $slots })
@@ -88,7 +88,7 @@ report-good = als gut bekannt
 report-unnamed = ohne Seriennummer
 
 report-where = Wo es versagte
-report-where-words = { $shape } in { $slots }{ $lanes ->
+report-where-words = Fehlermuster: { $shape } in { $slots }{ $lanes ->
     [none] {""}
    *[other] , Datenleitung { $lanes }
   }.

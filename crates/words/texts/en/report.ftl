@@ -95,7 +95,7 @@ report-unnamed = without a serial number
 
 # Where.
 report-where = Where it failed
-report-where-words = { $shape } in { $slots }{ $lanes ->
+report-where-words = Fault pattern: { $shape } in { $slots }{ $lanes ->
     [none] {""}
    *[other] , data line (DQ) { $lanes }
   }.

@@ -183,7 +183,8 @@ fn narrow_cards(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
             }
         }
     };
-    let machine = [shared.facts.board.mainboard.as_str(), shared.facts.board.firmware.as_str()].join("   ");
+    let firmware = words::board::firmware(&shared.facts.board.firmware);
+    let machine = [shared.facts.board.mainboard.as_str(), &firmware].join("   ");
     canvas.fact(2, y, say::board_mainboard(), machine.trim());
     y += 1;
     y + memory_card(canvas, shared, y)
@@ -237,11 +238,11 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let rows = [
         (say::board_computer(), told(names::COMPUTER)),
         (say::board_mainboard(), facts.board.mainboard.clone()),
-        (say::board_firmware(), facts.board.firmware.clone()),
+        (say::board_firmware(), words::board::firmware(&facts.board.firmware)),
         (say::board_processor(), format!("{}, {}", facts.processor, say::cores(facts.cores as u64))),
         (say::board_controller(), told("memory controller")),
         (say::board_max_memory(), told(names::MOST_MEMORY)),
-        (say::board_settings(), facts.settings.clone()),
+        (say::board_settings(), words::card::settings(&facts.settings).to_owned()),
     ];
     let mut y = 0;
     for (label, value) in rows.iter().filter(|(_, value)| !value.is_empty()) {

@@ -7,6 +7,8 @@ use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column};
 use crate::kit::run_panel::{self, Shown};
 use crate::shared::state::Shared;
+use revisum_engine::recipe::Depth;
+use revisum_words::Said as _;
 use revisum_engine::units::{count_text, duration_text};
 use revisum_record::outcome::Grade;
 use revisum_records::wall_time;
@@ -115,7 +117,7 @@ fn draw_list(canvas: &mut Canvas<'_>, screen: &Logs) {
         vec![
             (format!("{compared}{}", wall_time::date_and_time(log.wall_ms, &wall_time::zone(log.simulated))), text),
             (log.machine.clone(), text),
-            (log.depth.clone(), theme.text()),
+            (Depth::of_word(&log.depth).map_or(log.depth.as_str(), |depth| depth.said()).to_owned(), theme.text()),
             (format!("{mark} {}", words::result::headline_of(&log.headline)), theme.graded(log.grade)),
             count(log.errors, theme.error()),
             count(log.corrected, theme.attention()),
