@@ -46,6 +46,47 @@ fn a_mark_stays() {
     again.wait("left-0");
 }
 
+/// The same walk in German: the language is asked for, and every screen of the way speaks it.
+#[rstest]
+#[case(SIZE)]
+#[case((80, 25))]
+fn the_walk_in_german(#[case] size: (u16, u16)) {
+    let data = tempfile::tempdir().unwrap();
+    let screen = Screen::open(size, &demo(&data).replace(" demo ", " --language de demo "));
+    screen.wait_all(&["Schnelltest starten", "simuliert", "Steckplatz wählen", "Tasten"]);
+    screen.keys(&["Enter"]);
+    screen.wait("dauerte");
+    screen.wait_all(&["Am verdächtigsten: Modul red dot", "24 Speicherfehler", "DQ 19 liest 1 statt 0"]);
+    screen.keys(&["Enter"]);
+    screen.wait_all(&["WEITER", "Handarbeit", "sehr wahrscheinlich"]);
+    screen.keys(&["Down", "Down", "Space"]);
+    screen.wait_all(&["entnommen:", "diese Bestückung testen"]);
+    screen.keys(&["Enter"]);
+    screen.wait_gone("diese Bestückung testen");
+    screen.wait("dauerte");
+    screen.wait_all(&["zu wenig, um etwas", "Am verdächtigsten: Modul red dot (sehr wahrscheinlich)"]);
+    screen.keys(&["8"]);
+    screen.wait_all(&["Ergebnis", "24 Speicherfehler"]);
+    screen.keys(&["Down", "Enter"]);
+    screen.wait_all(&["Protokoll von", "Schon ein Speicherfehler bedeutet einen Defekt."]);
+    screen.keys(&["Escape"]);
+    screen.wait("öffnen");
+    // A key changes the language at once, and the next start keeps the last one.
+    screen.keys(&["l"]);
+    screen.wait_all(&["24 memory errors", "open"]);
+    screen.keys(&["l"]);
+    screen.wait_all(&["24 Speicherfehler", "öffnen"]);
+    screen.keys(&["q"]);
+    screen.wait("left-0");
+    let (_, logs) = run_json(data.path(), &["logs", "--json"]);
+    let outcomes: Vec<_> = logs["runs"].as_array().unwrap().iter().map(|run| run["outcome"].clone()).collect();
+    assert_eq!(outcomes, [json!("clean"), json!("errors-found"), json!("errors-found")]);
+    let again = Screen::open(size, &demo(&data));
+    again.wait("Schnelltest starten");
+    again.keys(&["q"]);
+    again.wait("left-0");
+}
+
 /// Start, triage, errors at B1, take it out, run, clean, outcome sentence, open the log.
 #[rstest]
 #[case(SIZE)]
@@ -336,8 +377,8 @@ fn reports_are_previewed_and_runs_compared() {
     screen.wait("took");
     screen.keys(&["9"]);
     screen.wait_all(&["Memory report", "What to do next", "Most suspect so far"]);
-    screen.keys(&["l"]);
-    screen.wait_all(&["Bericht", "Was als Nächstes zu tun ist"]);
+    screen.keys(&["o"]);
+    screen.wait_all(&["Bericht", "Was als Nächstes zu tun ist", "owner's language"]);
     screen.keys(&["Enter"]);
     screen.wait_all(&["Written to", "report.pdf"]);
     assert!(data.path().join("reports/dome-1/report.pdf").is_file());

@@ -5,7 +5,7 @@ use revisum_record::outcome::{Claim, Coverage, EndedBy, Headline, Judgement, Lef
 use revisum_record::warmth::Says;
 
 use crate::said::Said;
-use crate::{damage, say};
+use crate::{damage, say, tests_of};
 
 /// Parts that are left out are named from this size on.
 const LEAST_NAMED: u64 = 1 << 20;
@@ -183,7 +183,7 @@ fn scope(judgement: &Judgement) -> String {
         missing.push(say::result_not_on_die().to_owned());
     }
     let least = match &judgement.least {
-        Some((test, seconds)) => say::result_shortest(test, duration_text(*seconds)),
+        Some((test, seconds)) => say::result_shortest(tests_of::title_of(test), duration_text(*seconds)),
         None => String::new(),
     };
     let covered = say::result_covered(load, warm, asleep, coverage(&judgement.coverage), least);

@@ -156,8 +156,14 @@ fn title(picture: &Picture<'_>) -> String {
     let (slot, extent) = (&picture.map.slot, picture.map.extent);
     match picture.window {
         Window::Module => say::map_module(slot, extent.ranks, extent.banks, extent.rows),
-        Window::Bank(cell) => say::map_bank(slot, cell.rank, cell.bank),
-        Window::Around(cell) => say::map_around(slot, cell.rank, cell.bank, cell.row, cell.column),
+        Window::Bank(cell) => say::map_bank(slot, cell.rank.to_string(), cell.bank.to_string()),
+        Window::Around(cell) => say::map_around(
+            slot,
+            cell.rank.to_string(),
+            cell.bank.to_string(),
+            cell.row.to_string(),
+            cell.column.to_string(),
+        ),
     }
 }
 

@@ -144,7 +144,7 @@ result-broke-first = Die Aufzeichnung reißt vor dem ersten Test ab: Stromausfal
 result-broke-in = Die Aufzeichnung reißt in Durchgang { $pass } bei { $percent } % davon ab, in { $test }: Stromausfall, Stillstand oder Neustart.
 result-in-time = Keine Fehler in { $time } Laufzeit.
 result-in-passes = Keine Fehler in { $n ->
-        [one] { $n } vollen Durchgang
+        [one] { $n } vollem Durchgang
        *[other] { $n } vollen Durchgängen
     } ({ $time }).
 result-within = { $within } von { $ran } Laufzeit

@@ -31,7 +31,7 @@ fn group_line(group: &Group) -> String {
 
 fn word_line(word: &NamedWord) -> String {
     let cell =
-        word.cell.map(|cell| say::locate_cell(cell.rank, cell.bank, cell.row, cell.column));
+        word.cell.map(|cell| say::locate_cell(cell.rank.to_string(), cell.bank.to_string(), cell.row.to_string(), cell.column.to_string()));
     // Addresses are found with and without the gaps between their digits.
     let address = word.place.to_string();
     format!(

@@ -69,7 +69,7 @@ fn word_list(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared, chosen: 
     let line = |at: usize| {
         let word = words[at];
         let cell =
-            word.cell.map(|cell| say::locate_cell_short(cell.rank, cell.bank, cell.row, cell.column));
+            word.cell.map(|cell| say::locate_cell_short(cell.rank.to_string(), cell.bank.to_string(), cell.row.to_string(), cell.column.to_string()));
         vec![
             (word.place.to_string(), theme.text()),
             (cell.unwrap_or_else(|| say::locate_no_map().to_owned()), theme.text()),

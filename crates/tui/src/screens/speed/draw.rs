@@ -156,7 +156,7 @@ fn table(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared, record: &Spee
     if let Some(expected) = &expected {
         let channels = if expected.channels == 1 { say::speed_channel() } else { say::speed_channels() };
         let peak = rate_text(expected.most());
-        let words = say::speed_peak(peak, expected.channels, channels, expected.speed);
+        let words = say::speed_peak(peak, expected.channels, channels, expected.speed.to_string());
         y += fact(canvas, y, say::speed_theoretical(), &words);
     }
     y = group(canvas, screen, record, say::speed_latency(), &[Kind::Latency], y + gap);
