@@ -6,9 +6,10 @@ use std::path::PathBuf;
 use clap::{Args, CommandFactory, FromArgMatches, Parser, Subcommand, ValueEnum};
 use revisum_engine::recipe::{Caches, CoreSharing, Depth};
 use revisum_engine::speed::{Kind, MOST_STRIDE, REPEATS, Width};
-use revisum_engine::units::{ByteRange, parse_bytes, parse_duration, parse_range};
+use revisum_engine::units::ByteRange;
 
 use revisum_words::Language;
+use revisum_words::refused::{self, amount, duration, range};
 
 use crate::say;
 
@@ -241,7 +242,7 @@ const RECIPE_ARGS: [&str; 15] = [
 #[derive(Debug, Args)]
 pub struct CheckArgs {
     /// Memory to test, such as 256M or 8G [default: all that is free]
-    #[arg(long, value_name = "SIZE", value_parser = parse_bytes)]
+    #[arg(long, value_name = "SIZE", value_parser = amount)]
     pub memory: Option<u64>,
     /// How long to look
     #[arg(long, value_enum, conflicts_with = "recipe")]
@@ -262,10 +263,10 @@ pub struct CheckArgs {
     #[arg(long, value_name = "HH:MM", conflicts_with = "for_time")]
     pub until: Option<String>,
     /// End after this time, such as 20min, 24h or 3d
-    #[arg(long = "for", id = "for_time", value_name = "TIME", value_parser = parse_duration)]
+    #[arg(long = "for", id = "for_time", value_name = "TIME", value_parser = duration)]
     pub for_time: Option<u64>,
     /// Only this range of physical addresses, such as 4G..6G or 0x100000000..0x180000000
-    #[arg(long, value_name = "FROM..TO", value_parser = parse_range)]
+    #[arg(long, value_name = "FROM..TO", value_parser = range)]
     pub range: Option<ByteRange>,
     /// Whether cores divide the memory or each covers all of it [default: divide]
     #[arg(long, value_enum)]
@@ -277,7 +278,7 @@ pub struct CheckArgs {
     #[arg(long, value_enum)]
     pub caches: Option<CachesArg>,
     /// Length of waits in tests, such as 30s or 10min [default: by test and depth]
-    #[arg(long, value_name = "TIME", value_parser = parse_duration)]
+    #[arg(long, value_name = "TIME", value_parser = duration)]
     pub idle: Option<u64>,
     /// After the passes, continue until the temperature is stable for ten minutes
     #[arg(long)]
@@ -327,7 +328,7 @@ pub struct SpeedArgs {
     #[arg(long, value_name = "LIST", value_delimiter = ',', value_parser = cores)]
     pub cores: Option<Vec<Option<usize>>>,
     /// How often each loop is timed
-    #[arg(long, value_name = "N", default_value_t = REPEATS, value_parser = clap::value_parser!(u32).range(1..=100))]
+    #[arg(long, value_name = "N", default_value_t = REPEATS, value_parser = repeats)]
     pub repeats: u32,
     /// Do not keep it in the machine's job
     #[arg(long)]
@@ -346,6 +347,9 @@ pub struct SpeedArgs {
     pub pdf: Option<PathBuf>,
 }
 
+/// How often a loop can be timed: more tells nothing new.
+const MOST_REPEATS: u32 = 100;
+
 fn kind(text: &str) -> Result<Kind, String> {
     let names: Vec<&str> = Kind::ALL.into_iter().map(Kind::name).collect();
     let found = Kind::ALL.into_iter().find(|kind| kind.name() == text);
@@ -354,7 +358,7 @@ fn kind(text: &str) -> Result<Kind, String> {
 
 fn sets(text: &str) -> Result<RangeInclusive<u64>, String> {
     let (from, to) = text.split_once("..").ok_or(say::arg_from_to())?;
-    Ok(parse_bytes(from)?..=parse_bytes(to)?)
+    Ok(amount(from)?..=amount(to)?)
 }
 
 fn stride(text: &str) -> Result<u32, String> {
@@ -364,7 +368,14 @@ fn stride(text: &str) -> Result<u32, String> {
 }
 
 fn width(text: &str) -> Result<Width, String> {
-    text.parse::<u16>().map_err(|_| say::arg_bits().to_owned()).and_then(Width::try_from)
+    text.parse::<u16>()
+        .map_err(|_| say::arg_bits().to_owned())
+        .and_then(|bits| Width::try_from(bits).map_err(refused::width))
+}
+
+fn repeats(text: &str) -> Result<u32, String> {
+    let repeats = text.parse().ok().filter(|repeats| (1..=MOST_REPEATS).contains(repeats));
+    repeats.ok_or_else(|| say::arg_from_one(MOST_REPEATS))
 }
 
 fn cores(text: &str) -> Result<Option<usize>, String> {
@@ -538,8 +549,8 @@ fn pace(text: &str) -> Result<f64, String> {
 
 /// Reads the arguments; on a mistake says so and ends with the code for wrong use.
 pub fn parse() -> Cli {
-    let matches = crate::help::localized(Cli::command()).get_matches();
-    Cli::from_arg_matches(&matches).unwrap_or_else(|error| error.exit())
+    let read = crate::help::localized(Cli::command()).try_get_matches();
+    read.and_then(|matches| Cli::from_arg_matches(&matches)).unwrap_or_else(|error| crate::misuse::exit(&error))
 }
 
 #[cfg(test)]

@@ -9,6 +9,7 @@ mod commands;
 mod exit;
 mod help;
 mod language;
+mod misuse;
 mod plain;
 mod say;
 

@@ -5,6 +5,13 @@ use serde::{Deserialize, Serialize};
 use crate::tally::Tally;
 use crate::units::{PhysAddr, RangeSet};
 
+/// The step of a test that is no march element: one address bit after the other.
+pub const ADDRESS_BITS: &str = "address-bits";
+/// The step of a test that is no march element: rows are opened in turns.
+pub const OPENING_ROWS: &str = "opening-rows";
+/// What follows the element that is carried out on copies.
+pub const OF_COPIES: &str = " of-copies";
+
 /// How far a run has come.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(default)]

@@ -71,10 +71,10 @@ fn grouped_hex(value: u64, digits: usize) -> String {
     format!("0x{}", groups.join(" "))
 }
 
-fn parse_hex(text: &str) -> Result<u64, String> {
+fn parse_hex(text: &str) -> Result<u64, NotRead> {
     text.strip_prefix("0x")
         .and_then(|digits| u64::from_str_radix(digits, 16).ok())
-        .ok_or_else(|| format!("{text:?} is not a hexadecimal number that begins with 0x"))
+        .ok_or_else(|| NotRead::Address(text.to_owned()))
 }
 
 /// A half-open range of physical bytes, `[start, end)`. Serialised as `["0x…","0x…"]`.
@@ -274,15 +274,46 @@ pub fn counted(count: u64, noun: &str) -> String {
     format!("{} {noun}{ending}", count_text(count))
 }
 
+/// Why a text is no amount, address, duration or range. Each holds the text as it was given.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum NotRead {
+    /// No number, or one without a meaning.
+    #[error("{0:?} is not an amount; write it as in 256M or 4G")]
+    Amount(String),
+    /// An amount in a unit that is not known.
+    #[error("{text:?} has the unit {unit:?}; use K, M, G or T, as in 256M or 4G")]
+    Unit {
+        /// The whole text.
+        text: String,
+        /// The unit in it.
+        unit: String,
+    },
+    /// An amount of nothing, or beyond 64 bits.
+    #[error("{0:?} is outside what can be asked for; give an amount above zero, as in 256M")]
+    OutOfBounds(String),
+    /// Not a hexadecimal number.
+    #[error("{0:?} is not an address; write it as in 0x100000000 or 4G")]
+    Address(String),
+    /// Not a duration, or one of nothing.
+    #[error("{0:?} is not a duration; write it as in 90s, 15min, 24h or 3d")]
+    Duration(String),
+    /// Not two addresses.
+    #[error("{0:?} is not a range; write it as in 4G..6G")]
+    Range(String),
+    /// A range that ends where it begins, or before.
+    #[error("{0:?} holds nothing: its end must lie above its start")]
+    EmptyRange(String),
+}
+
 /// Reads an amount of memory such as `256M`, `1.5GiB` or `64 KiB`; the units are powers of 1024.
 ///
 /// # Errors
-/// A sentence that says what was expected, for an amount that is no number, negative, zero or beyond 64 bits.
-pub fn parse_bytes(text: &str) -> Result<u64, String> {
+/// For an amount that is no number, negative, zero or beyond 64 bits.
+pub fn parse_bytes(text: &str) -> Result<u64, NotRead> {
     let trimmed = text.trim();
     let split = trimmed.find(|c: char| c.is_ascii_alphabetic()).unwrap_or(trimmed.len());
     let (number, unit) = (trimmed[..split].trim(), trimmed[split..].trim());
-    let not_an_amount = || format!("{text:?} is not an amount; write it as in 256M or 4G");
+    let not_an_amount = || NotRead::Amount(text.to_owned());
     if number.is_empty() {
         return Err(not_an_amount());
     }
@@ -292,12 +323,12 @@ pub fn parse_bytes(text: &str) -> Result<u64, String> {
         "M" => MIB,
         "G" => GIB,
         "T" => GIB << 10,
-        _ => return Err(format!("{text:?} has the unit {unit:?}; use K, M, G or T, as in 256M or 4G")),
+        _ => return Err(NotRead::Unit { text: text.to_owned(), unit: unit.to_owned() }),
     };
     let value: f64 = number.parse().map_err(|_| not_an_amount())?;
     let bytes = value * factor as f64;
     if !(bytes >= 1.0 && bytes < u64::MAX as f64) {
-        return Err(format!("{text:?} is outside what can be asked for; give an amount above zero, as in 256M"));
+        return Err(NotRead::OutOfBounds(text.to_owned()));
     }
     Ok(bytes as u64)
 }
@@ -305,8 +336,8 @@ pub fn parse_bytes(text: &str) -> Result<u64, String> {
 /// Reads an address such as `0x1_0000_0000`, `0x1 0000 0000` or an amount such as `4G`.
 ///
 /// # Errors
-/// A sentence that says what was expected.
-pub fn parse_address(text: &str) -> Result<u64, String> {
+/// With the text that could not be read.
+pub fn parse_address(text: &str) -> Result<u64, NotRead> {
     let digits: String = text.chars().filter(|c| !matches!(c, '_' | ' ')).collect();
     if digits == "0" {
         return Ok(0);
@@ -317,9 +348,9 @@ pub fn parse_address(text: &str) -> Result<u64, String> {
 /// Reads a duration such as `90s`, `15min`, `24h`, `3d` or `1h30min`, in seconds.
 ///
 /// # Errors
-/// A sentence that says what was expected.
-pub fn parse_duration(text: &str) -> Result<u64, String> {
-    let wrong = || format!("{text:?} is not a duration; write it as in 90s, 15min, 24h or 3d");
+/// With the text that could not be read.
+pub fn parse_duration(text: &str) -> Result<u64, NotRead> {
+    let wrong = || NotRead::Duration(text.to_owned());
     let mut rest = text.trim();
     let mut total: u64 = 0;
     while !rest.is_empty() {
@@ -343,11 +374,11 @@ pub fn parse_duration(text: &str) -> Result<u64, String> {
 /// Reads `4G..6G`.
 ///
 /// # Errors
-/// With what is wrong and how it is written.
-pub fn parse_range(text: &str) -> Result<ByteRange, String> {
-    let (from, to) = text.split_once("..").ok_or_else(|| format!("{text:?} is not a range; write it as in 4G..6G"))?;
+/// With the text that could not be read, or that holds nothing.
+pub fn parse_range(text: &str) -> Result<ByteRange, NotRead> {
+    let (from, to) = text.split_once("..").ok_or_else(|| NotRead::Range(text.to_owned()))?;
     let range = ByteRange::new(parse_address(from)?, parse_address(to)?);
-    if range.is_empty() { Err(format!("{text:?} holds nothing: its end must lie above its start")) } else { Ok(range) }
+    if range.is_empty() { Err(NotRead::EmptyRange(text.to_owned())) } else { Ok(range) }
 }
 
 #[cfg(test)]
@@ -445,19 +476,16 @@ mod tests {
     }
 
     #[rstest]
-    #[case("4G..6G", Some((4 << 30, 6 << 30)))]
-    #[case("0..1M", Some((0, 1 << 20)))]
-    #[case("0x1000..0x2000", Some((0x1000, 0x2000)))]
-    #[case("6G..4G", None)]
-    #[case("4G..4G", None)]
-    #[case("4G", None)]
-    #[case("4G-6G", None)]
-    #[case("a..b", None)]
-    fn ranges(#[case] text: &str, #[case] expected: Option<(u64, u64)>) {
-        let read = parse_range(text);
-        assert_eq!(read.clone().ok().map(|range| (range.start, range.end)), expected, "{read:?}");
-        if let Err(error) = read {
-            assert!(!error.is_empty());
-        }
+    #[case("4G..6G", Ok((4 << 30, 6 << 30)))]
+    #[case("0..1M", Ok((0, 1 << 20)))]
+    #[case("0x1000..0x2000", Ok((0x1000, 0x2000)))]
+    #[case("6G..4G", Err(NotRead::EmptyRange("6G..4G".into())))]
+    #[case("4G..4G", Err(NotRead::EmptyRange("4G..4G".into())))]
+    #[case("4G", Err(NotRead::Range("4G".into())))]
+    #[case("4G-6G", Err(NotRead::Range("4G-6G".into())))]
+    #[case("a..b", Err(NotRead::Amount("a".into())))]
+    #[case("0xg..1G", Err(NotRead::Address("0xg".into())))]
+    fn ranges(#[case] text: &str, #[case] expected: Result<(u64, u64), NotRead>) {
+        assert_eq!(parse_range(text).map(|range| (range.start, range.end)), expected);
     }
 }

@@ -10,7 +10,7 @@ use crate::totals::Totals;
 use crate::warmth::Warmth;
 use revisum_engine::news::{EndReason, ErrorReport, Progress, RowsOpened, TestEnd};
 use revisum_engine::tally::Tally;
-use revisum_engine::units::{PhysAddr, RangeSet};
+use revisum_engine::units::RangeSet;
 
 /// Passes of which temperatures are kept: the latest.
 const MOST_PASSES: usize = MOST_CELLS;
@@ -284,7 +284,10 @@ impl RunState {
                 raise(&mut self.void_bytes, bytes);
                 raise(&mut self.taken_out_bytes, bytes);
                 raise(&mut self.hardware.uncorrected, 1u64);
-                self.note_place(address.map_or_else(|| "at an unknown address".into(), |at: PhysAddr| at.to_string()));
+                // Where is not always said.
+                if let Some(at) = address {
+                    self.note_place(at.to_string());
+                }
             }
             Entry::Corrected { label, corrected, uncorrected } => {
                 raise(&mut self.hardware.corrected, corrected);

@@ -1,5 +1,6 @@
 //! Entries of a system's own logs.
 
+use revisum_diagnose::system_log::SystemLogs;
 use revisum_record::logged::{LogEntry, LogKind};
 
 use crate::say;
@@ -31,6 +32,15 @@ fn meaning(code: &str) -> Option<&'static str> {
         0x19 | 0xc2 | 0x13a => say::stop_pool(),
         _ => return None,
     })
+}
+
+/// What was looked through.
+pub fn looked_through(logs: &SystemLogs) -> String {
+    match logs.read.as_slice() {
+        [] => say::logs_read_none().to_owned(),
+        [one] => say::logs_read_one(one),
+        all => say::logs_read(all.len()),
+    }
 }
 
 #[cfg(test)]

@@ -2,6 +2,7 @@
 
 use revisum_engine::catalog::{SeenMarch, Sees, TestSpec};
 use revisum_engine::grade::Model;
+use revisum_engine::news::{ADDRESS_BITS, OF_COPIES, OPENING_ROWS};
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_engine::units::{bytes_text, duration_text};
 
@@ -107,6 +108,15 @@ pub fn model(model: Model) -> &'static str {
 /// So many cores: `one core`, `6 cores`.
 pub fn cores(cores: usize) -> String {
     if cores == 1 { say::cores_one().to_owned() } else { say::cores_some(cores) }
+}
+
+/// The step that a test is at: a march element in its notation, or what else it does.
+pub fn element(notation: &str) -> String {
+    match notation {
+        ADDRESS_BITS => say::element_address_bits().to_owned(),
+        OPENING_ROWS => say::element_opening_rows().to_owned(),
+        march => march.strip_suffix(OF_COPIES).map_or_else(|| march.to_owned(), say::element_of_copies),
+    }
 }
 
 #[cfg(test)]

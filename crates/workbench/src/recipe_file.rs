@@ -6,10 +6,10 @@ use std::path::Path;
 use anyhow::{Context, Result};
 use revisum_engine::catalog::OwnTest;
 use revisum_engine::recipe::{Caches, CoreSharing, Depth, Recipe};
-use revisum_engine::units::{ByteRange, bytes_text, parse_bytes, parse_duration};
+use revisum_engine::units::{ByteRange, bytes_text, parse_bytes};
+use revisum_words::refused::{amount, duration, range};
 use serde::{Deserialize, Serialize};
 
-use revisum_engine::units::parse_range as range;
 use revisum_records::WrongUse;
 
 use crate::say;
@@ -55,7 +55,7 @@ fn parse(text: &str, tests_of: &dyn Fn(Depth) -> Vec<String>) -> Result<Recipe, 
     // A test of one's own is written to be run.
     let tests = file.tests.unwrap_or_else(|| tests_of(depth).into_iter().chain(own).collect());
     let defaults = Recipe::with_tests(depth, tests);
-    let for_seconds = file.for_time.as_deref().map(parse_duration).transpose()?;
+    let for_seconds = file.for_time.as_deref().map(duration).transpose()?;
     let (passes, for_seconds) = match (file.passes, for_seconds) {
         (None, None) => (defaults.passes, defaults.for_seconds),
         given => given,
@@ -64,12 +64,12 @@ fn parse(text: &str, tests_of: &dyn Fn(Depth) -> Vec<String>) -> Result<Recipe, 
         passes,
         for_seconds,
         stop_after: file.stop_after,
-        memory: file.memory.as_deref().map(parse_bytes).transpose()?,
+        memory: file.memory.as_deref().map(amount).transpose()?,
         range: file.range.as_deref().map(range).transpose()?,
         cores: file.cores.unwrap_or_default(),
         which_cores: file.which_cores.unwrap_or_default(),
         caches: file.caches.unwrap_or_default(),
-        idle_seconds: file.idle.as_deref().map(parse_duration).transpose()?.or(defaults.idle_seconds),
+        idle_seconds: file.idle.as_deref().map(duration).transpose()?.or(defaults.idle_seconds),
         soak: file.soak.unwrap_or_default(),
         own: file.own,
         ..defaults

@@ -56,7 +56,7 @@ impl SpeedRun {
         reach: &Reach,
         published: impl Fn() + Send + 'static,
     ) -> Result<Self> {
-        let works = wanted.works(reach).map_err(|why| anyhow!("{why}"))?;
+        let works = wanted.works(reach).map_err(|why| anyhow!(revisum_words::refused::measuring(why)))?;
         let record = blank(&machine, reach, wanted.repeats);
         let now = Arc::new(Mutex::new(SpeedSnapshot { record: Arc::new(record), ..SpeedSnapshot::default() }));
         let stop = Arc::new(AtomicBool::new(false));

@@ -226,9 +226,10 @@ fn all_facts(look: &Look) -> Result<String> {
 
 fn fact_lines(text: &mut String, fact: &Fact) -> Result<()> {
     for (at, told) in fact.told.iter().enumerate() {
-        let name = if at == 0 { fact.name.as_str() } else { "" };
+        let name = if at == 0 { words::facts::name(&fact.name) } else { String::new() };
+        let value = words::facts::value(&told.value);
         let mark = if fact.is_agreed() { " " } else { "!" };
-        writeln!(text, "{mark} {name:<30} {:<34} {}", told.value, told.source)?;
+        writeln!(text, "{mark} {name:<30} {value:<34} {}", told.source)?;
     }
     Ok(())
 }

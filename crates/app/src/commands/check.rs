@@ -316,8 +316,8 @@ impl Teller {
         let line = say::check_progress(
             state.pass,
             format!("{:>3.0}", state.pass_ratio() * 100.0),
-            &progress.test,
-            &progress.notation,
+            revisum_words::tests_of::title_of(&progress.test),
+            revisum_words::tests_of::element(&progress.notation),
             count_text(state.errors.words),
             left,
         );

@@ -147,8 +147,8 @@ const LEAST_BIT: u32 = 6;
 /// Without a run there is no board: with a map its slots are the board.
 fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {
     let read = read_foreign(&read_text(file)?);
-    for line in &read.refused {
-        crate::tell!("revisum: {}: {line}", file.display());
+    for (line, why) in &read.refused {
+        crate::tell!("revisum: {}: {}", file.display(), revisum_words::refused::line(*line, why));
     }
     if read.refused_count > read.refused.len() {
         crate::tell!("{}", say::locate_not_understood(read.refused_count - read.refused.len()));

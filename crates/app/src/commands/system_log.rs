@@ -54,7 +54,7 @@ fn list(out: &mut impl Write, logs: &SystemLogs, simulated: bool) -> Result<()> 
     for entry in &logs.entries {
         writeln!(out, "{}", line(entry, simulated))?;
     }
-    let looked = logs.looked_through();
+    let looked = revisum_words::logged::looked_through(logs);
     match logs.entries.len() {
         0 => writeln!(out, "{}", say::system_log_nothing(looked))?,
         _ => writeln!(out, "{looked}")?,

@@ -53,12 +53,41 @@ pub struct Placed {
     pub cell: Cell,
 }
 
+/// The part of an address map that would send two addresses to one cell, or one to two.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
+pub enum Twofold {
+    /// A region without ways, or one whose granule is smaller than a cache line.
+    #[error("a region without ways, or a granule below a cache line")]
+    Ways,
+    /// A region of another length than its ways divide.
+    #[error("the length of a region")]
+    Length,
+    /// Masks that do not tell all ways apart.
+    #[error("the number of ways and their masks")]
+    Masks,
+    /// A mask of one way.
+    #[error("a way's mask")]
+    Mask,
+    /// Physical ranges that overlap.
+    #[error("overlapping physical ranges")]
+    Ranges,
+    /// Regions that overlap.
+    #[error("overlapping regions")]
+    Regions,
+    /// A mask with bits below those that choose a word.
+    #[error("a mask that holds bits inside a word")]
+    InsideAWord,
+    /// Coordinates that do not lead back.
+    #[error("the cell coordinates")]
+    Coordinates,
+}
+
 /// Why a map cannot be used.
 #[derive(Debug, Error, PartialEq, Eq)]
 pub enum MapError {
     /// Two addresses would reach the same cell.
     #[error("the address map is not one-to-one: {0} would send two addresses to the same cell")]
-    NotOneToOne(&'static str),
+    NotOneToOne(Twofold),
     /// A stack names another number of slots than its masks choose from.
     #[error("a stack of the address map names another number of slots than its slot masks can tell apart")]
     Slots,

@@ -1,6 +1,6 @@
 //! How the address inside a stack of memory becomes slot, rank, bank, row and column: parities of its bits.
 
-use super::cell::{Cell, Extent, MapError};
+use super::cell::{Cell, Extent, MapError, Twofold};
 use super::linear::BitMatrix;
 
 /// For each bit of each coordinate, lowest first: which bits of the byte address inside the stack it is the parity of.
@@ -36,10 +36,10 @@ impl CellMap {
     pub fn new(masks: CellMasks) -> Result<Self, MapError> {
         let all = [&masks.column, &masks.bank, &masks.row, &masks.rank, &masks.slot];
         if all.iter().any(|masks| masks.iter().any(|mask| mask & ((1 << WORD_BITS) - 1) != 0)) {
-            return Err(MapError::NotOneToOne("a mask that holds bits inside a word"));
+            return Err(MapError::NotOneToOne(Twofold::InsideAWord));
         }
         let rows = all.into_iter().flatten().map(|mask| mask >> WORD_BITS).collect();
-        let matrix = BitMatrix::new(rows).ok_or(MapError::NotOneToOne("the cell coordinates"))?;
+        let matrix = BitMatrix::new(rows).ok_or(MapError::NotOneToOne(Twofold::Coordinates))?;
         Ok(Self { masks, matrix })
     }
 
@@ -50,7 +50,7 @@ impl CellMap {
     /// When the module would need more address bits than there are.
     pub fn hashed(column_bits: u32, bank_bits: u32, row_bits: u32, rank_bits: u32) -> Result<Self, MapError> {
         if column_bits + bank_bits + row_bits + rank_bits + WORD_BITS > 60 {
-            return Err(MapError::NotOneToOne("the cell coordinates"));
+            return Err(MapError::NotOneToOne(Twofold::Coordinates));
         }
         let mut next = WORD_BITS;
         let mut take = |bits: u32| {

@@ -10,7 +10,7 @@
 //!
 //! A map belongs to a fitting, a firmware and its settings, not to a model of mainboard.
 
-use super::cell::{Extent, MapError, Placed};
+use super::cell::{Extent, MapError, Placed, Twofold};
 use super::cells::CellMap;
 use super::linear::parity;
 use revisum_engine::units::{ByteRange, PhysAddr};
@@ -151,7 +151,7 @@ impl Region {
 
     fn check(&self) -> Result<(), MapError> {
         if self.ways.is_empty() || self.granule_bits < LEAST_GRANULE_BITS {
-            return Err(MapError::NotOneToOne("a region without ways, or a granule below a cache line"));
+            return Err(MapError::NotOneToOne(Twofold::Ways));
         }
         let share = self.bytes / self.ways.len() as u64;
         for way in &self.ways {
@@ -165,21 +165,21 @@ impl Region {
         }
         if self.takes_turns() {
             let fits = self.ways.len() == 1 || self.bytes.is_multiple_of(self.chunk());
-            return if fits { Ok(()) } else { Err(MapError::NotOneToOne("the length of a region")) };
+            return if fits { Ok(()) } else { Err(MapError::NotOneToOne(Twofold::Length)) };
         }
         let bits = self.way_bits();
         if !self.ways.len().is_power_of_two() || self.way_masks.len() != bits as usize {
-            return Err(MapError::NotOneToOne("the number of ways and their masks"));
+            return Err(MapError::NotOneToOne(Twofold::Masks));
         }
         let granule_field = ((1u64 << bits) - 1) << self.granule_bits;
         let below = (1u64 << self.granule_bits) - 1;
         for (bit, mask) in self.way_masks.iter().enumerate() {
             if mask & granule_field != 1 << (self.granule_bits + bit as u32) || mask & below != 0 {
-                return Err(MapError::NotOneToOne("a way's mask"));
+                return Err(MapError::NotOneToOne(Twofold::Mask));
             }
         }
         if !self.bytes.is_multiple_of(1 << (self.granule_bits + bits)) {
-            return Err(MapError::NotOneToOne("the length of a region"));
+            return Err(MapError::NotOneToOne(Twofold::Length));
         }
         Ok(())
     }
@@ -200,13 +200,13 @@ impl AddressMap {
     /// When it is not one-to-one or the sizes do not agree.
     pub fn new(physical: Vec<ByteRange>, regions: Vec<Region>) -> Result<Self, MapError> {
         if physical.windows(2).any(|pair| pair[0].end > pair[1].start) {
-            return Err(MapError::NotOneToOne("overlapping physical ranges"));
+            return Err(MapError::NotOneToOne(Twofold::Ranges));
         }
         let mut next = 0;
         for region in &regions {
             region.check()?;
             if region.start != next {
-                return Err(MapError::NotOneToOne("overlapping regions"));
+                return Err(MapError::NotOneToOne(Twofold::Regions));
             }
             next += region.bytes;
         }

@@ -10,7 +10,7 @@ mod linear;
 mod locator;
 mod map;
 
-pub use cell::{Cell, Extent, MapError, Placed};
+pub use cell::{Cell, Extent, MapError, Placed, Twofold};
 pub use cells::{CellMap, CellMasks};
 pub use file::{FittingKey, MapFile, MapFileError, MapStatus};
 pub use layout::{Layout, Sharing, learn_layout};

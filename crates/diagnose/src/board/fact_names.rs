@@ -80,3 +80,9 @@ pub const RANGE: &str = "answers at";
 pub const TURN: &str = "interleaving";
 /// State of the image.
 pub const SPD: &str = "SPD";
+/// Memory that the firmware leaves to the operating system.
+pub const GIVEN: &str = "given to the operating system";
+/// What is said of an SPD whose checksums are right.
+pub const SUMS_RIGHT: &str = "sums-right";
+/// What is said of an SPD with wrong checksums; the sections follow.
+pub const SUMS_WRONG: &str = "sums-wrong ";

@@ -158,7 +158,7 @@ impl Inventory {
     fn tell_map(&mut self, raw: &RawFirmware) {
         let usable = self.usable.bytes();
         let words = if usable > 0 { bytes_text(usable) } else { String::new() };
-        self.facts.tell("", "given to the operating system", &raw.map.source, words);
+        self.facts.tell("", names::GIVEN, &raw.map.source, words);
     }
 
     fn say_what_is_unknown(&mut self, raw: &RawFirmware) {
@@ -245,8 +245,8 @@ fn tell_spd(facts: &mut Facts, slot: &str, place: &str, spd: &Spd) {
     tell(names::MADE, spd.made.map(|(year, week)| format!("{year}, week {week}")).unwrap_or_default());
     tell(names::PROFILES, spd.profiles.join(", "));
     let sums = match spd.bad_sums.as_slice() {
-        [] => "checksums are right".to_owned(),
-        bad => format!("the checksum of {} is wrong", bad.join(" and of ")),
+        [] => names::SUMS_RIGHT.to_owned(),
+        bad => format!("{}{}", names::SUMS_WRONG, bad.join(", ")),
     };
     tell(names::SPD, sums);
 }

@@ -2,7 +2,7 @@
 
 use revisum_engine::sweep::second_look::Kind;
 use revisum_engine::text::cleaned;
-use revisum_engine::units::parse_address;
+use revisum_engine::units::{NotRead, parse_address};
 use revisum_record::digest::Digest;
 
 /// What was read.
@@ -12,14 +12,29 @@ pub struct ForeignErrors {
     pub digest: Digest,
     /// Lines that were used.
     pub used: usize,
-    /// Lines that were not, each with its number and why, as far as they are kept.
-    pub refused: Vec<String>,
+    /// Lines that were not, each with its number from 1 and why, as far as they are kept.
+    pub refused: Vec<(u64, NotUsed)>,
     /// How many were not.
     pub refused_count: usize,
 }
 
+/// Why a line was not used.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum NotUsed {
+    /// Another number of fields than address, expected and actual.
+    Fields(usize),
+    /// Expected and actual are the same: no error.
+    Same,
+    /// A field that is no number.
+    Field(NotRead),
+    /// What the reader of comma-separated values says.
+    Line(String),
+}
+
 /// Refused lines told one by one.
 const MOST_REFUSED: usize = 20;
+/// Letters of what the reader says.
+const LONGEST: usize = 120;
 
 /// Reads such lines; a first line with names is skipped, rubbish is told by line, the rest is used.
 pub fn read_foreign(text: &str) -> ForeignErrors {
@@ -41,7 +56,7 @@ pub fn read_foreign(text: &str) -> ForeignErrors {
                 take(&mut read, line, &fields);
             }
             Err(error) => {
-                refuse(&mut read, line, &error.to_string());
+                refuse(&mut read, line, NotUsed::Line(cleaned(&error.to_string(), LONGEST)));
                 if error.is_io_error() {
                     return read;
                 }
@@ -52,7 +67,7 @@ pub fn read_foreign(text: &str) -> ForeignErrors {
 
 fn take(read: &mut ForeignErrors, line: u64, fields: &[String]) {
     let [address, expected, actual] = fields else {
-        return refuse(read, line, &format!("{} fields instead of address, expected, actual", fields.len()));
+        return refuse(read, line, NotUsed::Fields(fields.len()));
     };
     let parsed = [address, expected, actual].map(|field| parse_address(field));
     match parsed {
@@ -60,17 +75,18 @@ fn take(read: &mut ForeignErrors, line: u64, fields: &[String]) {
             read.digest.add(address & !7, expected, actual, Kind::NotLooked);
             read.used += 1;
         }
-        [Ok(_), Ok(_), Ok(_)] => refuse(read, line, "expected and actual are the same"),
+        [Ok(_), Ok(_), Ok(_)] => refuse(read, line, NotUsed::Same),
         parsed => {
-            let first = parsed.into_iter().find_map(Result::err).unwrap_or_default();
-            refuse(read, line, &first);
+            if let Some(error) = parsed.into_iter().find_map(Result::err) {
+                refuse(read, line, NotUsed::Field(error));
+            }
         }
     }
 }
 
-fn refuse(read: &mut ForeignErrors, line: u64, why: &str) {
+fn refuse(read: &mut ForeignErrors, line: u64, why: NotUsed) {
     read.refused_count += 1;
     if read.refused.len() < MOST_REFUSED {
-        read.refused.push(format!("line {line}: {}", cleaned(why, 120)));
+        read.refused.push((line, why));
     }
 }

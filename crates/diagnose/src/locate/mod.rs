@@ -14,7 +14,7 @@ use serde::Serialize;
 pub use again::{Inside, SameCell, same_cells};
 pub use alone::{Alone, Judgement, Refuted, judge, known_words, trusted_locator, trusted_map};
 pub use fail_map::{FailMap, fail_maps};
-pub use foreign::{ForeignErrors, read_foreign};
+pub use foreign::{ForeignErrors, NotUsed, read_foreign};
 pub use groups::{Group, GroupKind, NamedWord, lanes_of};
 pub use stopgap::{Refusal, Stopgap, stopgap};
 

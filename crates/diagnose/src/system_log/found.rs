@@ -47,15 +47,6 @@ impl SystemLogs {
         place(&mut self.entries, inventory);
         self
     }
-
-    /// What was looked through, in a sentence.
-    pub fn looked_through(&self) -> String {
-        match self.read.as_slice() {
-            [] => "No log could be read.".to_owned(),
-            [one] => format!("1 log was read: {one}."),
-            all => format!("{} logs were read.", all.len()),
-        }
-    }
 }
 
 /// What the operating systems of a machine logged about memory.

@@ -18,7 +18,7 @@ use crate::catalog::Work;
 use crate::estimate::sleep_time;
 use crate::march::Op;
 use crate::memory::Load;
-use crate::news::{News, RowChoice, RowsOpened};
+use crate::news::{ADDRESS_BITS, News, OF_COPIES, OPENING_ROWS, RowChoice, RowsOpened};
 use crate::path::Path;
 use crate::pattern::{WordRule, pass_seed};
 use crate::sweep::ElementWork;
@@ -50,7 +50,7 @@ impl Coordinator<'_> {
 
     fn address_lines(&mut self, run: &TestRun<'_>, seed: u64) -> bool {
         self.progress.element = 1;
-        self.progress.notation = "one address bit at a time".to_owned();
+        self.progress.notation = ADDRESS_BITS.to_owned();
         let nothing =
             ElementWork { rule: WordRule::Constant(0), down: false, ops: Vec::new(), path: Path::Linear, moved: 0 };
         let ground = self.ground(run, &nothing, None, 1);
@@ -78,8 +78,8 @@ impl Coordinator<'_> {
         let parts = [(0..half - shift, half + shift), (half - shift..half, half)];
         self.step(run, "any(w0)", &fill, 0..half)
             && parts.into_iter().all(|(from, to)| self.copy(run, from, to))
-            && self.step(run, "any(r0) of the copies", &moved, half + shift..2 * half)
-            && self.step(run, "any(r0) of the copies", &wrapped, half..half + shift)
+            && self.step(run, &format!("any(r0){OF_COPIES}"), &moved, half + shift..2 * half)
+            && self.step(run, &format!("any(r0){OF_COPIES}"), &wrapped, half..half + shift)
             && self.step(run, "any(r0)", &check, 0..half)
     }
 
@@ -213,7 +213,7 @@ impl Coordinator<'_> {
     /// Rows are opened often.
     fn disturb(&mut self, run: &TestRun<'_>, seed: u64) -> bool {
         self.progress.element += 1;
-        "opening rows".clone_into(&mut self.progress.notation);
+        OPENING_ROWS.clone_into(&mut self.progress.notation);
         let (memory, control, clock) = (self.setup.memory, self.setup.control, self.setup.clock);
         let chooser = Chooser::new(memory, clock, self.setup.places, seed);
         let (mut by, mut rows, mut openings) = (RowChoice::Map, 0, u64::MAX);

@@ -10,6 +10,8 @@ mod work;
 pub use loops::TURN;
 pub use measure::{SpeedProgress, measure};
 pub use meter::{SpeedTrack, Speedometer};
-pub use plan::{LEAST_SET, LEAST_STRIDED, MOST_STRIDE, REPEATS, Reach, Wanted, largest_cache, memory_from};
+pub use plan::{
+    LEAST_SET, LEAST_STRIDED, MOST_STRIDE, NotMeasured, REPEATS, Reach, Wanted, largest_cache, memory_from,
+};
 pub use point::{Point, Spread};
-pub use work::{Cache, Kind, Width, Work};
+pub use work::{Cache, Kind, NoWidth, Width, Work};

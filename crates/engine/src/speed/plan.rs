@@ -3,7 +3,7 @@
 use std::ops::RangeInclusive;
 
 use super::work::{Cache, Kind, Width, Work};
-use crate::units::{GIB, KIB, MIB, bytes_text};
+use crate::units::{GIB, KIB, MIB};
 
 /// The smallest working set.
 pub const LEAST_SET: u64 = 4 * KIB;
@@ -33,6 +33,33 @@ pub struct Wanted {
     pub cores: Vec<usize>,
     /// How often each loop is timed.
     pub repeats: u32,
+}
+
+/// Why nothing can be measured as it is wanted.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum NotMeasured {
+    /// More cores than there are, or none.
+    Cores {
+        /// Wanted.
+        asked: usize,
+        /// There are.
+        here: usize,
+    },
+    /// A width that this processor has no loads for.
+    Width(Width),
+    /// A working set below [`LEAST_SET`], or a range that ends before it begins.
+    TooSmall,
+    /// A working set that cannot be had for each core.
+    TooLarge {
+        /// Wanted, in bytes.
+        asked: u64,
+        /// Largest for each core, in bytes.
+        largest: u64,
+        /// Cores.
+        cores: usize,
+    },
+    /// No loop is left.
+    Nothing,
 }
 
 /// What can be measured here.
@@ -93,13 +120,13 @@ impl Wanted {
     ///
     /// # Errors
     /// When nothing of what is wanted can be measured here.
-    pub fn works(&self, reach: &Reach) -> Result<Vec<Work>, String> {
+    pub fn works(&self, reach: &Reach) -> Result<Vec<Work>, NotMeasured> {
         let widths = self.widths(reach)?;
         let widest = widths.iter().copied().max().unwrap_or(Width::W64);
         let mut works = Vec::new();
         for cores in &self.cores {
             if *cores == 0 || *cores > reach.cores.max(1) {
-                return Err(format!("{cores} cores were asked for, but there are {}", reach.cores));
+                return Err(NotMeasured::Cores { asked: *cores, here: reach.cores });
             }
             let sets = self.working_sets(reach, *cores)?;
             for kind in &self.kinds {
@@ -110,27 +137,26 @@ impl Wanted {
         works.extend(self.stride_works(reach, widest));
         works.sort_by_key(|work| (work.total_bytes(), *work));
         works.dedup();
-        if works.is_empty() { Err("nothing is left to measure: name a kind".to_owned()) } else { Ok(works) }
+        if works.is_empty() { Err(NotMeasured::Nothing) } else { Ok(works) }
     }
 
-    fn widths(&self, reach: &Reach) -> Result<Vec<Width>, String> {
+    fn widths(&self, reach: &Reach) -> Result<Vec<Width>, NotMeasured> {
         let Some(widths) = &self.widths else { return Ok(reach.widths.clone()) };
         if let Some(missing) = widths.iter().find(|width| !reach.widths.contains(width)) {
-            return Err(format!("this processor has no loads of {} bits", missing.bits()));
+            return Err(NotMeasured::Width(*missing));
         }
         Ok(widths.clone())
     }
 
     /// Powers of two, above [`COARSE_FROM`] every other one, and the largest.
-    fn working_sets(&self, reach: &Reach, cores: usize) -> Result<Vec<u64>, String> {
+    fn working_sets(&self, reach: &Reach, cores: usize) -> Result<Vec<u64>, NotMeasured> {
         let largest = whole(reach.most_bytes / cores as u64);
         let (from, to) = self.sets.as_ref().map_or((LEAST_SET, largest), |sets| (*sets.start(), *sets.end()));
         if from < LEAST_SET || from > to {
-            return Err(format!("working sets go from {} up", bytes_text(LEAST_SET)));
+            return Err(NotMeasured::TooSmall);
         }
         if to > largest {
-            let (to, largest) = (bytes_text(to), bytes_text(largest));
-            return Err(format!("working sets of {to} were asked for, but {largest} can be had for each of {cores}"));
+            return Err(NotMeasured::TooLarge { asked: to, largest, cores });
         }
         let mut sets = vec![from.next_power_of_two()];
         while let Some(next) =
@@ -245,14 +271,13 @@ mod tests {
     }
 
     #[rstest]
-    #[case::too_large(Wanted { sets: Some(LEAST_SET..=8 * GIB), ..Wanted::everything(&reach()) }, "can be had")]
-    #[case::too_small(Wanted { sets: Some(512..=8192), ..Wanted::everything(&reach()) }, "4 KiB up")]
-    #[case::backwards(Wanted { sets: Some(RangeInclusive::new(8192, 4096)), ..Wanted::everything(&reach()) }, "4 KiB up")]
-    #[case::cores(Wanted { cores: vec![5], ..Wanted::everything(&reach()) }, "there are 4")]
-    #[case::width(Wanted { widths: Some(vec![Width::W512]), ..Wanted::everything(&reach()) }, "no loads of 512 bits")]
-    #[case::nothing(Wanted { kinds: Vec::new(), ..Wanted::everything(&reach()) }, "name a kind")]
-    fn what_cannot_be_is_said(#[case] wanted: Wanted, #[case] words: &str) {
-        let error = wanted.works(&reach()).unwrap_err();
-        assert!(error.contains(words), "{error}");
+    #[case::too_large(Wanted { sets: Some(LEAST_SET..=8 * GIB), ..Wanted::everything(&reach()) }, NotMeasured::TooLarge { asked: 8 * GIB, largest: GIB, cores: 1 })]
+    #[case::too_small(Wanted { sets: Some(512..=8192), ..Wanted::everything(&reach()) }, NotMeasured::TooSmall)]
+    #[case::backwards(Wanted { sets: Some(RangeInclusive::new(8192, 4096)), ..Wanted::everything(&reach()) }, NotMeasured::TooSmall)]
+    #[case::cores(Wanted { cores: vec![5], ..Wanted::everything(&reach()) }, NotMeasured::Cores { asked: 5, here: 4 })]
+    #[case::width(Wanted { widths: Some(vec![Width::W512]), ..Wanted::everything(&reach()) }, NotMeasured::Width(Width::W512))]
+    #[case::nothing(Wanted { kinds: Vec::new(), ..Wanted::everything(&reach()) }, NotMeasured::Nothing)]
+    fn what_cannot_be_is_said(#[case] wanted: Wanted, #[case] why: NotMeasured) {
+        assert_eq!(wanted.works(&reach()), Err(why));
     }
 }

@@ -76,15 +76,17 @@ impl From<Width> for u16 {
 }
 
 impl TryFrom<u16> for Width {
-    type Error = String;
+    type Error = NoWidth;
 
-    fn try_from(bits: u16) -> Result<Self, String> {
-        Self::ALL
-            .into_iter()
-            .find(|width| width.bits() == bits)
-            .ok_or_else(|| format!("{bits} is no width of a load; the widths are 8, 16, 32, 64, 128, 256 and 512 bits"))
+    fn try_from(bits: u16) -> Result<Self, NoWidth> {
+        Self::ALL.into_iter().find(|width| width.bits() == bits).ok_or(NoWidth(bits))
     }
 }
+
+/// A number of bits that no load has.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("{0} is no width of a load; the widths are 8, 16, 32, 64, 128, 256 and 512 bits")]
+pub struct NoWidth(pub u16);
 
 /// One loop over one working set.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]

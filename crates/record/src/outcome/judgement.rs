@@ -146,12 +146,7 @@ impl Judgement {
         let outcome = outcome(&counts, ended_by, complete, whole);
         let grade = grade(outcome, &counts, &coverage);
         // An address is no name of a place that can be taken out.
-        let named: Vec<&String> = state
-            .hardware
-            .places
-            .iter()
-            .filter(|place| !place.starts_with("0x") && !place.starts_with("at "))
-            .collect();
+        let named: Vec<&String> = state.hardware.places.iter().filter(|place| !place.starts_with("0x")).collect();
         Self {
             claim: claim(outcome, &done, &times, &coverage),
             repeats: state.begin.repeats.clone(),

@@ -377,7 +377,7 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
         y += 1;
     };
     if state.end.is_none() {
-        fact(canvas, say::panel_now(), &state.progress.notation, theme.text());
+        fact(canvas, say::panel_now(), &words::tests_of::element(&state.progress.notation), theme.text());
     }
     let each = state.begin.recipe.as_ref().is_some_and(|recipe| recipe.cores == CoreSharing::Each);
     let cores = words::tests_of::cores(state.held.cores) + if each { say::each_covers_all() } else { "" };

@@ -26,6 +26,7 @@ arg-power = das ist eine Zweierpotenz von 8 bis { $most }
 arg-bits = das ist eine Zahl von Bits
 arg-number-or-all = das ist eine Zahl oder all
 arg-not-a-number = { $text } ist keine Zahl
+arg-from-one = das ist eine Zahl von 1 bis { $most }
 arg-pace = ein Tempo liegt zwischen 0 (so schnell wie möglich) und 1000000
 
 # commands/board.rs
@@ -246,3 +247,16 @@ tests-more = `revisum tests NAME` zeigt, was ein Test tut und erkennt.
 tests-as-run =
     So, wie er hier läuft, hinter Cache und Schreibschlange: gefunden von zufälligen Zellpaaren mit diesem Abstand, in Prozent; ein Kern
     überläuft. Wo mehrere Kerne Teile überlaufen, sind Zellen verschiedener Teile nicht gegeneinander geordnet.
+
+arg-unknown = { $argument } ist hier nicht bekannt.
+arg-no-command = Einen Befehl { $command } gibt es nicht.
+arg-meant = War { $this } gemeint?
+arg-not-one = { $value } ist bei { $argument } nicht möglich. Möglich: { $values }.
+arg-refused = { $argument }: { $why }
+arg-not-a-value = { $value } ist kein Wert für { $argument }.
+arg-missing = Es fehlt: { $arguments }.
+arg-without-value = Nach { $argument } fehlt ein Wert.
+arg-not-both = { $argument } geht nicht zusammen mit { $other }. Eines davon weglassen.
+arg-twice = { $argument } ist mehr als einmal angegeben.
+arg-not-understood = Diese Argumente sind nicht lesbar.
+arg-see-help = { $command } zeigt, was es gibt.

@@ -42,3 +42,12 @@ fact-interleaving = Verschränkung
 fact-spd = SPD
 fact-given-to-the-operating-system = dem Betriebssystem gegeben
 fact-memory-controller = Speichersteuerung
+
+# Werte der Tabellen; andere stehen da, wie ihre Quelle sie nennt.
+value-corrects-single-bits = korrigiert einzelne Bits
+value-corrects-several-bits = korrigiert mehrere Bits
+value-registered-dimm = DIMM mit Register
+value-clocked-dimm = DIMM mit Taktbaustein
+value-fully-buffered-dimm = DIMM mit vollem Puffer
+value-so-dimm-with-ecc = SO-DIMM mit ECC
+value-registered-so-dimm-with-ecc = SO-DIMM mit Register und ECC

@@ -680,3 +680,35 @@ recipe-no-such-core = Kern { $core } ist nicht nutzbar: dieser Rechner hat die K
 # A run that nothing ended yet
 standing-running = läuft
 end-undecided = noch nicht entschieden
+
+not-read-amount = { $text } ist keine Speichermenge. So wird sie geschrieben: 256M oder 4G.
+not-read-unit = { $text } hat die Einheit { $unit }. Es gibt K, M, G und T, etwa 256M oder 4G.
+not-read-bounds = { $text } kann nicht verlangt werden. Eine Menge über null angeben, etwa 256M.
+not-read-address = { $text } ist keine Adresse. So wird sie geschrieben: 0x100000000 oder 4G.
+not-read-duration = { $text } ist keine Dauer. So wird sie geschrieben: 90s, 15min, 24h oder 3d.
+not-read-range = { $text } ist kein Bereich. So wird er geschrieben: 4G..6G.
+not-read-empty = { $text } enthält nichts: Das Ende muss über dem Anfang liegen.
+no-such-width = { $bits } ist keine Breite eines Ladebefehls. Möglich: 8, 16, 32, 64, 128, 256 und 512 Bit.
+not-used-fields = { $n ->
+        [one] { $n } Feld
+       *[other] { $n } Felder
+    } statt address, expected und actual
+not-used-same = expected und actual sind gleich
+not-used-line = Zeile { $line }: { $why }
+
+logs-read-none = Kein Protokoll war lesbar.
+logs-read-one = 1 Protokoll wurde gelesen: { $log }.
+logs-read = { $n ->
+    [one] { $n } Protokoll wurde gelesen.
+   *[other] { $n } Protokolle wurden gelesen.
+}
+not-measured-cores = Verlangt sind { $asked } Kerne, aber es gibt { $here }.
+not-measured-width = Dieser Prozessor hat keine Ladebefehle mit { $bits } Bit.
+not-measured-small = Arbeitsmengen beginnen bei { $least }, die kleinere zuerst.
+not-measured-large = Verlangt sind Arbeitsmengen von { $asked }, aber für jeden von { $cores } Kernen sind { $largest } zu haben.
+not-measured-nothing = Es bleibt nichts zu messen. Mit --kind nennen, was zu messen ist.
+element-address-bits = ein Adressbit nach dem anderen
+element-of-copies = { $element } der Kopien
+element-opening-rows = Zeilen öffnen
+fact-value-right = Prüfsummen stimmen
+fact-value-wrong = Prüfsumme falsch: { $sections }

@@ -26,6 +26,7 @@ arg-power = it is a power of two from 8 to { $most }
 arg-bits = it is a number of bits
 arg-number-or-all = it is a number, or all
 arg-not-a-number = { $text } is not a number
+arg-from-one = it is a number from 1 to { $most }
 arg-pace = a pace lies between 0 (as fast as possible) and 1000000
 
 # commands/board.rs
@@ -250,3 +251,16 @@ tests-more = `revisum tests NAME` shows what a test does and detects.
 tests-as-run =
     As it is run here, behind a cache and a queue of writes: found of random pairs of cells so far apart, in percent; one core
     sweeps. Where several cores sweep shares, cells of different shares are not ordered against each other.
+
+arg-unknown = { $argument } is not known here.
+arg-no-command = There is no command { $command }.
+arg-meant = Did you mean { $this }?
+arg-not-one = { $value } is not possible for { $argument }. Possible: { $values }.
+arg-refused = { $argument }: { $why }
+arg-not-a-value = { $value } is not a value for { $argument }.
+arg-missing = Missing: { $arguments }.
+arg-without-value = A value is missing after { $argument }.
+arg-not-both = { $argument } cannot be used with { $other }. Leave one of them out.
+arg-twice = { $argument } is given more than once.
+arg-not-understood = These arguments cannot be read.
+arg-see-help = { $command } lists what there is.

@@ -42,3 +42,12 @@ fact-interleaving = interleaving
 fact-spd = SPD
 fact-given-to-the-operating-system = given to the operating system
 fact-memory-controller = memory controller
+
+# Values of the tables; others are shown as their source has them.
+value-corrects-single-bits = corrects single bits
+value-corrects-several-bits = corrects several bits
+value-registered-dimm = registered DIMM
+value-clocked-dimm = clocked DIMM
+value-fully-buffered-dimm = fully buffered DIMM
+value-so-dimm-with-ecc = SO-DIMM with ECC
+value-registered-so-dimm-with-ecc = registered SO-DIMM with ECC

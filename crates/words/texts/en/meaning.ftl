@@ -684,3 +684,35 @@ recipe-no-such-core = core { $core } cannot be used: this machine has the cores 
 # A run that nothing ended yet
 standing-running = running
 end-undecided = not decided yet
+
+not-read-amount = { $text } is not an amount of memory. Write it as in 256M or 4G.
+not-read-unit = { $text } has the unit { $unit }. Use K, M, G or T, as in 256M or 4G.
+not-read-bounds = { $text } is outside what can be asked for. Give an amount above zero, as in 256M.
+not-read-address = { $text } is not an address. Write it as in 0x100000000 or 4G.
+not-read-duration = { $text } is not a duration. Write it as in 90s, 15min, 24h or 3d.
+not-read-range = { $text } is not a range. Write it as in 4G..6G.
+not-read-empty = { $text } holds nothing: its end must be above its start.
+no-such-width = { $bits } is not a width of a load. Possible: 8, 16, 32, 64, 128, 256 and 512 bits.
+not-used-fields = { $n ->
+        [one] { $n } field
+       *[other] { $n } fields
+    } instead of address, expected and actual
+not-used-same = expected and actual are the same
+not-used-line = line { $line }: { $why }
+
+logs-read-none = No log could be read.
+logs-read-one = 1 log was read: { $log }.
+logs-read = { $n ->
+    [one] { $n } log was read.
+   *[other] { $n } logs were read.
+}
+not-measured-cores = { $asked } cores were asked for, but there are { $here }.
+not-measured-width = This processor has no loads of { $bits } bits.
+not-measured-small = Working sets go from { $least } up, smaller before larger.
+not-measured-large = Working sets of { $asked } were asked for, but { $largest } can be had for each of { $cores } cores.
+not-measured-nothing = Nothing is left to measure. Name what to measure with --kind.
+element-address-bits = one address bit at a time
+element-of-copies = { $element } of the copies
+element-opening-rows = opening rows
+fact-value-right = checksums are right
+fact-value-wrong = checksum wrong: { $sections }

@@ -32,7 +32,7 @@ pub(super) fn read(data: &SMBiosData, read: &mut SmbiosFacts) {
         let source = source::<SMBiosMemoryDeviceMappedAddress<'_>>();
         read.facts.tell(&device.slot, names::RANGE, &source, words(device.range));
         let turn = device.interleave_position.filter(|position| *position > 0);
-        let turn = turn.map(|position| format!("takes turn {position} with others")).unwrap_or_default();
+        let turn = turn.map(|position| position.to_string()).unwrap_or_default();
         read.facts.tell(&device.slot, names::TURN, &source, turn);
         read.mapped.push(device);
     }

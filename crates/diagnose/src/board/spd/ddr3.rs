@@ -10,7 +10,7 @@ pub(super) fn read(bytes: Bytes<'_>) -> Spd {
     // The highest bit of the first byte says which bytes the sum covers.
     let covered = if bytes.at(0).is_some_and(|first| first & 0x80 != 0) { 117 } else { 126 };
     if bytes.sum_is_right(0, covered, 126) == Some(false) {
-        spd.bad_sums.push("the general section");
+        spd.bad_sums.push("general");
     }
     let organization = bytes.at(7).unwrap_or(0);
     let width = package_width(organization & 7);

@@ -10,7 +10,7 @@ const MEDIUM_PS: i32 = 125;
 
 pub(super) fn read(bytes: Bytes<'_>) -> Spd {
     let mut spd = Spd { generation: "DDR4", form: form(bytes), millivolts: Some(1200), ..Spd::default() };
-    for (name, from, covered, sum) in [("the general section", 0, 126, 126), ("the module's section", 128, 126, 254)] {
+    for (name, from, covered, sum) in [("general", 0, 126, 126), ("module", 128, 126, 254)] {
         if bytes.sum_is_right(from, covered, sum) == Some(false) {
             spd.bad_sums.push(name);
         }

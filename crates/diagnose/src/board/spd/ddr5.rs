@@ -8,7 +8,7 @@ use revisum_engine::units::MIB;
 pub(super) fn read(bytes: Bytes<'_>) -> Spd {
     let mut spd = Spd { generation: "DDR5", form: form(bytes), millivolts: Some(1100), ..Spd::default() };
     if bytes.sum_is_right(0, 510, 510) == Some(false) {
-        spd.bad_sums.push("the base and module sections");
+        spd.bad_sums.push("base, module");
     }
     spd.package_width = bytes.at(6).and_then(|width| package_width(width >> 5));
     spd.ranks = bytes.at(234).map(|organization| (organization >> 3 & 7) + 1);

@@ -168,10 +168,10 @@ fn ddr5_capacities(#[case] changes: &[(usize, u8)], #[case] gib: u64) {
 }
 
 #[rstest]
-#[case::ddr3(ddr3(), 20, "the general section")]
-#[case::ddr4_general(ddr4(), 20, "the general section")]
-#[case::ddr4_module(ddr4(), 130, "the module's section")]
-#[case::ddr5(ddr5(), 20, "the base and module sections")]
+#[case::ddr3(ddr3(), 20, "general")]
+#[case::ddr4_general(ddr4(), 20, "general")]
+#[case::ddr4_module(ddr4(), 130, "module")]
+#[case::ddr5(ddr5(), 20, "base, module")]
 fn a_changed_byte_shows_in_the_sum(#[case] mut image: Vec<u8>, #[case] at: usize, #[case] section: &str) {
     image[at] ^= 0x10;
     assert_eq!(Spd::read(&image).unwrap().bad_sums, [section]);

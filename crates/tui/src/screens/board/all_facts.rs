@@ -84,11 +84,11 @@ pub fn lines(shared: &Shared) -> Vec<Line> {
 fn told(fact: &Fact) -> Vec<Line> {
     if fact.is_agreed() {
         let sources: Vec<&str> = fact.told.iter().map(|told| told.source.as_str()).collect();
-        return vec![line(Kind::Fact, &words::facts::name(&fact.name), fact.value(), &sources.join(", "))];
+        return vec![line(Kind::Fact, &words::facts::name(&fact.name), words::facts::value(fact.value()), &sources.join(", "))];
     }
     let one = |(at, told): (usize, &Told)| {
         let name = if at == 0 { words::facts::name(&fact.name) } else { String::new() };
-        line(Kind::Disputed, &name, told.value.clone(), &told.source)
+        line(Kind::Disputed, &name, words::facts::value(&told.value), &told.source)
     };
     fact.told.iter().enumerate().map(one).collect()
 }

@@ -36,7 +36,7 @@ pub fn draw(canvas: &mut Canvas<'_>, shared: &Shared, page: &SystemLogPage) {
         return;
     };
     let kept = if page.kept { say::system_kept() } else { "" };
-    let looked = format!("{}{kept}", logs.looked_through());
+    let looked = format!("{}{kept}", revisum_words::logged::looked_through(logs));
     canvas.put(2, 1, theme.text(), &looked);
     let width = canvas.width().saturating_sub(4);
     let height = canvas.height();
