@@ -31,6 +31,14 @@ struct TestArgs {
     guests: bool,
 }
 
+/// Arguments of `docs`.
+#[derive(clap::Args)]
+struct DocsArgs {
+    /// Write the generated pages anew
+    #[arg(long)]
+    write: bool,
+}
+
 /// Arguments of a study, which it takes apart itself.
 #[derive(clap::Args)]
 struct StudyArgs {
@@ -47,6 +55,8 @@ enum Task {
     BuildReport(build_report::BuildReportArgs),
     /// Looks at the machine code of the sweeps: whether every kernel that reads really does
     Emitted,
+    /// Looks at the documents: links, generated pages, banned words
+    Docs(DocsArgs),
     /// Takes the pictures in docs/screenshots from the demonstration
     Screenshots,
     /// Makes the image of the boot drive from Debian packages
@@ -84,6 +94,7 @@ fn perform(task: Task) -> Result<()> {
         Task::Test(args) => test(&args),
         Task::BuildReport(args) => build_report::report(&args),
         Task::Emitted => emitted::check(),
+        Task::Docs(args) => docs(&args),
         Task::Screenshots => pictures::take_all(),
         Task::Image(args) => image::make(&args),
         Task::Guests(args) => guests::run(&args, &[]),
@@ -93,6 +104,18 @@ fn perform(task: Task) -> Result<()> {
         Task::Responsiveness(args) => study("responsiveness", &args),
         Task::Speed(args) => study("speed", &args),
     }
+}
+
+/// The tests that look at the documents; the pages that are made from the program's own tables can be written anew by them.
+fn docs(args: &DocsArgs) -> Result<()> {
+    let linted = LINTED.map(|(name, value)| (name, Path::new(value)));
+    let write = args.write.then_some(("REVISUM_WRITE_DOCS", Path::new("1")));
+    for tests in
+        [["--package", "revisum", "--test", "docs"].as_slice(), &["--package", "revisum-tui", "--lib", "page_of_keys"]]
+    {
+        cargo_with(&[&["test"], tests].concat(), linted.into_iter().chain(write))?;
+    }
+    Ok(())
 }
 
 /// A study, in a program of its own: this one is built before every test, and has to be small.

@@ -86,7 +86,7 @@ fn common(rooms: &[Box<dyn Room>], view: View, shared: &Shared) -> Vec<Command<C
         all.push(Command::letter(digit, digit_name(digit), Common::Show(*other), room.purpose()).aside());
     }
     let other = Texts::of(revisum_words::spoken().next()).name();
-    all.push(Command::letter('l', "l", Common::Language, other).aside());
+    all.push(Command::letter('l', "l", Common::Language, say::key_switch_language(other)).aside());
     all.push(Command::letter('g', "g", Common::Redraw, say::key_redraw()).aside());
     all.push(Command::letter('q', "q", Common::Quit, say::key_leave()));
     all

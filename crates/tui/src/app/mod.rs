@@ -327,6 +327,8 @@ impl App {
 #[cfg(test)]
 mod crowded;
 #[cfg(test)]
+mod keys;
+#[cfg(test)]
 mod looks;
 #[cfg(test)]
 mod states;

@@ -317,3 +317,19 @@ fn every_command_does_something_and_every_state_is_left(#[values(1, 2, 3, 4, 5, 
         }
     }
 }
+
+/// Shows every state of a walk of so many steps.
+pub(super) fn visit(seed: u64, steps: usize, mut seen: impl FnMut(&App)) {
+    let mut walk = Walk::new(seed);
+    let mut app = looks::app(seed.is_multiple_of(2), true);
+    for _ in 0..steps {
+        seen(&app);
+        let effects = if walk.is_one_in(10) {
+            walk.by_itself(&mut app)
+        } else {
+            let code = walk.key(&app);
+            app.key(code.into())
+        };
+        walk.settle(&mut app, effects);
+    }
+}

@@ -12,6 +12,7 @@ key-watch-run = Lauf ansehen
 key-show-keys = Tasten zeigen
 key-list-actions = Aktionen zeigen
 key-search-actions = Aktionen nach Namen suchen
+key-switch-language = auf { $language } umstellen
 key-redraw = Bildschirm neu zeichnen
 key-leave = beenden
 key-go-on = fortsetzen
@@ -583,7 +584,7 @@ recipe-no-time = keine Zeit für
 
 # screens/recipe/mod.rs
 recipe-purpose = Rezept: was laufen soll
-recipe-as-it-comes = { $depth } wie vorgesehen
+recipe-as-it-comes = auf { $depth } zurücksetzen
 key-change-value = Wert ändern
 key-write-file = in eine Datei schreiben
 key-open-recipe = Rezept aus einer Datei öffnen
