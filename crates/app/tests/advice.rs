@@ -3,6 +3,8 @@
 
 mod common;
 
+use std::path::Path;
+
 use common::driven::Driven;
 use rstest::rstest;
 
@@ -59,23 +61,20 @@ fn following_only_the_advice(#[case] machine: &str, #[case] answers: &str) {
 }
 
 /// The report of the job says what the job came to; its text can be taken out of the PDF, and its drawings are XML.
-fn reported(data: &std::path::Path, machine: &str) {
+fn reported(data: &Path, machine: &str) {
     let done = common::run(data, &["report", machine]);
     assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
     let folder = data.join("reports").join(machine);
-    if let Ok(kept) = std::env::var("REVISUM_KEEP_REPORTS") {
-        std::fs::copy(folder.join("report.pdf"), std::path::Path::new(&kept).join(format!("{machine}.pdf"))).unwrap();
-    }
+    keep(&folder, &format!("{machine}-en"));
     let json: serde_json::Value = serde_json::from_slice(&std::fs::read(folder.join("job.json")).unwrap()).unwrap();
-    let text = std::process::Command::new("pdftotext").arg("-raw").arg(folder.join("report.pdf")).arg("-").output();
-    let text = text.expect("pdftotext is installed; `cargo xtask test` installs it when it may").stdout;
-    let text = String::from_utf8(text).unwrap().split_whitespace().collect::<Vec<_>>().join(" ");
+    let text = text_of(&folder);
     for words in ["Memory report", "simulated", "What to do next", " tested (", "What was never tested"] {
         assert!(text.contains(words), "{words}: {text}");
     }
     for module in json["modules"].as_array().unwrap() {
         assert!(text.contains(module["facts"]["serial"].as_str().unwrap()), "{module}: {text}");
     }
+    reported_in_german(data, machine, &json);
     let sum = json["journals_sha256"].as_str().unwrap();
     assert!(text.contains(sum), "{text}");
     assert_eq!(common::run(data, &["report", machine, "--verify", sum]).status.code(), Some(0));
@@ -91,4 +90,38 @@ fn reported(data: &std::path::Path, machine: &str) {
         let document = roxmltree::Document::parse(&svg).unwrap_or_else(|error| panic!("{}: {error}", path.display()));
         assert_eq!(document.root_element().tag_name().name(), "svg");
     }
+}
+
+/// The same report for an owner who speaks German: the same modules and runs, and no English sentence of the page.
+fn reported_in_german(data: &Path, machine: &str, english: &serde_json::Value) {
+    let folder = data.join("german");
+    let asked = ["report", machine, "--owner-language", "de", "--output", folder.to_str().unwrap()];
+    assert!(common::run(data, &asked).status.success());
+    keep(&folder, &format!("{machine}-de"));
+    let text = text_of(&folder);
+    for words in
+        ["Bericht über den Arbeitsspeicher", "simuliert", "Was als Nächstes zu tun ist", "Was nie geprüft wurde"]
+    {
+        assert!(text.contains(words), "{words}: {text}");
+    }
+    for words in ["Memory", " tested", " the ", " of ", " not ", " was ", " run "] {
+        assert!(!text.contains(words), "{words:?}: {text}");
+    }
+    assert!(text.contains(english["journals_sha256"].as_str().unwrap()), "{text}");
+    for module in english["modules"].as_array().unwrap() {
+        assert!(text.contains(module["facts"]["serial"].as_str().unwrap()), "{module}: {text}");
+    }
+}
+
+/// Copies the PDF to where somebody looks at it.
+fn keep(folder: &Path, name: &str) {
+    if let Ok(kept) = std::env::var("REVISUM_KEEP_REPORTS") {
+        std::fs::copy(folder.join("report.pdf"), Path::new(&kept).join(format!("{name}.pdf"))).unwrap();
+    }
+}
+
+fn text_of(folder: &Path) -> String {
+    let text = std::process::Command::new("pdftotext").arg("-raw").arg(folder.join("report.pdf")).arg("-").output();
+    let text = text.expect("pdftotext is installed; `cargo xtask test` installs it when it may").stdout;
+    String::from_utf8(text).unwrap().split_whitespace().collect::<Vec<_>>().join(" ")
 }

@@ -162,7 +162,7 @@ fn errors_are_located() {
         run(data.path(), &["locate", "--errors", list.to_str().unwrap(), "--map", map.to_str().unwrap(), "--json"]);
     let told: Value = serde_json::from_slice(&output.stdout).unwrap();
     assert_eq!((&told["location"]["distinct"], &told["location"]["outside"]), (&json!(2), &json!(1)));
-    assert!(String::from_utf8_lossy(&output.stderr).contains("line 3: 1 fields"));
+    assert!(String::from_utf8_lossy(&output.stderr).contains("line 3: 1 field instead"));
     std::fs::write(&map, "format = 1\nranges = [").unwrap();
     let output = run(data.path(), &["locate", "last", "--map", map.to_str().unwrap()]);
     assert_eq!(output.status.code(), Some(2));

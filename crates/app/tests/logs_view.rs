@@ -88,7 +88,7 @@ fn logs_of_a_suspect_disk_are_read_and_kept() {
     assert_eq!(kept.status.code(), Some(2), "{}", String::from_utf8_lossy(&kept.stderr));
     run(data.path(), &["check", "--sim", "dome-1"]);
     let none = run(data.path(), &["system-log", root, "--find", "nothing like it"]);
-    assert!(String::from_utf8_lossy(&none.stdout).contains("No entry speaks of memory"));
+    assert!(String::from_utf8_lossy(&none.stdout).contains("No entry is about memory"));
 }
 
 #[test]

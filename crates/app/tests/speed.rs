@@ -42,7 +42,7 @@ fn the_command_says_what_is_wrong(#[case] machine: &str, #[case] finding: Option
 #[case::sets(&["--sets", "4K..900G"], "can be had")]
 #[case::no_range(&["--sets", "4K"], "FROM..TO")]
 #[case::stride(&["--strides", "9"], "power of two")]
-#[case::width(&["--widths", "48"], "no width")]
+#[case::width(&["--widths", "48"], "not a width")]
 #[case::cores(&["--cores", "99"], "there are 4")]
 #[case::repeats(&["--repeats", "0"], "repeats")]
 fn wrong_use_is_said(#[case] more: &[&str], #[case] words: &str) {

@@ -25,7 +25,7 @@ use std::sync::Arc;
 use anyhow::Result;
 use revisum_records::{DataDir, Which, list_runs};
 use revisum_sim::{BEGIN_MS, SimOptions, shipped_names};
-use revisum_words::speak_as_kept;
+use revisum_words::{Language, speak_as_kept, spoken};
 use revisum_workbench::{earlier, wire};
 
 use self::room::view::View;
@@ -66,6 +66,15 @@ fn speak_as_kept_in(data: &DataDir) {
     data.language().into_iter().for_each(speak_as_kept);
 }
 
+/// The menu of the drive was asked for a language once; the start for the rest of the memory comes without the menu.
+fn keep_for_next_start(data: &DataDir) {
+    let language = spoken();
+    if language != Language::EN && data.language() != Some(language) {
+        // A drive that takes nothing is said where results are written to it.
+        let _ = data.keep_language(language);
+    }
+}
+
 /// The full screen on a machine that was booted from the drive, with its records there, or in the other folder where they cannot be.
 ///
 /// # Errors
@@ -75,6 +84,7 @@ pub fn booted(data: Option<&Path>, otherwise: &Path, mut booted: Booted) -> Resu
         let data = DataDir::choose(Some(data), None)?;
         data.prepare()?;
         speak_as_kept_in(&data);
+        keep_for_next_start(&data);
         let mut workshop = Workshop::open(wire::real(), data, None, None, Which::Latest)?;
         workshop.was_booted(booted)?;
         Ok(workshop)

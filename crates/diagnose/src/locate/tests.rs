@@ -46,7 +46,7 @@ fn row() -> Vec<u64> {
         (3, NotUsed::Fields(1)),
         (4, NotUsed::Same),
         (5, NotUsed::Field(NotRead::Address("0xzz".into()))),
-        (6, NotUsed::Field(NotRead::Amount("\u{1b}[2J".into()))),
+        (6, NotUsed::Field(NotRead::Unit { text: "\u{1b}[2J".into(), unit: "J".into() })),
     ])]
 #[case::empty("", 0, &[])]
 fn errors_from_elsewhere(#[case] text: &str, #[case] used: usize, #[case] refused: &[(u64, NotUsed)]) {

@@ -1,5 +1,4 @@
 
-# boot/supervisor.rs
 boot-no-drive = dafür gibt es kein Laufwerk: einen USB-Stick mit FAT anstecken und neu starten
 boot-cannot-continue = Der Tester kann nicht fortfahren; der Grund steht oben. Das sagt nichts über den Speicher dieses Rechners. Er startet in einer Minute neu.
 boot-may-still-work = revisum: { $error }. Das Testen geht vielleicht trotzdem.
@@ -29,7 +28,6 @@ arg-not-a-number = { $text } ist keine Zahl
 arg-from-one = das ist eine Zahl von 1 bis { $most }
 arg-pace = ein Tempo liegt zwischen 0 (so schnell wie möglich) und 1000000
 
-# commands/board.rs
 board-raw-in = Alle Rohdaten liegen in { $folder }.
 board-serials-in = Seriennummern stehen darin; --mask lässt sie weg.
 cli-simulated = {"   "}simuliert
@@ -50,7 +48,6 @@ board-raw-range = {"  "}{ $first } bis { $last }
 board-raw-map = Speicherkarte { $source }
 board-raw-entry = {"  "}{ $first } bis { $last }  { $bytes }  { $kind }
 
-# commands/check.rs
 check-ended-oddly = der Lauf endete unerwartet; sein Journal enthält, was bekannt war
 check-not-recorded = revisum: NICHT AUFGEZEICHNET: { $trouble }. Das Ergebnis aufschreiben: es wird nicht behalten.
 check-not-shown = revisum: das Ergebnis lässt sich nicht zeigen: { $error }. In Kürze: { $headline }
@@ -68,7 +65,6 @@ check-taking = Speicher belegen
 check-left = {"  "}noch etwa { $left }
 check-progress = Durchgang { $pass }  { $percent } %  { $test } { $notation }  { $errors } Fehler{ $left }
 
-# commands/drive.rs
 drive-unknown-content = unbekannter Inhalt
 drive-refused = {"   "}nicht angeboten: { $why }
 drive-line = { $path } { $name } { $bytes }   darauf: { $contents }{ $refused }
@@ -93,7 +89,6 @@ drive-checking = Abbild prüfen
 drive-writing = schreiben
 drive-reading-back = zurücklesen
 
-# commands/locate.rs
 locate-name-a-run = einen Lauf nennen oder --errors DATEI.csv
 cli-not-written = { $file } lässt sich nicht schreiben
 locate-no-map-to-write = dieser Lauf ging nach keiner Adresskarte, also ist keine zu schreiben
@@ -140,7 +135,6 @@ locate-cli-kernel = Linux, Kernel-Parameter    { $parameters }
 locate-cli-grub = Linux, GRUB-Einstellungen  { $settings }
 locate-cli-windows = Windows, als Administrator { $line }
 
-# commands/logs.rs
 logs-modules-are = { $modules } Module stehen in { $file }.
 logs-one-by-one = revisum: { $why }; die Journale werden einzeln gelesen
 logs-no-module = Kein Lauf hat ein Modul { $serial }.
@@ -150,16 +144,13 @@ logs-no-runs = Keine Läufe in { $folder }. `revisum check` macht einen
 logs-simulated = {"  "}simuliert
 logs-more = { $more } ältere sind ausgelassen; --most listet mehr.
 
-# commands/mod.rs
 demo-no-machine = in der Werkstatt gibt es keinen Rechner dieses Namens
 
-# commands/report.rs
 report-follows = der Bericht folgt aus diesen Journalen
 report-other-journals = das sind andere Journale
 report-checksum = { $words }: ihre Prüfsumme ist { $sum }
 language-unknown = es gibt keine Sprache { $tag }; es gibt { $known }
 
-# commands/result.rs
 result-simulated = {"  "}(simuliert)
 result-clock-wrong = {" "}(die Uhr des Rechners ging falsch)
 result-machine = Rechner   { $machine }
@@ -183,7 +174,6 @@ result-because = weil           { $why }
 result-address-unknown = Adresse unbekannt
 result-sample = { $address } erwartet { $expected }  gelesen { $actual }  { $kind }  { $test }
 
-# commands/speed.rs
 speed-not-timed = Das Tempo war nicht zu messen: { $why }
 speed-stopped-before = Es wurde beendet, bevor etwas gemessen war
 speed-pages = Seiten     { $share } % des Gemessenen liegen in großen Seiten
@@ -193,7 +183,6 @@ speed-loads-apart = Lesezugriffe mit diesem Abstand, ein Kern, Speicher
 speed-by-width = { $kind } nach Breite, ein Kern, Speicher
 speed-bits = { $bits } Bit { $pad }{ $value }
 
-# commands/swap.rs
 swap-case-unreadable = der Fall ist nicht von der Standardeingabe zu lesen
 swap-cli-job = Auftrag { $machine }   { $runs } Läufe
 swap-cli-closed = abgeschlossen: { $answer }
@@ -208,11 +197,9 @@ swap-cli-if-clean = wenn sauber { $forecast }
 swap-cli-or = oder
 swap-cli-step = { $title } { $step }   { $hands } min Handarbeit, Test { $machine }
 
-# commands/system_log.rs
 system-kept-entries = { $entries } Einträge sind im Auftrag behalten.
 system-log-nothing = Kein Eintrag handelt von Speicher. { $looked } Das beweist wenig: viele Systeme vermerken nichts davon.
 
-# commands/tests.rs
 tests-not-march = das ist keine March-Notation: { $error }
       { $notation }
       { $pointer }

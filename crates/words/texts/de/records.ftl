@@ -32,17 +32,13 @@ jobs-folder-not-read = der Ordner der Aufträge { $jobs } ist nicht lesbar
 job-not-opened = der Auftrag { $path } lässt sich nicht öffnen
 job-not-read = der Auftrag { $path } ist nicht lesbar
 
-# ledger/mod.rs
 ledger-not-opened = das Verzeichnis { $file } lässt sich nicht öffnen
 
-# ledger/speeds.rs
 ledger-no-measurement = Auftrag { $job } hat keine solche Messung
 
-# ledger/take.rs
 no-thread-to-read = kein Thread zu bekommen, um Journale zu lesen
 ledger-not-taken-in = { $name } lässt sich nicht aufnehmen
 
-# ledger/trouble.rs
 ledger-not-written = lässt sich nicht schreiben
 ledger-held = wird von einem anderen Programm gehalten
 ledger-full = hat auf seinem Laufwerk keinen Platz mehr

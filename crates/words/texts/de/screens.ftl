@@ -1,12 +1,10 @@
 
-# app/chrome.rs
 chrome-simulated = simuliert
 chrome-virtual-machine = virtuelle Maschine
 chrome-run-begins = ein Lauf beginnt
 chrome-run = Lauf: { $outcome } · { $percent } %
 chrome-keys = Tasten
 
-# app/commands.rs
 key-watch-measuring = Messung ansehen
 key-watch-run = Lauf ansehen
 key-show-keys = Tasten zeigen
@@ -22,7 +20,6 @@ key-stop-run = Lauf beenden
 key-next-test = nächster Test
 key-add-pass = ein Durchgang mehr
 
-# app/draw.rs
 planned-run = Der geplante Lauf
 first-look = Ein erster Blick auf den ganzen Speicher
 starts-automatically = { $next } beginnt in { $seconds } s von selbst; jede Taste hält das an.
@@ -31,7 +28,6 @@ results-doubtful = Das Dateisystem für Ergebnisse ist beschädigt ({ $doubt }):
 no-run-yet = noch kein Lauf
 enlarge = auf { $width }x{ $height } vergrößern; q beendet
 
-# app/overlays.rs
 keys-in = Tasten in { $name }
 terms-explained = Begriffe erklärt
 any-other-key-closes = jede andere Taste schließt
@@ -39,7 +35,6 @@ actions = Aktionen
 no-action-found = Keine Aktion hat das im Namen. Esc schließt.
 actions-keys = ↑↓ wählen   Enter ausführen   tippen grenzt ein   Esc schließen
 
-# app/questions.rs
 stop-after = Nach { $ran } beenden; er kann später fortgesetzt werden
 keep-running = Weiterlaufen lassen
 stop-this-run = Diesen Lauf beenden?
@@ -63,18 +58,14 @@ booted-restart = Rechner neu starten
 booted-off = Rechner ausschalten
 booted-rest = neu starten und den Speicher testen, den dieser Start nicht erreichte
 
-# dialogs/choice.rs
 choice-keys = ↑↓ wählen   Enter ausführen   Esc schließen
 
-# dialogs/glossary.rs
 glossary-term = Begriff
 glossary-meaning = Bedeutung
 glossary-keys = ↑↓ wählen   jede andere Taste schließt
 
-# dialogs/notice.rs
 any-key-closes = Jede Taste schließt.
 
-# dialogs/question.rs
 any-other-key = jede andere Taste
 
 # event_loop.rs
@@ -82,7 +73,6 @@ size-unknown = Die Größe des Terminals ist unbekannt
 no-thread = Kein Thread zu bekommen: die Zahl der Prozesse dieses Benutzers ist zu eng begrenzt (ulimit -u)
 no-signals = Signale können nicht empfangen werden
 
-# kit/across.rs
 big-error = FEHLER
 big-errors = FEHLER
 million = Millionen
@@ -98,12 +88,10 @@ and-more = {" "}und { $more } weitere
 in-slots = in { $slots }{ $more }
 across-so-far = { $ran } bisher, { $times }
 
-# kit/bars.rs
 errors-over-one = Fehler über { $time }   { $most } °C
 errors-over-range = Fehler über { $time }   { $least } bis { $most } °C, ^ am wärmsten
 errors-over-none = Fehler über { $time }   kein Temperaturfühler
 
-# kit/board_strip.rs
 strip-unknown = { $bytes } erkannt. Steckplätze und Module sind unbekannt: keine Firmware-Tabellen.
 strip-empty = leer
 strip-outside = außerhalb
@@ -121,7 +109,6 @@ strip-corrected = { $n } korrigiert
 strip-corrected-elsewhere = korrigierte Fehler anderswo
 strip-corrected-unknown = korrigierte Fehler, Steckplatz unbekannt
 
-# kit/fail_map.rs
 map-module =
     { $slot }: { $ranks ->
         [one] { $ranks } Rank
@@ -141,11 +128,9 @@ map-row-of = Zeile { $row }
 map-row = Zeile
 map-column = Spalte
 
-# kit/moves_drawn.rs
 moves-now = jetzt
 moves-then = dann
 
-# kit/ribbon.rs
 ribbon-held = { $held } von { $fitted } im Test ({ $percent } %)
 ribbon-held-unknown = { $held } im Test, eingebauter Speicher unbekannt
 ribbon-no-addresses = {"   "}Adressen unbekannt
@@ -155,7 +140,6 @@ ribbon-with-errors =
        *[other] { $places } Stellen
     } mit Fehlern
 
-# kit/run_panel.rs
 big-self-check = SELBSTPRÜFUNG VERSAGT
 big-void = UNGÜLTIG
 big-record-damaged = AUFZEICHNUNG BESCHÄDIGT
@@ -224,14 +208,11 @@ first-sample = { $address }  geschrieben { $expected }  gelesen { $actual }
 # lib.rs
 drive-takes-nothing = das Laufwerk nimmt nichts an ({ $cause })
 
-# moves/start.rs
 does-not-start-six = Der Rechner startet nicht: { $sign }. 6 setzt Module um.
 cannot-be-run = Das kann nicht laufen: { $error }.
 
-# moves/steps.rs
 step-written-down = Dieser Schritt ist notiert. Rechner ausschalten und ihn ausführen. Beim nächsten Start vergleicht Revisum die Bestückung mit diesem Schritt und fährt fort.
 
-# screens/board/all_facts.rs
 facts-findings = Befunde
 facts-empty = { $id }, leer
 facts-machine = Rechner
@@ -243,7 +224,6 @@ unknown = unbekannt
 facts-memory = Speicher, { $bytes } { $whole }
 first-to-last = { $first } bis { $last }
 
-# screens/board/draw.rs
 more-i-shows = { $more } weitere: i zeigt alle.
 board-module = Modul
 board-soldered = verlötet
@@ -303,7 +283,6 @@ board-next-clean = Bisher keine Fehler in diesem Auftrag. 3 hat längere Läufe;
 next = weiter
 lines-of = Zeilen { $first } bis { $shown } von { $lines }
 
-# screens/board/mark.rs
 mark-red = roter Punkt
 mark-green = grüner Punkt
 mark-blue = blauer Punkt
@@ -317,7 +296,6 @@ mark-title = { $name } markieren
 mark-what = Was darauf ist, um es auf dem Tisch wiederzuerkennen:{" "}
 mark-keys = ↑↓ wählen oder anderes tippen   Enter übernehmen   Esc so lassen
 
-# screens/board/mod.rs
 board-purpose = Board: was eingebaut ist
 key-run = { $chosen } starten
 key-further-down = weiter unten
@@ -329,7 +307,6 @@ key-every-run = alle Läufe des Moduls
 board-slot-empty = Dieser Steckplatz ist leer: es gibt kein Modul, dessen Läufe zu zeigen wären.
 board-no-serial = Dieses Modul meldet keine Seriennummer; seine Läufe sind von denen anderer nicht zu unterscheiden.
 
-# screens/intake/draw.rs
 intake-owner = Besitzer
 intake-says = sagt
 intake-changed = geändert
@@ -339,7 +316,6 @@ intake-w-to-add = mit w hinzufügen
 intake-slow = langsam
 intake-speed = 7 misst, ob der Speicher so schnell ist wie erwartet.
 
-# screens/intake/mod.rs
 intake-purpose = Fall: was über den Rechner bekannt ist
 key-select-row = Zeile wählen
 key-toggle = an/aus
@@ -347,7 +323,6 @@ key-add-notes = Notizen anfügen
 intake-anything-else = Was der Besitzer sonst noch sagte
 keep-cancel = Enter behalten   Esc abbrechen
 
-# screens/jobs/draw.rs
 col-machine = Rechner
 col-job = Auftrag
 col-result = Ergebnis
@@ -365,7 +340,6 @@ jobs-open = offen, { $runs ->
 jobs-not-run = noch nicht gelaufen
 jobs-on-bench = { $words }, auf der Werkbank
 
-# screens/jobs/draw_drives.rs
 drives-title = Boot-Stick erstellen
 drives-from = aus { $image }
 drives-no-image = Neben den Aufzeichnungen oder dem Programm liegt kein Abbild revisum-boot.img: cargo xtask image erstellt es.
@@ -380,7 +354,6 @@ drives-checking = Abbild prüfen
 drives-writing = schreiben
 drives-reading-back = zurücklesen
 
-# screens/jobs/drives.rs
 drives-line = { $path }   { $bytes }   darauf: { $contents }
 drives-results-stay-if = Seine Ergebnisse bleiben, wenn es schon ein Boot-Stick ist.
 drives-all-erased = Alles auf { $drive } wird gelöscht
@@ -388,7 +361,6 @@ drives-type-name = Zum Fortfahren seinen Namen tippen:{" "}
 drives-keys = Enter fortfahren   Esc abbrechen
 drives-name-wrong = Der Name stimmt nicht mit { $drive } überein. Nichts wurde geschrieben.
 
-# screens/jobs/mod.rs
 jobs-purpose = Jobs: jeder Rechner, der hereinkam
 key-open-machine = { $machine } öffnen
 key-open-this = diesen Rechner öffnen
@@ -410,7 +382,6 @@ jobs-belongs = Dieser Auftrag gehört zu { $machine }: { $words }
 jobs-still-open = Der jetzige Auftrag ist noch offen. Erst mit c unter 6 abschließen. Seine Ergebnisse bleiben aufgezeichnet.
 jobs-already-new = Der jetzige Auftrag ist schon neu: darin ist nichts gelaufen.
 
-# screens/locate/draw.rs
 locate-no-errors = Bisher keine Fehler. Kommen welche, steht hier, wo sie sind und was versagte.
 locate-nothing-run = In diesem Auftrag lief noch nichts. Enter beginnt; kommen Fehler, steht hier, wo sie sind.
 locate-latest-clean = Der letzte Lauf dieses Auftrags fand keine Fehler: es gibt nichts zu orten.
@@ -427,16 +398,13 @@ locate-outside-map =
 locate-limit = Grenze
 locate-lanes = Leitungen
 
-# screens/locate/found.rs
 locate-cell = Rank { $rank } Bank { $bank } Zeile { $row } Spalte { $column }
 locate-many-lines = { $many } Datenleitungen
 
-# screens/locate/lines.rs
 locate-per-line = fehlerhafte Wörter je Datenleitung (DQ), höchstens { $most }
 locate-chips-unknown = Chips unbekannt: das Modul meldet ihre Breite nicht
 locate-chip = Chip { $chip }
 
-# screens/locate/lists.rs
 locate-find = suchen{"  "}
 locate-find-keys = _   Enter behält, Esc zeigt alle
 locate-find-kept = {"   "}/ ändert, Esc zeigt alle
@@ -453,7 +421,6 @@ locate-failed = fehlerhaft { $seen }
 locate-once = einmal: { $behaviour }
 locate-times = { $times }-mal: { $behaviour }
 
-# screens/locate/mod.rs
 locate-purpose = Orte: wo die Fehler sind und was versagte
 key-what-next = was als Nächstes
 key-select-word = Wort wählen
@@ -475,11 +442,9 @@ locate-windows = Windows, als Administrator: { $commands }
 and = {" "}und{" "}
 locate-prints = revisum locate last gibt sie zum Kopieren aus.
 
-# screens/locate/picture.rs
 no-picture-flood = Kein Bild des Moduls: zu viele Fehler, um jeden zu behalten, und die behaltenen sind keine faire Stichprobe.
 no-picture-map = Kein Bild des Moduls: ohne Adresskarte sind Ranks, Bänke, Zeilen und Spalten unbekannt.
 
-# screens/logs/bring_in.rs
 import-no-folder = Kein Ordner wurde getippt: nichts wurde eingelesen.
 import-title = Aufzeichnungen von einem anderen Laufwerk oder Ordner einlesen
 import-no-drive = Kein eingehängtes Laufwerk hat Aufzeichnungen. Eines einhängen und i erneut drücken, oder einen Ordner tippen.
@@ -488,10 +453,8 @@ import-several = { $several } Laufwerke haben Aufzeichnungen; ↑↓ wählt:
 import-copied = Läufe und Jobs werden kopiert. Was schon hier ist, bleibt, und das Laufwerk wird nicht verändert.
 import-keys = Enter einlesen   Esc abbrechen
 
-# screens/logs/compare.rs
 logs-compared = verglichen
 
-# screens/logs/draw.rs
 col-started = begonnen
 col-depth = Tiefe
 col-errors = Fehler
@@ -511,7 +474,6 @@ logs-recorded = Jeder Lauf wird von selbst aufgezeichnet. 4 beginnt einen.
 logs-id = Kennung { $id }
 logs-unreadable = { $count } Aufzeichnungen sind nicht lesbar; die erste: { $first }
 
-# screens/logs/life.rs
 col-mainboard = Hauptplatine
 logs-history-of = Geschichte von{" "}
 logs-with-errors =
@@ -524,7 +486,6 @@ logs-closed = abgeschlossen
 logs-job = Auftrag { $job } { $state }
 logs-no-run-of = Kein Lauf mit diesem Modul aufgezeichnet.
 
-# screens/logs/mod.rs
 logs-purpose = Logs: frühere Läufe
 key-back-list = zur Liste
 key-through-time = durch die Zeit gehen
@@ -545,7 +506,6 @@ key-open = öffnen
 logs-most-compared = Höchstens { $most } Läufe lassen sich vergleichen. Leer auf einem gewählten nimmt ihn heraus.
 logs-being-imported = Aufzeichnungen werden aus { $now } eingelesen. Eine Meldung folgt, wenn es fertig ist.
 
-# screens/logs/system_log.rs
 col-last = zuletzt
 col-count = Anzahl
 system-title = Systemprotokolle über Speicher
@@ -555,7 +515,6 @@ system-more = {" "}{ $more } weitere.
 system-none = Kein Eintrag handelt von Speicher.
 system-proves-little = Das beweist wenig: viele Systeme vermerken nichts davon, und eines, das stehen blieb, konnte nicht. Eingehängte Platten werden mit durchsucht; revisum system-log PFAD liest jede andere.
 
-# screens/recipe/draw.rs
 recipe-more = mehr
 recipe-one-pass = ein Durchgang etwa { $pass }
 recipe-minutes = Minuten
@@ -582,7 +541,6 @@ recipe-leaves-rest = Den Rest lässt das Rezept aus.
 recipe-not-tested = ungetestet
 recipe-no-time = keine Zeit für
 
-# screens/recipe/mod.rs
 recipe-purpose = Rezept: was laufen soll
 recipe-as-it-comes = auf { $depth } zurücksetzen
 key-change-value = Wert ändern
@@ -591,7 +549,6 @@ key-open-recipe = Rezept aus einer Datei öffnen
 recipe-which = Welches Rezept?
 recipe-none-written = Noch kein Rezept geschrieben. w schreibt dieses.
 
-# screens/recipe/rows.rs
 recipe-start = Start
 recipe-depth = Tiefe
 recipe-tests = Tests
@@ -650,16 +607,13 @@ recipe-help-waits = Wie lange die wartenden Tests den Speicher in Ruhe lassen.
 recipe-help-warmth = Läuft nach den Durchgängen weiter, bis die Temperatur zehn Minuten gleich blieb, und sagt, ob Wärme eine Rolle spielt. Ohne Fühler zählen nur die Durchgänge.
 recipe-help-sound = Der Ton des Terminals beim ersten Fehler und am Ende eines Laufs.
 
-# screens/report/draw.rs
 report-being-made = Der Bericht wird zusammengestellt.
 report-below = { $below } weitere Zeilen
 
-# screens/report/mod.rs
 report-purpose = Bericht: was zur Theke geht
 key-write-report = PDF, Diagramme, Tabellen schreiben
 key-owner-language = Sprache des Besitzers
 
-# screens/run/draw.rs
 run-enter = Enter { $words }{"   "}
 run-esc-full = { $next }Esc ganzer Lauf
 run-taking = Speicher wird vom System belegt: { $taken } von { $of }
@@ -669,14 +623,12 @@ run-none = Kein Lauf seit dem Start des Programms.
 run-choose = wählen, was laufen soll{"   "}
 run-earlier = frühere Läufe
 
-# screens/run/mod.rs
 run-purpose = Lauf
 key-across = aus der Ferne lesbar
 key-in-full = ganzer Lauf
 key-select-test = Test wählen
 key-go-to-test = zum gewählten Test gehen oder ihn wiederholen
 
-# screens/speed/draw.rs
 speed-not-yet = In diesem Auftrag noch nicht gemessen.
 speed-about = Enter misst Lesen, Schreiben und Kopieren über Arbeitsmengen jeder Größe und sagt, ob der Speicher so schnell ist, wie bei dieser Bestückung zu erwarten. Ein falscher Steckplatz, ein ausgefallener Kanal oder ein ausgeschaltetes Profil zeigt sich sofort.
 speed-taking = Speicher belegen
@@ -722,7 +674,6 @@ chart-bits = Bits eines Zugriffs
 chart-first-cache = erster Cache
 chart-distance-between = Abstand zwischen Lesezugriffen
 
-# screens/speed/mod.rs
 speed-purpose = Tempo: wie schnell der Speicher ist
 key-select-chart = Diagramm wählen
 key-stop-at-once = sofort beenden
@@ -731,10 +682,8 @@ key-measure = messen
 key-compare = vergleichen
 key-measure-all = den ganzen Speicher messen
 
-# screens/swap/arrangement.rs
 removed = entnommen
 
-# screens/swap/draw.rs
 swap-closed = Dieser Auftrag ist abgeschlossen: { $answer }
 swap-if-errors = bei Fehler
 swap-if-clean = fehlerfrei
@@ -758,7 +707,6 @@ swap-next = WEITER
 swap-cost = { $minutes } min Handarbeit; Test { $machine }, endet beim ersten Fehler
 swap-suspicion = Verdacht
 
-# screens/swap/history.rs
 swap-by-slot = Ergebnis je Steckplatz
 swap-known-good = bekannt gut
 col-run = Lauf
@@ -774,7 +722,6 @@ swap-clean-passes =
        *[other] { $passes } Durchgänge
     }
 
-# screens/swap/known.rs
 known-day = ein Tag
 known-week = eine Woche
 known-month = ein Monat
@@ -790,7 +737,6 @@ known-not-returned = kam nicht wieder in
 known-complaint = In dieser Bestückung: Die Klage { $how } { $time } Benutzung
 known-borrow = { $module } aus { $machine } leihen, bekannt gut
 
-# screens/swap/lists.rs
 steps-line = { $step }   { $hands } min Handarbeit, Test { $machine }
 steps-other = Andere Schritte, der aufschlussreichste je Minute zuerst. Auch von Hand umgesetzte Module zählen.
 steps-none = Es gibt keinen anderen Schritt.
@@ -802,7 +748,6 @@ exclude-line = Lauf { $at }   { $headline }   { $names }{ $excluded }
 known-title = Was ist sonst bekannt? Alles ist freiwillig und zählt als Beleg.
 known-no-module = In diesem Auftrag ist kein Modul bekannt.
 
-# screens/swap/mod.rs
 swap-purpose = Tausch: welches Teil es ist
 key-remove-insert = heraus, hinein
 key-select-module = Modul zum Einsetzen wählen
@@ -828,10 +773,8 @@ swap-no-slots = Auf diesem Rechner sind keine Steckplätze bekannt: es gibt nich
 swap-soldered = Der Speicher in { $id } ist verlötet: er lässt sich nicht entnehmen.
 swap-none-removed = Kein Modul ist entnommen. Erst eines aus einem Steckplatz nehmen.
 
-# shared/chosen.rs
 chosen-changed = { $depth }, geändert
 
-# shared/effect.rs
 doing-report = Bericht wird zusammengestellt
 doing-write-report = Bericht wird geschrieben
 doing-search = Aufzeichnungen werden durchsucht
@@ -845,25 +788,19 @@ doing-at-work = bei der Arbeit
 # terminal.rs
 needs-terminal = Der ganze Bildschirm braucht ein Terminal; `revisum check` läuft ohne
 
-# workshop/drives.rs
 drives-cannot-list = Die Laufwerke lassen sich nicht auflisten: { $error }.
 drives-image-gone = Das Abbild ist nicht mehr da.
 drives-nothing-written = Auf { $drive } wurde nichts geschrieben
 
-# workshop/facts.rs
 
-# workshop/mod.rs
 drive-refuses-run = das Laufwerk nimmt die Aufzeichnungen des letzten Laufs nicht an
 drive-refuses-job = das Laufwerk nimmt die Aufzeichnungen des Auftrags nicht an
 speed-being-measured = Das Tempo wird gemessen. Das Ende abwarten oder beenden: x unter 7.
 
-# workshop/recipes.rs
 recipe-written = Nach { $path } geschrieben. o öffnet die Rezepte dieses Ordners, und revisum check --recipe lässt eines laufen.
 
-# workshop/report.rs
 report-written = Nach { $folder } geschrieben: { $files }.
 
-# workshop/speed.rs
 speed-run-in-progress = Ein Lauf ist im Gang: einer würde den anderen bremsen. Das Ende abwarten oder ihn beenden.
 speed-not-measured = Das Tempo war nicht zu messen: { $why }
 speed-stopped = Beendet, bevor alles einmal gemessen war: nichts wird behalten.
@@ -881,7 +818,6 @@ view-speed = Tempo
 view-logs = Logs
 view-report = Bericht
 
-# workshop/hands.rs
 hands-cannot-put = So lassen sich die Module nicht einsetzen: { $reason }.
 hands-settings-stay = Die Einstellungen bleiben, wie sie sind: { $reason }.
 hands-modules-stay = Die Module bleiben, wo sie sind: { $reason }.

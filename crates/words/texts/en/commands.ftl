@@ -1,5 +1,4 @@
 
-# boot/supervisor.rs
 boot-no-drive = there is no drive for them: plug in a USB drive with FAT and restart
 boot-cannot-continue = The tester cannot continue; the reason is shown above. This says nothing about this machine's memory. It restarts in a minute.
 boot-may-still-work = revisum: { $error }. Testing may still work.
@@ -29,7 +28,6 @@ arg-not-a-number = { $text } is not a number
 arg-from-one = it is a number from 1 to { $most }
 arg-pace = a pace lies between 0 (as fast as possible) and 1000000
 
-# commands/board.rs
 board-raw-in = Everything raw is in { $folder }.
 board-serials-in = Serial numbers are in it; --mask leaves them out.
 cli-simulated = {"   "}simulated
@@ -50,7 +48,6 @@ board-raw-range = {"  "}{ $first } to { $last }
 board-raw-map = memory map { $source }
 board-raw-entry = {"  "}{ $first } to { $last }  { $bytes }  { $kind }
 
-# commands/check.rs
 check-ended-oddly = the run ended in an unexpected way; its journal holds what was known
 check-not-recorded = revisum: NOT RECORDED: { $trouble }. Write down the result: it is not kept.
 check-not-shown = revisum: the result cannot be shown: { $error }. In short: { $headline }
@@ -68,7 +65,6 @@ check-taking = taking memory
 check-left = {"  "}about { $left } left
 check-progress = pass { $pass }  { $percent } %  { $test } { $notation }  { $errors } errors{ $left }
 
-# commands/drive.rs
 drive-unknown-content = unknown content
 drive-refused = {"   "}not offered: { $why }
 drive-line = { $path } { $name } { $bytes }   on it: { $contents }{ $refused }
@@ -93,7 +89,6 @@ drive-checking = checking the image
 drive-writing = writing
 drive-reading-back = reading back
 
-# commands/locate.rs
 locate-name-a-run = name a run, or --errors FILE.csv
 cli-not-written = { $file } cannot be written
 locate-no-map-to-write = this run went by no address map, so there is none to write
@@ -140,7 +135,6 @@ locate-cli-kernel = Linux, kernel parameters   { $parameters }
 locate-cli-grub = Linux, GRUB settings       { $settings }
 locate-cli-windows = Windows, as administrator  { $line }
 
-# commands/logs.rs
 logs-modules-are = { $modules } modules are in { $file }.
 logs-one-by-one = revisum: { $why }; the journals are read one by one
 logs-no-module = No run has a module { $serial }.
@@ -150,16 +144,13 @@ logs-no-runs = No runs in { $folder }. `revisum check` makes one
 logs-simulated = {"  "}simulated
 logs-more = { $more } older ones are left out; --most lists more.
 
-# commands/mod.rs
 demo-no-machine = there is no machine of that name in the workshop
 
-# commands/report.rs
 report-follows = the report follows from these journals
 report-other-journals = these are other journals
 report-checksum = { $words }: their checksum is { $sum }
 language-unknown = there is no language { $tag }; there are { $known }
 
-# commands/result.rs
 result-simulated = {"  "}(simulated)
 result-clock-wrong = {" "}(the machine's clock is wrong)
 result-machine = machine   { $machine }
@@ -187,7 +178,6 @@ result-because = because       { $why }
 result-address-unknown = address unknown
 result-sample = { $address } expected { $expected }  read { $actual }  { $kind }  { $test }
 
-# commands/speed.rs
 speed-not-timed = Speed could not be measured: { $why }
 speed-stopped-before = It was stopped before anything was timed
 speed-pages = pages      { $share } % of what was measured is in large pages
@@ -197,7 +187,6 @@ speed-loads-apart = loads so far apart, one core, memory
 speed-by-width = { $kind } by width, one core, memory
 speed-bits = { $bits } bits{ $pad }{ $value }
 
-# commands/swap.rs
 swap-case-unreadable = the case cannot be read from stdin
 swap-cli-job = job { $machine }   { $runs } runs
 swap-cli-closed = closed: { $answer }
@@ -212,11 +201,9 @@ swap-cli-if-clean = if clean   { $forecast }
 swap-cli-or = or
 swap-cli-step = { $title } { $step }   hands-on { $hands } min, test { $machine }
 
-# commands/system_log.rs
 system-kept-entries = { $entries } entries are kept in the job.
 system-log-nothing = No entry is about memory. { $looked } That proves little: many systems log nothing of it.
 
-# commands/tests.rs
 tests-not-march = this is not march notation: { $error }
       { $notation }
       { $pointer }

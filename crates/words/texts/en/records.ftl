@@ -32,17 +32,13 @@ jobs-folder-not-read = the folder of jobs { $jobs } cannot be read
 job-not-opened = the job { $path } cannot be opened
 job-not-read = the job { $path } cannot be read
 
-# ledger/mod.rs
 ledger-not-opened = the ledger { $file } cannot be opened
 
-# ledger/speeds.rs
 ledger-no-measurement = job { $job } holds no such measurement
 
-# ledger/take.rs
 no-thread-to-read = no thread can be had to read journals
 ledger-not-taken-in = { $name } cannot be taken in
 
-# ledger/trouble.rs
 ledger-not-written = cannot be written
 ledger-held = is held by another program
 ledger-full = has no room left on its drive

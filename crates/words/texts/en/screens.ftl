@@ -1,12 +1,10 @@
 
-# app/chrome.rs
 chrome-simulated = simulated
 chrome-virtual-machine = virtual machine
 chrome-run-begins = a run begins
 chrome-run = run: { $outcome } · { $percent } %
 chrome-keys = keys
 
-# app/commands.rs
 key-watch-measuring = watch the measuring
 key-watch-run = watch the run
 key-show-keys = show keys
@@ -22,7 +20,6 @@ key-stop-run = stop the run
 key-next-test = next test
 key-add-pass = add a pass
 
-# app/draw.rs
 planned-run = The planned run
 first-look = A first look at all memory
 starts-automatically = { $next } starts automatically in { $seconds } s; any key stops that.
@@ -31,7 +28,6 @@ results-doubtful = The file system for results is damaged ({ $doubt }): copy its
 no-run-yet = no run yet
 enlarge = enlarge to { $width }x{ $height }; q leaves
 
-# app/overlays.rs
 keys-in = Keys in { $name }
 terms-explained = terms explained
 any-other-key-closes = any other key closes
@@ -39,7 +35,6 @@ actions = Actions
 no-action-found = Nothing has this in its name. Esc closes.
 actions-keys = ↑↓ choose   Enter do it   type to narrow down   Esc close
 
-# app/questions.rs
 stop-after = Stop after { $ran }; it can be continued later
 keep-running = Keep it running
 stop-this-run = Stop this run?
@@ -63,18 +58,14 @@ booted-restart = restart the machine
 booted-off = switch the machine off
 booted-rest = restart, and test the memory that this start could not reach
 
-# dialogs/choice.rs
 choice-keys = ↑↓ choose   Enter do it   Esc close
 
-# dialogs/glossary.rs
 glossary-term = term
 glossary-meaning = meaning
 glossary-keys = ↑↓ choose   any other key closes
 
-# dialogs/notice.rs
 any-key-closes = Any key closes this.
 
-# dialogs/question.rs
 any-other-key = any other key
 
 # event_loop.rs
@@ -82,7 +73,6 @@ size-unknown = the size of the terminal is unknown
 no-thread = no thread can be had: the number of processes of this user is limited too much (ulimit -u)
 no-signals = signals cannot be listened to
 
-# kit/across.rs
 big-error = ERROR
 big-errors = ERRORS
 million = million
@@ -98,12 +88,10 @@ and-more = {" "}and { $more } more
 in-slots = in { $slots }{ $more }
 across-so-far = { $ran } so far, { $times }
 
-# kit/bars.rs
 errors-over-one = errors over { $time }   { $most } °C
 errors-over-range = errors over { $time }   { $least } to { $most } °C, ^ hottest
 errors-over-none = errors over { $time }   no temperature sensor
 
-# kit/board_strip.rs
 strip-unknown = { $bytes } seen. Slots and modules are unknown: no firmware tables.
 strip-empty = empty
 strip-outside = outside
@@ -125,7 +113,6 @@ strip-corrected = { $n } corrected
 strip-corrected-elsewhere = corrected errors elsewhere
 strip-corrected-unknown = corrected errors, slot unknown
 
-# kit/fail_map.rs
 map-module =
     { $slot }: { $ranks ->
         [one] { $ranks } rank
@@ -145,11 +132,9 @@ map-row-of = row { $row }
 map-row = row
 map-column = column
 
-# kit/moves_drawn.rs
 moves-now = now
 moves-then = then
 
-# kit/ribbon.rs
 ribbon-held = { $held } of { $fitted } held ({ $percent } %)
 ribbon-held-unknown = { $held } held, installed memory unknown
 ribbon-no-addresses = {"   "}addresses unknown
@@ -159,7 +144,6 @@ ribbon-with-errors =
        *[other] { $places } places
     } with errors
 
-# kit/run_panel.rs
 big-self-check = SELF-CHECK FAILED
 big-void = VOID
 big-record-damaged = RECORD DAMAGED
@@ -228,14 +212,11 @@ first-sample = { $address }  wrote { $expected }  read { $actual }
 # lib.rs
 drive-takes-nothing = the drive takes nothing ({ $cause })
 
-# moves/start.rs
 does-not-start-six = The machine does not start: { $sign }. 6 moves modules.
 cannot-be-run = This cannot be run: { $error }.
 
-# moves/steps.rs
 step-written-down = This step is written down. Switch the machine off and do it. When Revisum starts again, it compares what is installed with this step and continues.
 
-# screens/board/all_facts.rs
 facts-findings = findings
 facts-empty = { $id }, empty
 facts-machine = machine
@@ -247,7 +228,6 @@ unknown = unknown
 facts-memory = memory, { $bytes } { $whole }
 first-to-last = { $first } to { $last }
 
-# screens/board/draw.rs
 more-i-shows = { $more } more: i shows all.
 board-module = module
 board-soldered = soldered
@@ -307,7 +287,6 @@ board-next-clean = No errors in this job so far. 3 has longer runs; 8 shows the 
 next = next
 lines-of = { $first } to { $shown } of { $lines } lines
 
-# screens/board/mark.rs
 mark-red = red dot
 mark-green = green dot
 mark-blue = blue dot
@@ -321,7 +300,6 @@ mark-title = Mark { $name }
 mark-what = What is on it, to know it again on the table:{" "}
 mark-keys = ↑↓ choose, or type another   Enter keep it   Esc leave it as it is
 
-# screens/board/mod.rs
 board-purpose = board: what is installed
 key-run = run { $chosen }
 key-further-down = further down
@@ -333,7 +311,6 @@ key-every-run = every run of the module
 board-slot-empty = This slot is empty: there is no module whose runs could be shown.
 board-no-serial = This module reports no serial number, so its runs cannot be distinguished from those of others.
 
-# screens/intake/draw.rs
 intake-owner = owner
 intake-says = says
 intake-changed = changed
@@ -343,7 +320,6 @@ intake-w-to-add = w to add
 intake-slow = slow
 intake-speed = 7 measures whether memory is as fast as expected.
 
-# screens/intake/mod.rs
 intake-purpose = intake: what is known of the machine
 key-select-row = select row
 key-toggle = toggle
@@ -351,7 +327,6 @@ key-add-notes = add notes
 intake-anything-else = Anything else the owner said
 keep-cancel = Enter keep   Esc cancel
 
-# screens/jobs/draw.rs
 col-machine = machine
 col-job = job
 col-result = result
@@ -369,7 +344,6 @@ jobs-open = open, { $runs ->
 jobs-not-run = not run yet
 jobs-on-bench = { $words }, on the bench
 
-# screens/jobs/draw_drives.rs
 drives-title = Make a boot drive
 drives-from = from { $image }
 drives-no-image = There is no image revisum-boot.img next to the records or the program: cargo xtask image makes it.
@@ -384,7 +358,6 @@ drives-checking = checking the image
 drives-writing = writing
 drives-reading-back = reading back
 
-# screens/jobs/drives.rs
 drives-line = { $path }   { $bytes }   on it: { $contents }
 drives-results-stay-if = Its results stay if it is already a boot drive.
 drives-all-erased = Everything on { $drive } will be erased
@@ -392,7 +365,6 @@ drives-type-name = Type its name to continue:{" "}
 drives-keys = Enter continue   Esc cancel
 drives-name-wrong = The name does not match { $drive }. Nothing was written.
 
-# screens/jobs/mod.rs
 jobs-purpose = jobs: every machine that came in
 key-open-machine = open { $machine }
 key-open-this = open this machine
@@ -414,7 +386,6 @@ jobs-belongs = This job belongs to { $machine }: { $words }
 jobs-still-open = The current job is still open. Close it first with c under 6. Its results stay on record.
 jobs-already-new = The current job is already new: nothing was run in it.
 
-# screens/locate/draw.rs
 locate-no-errors = No errors so far. When there are some, this says where they are and what failed.
 locate-nothing-run = Nothing was run in this job yet. Enter begins; when errors come, this says where they are.
 locate-latest-clean = The latest run of this job found no errors, so there is nothing to locate.
@@ -431,11 +402,9 @@ locate-outside-map =
 locate-limit = limit
 locate-lanes = lanes
 
-# screens/locate/found.rs
 locate-cell = rank { $rank } bank { $bank } row { $row } column { $column }
 locate-many-lines = { $many } data lines
 
-# screens/locate/lines.rs
 locate-per-line = failing words per data line (DQ), peak { $most ->
         [one] { $most } word
        *[other] { $most } words
@@ -443,7 +412,6 @@ locate-per-line = failing words per data line (DQ), peak { $most ->
 locate-chips-unknown = chips unknown: the module does not report their width
 locate-chip = chip { $chip }
 
-# screens/locate/lists.rs
 locate-find = find{"  "}
 locate-find-keys = _   Enter keeps, Esc shows all
 locate-find-kept = {"   "}/ changes it, Esc shows all
@@ -460,7 +428,6 @@ locate-failed = failed { $seen }
 locate-once = once: { $behaviour }
 locate-times = { $times } times: { $behaviour }
 
-# screens/locate/mod.rs
 locate-purpose = locate: where errors are, and what failed
 key-what-next = what to do next
 key-select-word = select word
@@ -482,11 +449,9 @@ locate-windows = Windows, as administrator: { $commands }
 and = {" "}and{" "}
 locate-prints = revisum locate last prints these for copying.
 
-# screens/locate/picture.rs
 no-picture-flood = No picture of the module: too many errors to keep one by one, and those that were kept are no fair sample.
 no-picture-map = No picture of the module: without an address map, ranks, banks, rows and columns are unknown.
 
-# screens/logs/bring_in.rs
 import-no-folder = No folder was typed: nothing was imported.
 import-title = Import records from another drive or folder
 import-no-drive = No mounted drive has records. Mount one and press i again, or type a folder.
@@ -495,10 +460,8 @@ import-several = { $several } drives have records; ↑↓ selects:
 import-copied = Runs and jobs are copied. What is here already is kept, and the drive is not changed.
 import-keys = Enter import   Esc cancel
 
-# screens/logs/compare.rs
 logs-compared = compared
 
-# screens/logs/draw.rs
 col-started = started
 col-depth = depth
 col-errors = errors
@@ -518,7 +481,6 @@ logs-recorded = Every run is recorded automatically. 4 starts one.
 logs-id = id { $id }
 logs-unreadable = { $count } records could not be read; the first: { $first }
 
-# screens/logs/life.rs
 col-mainboard = mainboard
 logs-history-of = history of{" "}
 logs-with-errors =
@@ -531,7 +493,6 @@ logs-closed = closed
 logs-job = job { $job } { $state }
 logs-no-run-of = No run with this module on record.
 
-# screens/logs/mod.rs
 logs-purpose = logs: earlier runs
 key-back-list = back to list
 key-through-time = step through time
@@ -552,7 +513,6 @@ key-open = open
 logs-most-compared = At most { $most } runs can be compared. Space on a selected one deselects it.
 logs-being-imported = Records are being imported from { $now }. A message follows when it is done.
 
-# screens/logs/system_log.rs
 col-last = last
 col-count = count
 system-title = system logs about memory
@@ -562,7 +522,6 @@ system-more = {" "}{ $more } more.
 system-none = No entry is about memory.
 system-proves-little = That proves little: many systems log nothing of it, and one that stopped could not. Disks that are mounted are looked through too; revisum system-log PATH reads any other.
 
-# screens/recipe/draw.rs
 recipe-more = more
 recipe-one-pass = one pass about { $pass }
 recipe-minutes = minutes
@@ -593,7 +552,6 @@ recipe-leaves-rest = The recipe leaves the rest out.
 recipe-not-tested = not tested
 recipe-no-time = no time for
 
-# screens/recipe/mod.rs
 recipe-purpose = recipe: what to run
 recipe-as-it-comes = reset to { $depth }
 key-change-value = change value
@@ -602,7 +560,6 @@ key-open-recipe = open a recipe from a file
 recipe-which = Which recipe?
 recipe-none-written = No recipe was written yet. w writes this one.
 
-# screens/recipe/rows.rs
 recipe-start = start
 recipe-depth = depth
 recipe-tests = tests
@@ -661,16 +618,13 @@ recipe-help-waits = How long the tests that wait leave the memory alone.
 recipe-help-warmth = Goes on after its passes until the temperature has stood still for ten minutes, and says whether warmth matters. Without a sensor the passes count alone.
 recipe-help-sound = The terminal's bell at the first error and at the end of a run.
 
-# screens/report/draw.rs
 report-being-made = The report is being put together.
 report-below = { $below } more lines below
 
-# screens/report/mod.rs
 report-purpose = report: what goes to the counter
 key-write-report = write PDF, charts, tables
 key-owner-language = owner's language
 
-# screens/run/draw.rs
 run-enter = Enter { $words }{"   "}
 run-esc-full = { $next }Esc the run in full
 run-taking = Taking memory from the system: { $taken } of { $of }
@@ -680,14 +634,12 @@ run-none = No run since the program started.
 run-choose = choose what to run{"   "}
 run-earlier = earlier runs
 
-# screens/run/mod.rs
 run-purpose = run
 key-across = read it across the room
 key-in-full = the run in full
 key-select-test = select test
 key-go-to-test = go to the chosen test, or repeat it
 
-# screens/speed/draw.rs
 speed-not-yet = Not measured yet in this job.
 speed-about = Enter times loads, stores and copies over working sets of every size, and says whether memory is as fast as this arrangement should be. A wrong slot, a lost channel or a disabled profile shows at once.
 speed-taking = taking memory
@@ -733,7 +685,6 @@ chart-bits = bits of one access
 chart-first-cache = first cache
 chart-distance-between = distance between loads
 
-# screens/speed/mod.rs
 speed-purpose = speed: how fast memory is
 key-select-chart = select chart
 key-stop-at-once = stop at once
@@ -742,10 +693,8 @@ key-measure = measure
 key-compare = compare
 key-measure-all = measure all of memory
 
-# screens/swap/arrangement.rs
 removed = removed
 
-# screens/swap/draw.rs
 swap-closed = This job is closed: { $answer }
 swap-if-errors = if errors
 swap-if-clean = if clean
@@ -769,7 +718,6 @@ swap-next = NEXT
 swap-cost = hands-on { $minutes } min; test { $machine }, stops at the first error
 swap-suspicion = suspicion
 
-# screens/swap/history.rs
 swap-by-slot = results by slot
 swap-known-good = known-good
 col-run = run
@@ -785,7 +733,6 @@ swap-clean-passes =
        *[other] { $passes } passes
     }
 
-# screens/swap/known.rs
 known-day = a day
 known-week = a week
 known-month = a month
@@ -801,7 +748,6 @@ known-not-returned = did not return for
 known-complaint = In this arrangement, the complaint { $how } { $time } of use
 known-borrow = Borrow { $module } from { $machine }, known-good
 
-# screens/swap/lists.rs
 steps-line = { $step }   hands-on { $hands } min, test { $machine }
 steps-other = Other steps, the most informative for its minutes first. Modules moved by hand count too.
 steps-none = There is no other step.
@@ -813,7 +759,6 @@ exclude-line = run { $at }   { $headline }   { $names }{ $excluded }
 known-title = What else is known? All of it is optional and counts as evidence.
 known-no-module = No module is known in this job.
 
-# screens/swap/mod.rs
 swap-purpose = swap: which part is it
 key-remove-insert = remove, insert
 key-select-module = select module to insert
@@ -839,10 +784,8 @@ swap-no-slots = No slots are known on this machine: there is nothing to move.
 swap-soldered = The memory in { $id } is soldered: it cannot be removed.
 swap-none-removed = No module is removed. Take one out of a slot first.
 
-# shared/chosen.rs
 chosen-changed = { $depth }, changed
 
-# shared/effect.rs
 doing-report = putting the report together
 doing-write-report = writing the report
 doing-search = looking through the records
@@ -856,25 +799,19 @@ doing-at-work = at work
 # terminal.rs
 needs-terminal = the full screen needs a terminal; `revisum check` works without one
 
-# workshop/drives.rs
 drives-cannot-list = The drives cannot be listed: { $error }.
 drives-image-gone = The image is not there any more.
 drives-nothing-written = Nothing was written to { $drive }
 
-# workshop/facts.rs
 
-# workshop/mod.rs
 drive-refuses-run = the drive does not take the last run's records
 drive-refuses-job = the drive does not take the job's records
 speed-being-measured = Speed is being measured. Wait for the end, or stop it: x under 7.
 
-# workshop/recipes.rs
 recipe-written = Written to { $path }. o opens the recipes of this folder, and revisum check --recipe runs one.
 
-# workshop/report.rs
 report-written = Written to { $folder }: { $files }.
 
-# workshop/speed.rs
 speed-run-in-progress = A run is in progress: each would slow the other. Wait for its end, or stop it.
 speed-not-measured = Speed could not be measured: { $why }
 speed-stopped = Stopped before every loop was timed once: nothing is kept.
@@ -892,7 +829,6 @@ view-speed = Speed
 view-logs = Logs
 view-report = Report
 
-# workshop/hands.rs
 hands-cannot-put = The modules cannot be put so: { $reason }.
 hands-settings-stay = The settings stay as they are: { $reason }.
 hands-modules-stay = The modules stay where they are: { $reason }.

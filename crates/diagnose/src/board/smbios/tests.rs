@@ -117,7 +117,7 @@ fn fitted_and_empty_slots() {
 #[case::width("A1", names::WIDTH, "72 bit")]
 #[case::data_width("A1", names::DATA_WIDTH, "64 bit")]
 #[case::range("A1", names::RANGE, "0x0000 0000 0000 to 0x0000 bfff ffff")]
-#[case::turn("A1", names::TURN, "takes turn 1 with others")]
+#[case::turn("A1", names::TURN, "1")]
 fn every_fact_stands_with_its_name(#[case] slot: &str, #[case] name: &str, #[case] expected: &str) {
     assert_eq!(read(whole_machine()).facts.value(slot, name), Some(expected));
 }
