@@ -3,6 +3,7 @@
 use plotters::prelude::*;
 use revisum_engine::units::count_text;
 use revisum_record::run_state::{RunState, TestState};
+use revisum_words::tests_of;
 
 use crate::fonts::{Fonts, Weight};
 use crate::palette::{CLEAN, ERROR, FAINT, INK, LABEL, WARM};
@@ -113,7 +114,7 @@ pub fn tests_by_pass(state: &RunState) -> Option<Scene> {
     }
     for (row, test) in state.tests.iter().enumerate() {
         let y = 10.0 + (row + 1) as f32 * ROW;
-        scene.text((24.0, y + DOWN), TEXT, Weight::Regular, INK, &test.name);
+        scene.text((24.0, y + DOWN), TEXT, Weight::Regular, INK, &tests_of::title_of(&test.name));
         for (at, pass) in passes.iter().enumerate() {
             cell(&mut scene, test, *pass, (column(at), y), DOWN);
         }

@@ -16,6 +16,9 @@ const FOOT: f32 = 810.0;
 const GAP: f32 = 8.0;
 /// Space between the columns of a table.
 const GUTTER: f32 = 8.0;
+/// Size of the letters at the head of a table, and in it.
+const HEAD: f32 = 8.5;
+const CELL: f32 = 9.0;
 
 const INK: Colour = Colour::solid(0x23, 0x26, 0x2a);
 const LABEL: Colour = Colour::solid(0x6a, 0x67, 0x60);
@@ -60,6 +63,33 @@ fn page() -> Scene {
 }
 
 /// Lines that fit; a word that is wider than the whole line is cut.
+/// Widths of columns by their shares, but none so narrow that a word of it is torn, as long as the others have room to give.
+fn widths(fonts: &Fonts, table: &Table) -> Vec<f32> {
+    let total: f32 = table.shares.iter().sum::<f32>().max(0.01);
+    let mut widths: Vec<f32> = table.shares.iter().map(|share| WIDTH * share / total).collect();
+    let least: Vec<f32> = (0..widths.len()).map(|at| longest_word(fonts, table, at) + GUTTER + 0.5).collect();
+    for _ in 0..widths.len() {
+        let missing: f32 = widths.iter().zip(&least).map(|(width, least)| (least - width).max(0.0)).sum();
+        let spare: f32 = widths.iter().zip(&least).map(|(width, least)| (width - least).max(0.0)).sum();
+        if missing <= 0.0 || spare < missing {
+            break;
+        }
+        for (width, least) in widths.iter_mut().zip(&least) {
+            let give = (*width - least).max(0.0) / spare * missing;
+            *width = (*width - give).max(*least);
+        }
+    }
+    widths
+}
+
+fn longest_word(fonts: &Fonts, table: &Table, column: usize) -> f32 {
+    let widest = |text: &String, size| {
+        text.split_whitespace().map(|word| fonts.width(word, Weight::Regular, size)).fold(0.0, f32::max)
+    };
+    let head = table.columns.get(column).map_or(0.0, |head| widest(head, HEAD));
+    table.rows.iter().filter_map(|row| row.get(column)).map(|cell| widest(cell, CELL)).fold(head, f32::max)
+}
+
 fn wrapped(fonts: &Fonts, text: &str, weight: Weight, size: f32, width: f32) -> Vec<String> {
     let mut lines = vec![String::new()];
     for word in text.split_whitespace().flat_map(|word| pieces(fonts, word, weight, size, width)) {
@@ -209,18 +239,17 @@ impl Flow<'_> {
     }
 
     fn table(&mut self, table: &Table) {
-        let total: f32 = table.shares.iter().sum::<f32>().max(0.01);
-        let widths: Vec<f32> = table.shares.iter().map(|share| WIDTH * share / total).collect();
-        self.row(&table.columns, &widths, Weight::Regular, LABEL, 8.5);
+        let widths = widths(self.fonts, table);
+        self.row(&table.columns, &widths, Weight::Regular, LABEL, HEAD);
         for cells in &table.rows {
             let page = self.pages.len();
-            let height = self.row_height(cells, &widths, 9.0);
+            let height = self.row_height(cells, &widths, CELL);
             self.make_room(height);
             if self.pages.len() > page {
-                self.row(&table.columns, &widths, Weight::Regular, LABEL, 8.5);
+                self.row(&table.columns, &widths, Weight::Regular, LABEL, HEAD);
             }
             self.fill((LEFT, self.y), (WIDTH, 0.6), RULE);
-            self.row(cells, &widths, Weight::Regular, INK, 9.0);
+            self.row(cells, &widths, Weight::Regular, INK, CELL);
         }
         self.y += 6.0;
     }
@@ -366,6 +395,21 @@ mod tests {
         let pages = pages(&document(vec![Block::Paragraph(long(3000))]), &fonts);
         for (at, page) in pages.iter().enumerate() {
             assert!(words(page).contains(&format!("{} of {}", at + 1, pages.len()).as_str()), "{:?}", words(page));
+        }
+    }
+
+    /// A narrow column gets what its longest word needs, from those that have more; together they stay as wide as the page.
+    #[rstest]
+    #[case(&["Lauf", "begonnen", "Ergebnis"], &[0.2, 8.0, 2.0])]
+    #[case(&["Einstellungen", "Standard", "x"], &[0.1, 0.1, 9.0])]
+    fn no_word_of_a_table_is_torn(#[case] columns: &[&str], #[case] shares: &[f32]) {
+        let fonts = Fonts::read().unwrap();
+        let columns: Vec<String> = columns.iter().map(ToString::to_string).collect();
+        let table = Table { rows: vec![columns.clone()], columns, shares: shares.to_vec() };
+        let widths = widths(&fonts, &table);
+        assert!((widths.iter().sum::<f32>() - WIDTH).abs() < 0.1, "{widths:?}");
+        for (word, width) in table.columns.iter().zip(&widths) {
+            assert_eq!(wrapped(&fonts, word, Weight::Regular, CELL, width - GUTTER).len(), 1, "{word}: {widths:?}");
         }
     }
 

@@ -13,18 +13,23 @@ pub fn ground(word: &str) -> &str {
     Ground::ALL.into_iter().find(|ground| ground.word() == word).map_or(word, |ground| ground.said())
 }
 
+/// Data lines, to be put after a place: `, DQ 16 to 23`.
+pub fn data_lines(lines: &[u8]) -> String {
+    match *lines {
+        [] => String::new(),
+        [one] => say::locate_dq_one(one),
+        [one, two] => say::locate_dq_two(one, two),
+        [first, .., last] => say::locate_dq_range(first, last),
+    }
+}
+
 /// What is known, as one sentence.
 pub fn statement(location: &Location) -> String {
     let Some(signature) = &location.signature else {
         let none = location.distinct == 0;
         return if none { say::locate_none_known() } else { say::locate_beyond() }.to_owned();
     };
-    let lanes = match signature.lanes[..] {
-        [] => String::new(),
-        [one] => say::locate_dq_one(one),
-        [one, two] => say::locate_dq_two(one, two),
-        [first, .., last] => say::locate_dq_range(first, last),
-    };
+    let lanes = data_lines(&signature.lanes);
     let words = match location.is_whole {
         true => say::locate_words_failed(location.distinct),
         false => say::locate_words_sample(location.distinct, location.failures),

@@ -111,6 +111,7 @@ said! {
         Elsewhere => end_elsewhere,
         InQuestion => end_in_question,
         Keep => end_keep,
+        NotAtFault => end_not_at_fault,
         Untested => end_untested,
     }
     Beyond {

@@ -19,15 +19,18 @@ pub enum Disposition {
     Elsewhere,
     /// One of several that could be it.
     InQuestion,
-    /// It stays.
+    /// It ran clean, in the last run with it too: it stays.
     Keep,
+    /// It ran clean, but failed in the last run with it, and something else is at fault: it stays, and nobody calls it known-good.
+    NotAtFault,
     /// It was in no run that says anything.
     Untested,
 }
 
 impl Disposition {
     /// All of them.
-    pub const ALL: [Self; 5] = [Self::Replace, Self::Elsewhere, Self::InQuestion, Self::Keep, Self::Untested];
+    pub const ALL: [Self; 6] =
+        [Self::Replace, Self::Elsewhere, Self::InQuestion, Self::Keep, Self::NotAtFault, Self::Untested];
 
     /// The word in files and in the ledger.
     pub fn word(self) -> &'static str {
@@ -36,6 +39,7 @@ impl Disposition {
             Self::Elsewhere => "elsewhere",
             Self::InQuestion => "in-question",
             Self::Keep => "keep",
+            Self::NotAtFault => "not-at-fault",
             Self::Untested => "untested",
         }
     }
@@ -53,9 +57,10 @@ const CLEAN_PASSES: f64 = 1.0;
 pub fn dispositions(case: &Case, named: &[Odds], reason: Reason) -> Vec<(String, Disposition)> {
     let confident = reason == Reason::Confident;
     let of = |id: &str| {
-        let clean =
-            |run: &&RunFact| !run.failed() && !run.struck && run.placement.iter().any(|(_, module)| module == id);
-        let passes: f64 = case.runs.iter().filter(clean).map(|run| run.passes).sum();
+        let with = |run: &&RunFact| !run.struck && run.placement.iter().any(|(_, module)| module == id);
+        let clean = case.runs.iter().filter(with).filter(|run| !run.failed());
+        let passes: f64 = clean.map(|run| run.passes).sum();
+        let failed_last = case.runs.iter().rfind(with).is_some_and(RunFact::failed);
         let blamed = named.iter().find(|odds| odds.suspect.modules().contains(&id)).map(|odds| &odds.suspect);
         match blamed {
             Some(Suspect::Pair(_, second)) if confident && second == id => Disposition::Elsewhere,
@@ -63,8 +68,10 @@ pub fn dispositions(case: &Case, named: &[Odds], reason: Reason) -> Vec<(String,
             Some(Suspect::Unfit(_)) if confident => Disposition::Elsewhere,
             Some(_) if confident => Disposition::Replace,
             Some(_) => Disposition::InQuestion,
-            None if passes >= CLEAN_PASSES => Disposition::Keep,
-            None => Disposition::Untested,
+            None if passes < CLEAN_PASSES => Disposition::Untested,
+            None if failed_last && confident => Disposition::NotAtFault,
+            None if failed_last => Disposition::InQuestion,
+            None => Disposition::Keep,
         }
     };
     case.modules.iter().map(|module| (module.id.clone(), of(&module.id))).collect()
@@ -379,6 +386,19 @@ mod tests {
 
     fn named(suspect: Suspect) -> Vec<Odds> {
         vec![Odds { suspect, probability: 0.97 }]
+    }
+
+    /// A module that ran clean and failed again, because of something else, is not called clean.
+    #[rstest]
+    #[case::settled(Reason::Confident, Disposition::NotAtFault)]
+    #[case::open(Reason::Indistinguishable, Disposition::InQuestion)]
+    fn the_last_run_with_a_module_counts(#[case] reason: Reason, #[case] expected: Disposition) {
+        let mut case = case();
+        case.runs.push(run(&[("A1", "one")], Evidence::Errors(Place::Unknown)));
+        let all = dispositions(&case, &named(Suspect::Controller), reason);
+        assert_eq!(all[0], ("one".to_owned(), expected));
+        // In no run without errors: nothing speaks for it.
+        assert_eq!(all[1], ("two".to_owned(), Disposition::Untested));
     }
 
     #[rstest]

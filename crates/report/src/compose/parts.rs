@@ -8,6 +8,7 @@ use revisum_engine::units::bytes_text;
 use crate::document::{Block, Figure, Table};
 use crate::input::Input;
 use crate::keys::Key;
+use revisum_words::locate::data_lines;
 use revisum_words::{Said as _, Texts};
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
@@ -27,8 +28,7 @@ fn located(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
             several => texts.put(Key::ShapeSeveral, &[("shapes", several.join("; ").into())]),
         };
         let slots: Vec<&str> = location.slots.keys().map(String::as_str).filter(|slots| !slots.is_empty()).collect();
-        let lanes: Vec<String> = signature.lanes.iter().map(u8::to_string).collect();
-        let lanes = if lanes.is_empty() || lanes.len() > 8 { "none".to_owned() } else { lanes.join(", ") };
+        let lanes = if signature.lanes.len() > 8 { String::new() } else { data_lines(&signature.lanes) };
         let slots = if slots.is_empty() { "?".to_owned() } else { slots.join("; ") };
         let values = [("shape", shape.into()), ("slots", slots.into()), ("lanes", lanes.into())];
         blocks.push(Block::Paragraph(texts.put(Key::WhereWords, &values)));

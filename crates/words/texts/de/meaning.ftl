@@ -610,6 +610,7 @@ end-replace = ersetzen
 end-elsewhere = allein gut, hier nicht: anderswo verwenden
 end-in-question = fraglich
 end-keep = lief fehlerfrei, bleibt
+end-not-at-fault = nicht die Ursache, bleibt
 end-untested = nicht getestet
 job-not-whole = Aufzeichnungen dieses Auftrags sind beschädigt; ein fehlender Fehler beweist deshalb nichts. Den Test wiederholen. Jeder Lauf sagt, was verloren ist.
 beyond-updates = Aktualisierungen des Systems

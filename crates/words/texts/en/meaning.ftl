@@ -610,6 +610,7 @@ end-replace = replace it
 end-elsewhere = good alone, not here: use it elsewhere
 end-in-question = in question
 end-keep = ran clean, stays
+end-not-at-fault = not at fault, stays
 end-untested = not tested
 job-not-whole = Records of this job are damaged, so a missing error proves nothing. Run the test again. Each run says what was lost.
 beyond-updates = the system's updates

@@ -69,7 +69,7 @@ report-order = What to order
 report-story = Runs and results
 report-story-none = No run was made.
 report-col-run = run
-report-col-when = when
+report-col-when = begun
 report-col-fitted = arrangement
 report-col-settings = settings
 report-col-long = duration
@@ -85,7 +85,7 @@ report-doubtful-clock = { $when } (this computer's clock was wrong)
 # Modules.
 report-modules = The modules
 report-col-module = module
-report-col-kind = kind
+report-col-kind = type
 report-col-size = size
 report-col-serial = serial number
 report-col-outcome = disposition
@@ -95,10 +95,7 @@ report-unnamed = without a serial number
 
 # Where.
 report-where = Where it failed
-report-where-words = Fault pattern: { $shape } in { $slots }{ $lanes ->
-    [none] {""}
-   *[other] , data line (DQ) { $lanes }
-  }.
+report-where-words = Fault pattern: { $shape } in { $slots }{ $lanes }.
 report-certainty-certain = The slot is certain: no other one is possible.
 report-certainty-assumed = The slot comes from an address map that no run has confirmed yet.
 report-certainty-one-of = It is one of these slots; which one is not known.
@@ -117,7 +114,7 @@ report-tested-unknown = { $bytes } tested; installed memory unknown.
 report-never = What was never tested
 report-never-rest = { $bytes } of the memory: { $reason }.
 report-never-computing = Memory under computing load: no run had that load.
-report-never-overnight = Faults too rare for the time of these runs.
+report-never-overnight = Faults that are too rare for the time of these runs.
 report-never-modules = These modules were in no run that finished: { $modules }.
 report-never-hot = Hot memory: no temperature was reported.
 report-loads-both = Covered: test patterns and computing load.
@@ -141,20 +138,20 @@ report-axis-minutes = minutes
 report-axis-words = errors
 report-axis-celsius = °C
 
-report-logged = What the computer's own system had logged
+report-logged = Logs of the computer's own system
 report-logged-more = And { $count ->
     [one] one more.
    *[other] { $count } more.
   }
 report-col-last = last
-report-col-logged = what
+report-col-logged = entry
 report-col-count = count
 report-col-slot = slot
 report-col-address = address
 
-report-kept = Where this comes from
-report-kept-words = Program { $program }. The report follows from the journals of the runs named below; their checksum (SHA-256) is { $sum }. The same journals give the same checksum.
-report-signed = This report says what was measured and what follows from it, each with its confidence. It is not a warranty for any part.
+report-kept = Basis of this report
+report-kept-words = Program { $program }. The report follows from the records of the runs named below; their checksum (SHA-256) is { $sum }. The same records give the same checksum.
+report-signed = This report says what was measured and what follows from it, with its confidence. It is not a warranty for any part.
 
 report-speed = How fast the memory is
 report-speed-guest = Measured inside a virtual machine: no conclusion is drawn.
@@ -170,7 +167,7 @@ report-speed-caches = Caches
 report-speed-repeats = Repeats
 report-speed-large-pages = Large pages
 report-speed-large-share = { $percent } % of what was measured
-report-speed-does = What the memory does
+report-speed-does = Memory performance
 report-speed-table-note = Working sets that no cache holds; in brackets the lowest and the highest of all repeats. A copied byte counts once.
 report-speed-charts = Charts
 report-speed-each-once = { $repeats }, each loop once before any of them again
@@ -182,7 +179,7 @@ report-speed-expected =
   { $channels ->
     [one] One channel
    *[other] { $channels } channels
-  } at { $speed } MT/s could carry { $rate }.{ $ns ->
+  } at { $speed } MT/s: theoretical peak { $rate }.{ $ns ->
     [none] {""}
-   *[other] {" "}A word of another row takes at least { $ns } ns by the modules' own timings at their base speed, plus the path to the processor and back.
+   *[other] {" "}Lowest possible latency { $ns } ns (DRAM timings only, at base speed).
   }
