@@ -12,6 +12,7 @@ mod keys;
 mod markdown;
 mod paper;
 mod speed;
+mod written;
 
 pub use charts::charts;
 pub use compose::compose;

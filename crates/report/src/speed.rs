@@ -9,6 +9,7 @@ use revisum_words::{Said as _, Texts, board, speed, spoken, tests_of};
 
 use crate::document::{Block, Document, Figure, Table};
 use crate::keys::Key;
+use crate::written::written;
 
 /// The measurement for printing.
 pub fn speed_document(record: &SpeedRecord, other: Option<&SpeedRecord>, when: &str) -> Document {
@@ -57,7 +58,7 @@ pub fn speed_document(record: &SpeedRecord, other: Option<&SpeedRecord>, when: &
     blocks.push(Block::Heading(texts.say(Key::SpeedCharts)));
     let figure = |chart: Chart| Figure { name: chart.name.to_owned(), caption: chart.caption, scene: chart.scene };
     blocks.extend(speed_charts(record, other).into_iter().map(figure).map(Block::Figure));
-    Document {
+    let document = Document {
         title: texts.say(Key::Speed),
         letterhead: Vec::new(),
         facts,
@@ -68,7 +69,8 @@ pub fn speed_document(record: &SpeedRecord, other: Option<&SpeedRecord>, when: &
             texts.put(Key::Page, &[("page", "{page}".into()), ("pages", "{pages}".into())])
         ),
         language: texts.language.tag(),
-    }
+    };
+    written(document, texts)
 }
 
 fn repeats_words(record: &SpeedRecord, texts: &Texts) -> String {

@@ -123,6 +123,12 @@ impl Texts {
         self.bundle.format_pattern(pattern, Some(&args), &mut Vec::new()).into_owned()
     }
 
+    /// A date as this language writes it on paper; month and day count from 1.
+    pub fn date(&self, year: u32, month: u32, day: u32) -> String {
+        let values = [("day", day.into()), ("month", month.into()), ("year", year.to_string().into())];
+        self.found("language-date", None, values.into_iter())
+    }
+
     /// A number with its decimals, as this language writes it.
     pub fn decimal(&self, number: f64, decimals: usize) -> String {
         format!("{number:.decimals$}").replace('.', self.fixed.get("language-decimal-sign").unwrap_or(&"."))
@@ -161,6 +167,8 @@ mod tests {
         let german = Language::tagged("de").unwrap();
         assert_eq!((name(), speaking(german, name)), ("English", "Deutsch"));
         assert_eq!(Texts::of(german).decimal(1.5, 2), "1,50");
+        assert_eq!(Texts::of(german).date(2031, 3, 9), "9. März 2031");
+        assert_eq!(Texts::of(Language::EN).date(2031, 12, 31), "31 Dec 2031");
         assert_eq!(put("language-name", &[("nothing", Put::from(1_u64))]), "English");
         assert_eq!(fixed("no-such-text"), "no-such-text");
     }

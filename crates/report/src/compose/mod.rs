@@ -10,11 +10,12 @@ mod story;
 use crate::document::{Block, Document};
 use crate::input::Input;
 use crate::keys::Key;
+use crate::written::written;
 use revisum_words::{Texts, speaking};
 
 /// The report of a job.
 pub fn compose(input: &Input<'_>, texts: &Texts) -> Document {
-    speaking(texts.language, || composed(input, texts))
+    speaking(texts.language, || written(composed(input, texts), texts))
 }
 
 fn composed(input: &Input<'_>, texts: &Texts) -> Document {

@@ -89,8 +89,8 @@ report-unnamed = ohne Seriennummer
 
 report-where = Wo die Fehler sind
 report-where-words = Fehlermuster: { $shape } in { $slots }{ $lanes }.
-report-certainty-certain = Der Steckplatz ist sicher: Ein anderer ist nicht möglich.
-report-certainty-assumed = Der Steckplatz folgt aus einer Adresskarte, die noch kein Lauf bestätigt hat.
+report-certainty-certain = Zuordnung zu Steckplätzen: sicher.
+report-certainty-assumed = Zuordnung zu Steckplätzen: nach einer Adresskarte, die noch kein Lauf bestätigt hat.
 report-certainty-one-of = Es ist einer dieser Steckplätze; welcher, ist nicht bekannt.
 report-certainty-unknown = Der Steckplatz ist nicht bekannt.
 report-shape-several = Eines von diesen: { $shapes }

@@ -96,8 +96,8 @@ report-unnamed = without a serial number
 # Where.
 report-where = Where it failed
 report-where-words = Fault pattern: { $shape } in { $slots }{ $lanes }.
-report-certainty-certain = The slot is certain: no other one is possible.
-report-certainty-assumed = The slot comes from an address map that no run has confirmed yet.
+report-certainty-certain = Attribution to slots: certain.
+report-certainty-assumed = Attribution to slots: by an address map that no run has confirmed yet.
 report-certainty-one-of = It is one of these slots; which one is not known.
 report-certainty-unknown = The slot is unknown.
 report-shape-several = One of these: { $shapes }
