@@ -38,7 +38,7 @@ fn what_the_system_logged_is_found_and_kept(#[case] size: (u16, u16)) {
     let folder = data.path().join("out");
     run(data.path(), &["report", "archive", "--output", folder.to_str().unwrap()]);
     let report = std::fs::read_to_string(folder.join("report.md")).unwrap();
-    assert!(report.contains("What the computer's own system had logged") && report.contains("132"), "{report}");
+    assert!(report.contains("Logs of the computer's own system") && report.contains("132"), "{report}");
 }
 
 #[test]

@@ -47,7 +47,9 @@ pub fn errors_over_time(state: &RunState, labels: &RunLabels<'_>) -> Option<Scen
         let (label, faint, warm) = (ink(LABEL), ink(FAINT), ink(WARM));
         let words = TextStyle::from((FONT, WORDS).into_font()).color(&label);
         let mut builder = ChartBuilder::on(&root);
-        builder.margin(12).x_label_area_size(40).y_label_area_size(64);
+        // Counts of a flood have eleven digits: they stand beside the axis, and its name beside them.
+        let widest = fonts.width(&count_text((most * 1.1) as u64), Weight::Regular, WORDS as f32);
+        builder.margin(12).x_label_area_size(40).y_label_area_size((widest as u32 + 36).max(64));
         if !heat.is_empty() {
             builder.right_y_label_area_size(48);
         }
@@ -122,6 +124,13 @@ pub fn tests_by_pass(state: &RunState) -> Option<Scene> {
     Some(scene)
 }
 
+/// At most three digits and an SI prefix, cut off and never rounded up, so that the number fits its column.
+fn short(count: u64) -> String {
+    const PREFIXES: [&str; 7] = ["", "k", "M", "G", "T", "P", "E"];
+    let thousands = count.checked_ilog(1000).unwrap_or(0);
+    format!("{}{}", count / 1000u64.pow(thousands), PREFIXES[thousands as usize])
+}
+
 fn cell(scene: &mut Scene, test: &TestState, pass: u32, (x, y): (f32, f32), down: f32) {
     let Some(state) = test.cells.iter().find(|cell| cell.pass == pass) else { return };
     let middle = (x + 4.0, y + 8.0);
@@ -129,14 +138,15 @@ fn cell(scene: &mut Scene, test: &TestState, pass: u32, (x, y): (f32, f32), down
         (0, Some(true)) => scene.add(Shape::Disc { middle, radius: 4.0, fill: CLEAN }),
         (0, _) => scene.add(Shape::Circle { middle, radius: 4.0, line: FAINT, width: 2.0 }),
         (errors, _) => {
-            let words = if errors < 1000 { errors.to_string() } else { format!("{}k", errors / 1000) };
-            scene.text((x, y + down), TEXT, Weight::Regular, ERROR, &words);
+            scene.text((x, y + down), TEXT, Weight::Regular, ERROR, &short(errors));
         }
     }
 }
 
 #[cfg(test)]
 mod tests {
+    use rstest::rstest;
+
     use revisum_record::run_state::CellState;
 
     use super::*;
@@ -144,6 +154,16 @@ mod tests {
     fn test(name: &str, errors: u64, finished: Option<bool>) -> TestState {
         let cells = (1..=20).map(|pass| CellState { pass, errors, finished, ..CellState::default() });
         TestState { name: name.into(), cells: cells.collect(), ..TestState::default() }
+    }
+
+    #[rstest]
+    #[case(999, "999")]
+    #[case(1000, "1k")]
+    #[case(999_999, "999k")]
+    #[case(15_609_102_157, "15G")]
+    #[case(u64::MAX, "18E")]
+    fn counts_fit_their_column(#[case] count: u64, #[case] expected: &str) {
+        assert_eq!(short(count), expected);
     }
 
     #[test]

@@ -197,10 +197,12 @@ impl Flow<'_> {
                 self.y += 2.0;
             }
             Block::Paragraph(words) => {
+                self.keep_together(words, 10.0);
                 self.paragraph(LEFT, words, Weight::Regular, 10.0, INK);
                 self.y += 4.0;
             }
             Block::Small(words) => {
+                self.keep_together(words, 8.5);
                 self.paragraph(LEFT, words, Weight::Regular, 8.5, LABEL);
                 self.y += 4.0;
             }
@@ -208,6 +210,15 @@ impl Flow<'_> {
             Block::Bullets(lines) => self.list(std::iter::repeat_with(|| "•".to_owned()).zip(lines)),
             Block::Table(table) => self.table(table),
             Block::Figure(figure) => self.figure(figure),
+        }
+    }
+
+    /// A short paragraph does not leave a line behind on the next page.
+    fn keep_together(&mut self, words: &str, size: f32) {
+        const SHORT: usize = 4;
+        let rows = wrapped(self.fonts, words, Weight::Regular, size, WIDTH).len();
+        if rows <= SHORT {
+            self.make_room(rows as f32 * size * 1.4);
         }
     }
 
