@@ -187,7 +187,7 @@ fn what_was_put_in_comes_out(#[case] firmware: Firmware) {
             ("data width", "64 bit"),
             ("asset tag", "asset 5"),
             ("answers at", "0x0000 0000 0000 to 0x0000 bfff ffff"),
-            ("interleaving", "takes turn 2 with others"),
+            ("interleaving", "2"),
         ])
     );
     assert_eq!(facts(&board, "A2"), pairs(&[("bank", "P0 CHANNEL A"), ("form", "DIMM")]));
