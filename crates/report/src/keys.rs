@@ -106,6 +106,7 @@ names! {
         ChartErrorsHeat = "report-chart-errors-heat",
         ChartGrid = "report-chart-grid",
         ChartBoard = "report-chart-board",
+        ChartAfter = "report-chart-after",
         AxisMinutes = "report-axis-minutes",
         AxisWords = "report-axis-words",
         AxisCelsius = "report-axis-celsius",

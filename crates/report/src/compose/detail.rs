@@ -137,7 +137,9 @@ fn order(state: &RunState, texts: &Texts) -> Vec<Block> {
 
 /// Tests and charts of the run with the most errors, or of the longest one.
 fn tests(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
-    let worst = |(_, run): &(usize, &crate::input::Ran<'_>)| (run.state.errors.words, run.state.full_passes);
+    let worst = |(_, run): &(usize, &crate::input::Ran<'_>)| {
+        (run.state.errors.words, run.state.hardware.corrected, run.state.full_passes)
+    };
     let Some((at, run)) = input.runs.iter().enumerate().filter(|(_, run)| run.struck.is_none()).max_by_key(worst)
     else {
         return Vec::new();

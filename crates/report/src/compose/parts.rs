@@ -4,6 +4,7 @@ use revisum_diagnose::isolate::{Verdict, dispositions};
 use revisum_drawing::board_scene;
 use revisum_engine::places::Certainty;
 use revisum_engine::units::bytes_text;
+use revisum_record::outcome::Grade;
 
 use crate::document::{Block, Figure, Table};
 use crate::input::Input;
@@ -45,7 +46,21 @@ fn located(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         caption: texts.put(Key::ChartBoard, &[("run", number.into())]),
         scene: board_scene(state),
     }));
+    blocks.extend(after(input, texts, number));
     blocks
+}
+
+/// The board of the last run, where it came after the failing one and ran clean: what was done shows beside what was.
+fn after(input: &Input<'_>, texts: &Texts, failing: usize) -> Option<Block> {
+    let (at, last) = input.runs.iter().enumerate().rfind(|(_, run)| run.struck.is_none())?;
+    let is_clean = last.judgement.grade == Grade::Clean;
+    (is_clean && at + 1 > failing).then(|| {
+        Block::Figure(Figure {
+            name: "board-after".to_owned(),
+            caption: texts.put(Key::ChartAfter, &[("run", (at + 1).into())]),
+            scene: board_scene(last.state),
+        })
+    })
 }
 
 fn modules(input: &Input<'_>, texts: &Texts) -> Vec<Block> {

@@ -124,6 +124,7 @@ report-col-swept = Datenmenge
 report-chart-errors = Fehler über die Zeit, Lauf { $run }
 report-chart-errors-heat = Fehler über die Zeit (Balken) und Temperatur (Linie), Lauf { $run }
 report-chart-grid = Tests und Durchgänge, Lauf { $run }
+report-chart-after = Die Platine in Lauf { $run }, der fehlerfrei war
 report-chart-board = Die Platine in Lauf { $run }
 report-axis-minutes = Minuten
 report-axis-words = Fehler

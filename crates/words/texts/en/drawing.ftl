@@ -2,7 +2,7 @@
 # board.rs
 drawing-simulated = , simulated
 drawing-empty = empty
-drawing-no-errors = no errors placed here
+drawing-no-errors = no errors in this slot
 drawing-errors =
     { $n ->
         [one] { $n } error

@@ -133,6 +133,7 @@ report-col-swept = data swept
 report-chart-errors = Errors over time, run { $run }
 report-chart-errors-heat = Errors over time (bars) and temperature (line), run { $run }
 report-chart-grid = Tests and passes, run { $run }
+report-chart-after = The board in run { $run }, which ran clean
 report-chart-board = The board in run { $run }
 report-axis-minutes = minutes
 report-axis-words = errors

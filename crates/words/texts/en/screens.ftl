@@ -5,7 +5,7 @@ chrome-run-begins = a run begins
 chrome-run = run: { $outcome } · { $percent } %
 chrome-keys = keys
 
-key-watch-measuring = watch the measuring
+key-watch-measuring = watch the measurement
 key-watch-run = watch the run
 key-show-keys = show keys
 key-list-actions = list actions
