@@ -6,6 +6,7 @@ use revisum_record::go_on::carried;
 use revisum_record::journal::{Begin, Entry, JobEntry, JobState, read_brief, read_journal};
 use revisum_record::outcome::{Judgement, Outcome};
 use revisum_record::run_state::RunState;
+use revisum_words::result;
 
 /// Each line of the input gets its right checksum: else hardly one would ever come past it.
 fn signed(data: &[u8]) -> Vec<u8> {
@@ -50,7 +51,7 @@ fn judged(judgement: &Judgement) {
     assert!(judgement.coverage.share().is_none_or(|share| (0.0..=1.0).contains(&share)));
     let times = &judgement.times;
     assert!(times.in_full_passes <= times.ran && times.ran <= times.elapsed, "{times:?}");
-    assert!(!judgement.headline().is_empty() && !judgement.sentence().is_empty());
+    assert!(!result::headline(judgement).is_empty() && !result::sentence(judgement).is_empty());
 }
 
 fn read(bytes: &[u8]) {
@@ -64,7 +65,7 @@ fn read(bytes: &[u8]) {
     assert!(full.errors.words >= reading.totals.errors);
     let damage = reading.damage;
     read_journal::<JobEntry>(&mut &*bytes, |framed| job.apply(&framed.entry)).expect("memory can be read");
-    let _ = damage.sentence();
+    let _ = revisum_words::damage::sentence(&damage);
     for (state, live) in [(&full, false), (&full, true), (&brief, false)] {
         judged(&Judgement::of(state, live));
     }
