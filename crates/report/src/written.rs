@@ -32,9 +32,8 @@ fn dates(text: &str, texts: &Texts) -> String {
     let mut out = String::new();
     let mut rest = text;
     while let Some(at) = rest.find(|c: char| c.is_ascii_digit()) {
-        let before = out.chars().last().or(rest[..at].chars().last());
         let (skipped, from) = rest.split_at(at);
-        let before = skipped.chars().last().or(before);
+        let before = skipped.chars().last().or_else(|| out.chars().last());
         out.push_str(skipped);
         let date = from.get(..DATE).filter(|_| !before.is_some_and(is_of_name)).and_then(|date| date_of(date, texts));
         let after = from.get(DATE..).and_then(|after| after.chars().next());

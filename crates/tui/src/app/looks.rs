@@ -169,19 +169,23 @@ pub fn run_state(with_errors: bool, over: bool) -> RunState {
     state
 }
 
+fn headline() -> Headline {
+    Headline {
+        told: Told::Errors(1204),
+        place: None,
+        part: None,
+        ended: None,
+        unproved: false,
+        damaged: false,
+        again: None,
+    }
+}
+
 pub fn summary() -> RunSummary {
     RunSummary {
         id: "2031-04-12-131600-dome-1".into(),
         outcome: Standing::Over(Outcome::ErrorsFound),
-        headline: Headline {
-            told: Told::Errors(1204),
-            place: None,
-            part: None,
-            ended: None,
-            unproved: false,
-            damaged: false,
-            again: None,
-        },
+        headline: headline(),
         grade: Grade::Errors,
         ended_by: Some(EndedBy::Plan),
         started: String::new(),
@@ -219,15 +223,7 @@ pub fn app(with_errors: bool, over: bool) -> App {
         settings: String::new(),
         placement: board().placement(),
         outcome: Outcome::ErrorsFound,
-        headline: Headline {
-            told: Told::Errors(1204),
-            place: None,
-            part: None,
-            ended: None,
-            unproved: false,
-            damaged: false,
-            again: None,
-        },
+        headline: headline(),
         grade: Grade::Errors,
         on_all: true,
         errors: 1204,

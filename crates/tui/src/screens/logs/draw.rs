@@ -20,15 +20,15 @@ use super::{Logs, compare, life, system_log};
 
 fn all_columns() -> [Column<'static>; 8] {
     [
-    Column::fixed(say::col_started(), 18),
-    Column::fit(say::col_machine()),
-    Column::fit(say::col_depth()),
-    Column::fit(say::col_result()),
-    Column::number(say::col_errors()),
-    Column::number(say::col_corrected()),
-    Column::fit(say::col_slot()),
-    Column::rest(say::col_arrangement()),
-]
+        Column::fixed(say::col_started(), 18),
+        Column::fit(say::col_machine()),
+        Column::fit(say::col_depth()),
+        Column::fit(say::col_result()),
+        Column::number(say::col_errors()),
+        Column::number(say::col_corrected()),
+        Column::fit(say::col_slot()),
+        Column::rest(say::col_arrangement()),
+    ]
 }
 /// Columns of a narrow screen: the errors are in the result, and what was installed in the run itself.
 const NARROW: [usize; 5] = [0, 1, 2, 3, 6];

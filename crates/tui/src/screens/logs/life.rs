@@ -7,17 +7,18 @@ use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column};
 use revisum_records::LifeLine;
 use revisum_words as words;
+
 use super::page::LifePage;
 
 fn all_columns() -> [Column<'static>; 6] {
     [
-    Column::fixed(say::col_started(), 16),
-    Column::fit(say::col_machine()),
-    Column::fit(say::col_slot()),
-    Column::number(say::col_errors()),
-    Column::fit(say::col_result()),
-    Column::fit(say::col_mainboard()),
-]
+        Column::fixed(say::col_started(), 16),
+        Column::fit(say::col_machine()),
+        Column::fit(say::col_slot()),
+        Column::number(say::col_errors()),
+        Column::fit(say::col_result()),
+        Column::fit(say::col_mainboard()),
+    ]
 }
 
 /// Draws it, the newest run first.
