@@ -55,7 +55,7 @@ fn following_only_the_advice(#[case] machine: &str, #[case] answers: &str) {
             reported(data.path(), machine);
             return;
         }
-        assert!(swap.contains("do this step and run") || swap.contains("run survey"), "{swap}");
+        assert!(swap.contains("do step, run") || swap.contains("run survey"), "{swap}");
         screen.keys(&["Enter"]);
     }
     panic!("no answer:\n{}", screen.text());

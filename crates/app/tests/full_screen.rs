@@ -147,10 +147,7 @@ fn the_repair_is_proved_and_the_job_closed() {
     for _ in 0..20 {
         let swap = after_the_run(&screen);
         let named = swap.contains("FOUND");
-        assert!(
-            !named || swap.contains("install what stays, run a survey") || swap.contains("Enter close the job"),
-            "{swap}"
-        );
+        assert!(!named || swap.contains("install, run survey") || swap.contains("Enter close the job"), "{swap}");
         screen.keys(&["Enter"]);
         if named && swap.contains("Enter close the job") {
             screen.wait_all(&["This job is closed", "green dot", "red dot …0094"]);

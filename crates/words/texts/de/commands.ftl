@@ -163,7 +163,7 @@ result-no-addresses = {"          "}Physische Adressen sind diesem Benutzer unbe
 result-col-test = Test
 result-col-passes = Durchg.
 result-col-errors = Fehler
-result-col-swept = überlaufen
+result-col-swept = durchlaufen
 result-col-rate = Rate
 result-guest = ; Anteil und Adressen einer virtuellen Maschine
 result-slot-unknown = Steckplatz unbekannt
@@ -209,8 +209,8 @@ tests-notation = Notation     { $notation }
 tests-backgrounds = Hintergründe { $backgrounds }
 tests-order = Reihenfolge  { $order }
 tests-pass = Durchgang    { $n ->
-        [one] { $n } Überlauf
-       *[other] { $n } Überläufe
+        [one] { $n } Durchlauf
+       *[other] { $n } Durchläufe
     } des Speichers
 tests-source = Quelle       { $source }
 tests-sees = Speicher     { $sees }
@@ -226,14 +226,14 @@ tests-operations =
     }
 tests-length =
     { $operations } auf jede Zelle, in { $n ->
-        [one] { $n } Überlauf
-       *[other] { $n } Überläufen
+        [one] { $n } Durchlauf
+       *[other] { $n } Durchläufen
     }
 
 tests-more = `revisum tests NAME` zeigt, was ein Test tut und erkennt.
 tests-as-run =
-    So, wie er hier läuft, hinter Cache und Schreibschlange: gefunden von zufälligen Zellpaaren mit diesem Abstand, in Prozent; ein Kern
-    überläuft. Wo mehrere Kerne Teile überlaufen, sind Zellen verschiedener Teile nicht gegeneinander geordnet.
+    So, wie er hier läuft, hinter Cache und Schreibwarteschlange: gefunden von zufälligen Zellpaaren mit diesem Abstand, in Prozent; ein Kern
+    durchläuft. Wo mehrere Kerne Teile durchlaufen, sind Zellen verschiedener Teile nicht gegeneinander geordnet.
 
 arg-unknown = { $argument } ist hier nicht bekannt.
 arg-no-command = Einen Befehl { $command } gibt es nicht.

@@ -41,7 +41,7 @@ fact-answers-at = antwortet bei
 fact-interleaving = Verschränkung
 fact-spd = SPD
 fact-given-to-the-operating-system = dem Betriebssystem gegeben
-fact-memory-controller = Speichersteuerung
+fact-memory-controller = Speichercontroller
 
 # Werte der Tabellen; andere stehen da, wie ihre Quelle sie nennt.
 value-corrects-single-bits = korrigiert einzelne Bits

@@ -40,9 +40,9 @@ measured-latency = Latenz
 # Fault models
 model-saf = eine Zelle hält immer denselben Wert
 model-tf = eine Zelle kann in einer Richtung nicht wechseln
-model-wdf = schreiben, was eine Zelle hält, kippt sie
-model-rdf = ein Lesen kippt die Zelle und liefert das
-model-drdf = ein Lesen kippt die Zelle und verbirgt es einmal
+model-wdf = das Schreiben des Werts, den die Zelle schon hält, kippt sie
+model-rdf = ein Lesen kippt die Zelle und liefert den gekippten Wert
+model-drdf = ein Lesen kippt die Zelle und liefert noch den richtigen Wert
 model-irf = ein Lesen liefert den falschen Wert, die Zelle stimmt
 model-sof = eine Zelle ist nicht erreichbar, Lesen wiederholt das letzte
 model-af = Adressen erreichen keine, eine andere oder mehrere Zellen
@@ -63,10 +63,10 @@ sees-copies = Jedes Wort am Cache vorbei geschrieben, beim Kopieren gelesen und 
 sees-disturbance = Einige Zeilen immer wieder am Cache vorbei geöffnet; dann alle Wörter einmal gelesen.
 sees-every = Jedes Lesen und Schreiben.
 sees-fills = Gefüllt wird am Cache vorbei.
-sees-behind = Was hinter einem Lesen geschrieben wird, kommt { $distance } hinter dem Überlauf in den Speicher.
+sees-behind = Was hinter einem Lesen geschrieben wird, kommt { $distance } hinter dem Durchlauf in den Speicher.
 sees-streamed = Was hinter einem Lesen geschrieben wird, geht ebenfalls am Cache vorbei.
 sees-several = Elemente mit mehreren Operationen gehen über je { $block }, Operation für Operation, jede vor der nächsten in den Speicher zurückgeschrieben.
-sees-order = Zellen, die { $from } oder mehr auseinander liegen, sehen die Reihenfolge des March; zwischen näheren können wartende Schreibzugriffe in der Speichersteuerung sie umkehren.
+sees-order = Zellen, die { $from } oder mehr auseinander liegen, sehen die Reihenfolge des March; zwischen näheren können wartende Schreibzugriffe im Speichercontroller sie umkehren.
 own-purpose = Ein eigener Test.
 own-limits = Was er findet, sagt seine Einstufung.
 
@@ -228,7 +228,7 @@ broke-restart = er startete unerwartet neu
 broke-memory = die Hardware meldete einen Speicherfehler
 broke-fault = das Programm selbst endete durch einen Fehler darin
 broke-purpose = er wurde absichtlich ausgeschaltet
-broke-unknown = niemand weiß es
+broke-unknown = unbekannt
 
 # Entries of a system's logs
 log-uncorrected = Speicherfehler
@@ -350,7 +350,7 @@ channels-one = ein Kanal
 channels-some = { $channels } Kanäle
 about-half = etwa die Hälfte
 percent = { $percent } %
-verdict-speed = { $rate }, { $percent } % dessen, was { $channels } mit { $speed } MT/s leisten
+verdict-speed = { $rate }, { $percent } % der theoretischen Spitze ({ $channels }, { $speed } MT/s)
 verdict-more = { $what }: Die Tabellen nennen zu wenig.
 verdict-expected = { $what }: wie erwartet.
 verdict-less = { $what }: weniger als üblich.
@@ -368,7 +368,7 @@ unknown-spd-unmatched = Das SPD bei { $place } ({ $module }) passt zu keinem der
 unknown-tables = Es gibt keine SMBIOS-Tabellen, oder sie dürfen nicht gelesen werden (nur von root): Steckplätze haben hier keine Namen.
 unknown-map = Die Speicherkarte ist nicht lesbar: nur root darf Adressen sehen.
 unknown-encryption = Ob der Prozessor den Speicher verschlüsselt, ist hier unbekannt.
-unknown-timings = Zeiten und Befehlsrate in Kraft stehen in Registern der Speichersteuerung, die nicht gelesen werden; gezeigt werden die Zeiten, die ein Modul für seine Grundrate nennt.
+unknown-timings = Zeiten und Befehlsrate in Kraft stehen in Registern des Speichercontrollers, die nicht gelesen werden; gezeigt werden die Zeiten, die ein Modul für seine Grundrate nennt.
 
 # What to order
 order-one = ein { $what }.
@@ -407,7 +407,7 @@ cause-module = das Modul
 cause-contact = seine Kontakte im Steckplatz
 cause-slot = der Steckplatz
 cause-settings = die Einstellungen
-cause-controller = die Speichersteuerung
+cause-controller = der Speichercontroller
 why-inside = Zellen, Zeilen, Spalten und Bänke gibt es nur in einem Chip: nichts außerhalb des Moduls versagt so.
 why-decoder = Ein Adressdekoder in einem Chip ist defekt, oder eine Adressleitung erreicht ihn schwach.
 why-lane = Eine Datenleitung ist ein Kontakt und eine Leiterbahn: Kontakte reinigen und neu einsetzen, bevor ein Teil beschuldigt wird.
@@ -664,7 +664,7 @@ stop-read-in = eine Seite war nicht einzulesen: Speicher oder Laufwerk
 stop-hardware = die Hardware meldete einen nicht korrigierbaren Fehler
 stop-page-not-empty = eine Seite, die leer sein sollte, ist es nicht
 stop-page-damaged = eine Seite wurde von der Hardware beschädigt
-stop-pool = die Verwaltung kleiner Speicherstücke ist beschädigt
+stop-pool = die Verwaltung kleiner Speicherblöcke ist beschädigt
 
 # Why something cannot be run
 lease-too-much = { $asked } Speicher wurden verlangt, aber nur { $reachable } sind zu haben. { $why } Weniger verlangen

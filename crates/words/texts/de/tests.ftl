@@ -1,7 +1,7 @@
 # Tests des Katalogs: Name, wozu jeder dient und was er nicht sagen kann.
 
 test-random = Zufall
-    .purpose = Füllt den ganzen Speicher mit Zufallswörtern und liest sie zurück, dann dasselbe mit jedem Bit umgekehrt: die meisten Fehler für die Zeit.
+    .purpose = Füllt den ganzen Speicher mit Zufallswörtern und liest sie zurück, dann dasselbe mit jedem Bit umgekehrt. Findet die meisten Fehler für seine Zeit.
     .limits = Seltene Kopplungen: jedes Zellenpaar trifft jede Wertekombination nur zufällig, Durchgang für Durchgang.
 
 test-address-lines = Adressleitungen
@@ -13,11 +13,11 @@ test-address-as-data = Adresse als Datum
     .limits = Fehler, die mehrere Zugriffe hintereinander, Wärme, Zeit oder Rechenlast brauchen.
 
 test-mats-plus = MATS+
-    .purpose = Der kürzeste Gang, der jede haftende Zelle und jede fehlgeleitete Adresse findet.
+    .purpose = Der kürzeste March-Test, der jede haftende Zelle und jede fehlgeleitete Adresse findet.
     .limits = Fehler, die mehrere Zugriffe hintereinander, Wärme, Zeit oder Rechenlast brauchen.
 
 test-march-c- = March C−
-    .purpose = Geht die Adressen auf und ab und kippt jede Zelle hin und zurück: findet Zellen, die haften, nicht wechseln oder eine andere stören.
+    .purpose = Geht die Adressen auf und ab und kehrt jede Zelle zweimal um. Findet Zellen, die haften, nicht wechseln oder eine andere stören.
     .limits = Fehler, die mehrere Zugriffe hintereinander, Wärme, Zeit oder Rechenlast brauchen.
 
 test-lane-groups = Leitungsgruppen
@@ -25,27 +25,27 @@ test-lane-groups = Leitungsgruppen
     .limits = Fehler, die mehrere Zugriffe hintereinander, Wärme, Zeit oder Rechenlast brauchen.
 
 test-stripes = Streifen
-    .purpose = Schachbrett, Zeilen und Spalten abwechselnd: Zellen zwischen Nachbarn des anderen Werts, soweit der Aufbau so ist wie bei den meisten Modulen.
-    .limits = Speichersteuerungen verwürfeln Daten und Adressen: Welche Zellen Nachbarn sind, ist unbekannt, und gedachte Streifen kommen nicht als Streifen an. Umkehrungen schon.
+    .purpose = Schachbrett, Zeilen und Spalten abwechselnd: jede Zelle zwischen Nachbarn mit entgegengesetztem Wert, wenn der Aufbau der übliche ist.
+    .limits = Speichercontroller verwürfeln Daten und Adressen: Welche Zellen Nachbarn sind, ist unbekannt. Streifen kommen deshalb vielleicht nicht als Streifen an, ihre Umkehrungen schon.
 
 test-crosstalk = Übersprechen
     .purpose = Alle Datenleitungen schalten von Wort zu Wort, bei DDR5 von Halbwort zu Halbwort, und eine dagegen: Für diese Leitung ist die Störung auf dem Bus so groß wie möglich. Acht Leitungen je Durchgang, alle in acht Durchgängen.
     .limits = Fehler, die mehrere Zugriffe hintereinander, Wärme, Zeit oder Rechenlast brauchen.
 
 test-row-hopping = Zeilensprung
-    .purpose = Zufallswörter in einer Folge, die bei jedem Schritt eine andere Zeile öffnet: Es zeigen sich schwaches Auslesen und Zeiten zwischen Zeilen, die geordnete Überläufe nie fordern.
-    .limits = Jeder Schritt öffnet auf gewöhnlichen Rechnern eine andere Zeile der Bank; welche, ist unbekannt. Speicher, den das System in kleinen Stücken vergibt, wird Stück für Stück besprungen, mit weniger Zeilen.
+    .purpose = Zufallswörter in einer Folge, die bei jedem Schritt eine andere Zeile öffnet: zeigt schwaches Auslesen und knappe Zeiten, die ein geordneter Durchlauf nie fordert.
+    .limits = Jeder Schritt öffnet auf gewöhnlichen Rechnern eine andere Zeile der Bank; welche, ist unbekannt. Speicher, den das System in kleinen Stücken vergibt, wird Stück für Stück getestet, mit weniger Zeilen.
 
 test-copies = versetzte Kopien
     .purpose = Kopiert eine Hälfte des Speichers um einige Wörter versetzt in die andere und prüft beide: Lesen und Schreiben gemischt wie bei gewöhnlicher Arbeit.
     .limits = Fehler, die mehrere Zugriffe hintereinander, Wärme, Zeit oder Rechenlast brauchen.
 
 test-march-lr = March LR
-    .purpose = Ein längerer Gang, der auch Kopplungen findet, die einander verbergen.
+    .purpose = Ein längerer March-Test, der auch Kopplungen findet, die einander verbergen.
     .limits = Fehler, die mehrere Zugriffe hintereinander, Wärme, Zeit oder Rechenlast brauchen.
 
 test-march-ss = March SS
-    .purpose = Der längste Gang: findet jeden einfachen statischen Fehler einer oder zweier Zellen, auch zerstörendes Lesen und störendes Schreiben.
+    .purpose = Der längste March-Test: findet jeden einfachen statischen Fehler einer oder zweier Zellen, auch zerstörendes Lesen und störendes Schreiben.
     .limits = Fehler, die mehrere Zugriffe hintereinander, Wärme, Zeit oder Rechenlast brauchen.
 
 test-walking = wandernde Eins
@@ -53,21 +53,21 @@ test-walking = wandernde Eins
     .limits = Fehler, die mehrere Zugriffe hintereinander, Wärme, Zeit oder Rechenlast brauchen.
 
 test-computing = Rechnen unter Last
-    .purpose = Die Hälfte der Kerne rechnet und vergleicht das Ergebnis Bit für Bit, während die anderen Zufallswörter überlaufen: Caches und Speichersteuerung müssen beide bedienen, wie im Alltag.
-    .limits = Eine leichte Last für die Versorgung. Ein falsches Ergebnis allein unterscheidet nicht zwischen Speicher und Prozessor.
+    .purpose = Die Hälfte der Kerne rechnet und vergleicht das Ergebnis Bit für Bit, während die anderen Zufallswörter schreiben und lesen: Caches und Speichercontroller bedienen beide, wie im Alltag.
+    .limits = Eine leichte Last für das Netzteil. Ein falsches Ergebnis allein unterscheidet nicht zwischen Speicher und Prozessor.
 
 test-load-steps = Last in Stufen
-    .purpose = Die Hälfte der Kerne rechnet mit ihren breitesten Vektoren, alle zugleich, stetig und in Stößen von 10 µs bis 10 ms, während die anderen Zufallswörter überlaufen: Versorgung und Speicher müssen jeder Stufe folgen.
+    .purpose = Die Hälfte der Kerne rechnet mit ihren breitesten Vektoren, alle zugleich, stetig und in Stößen von 10 µs bis 10 ms, während die anderen Zufallswörter schreiben und lesen: Netzteil und Speicher müssen jeder Stufe folgen.
     .limits = Ein falsches Ergebnis allein unterscheidet nicht zwischen Speicher und Prozessor. Wie weit die Spannung einbricht, wird nicht gemessen.
 
 test-idle = Ruhe
-    .purpose = Schreibt Zufallswörter, lässt den Speicher in Ruhe und liest; dann dasselbe umgekehrt: Zellen, die vergessen, wenn kein Zugriff sie auffrischt, und Ruhezustände des Rechners.
-    .limits = Das Auffrischen geht während der Wartezeit weiter: Es zeigt sich, was kürzer hält als ein Auffrischabstand, nicht langes Halten.
+    .purpose = Schreibt Zufallswörter, lässt den Speicher in Ruhe und liest; dann dasselbe umgekehrt. Findet Zellen, die ohne Zugriffe ihren Wert verlieren, und Fehler in Ruhezuständen.
+    .limits = Das Auffrischen geht beim Warten weiter: Es zeigen sich nur Zellen, die ihren Wert kürzer halten als einen Auffrischabstand.
 
 test-sleep = Schlaf
-    .purpose = Schreibt Zufallswörter, lässt den Rechner minutenlang schlafen und liest; dann dasselbe umgekehrt: Zellen, die vergessen, während der Speicher sich selbst auffrischt.
+    .purpose = Schreibt Zufallswörter, lässt den Rechner minutenlang schlafen und liest; dann dasselbe umgekehrt. Findet Zellen, die ihren Wert verlieren, während der Speicher sich selbst auffrischt.
     .limits = Ein Rechner, der nicht wieder aufwacht, sagt nichts über seinen Speicher: Firmware oder Treiber sind wahrscheinlicher.
 
 test-row-disturbance = Zeilenstörung
-    .purpose = Öffnet 2 bis 20 Zeilen einer Bank abwechselnd, länger als ein Auffrischabstand, und prüft, ob irgendwo Zellen kippten: Viele Zeilen sind mehr, als manche Module überwachen.
+    .purpose = Öffnet 2 bis 20 Zeilen einer Bank abwechselnd, länger als ein Auffrischabstand, und prüft, ob irgendeine Zelle kippte. Manche Module überwachen weniger Zeilen.
     .limits = Je Runde werden nur 16 Gruppen von Zeilen versucht, und Module wehren sich auf Weisen, die niemand veröffentlicht. Ohne Adresskarte sind Nachbarn geraten. Fehlerfrei sagt hier fast nichts.
