@@ -2,10 +2,12 @@
 
 use std::collections::BTreeSet;
 
-use super::case::{Case, Experiment, KnownModule, Load, Place, Placement, RunFact};
+use super::case::{Case, Experiment, KnownModule, Placement};
+use super::fact::{Evidence, Load, Place, RunFact};
 use super::priors::Priors;
 use super::signs::tilt_of_looks;
 use super::tilt::Tilt;
+use super::witness::{Relation, relations};
 
 /// A fitting with settings, by index.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -20,6 +22,12 @@ pub(super) struct Fit {
     pub count: u8,
     /// Channels populated.
     pub channels: u8,
+    /// A channel holds two modules or more.
+    pub crowded: bool,
+    /// A channel with several slots holds one module, in its first slot, and in a later one.
+    pub single_in: [bool; 2],
+    /// Kits that the modules come from; 1 where that is not known.
+    pub kits: u8,
 }
 
 /// What a run showed, by index.
@@ -30,6 +38,8 @@ pub(super) enum Seen {
     Errors,
     Spread,
     Slot(u8),
+    /// A good part in each of these slots, a bit each.
+    Several(u32),
     Dark,
 }
 
@@ -43,6 +53,13 @@ pub(super) struct BenchRun {
     pub seen: Seen,
     pub struck: bool,
     pub doubt: f64,
+    /// When the first error came, as a part of the run's length.
+    pub first_error: Option<f64>,
+    pub steady: Option<bool>,
+    /// Part of each module's cells that it reached.
+    pub reach: Vec<f64>,
+    /// What it has in common with earlier runs.
+    pub relations: Vec<Relation>,
 }
 
 /// A case by index.
@@ -59,7 +76,13 @@ pub(super) struct Bench<'a> {
     /// What was told and what errors looked like: factors on the weights of causes.
     pub tilt: Tilt,
     pub soldered: Vec<bool>,
-    channel: Vec<u8>,
+    pub channel: Vec<u8>,
+    /// Names of the channels by index.
+    pub channels: Vec<String>,
+    /// Where each slot comes in its channel, from 0 on.
+    rank: Vec<u8>,
+    /// Kit of each module by number; 0 where it is not known.
+    pub kit: Vec<u8>,
     pub runs: Vec<BenchRun>,
     /// The run that is to be explained.
     pub first: usize,
@@ -85,7 +108,7 @@ impl<'a> Bench<'a> {
         modules.truncate(MOST);
         let known = |id: &String| case.modules.iter().find(|module| module.id == *id);
         let known_good = modules.iter().map(|id| known(id).is_some_and(|module| module.known_good)).collect();
-        let module_weight = modules.iter().map(|id| weight_of(case, id, known(id))).collect();
+        let module_weight = modules.iter().map(|id| weight_of(case, known(id))).collect();
         let ran_elsewhere =
             modules.iter().map(|id| known(id).is_some_and(|module| module.elsewhere == Some(true))).collect();
         let looks = case.runs.iter().filter(|run| run.failed() && !run.struck).filter_map(|run| run.signs.look);
@@ -100,7 +123,10 @@ impl<'a> Bench<'a> {
             }
             at as u8
         });
-        let channel = channel.collect();
+        let channel: Vec<u8> = channel.collect();
+        let rank = channel.iter().enumerate().map(|(at, own)| channel[..at].iter().filter(|one| *one == own).count());
+        let rank = rank.map(|rank| rank as u8).collect();
+        let kit = kits(modules.iter().map(|id| known(id).and_then(|module| module.kit.as_deref())));
         let mut bench = Self {
             case,
             priors: &case.priors,
@@ -112,12 +138,17 @@ impl<'a> Bench<'a> {
             tilt: case.tilt * tilt_of_looks(looks, &case.priors.signs),
             soldered,
             channel,
+            channels: names,
+            rank,
+            kit,
             runs: Vec::new(),
             first: case.runs.iter().position(|run| run.failed() && !run.struck).unwrap_or(0),
             present: None,
         };
         let failing = case.runs.iter().find(|run| run.failed() && !run.struck);
         bench.runs = case.runs.iter().map(|run| bench.run(run, failing)).collect();
+        let related = relations(&bench);
+        bench.runs.iter_mut().zip(related).for_each(|(run, relations)| run.relations = relations);
         let present = case.present.as_ref().map(|(placement, settings)| bench.fit_of(placement, settings));
         bench.present = present.or_else(|| bench.runs.last().map(|run| run.fit.clone()));
         bench
@@ -125,16 +156,21 @@ impl<'a> Bench<'a> {
 
     fn run(&self, run: &RunFact, failing: Option<&RunFact>) -> BenchRun {
         let fit = self.fit_of(&run.placement, &run.settings);
+        let fitted = |slot: &String| self.slot(slot).filter(|slot| fit.module_in[usize::from(*slot)].is_some());
         let seen = match &run.evidence {
-            super::case::Evidence::Clean => Seen::Clean,
-            super::case::Evidence::Dark => Seen::Dark,
-            super::case::Evidence::Errors(_) if fit.count < 2 || !self.case.map_known => Seen::Errors,
-            super::case::Evidence::Errors(Place::Unknown) => Seen::Errors,
-            super::case::Evidence::Errors(Place::Spread) => Seen::Spread,
-            super::case::Evidence::Errors(Place::Slot(slot)) => match self.slot(slot) {
-                Some(slot) if fit.module_in[usize::from(slot)].is_some() => Seen::Slot(slot),
-                _ => Seen::Spread,
-            },
+            Evidence::Clean => Seen::Clean,
+            Evidence::Dark => Seen::Dark,
+            Evidence::Errors(_) if fit.count < 2 || !self.case.map_known => Seen::Errors,
+            Evidence::Errors(Place::Unknown) => Seen::Errors,
+            Evidence::Errors(Place::Spread) => Seen::Spread,
+            Evidence::Errors(Place::Slot(slot)) => fitted(slot).map_or(Seen::Spread, Seen::Slot),
+            Evidence::Errors(Place::Several(slots)) => {
+                match slots.iter().filter_map(fitted).fold(0, |all, slot| all | 1u32 << slot) {
+                    0 => Seen::Spread,
+                    one if one.count_ones() == 1 => Seen::Slot(one.trailing_zeros() as u8),
+                    several => Seen::Several(several),
+                }
+            }
         };
         let failing_load = failing.map_or(Load::Both, |failing| failing.load);
         let speaks = run.load == Load::Both || run.load == failing_load || run.failed();
@@ -145,9 +181,35 @@ impl<'a> Bench<'a> {
             passes: run.passes.clamp(0.0, 1e6) * exposure,
             struck: run.struck,
             doubt: run.doubt.clamp(0.0, 0.9),
+            first_error: run.first_error_minutes.map(|at| (at / run.minutes.max(1e-3)).clamp(0.0, 1.0)),
+            steady: run.steady,
+            reach: self.reach_of(run, &fit),
+            relations: Vec::new(),
             fit,
             seen,
         }
+    }
+
+    /// Part of each module's cells that a run reached: as it says itself, else as for every run of such a fitting.
+    fn reach_of(&self, run: &RunFact, fit: &Fit) -> Vec<f64> {
+        let mut reach = self.reach(fit);
+        for (module, part) in &run.reach {
+            if let Some(module) = self.module(module) {
+                reach[usize::from(module)] = part.clamp(0.0, 1.0);
+            }
+        }
+        reach
+    }
+
+    /// Part of each module's failing cells that a run of this fitting reaches.
+    pub fn reach(&self, fit: &Fit) -> Vec<f64> {
+        let mut reach = vec![1.0; self.modules.len()];
+        for (module, [alone, with_others]) in &self.case.reach {
+            if let Some(module) = self.module(module) {
+                reach[usize::from(module)] = if fit.count < 2 { *alone } else { *with_others }.clamp(0.0, 1.0);
+            }
+        }
+        reach
     }
 
     /// What an hour of a clean run says when it stayed colder than the run that failed.
@@ -191,18 +253,52 @@ impl<'a> Bench<'a> {
             setting,
             count: 0,
             channels: 0,
+            crowded: false,
+            single_in: [false; 2],
+            kits: 1,
         };
-        let mut channels = 0u32;
         for (slot, module) in pairs {
             let (at, who) = (usize::from(slot), usize::from(module));
             if fit.module_in[at].is_none() && fit.slot_of[who].is_none() {
                 (fit.module_in[at], fit.slot_of[who]) = (Some(module), Some(slot));
                 fit.count += 1;
-                channels |= 1 << self.channel[at];
             }
         }
-        fit.channels = channels.count_ones() as u8;
+        self.shape(&mut fit);
         fit
+    }
+
+    /// What follows from which module is in which slot.
+    fn shape(&self, fit: &mut Fit) {
+        for channel in 0..self.channels.len() as u8 {
+            let slots = || (0..self.slots.len()).filter(|slot| self.channel[*slot] == channel);
+            let mut filled = slots().filter(|slot| fit.module_in[*slot].is_some());
+            let Some(first) = filled.next() else { continue };
+            fit.channels += 1;
+            if filled.next().is_some() {
+                fit.crowded = true;
+            } else if slots().count() > 1 {
+                fit.single_in[usize::from(self.rank[first] > 0)] = true;
+            }
+        }
+        let mut kits = 0u64;
+        for (kit, _) in self.kit.iter().zip(&fit.slot_of).filter(|(_, slot)| slot.is_some()) {
+            kits |= 1 << kit;
+        }
+        // A module of which the kit is not known is of none that differs.
+        fit.kits = ((kits & !1).count_ones() as u8).max(1);
+    }
+
+    /// Slots of a channel that are filled.
+    pub fn in_channel(&self, fit: &Fit, channel: u8) -> impl Iterator<Item = u8> {
+        let filled = self.channel.iter().zip(&fit.module_in).zip(0u8..);
+        filled.filter(move |((own, module), _)| **own == channel && module.is_some()).map(|(_, slot)| slot)
+    }
+
+    /// Whether a module is fitted with another one in its channel.
+    pub fn has_neighbour(&self, fit: &Fit, module: u8) -> bool {
+        let Some(slot) = fit.slot_of[usize::from(module)] else { return false };
+        self.in_channel(fit, self.channel[usize::from(slot)]).any(|other| other != slot)
     }
 
     pub fn same_channel(&self, a: u8, b: u8) -> bool {
@@ -276,9 +372,8 @@ impl<'a> Bench<'a> {
     }
 }
 
-/// How suspect a module is besides what the runs of this job show: what is known of it, how it did elsewhere, and whether its cells failed
-/// again in another slot.
-fn weight_of(case: &Case, id: &str, known: Option<&KnownModule>) -> f64 {
+/// How suspect a module is besides what the runs of this job show: what is known of it, and how it did elsewhere.
+fn weight_of(case: &Case, known: Option<&KnownModule>) -> f64 {
     let weights = &case.priors.weights;
     let own = known.and_then(|module| module.weight).unwrap_or(1.0);
     let elsewhere = match known.and_then(|module| module.elsewhere) {
@@ -286,6 +381,19 @@ fn weight_of(case: &Case, id: &str, known: Option<&KnownModule>) -> f64 {
         Some(false) => weights.failed_elsewhere,
         None => 1.0,
     };
-    let again = case.runs.iter().any(|run| !run.struck && run.signs.same_cells.as_deref() == Some(id));
-    own * elsewhere * if again { case.priors.signs.same_cells } else { 1.0 }
+    own * elsewhere
+}
+
+/// Kits by number, from 1 on; 0 where it is not known.
+fn kits<'a>(names: impl Iterator<Item = Option<&'a str>>) -> Vec<u8> {
+    let mut known: Vec<&str> = Vec::new();
+    let number = |name: Option<&'a str>| {
+        let Some(name) = name else { return 0 };
+        let at = known.iter().position(|one| *one == name).unwrap_or(known.len());
+        if at == known.len() {
+            known.push(name);
+        }
+        at as u8 + 1
+    };
+    names.map(number).collect()
 }

@@ -2,6 +2,7 @@
 
 use super::bench::{Bench, Fit};
 use super::posterior::Odds;
+use super::proof::elsewhere_in_channel;
 
 /// A fitting to try, and modules to take out and put back where they are.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -26,6 +27,10 @@ pub(super) fn candidates(bench: &Bench<'_>, odds: &[Odds]) -> Vec<Candidate> {
     fits.extend(parts(bench, &pairs));
     fits.extend(exchanged(bench, &pairs, odds));
     fits.extend(with_good(bench, &pairs));
+    fits.extend(two_together(bench, &pairs, odds));
+    fits.extend(kits(bench, &pairs));
+    fits.push(halves_exchanged(bench, &pairs));
+    fits.push(elsewhere_in_channel(bench, &pairs));
     let soldered: Vec<(u8, u8)> =
         pairs.iter().copied().filter(|(slot, _)| bench.soldered[usize::from(*slot)]).collect();
     let settings = match bench.stock() {
@@ -153,6 +158,60 @@ fn exchanged(bench: &Bench<'_>, pairs: &[(u8, u8)], odds: &[Odds]) -> Vec<Vec<(u
         }
     }
     all
+}
+
+/// Each suspect with each other module in one channel, and in two: this tells a pair from a module that fails in any company.
+fn two_together(bench: &Bench<'_>, pairs: &[(u8, u8)], odds: &[Odds]) -> Vec<Vec<(u8, u8)>> {
+    let suspects = suspects(bench, odds);
+    let (mut all, mut done) = (Vec::new(), Vec::new());
+    for (slot, module) in pairs.iter().filter(|(_, module)| suspects.contains(module)) {
+        done.push(*module);
+        let others = || (0..bench.slots.len() as u8).filter(|other| other != slot);
+        let near = others().find(|other| bench.same_channel(*other, *slot));
+        let far = others().find(|other| !bench.same_channel(*other, *slot));
+        for (_, with) in pairs.iter().filter(|(_, with)| !done.contains(with)) {
+            all.extend([near, far].into_iter().flatten().map(|other| vec![(*slot, *module), (other, *with)]));
+        }
+    }
+    all
+}
+
+/// The modules of each kit, over as many channels as they reach.
+fn kits(bench: &Bench<'_>, pairs: &[(u8, u8)]) -> Vec<Vec<(u8, u8)>> {
+    let mut known: Vec<u8> = pairs.iter().map(|(_, module)| bench.kit[usize::from(*module)]).collect();
+    known.sort_unstable();
+    known.dedup();
+    if known.len() < 2 {
+        return Vec::new();
+    }
+    let slots = one_a_channel_first(bench, pairs);
+    let of =
+        |kit: u8| pairs.iter().map(|(_, module)| *module).filter(move |module| bench.kit[usize::from(*module)] == kit);
+    known.into_iter().map(|kit| slots.iter().copied().zip(of(kit)).collect()).collect()
+}
+
+/// Slots in use, the first of each channel before the second ones.
+fn one_a_channel_first(bench: &Bench<'_>, pairs: &[(u8, u8)]) -> Vec<u8> {
+    let mut used = Vec::new();
+    let (first, later): (Vec<u8>, Vec<u8>) = pairs.iter().map(|(slot, _)| *slot).partition(|slot| {
+        let channel = bench.channel[usize::from(*slot)];
+        let is_first = !used.contains(&channel);
+        used.push(channel);
+        is_first
+    });
+    first.into_iter().chain(later).collect()
+}
+
+/// What is in the first channel exchanged with what is in the second one: shows whether one half of the addresses goes with the modules.
+fn halves_exchanged(bench: &Bench<'_>, pairs: &[(u8, u8)]) -> Vec<(u8, u8)> {
+    let Some((first, _)) = pairs.first() else { return Vec::new() };
+    let (here, there): (Vec<_>, Vec<_>) =
+        pairs.iter().copied().partition(|(slot, _)| bench.same_channel(*slot, *first));
+    if here.len() != there.len() {
+        return Vec::new();
+    }
+    let each = here.iter().zip(&there);
+    each.flat_map(|((a, one), (b, other))| [(*a, *other), (*b, *one)]).collect()
 }
 
 /// A known-good module alone in each slot, and in place of each other one.

@@ -2,8 +2,8 @@
 
 use std::collections::BTreeSet;
 
+use super::fact::RunFact;
 use super::priors::Priors;
-use super::signs::Signs;
 use super::tilt::Tilt;
 use revisum_record::fitted::Slot;
 
@@ -38,131 +38,14 @@ pub struct KnownModule {
     pub weight: Option<f64>,
     /// How it did in another machine, where it was tried: true when it ran clean there.
     pub elsewhere: Option<bool>,
+    /// Modules that were sold together have the same; nothing where that is not known.
+    pub kit: Option<String>,
 }
 
 impl KnownModule {
     /// A module of which nothing is known.
     pub fn of(id: impl Into<String>) -> Self {
         Self { id: id.into(), ..Self::default() }
-    }
-}
-
-/// Where errors were placed while several modules were fitted.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub enum Place {
-    /// Nothing is told.
-    #[default]
-    Unknown,
-    /// Over several slots.
-    Spread,
-    /// All or nearly all in one slot.
-    Slot(String),
-}
-
-/// What a run showed.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub enum Evidence {
-    /// No error.
-    Clean,
-    /// Errors, and where an address map placed them.
-    Errors(Place),
-    /// The machine did not start.
-    Dark,
-}
-
-/// What kinds of work a run had.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub enum Load {
-    /// Patterns and computing both.
-    #[default]
-    Both,
-    /// Patterns only: little is said of a fault that shows under computing only.
-    Patterns,
-    /// Computing only.
-    Computing,
-}
-
-/// A run as evidence.
-#[derive(Clone, Debug, PartialEq)]
-pub struct RunFact {
-    /// What was fitted.
-    pub placement: Placement,
-    /// Settings in force; empty for the first ones of the case.
-    pub settings: String,
-    /// Modules that were taken out and put back into the same slot before it.
-    pub reseat: Vec<String>,
-    /// Minutes that it was meant to run, or ran when it was clean.
-    pub minutes: f64,
-    /// Passes that it was meant to run, fractions included.
-    pub passes: f64,
-    /// Minutes that it really ran.
-    pub ran_minutes: f64,
-    /// What it showed.
-    pub evidence: Evidence,
-    /// Struck out by hand: it happened, so it touched modules, but it proves nothing.
-    pub struck: bool,
-    /// What kinds of work it had.
-    pub load: Load,
-    /// What else it told.
-    pub signs: Signs,
-    /// Chance that what failed came from something else: high where an owner only saw the complaint again.
-    pub doubt: f64,
-}
-
-impl RunFact {
-    /// True when it found errors, or did not even start.
-    pub fn failed(&self) -> bool {
-        self.evidence != Evidence::Clean
-    }
-
-    /// The same time as use by the machine's owner: it says less an hour, computing is its load, and a complaint that comes back may come
-    /// from something else.
-    #[must_use]
-    pub fn by_owner(self, priors: &Priors) -> Self {
-        let runs = &priors.runs;
-        Self {
-            minutes: self.minutes * runs.owner_hour,
-            passes: self.passes * runs.owner_hour,
-            doubt: if self.failed() { runs.owner_doubt } else { 0.0 },
-            load: Load::Computing,
-            ..self
-        }
-    }
-
-    /// The same run, told to have ended because the machine hung or started again by itself: that may come from something else too.
-    #[must_use]
-    pub fn broken_off(self, priors: &Priors) -> Self {
-        match self.evidence {
-            Evidence::Clean => {
-                Self { evidence: Evidence::Errors(Place::Unknown), doubt: priors.runs.broke_off_doubt, ..self }
-            }
-            _ => self,
-        }
-    }
-
-    /// The slot that stood out.
-    pub fn slot(&self) -> Option<&str> {
-        match &self.evidence {
-            Evidence::Errors(Place::Slot(slot)) => Some(slot),
-            _ => None,
-        }
-    }
-
-    /// A clean run of the first settings.
-    pub fn clean(placement: Placement, minutes: f64, passes: f64) -> Self {
-        Self {
-            placement,
-            settings: String::new(),
-            reseat: Vec::new(),
-            minutes,
-            passes,
-            ran_minutes: minutes,
-            evidence: Evidence::Clean,
-            struck: false,
-            load: Load::Both,
-            signs: Signs::default(),
-            doubt: 0.0,
-        }
     }
 }
 
@@ -177,6 +60,10 @@ pub struct Case {
     pub settings: Vec<String>,
     /// An address map places errors in slots.
     pub map_known: bool,
+    /// Runs with one module, or error counters, confirmed the map.
+    pub map_proven: bool,
+    /// Part of a module's failing cells that a run reaches, by module: alone, and with others. All of them where nothing is said.
+    pub reach: Vec<(String, [f64; 2])>,
     /// Runs in order.
     pub runs: Vec<RunFact>,
     /// How the machine is fitted and set now, where that is not as in the last run.
@@ -202,6 +89,8 @@ impl Default for Case {
             modules: Vec::new(),
             settings: Vec::new(),
             map_known: false,
+            map_proven: false,
+            reach: Vec::new(),
             runs: Vec::new(),
             present: None,
             pass_minutes: 10.0,
@@ -222,13 +111,40 @@ impl Case {
         !self.refused.iter().any(refused) && self.needed.iter().all(|slot| filled.contains(slot.as_str()))
     }
 
+    /// The channel of a slot; a slot of which it is not known is a channel of its own.
+    pub fn channel_of<'a>(&'a self, slot: &'a str) -> &'a str {
+        let known = self.slots.iter().find(|known| known.id == slot);
+        known.and_then(|known| known.channel.as_deref()).unwrap_or(slot)
+    }
+
     /// Channels with at least one module.
     pub fn channels(&self, placement: &Placement) -> usize {
-        let channel = |slot: &String| {
-            let known = self.slots.iter().find(|known| known.id == *slot);
-            known.and_then(|known| known.channel.clone()).unwrap_or_else(|| slot.clone())
+        placement.iter().map(|(slot, _)| self.channel_of(slot)).collect::<BTreeSet<_>>().len()
+    }
+
+    /// Whether a channel holds two modules.
+    pub fn is_crowded(&self, placement: &Placement) -> bool {
+        self.channels(placement) < placement.len()
+    }
+
+    /// Whether as many modules are fitted as in the run that is to be explained.
+    pub fn is_as_many(&self, placement: &Placement) -> bool {
+        self.first_failure().is_some_and(|first| placement.len() >= first.placement.len())
+    }
+
+    /// Slots that hold the only module of their channel.
+    pub fn singles<'a>(&'a self, placement: &'a Placement) -> BTreeSet<&'a str> {
+        let alone = |slot: &str| {
+            let channel = self.channel_of(slot);
+            placement.iter().filter(|(other, _)| self.channel_of(other) == channel).count() == 1
         };
-        placement.iter().map(|(slot, _)| channel(slot)).collect::<BTreeSet<_>>().len()
+        placement.iter().map(|(slot, _)| slot.as_str()).filter(|slot| alone(slot)).collect()
+    }
+
+    /// Kits that the modules come from, as far as they are known.
+    pub fn kits(&self, placement: &Placement) -> usize {
+        let kit = |id: &String| self.modules.iter().find(|module| module.id == *id)?.kit.as_deref();
+        placement.iter().filter_map(|(_, module)| kit(module)).collect::<BTreeSet<_>>().len()
     }
 
     /// The run that is to be explained: the first that failed and was not struck out, else the first of all.
@@ -256,54 +172,6 @@ impl Case {
     pub fn pass_minutes(&self, placement: &Placement) -> f64 {
         let channels = self.channels(placement).max(1) as f64;
         self.pass_minutes * placement.len() as f64 / (1.0 + 0.6 * (channels - 1.0))
-    }
-}
-
-/// A cause that the odds are over.
-#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub enum Suspect {
-    /// The module itself, always or now and then.
-    Module(String),
-    /// The module is good, but not for this mainboard or its firmware.
-    Unfit(String),
-    /// The slot.
-    Slot(String),
-    /// A loose contact, or an event that will not come again: no part to replace.
-    NoPart,
-    /// The module fails only beside others, with several channels populated.
-    Combination(String),
-    /// Each of the two is good, but not together; in the order of their names.
-    Pair(String, String),
-    /// Settings that are too fast.
-    Settings,
-    /// Memory controller, mainboard or processor.
-    Controller,
-    /// Two bad modules, in the order of their names.
-    TwoModules(String, String),
-    /// A bad module and a bad slot.
-    ModuleAndSlot(String, String),
-    /// Something that this model does not know.
-    Other,
-}
-
-impl Suspect {
-    /// Modules that it blames.
-    pub fn modules(&self) -> Vec<&str> {
-        match self {
-            Self::Module(module) | Self::Unfit(module) | Self::Combination(module) | Self::ModuleAndSlot(module, _) => {
-                vec![module]
-            }
-            Self::Pair(a, b) | Self::TwoModules(a, b) => vec![a, b],
-            _ => Vec::new(),
-        }
-    }
-
-    /// The slot that it blames.
-    pub fn slot(&self) -> Option<&str> {
-        match self {
-            Self::Slot(slot) | Self::ModuleAndSlot(_, slot) => Some(slot),
-            _ => None,
-        }
     }
 }
 

@@ -1,28 +1,58 @@
 //! Every way in which things could be, with its weight before any run.
 
 use super::bench::Bench;
-use super::case::Suspect;
+use super::suspect::Suspect;
 
 /// How often a cause shows.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(super) enum Rate {
-    Hard,
+    /// In this part of full passes: a property of the fault under this recipe, the same in every run.
+    PerPass(f64),
     PerHour(f64),
+}
+
+/// With whom a module fails that fails with others only.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum With {
+    /// Modules in other channels.
+    Channels,
+    /// A module in its own channel.
+    Neighbour,
 }
 
 /// What is wrong.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) enum Kind {
     Module(u8),
+    /// A bad module of which the failing cells are out of reach while it is alone: the running system lies on them.
+    Unreached(u8),
     Slot(u8),
+    Channel(u8),
     Seat(u8),
     /// The profile; errors show most in the module that is named.
     Settings {
         several: bool,
         weakest: u8,
     },
-    Combination(u8),
+    Combination {
+        module: u8,
+        with: With,
+    },
     Pair(u8, u8),
+    /// Two modules in one channel, or as many as failed first; also at stock settings, or not.
+    TooMany {
+        in_channel: bool,
+        at_stock: bool,
+    },
+    /// A single module in the first slot of its channel, or in a later one.
+    Position {
+        later: bool,
+        at_stock: bool,
+    },
+    /// Modules of several kits.
+    Kits {
+        at_stock: bool,
+    },
     /// Errors show most in the slot that is named.
     Controller {
         several: bool,
@@ -37,6 +67,8 @@ pub(super) enum Kind {
 pub(super) struct Part {
     pub kind: Kind,
     pub rate: Rate,
+    /// Index of its rate in [`Space::rates`].
+    pub at: u8,
 }
 
 /// One way in which things could be.
@@ -62,6 +94,16 @@ impl Hypothesis {
     pub fn probability(&self) -> f64 {
         self.weight[0] + self.weight[1]
     }
+
+    /// How likely a loose contact is still loose once these modules were touched.
+    pub fn loose_after(&self, touched: &[u8]) -> f64 {
+        match self.parts() {
+            [part] if matches!(part.kind, Kind::Seat(module) if touched.contains(&module)) => {
+                self.loose * (1.0 - self.cure)
+            }
+            _ => self.loose,
+        }
+    }
 }
 
 /// Hypotheses and the suspects that they are reported as.
@@ -69,6 +111,8 @@ impl Hypothesis {
 pub(super) struct Space {
     pub all: Vec<Hypothesis>,
     pub classes: Vec<Suspect>,
+    /// Every rate that a part has.
+    pub rates: Vec<Rate>,
 }
 
 impl Space {
@@ -79,12 +123,18 @@ impl Space {
         space.slots(bench);
         space.settings(bench);
         space.together(bench);
+        space.channels(bench);
+        space.arrangement(bench);
         space.controller(bench);
         space.two(bench);
         let weights = &bench.priors.weights;
-        space.add(Suspect::NoPart, weights.one_off, &[(Kind::OneOff, Rate::Hard)]);
-        space.add(Suspect::Other, weights.other, &[(Kind::Other, Rate::Hard)]);
-        let wrong = if bench.case.map_known { bench.priors.map.wrong } else { 0.0 };
+        space.add(Suspect::NoPart, weights.one_off, &[(Kind::OneOff, hard(bench))]);
+        space.add(Suspect::Other, weights.other, &[(Kind::Other, hard(bench))]);
+        let wrong = match (bench.case.map_known, bench.case.map_proven) {
+            (false, _) => 0.0,
+            (true, false) => bench.priors.map.wrong,
+            (true, true) => bench.priors.map.wrong_proven,
+        };
         for hypothesis in &mut space.all {
             let weight = hypothesis.weight[0];
             hypothesis.weight = [weight * (1.0 - wrong), weight * wrong];
@@ -101,12 +151,17 @@ impl Space {
             self.classes.push(suspect);
             self.classes.len() - 1
         });
-        let part = |at: usize| {
-            let (kind, rate) = parts.get(at).copied().unwrap_or((Kind::Other, Rate::Hard));
-            Part { kind, rate }
+        let mut part = |at: usize| {
+            let (kind, rate) = parts.get(at).copied().unwrap_or((Kind::Other, Rate::PerPass(0.0)));
+            let known = self.rates.iter().position(|known| *known == rate).unwrap_or(self.rates.len());
+            if known == self.rates.len() {
+                self.rates.push(rate);
+            }
+            Part { kind, rate, at: known as u8 }
         };
+        let parts_of = [part(0), part(1)];
         self.all.push(Hypothesis {
-            parts: [part(0), part(1)],
+            parts: parts_of,
             count: parts.len() as u8,
             class: class as u16,
             weight: [weight, 0.0],
@@ -126,13 +181,23 @@ impl Space {
         for (module, weight) in module_shares(bench) {
             let suspect = Suspect::Module(bench.modules[usize::from(module)].clone());
             let weight = weight * bench.tilt.module;
-            self.add(suspect.clone(), weights.module_hard * weight, &[(Kind::Module(module), Rate::Hard)]);
+            for [finds, share] in &bench.priors.rates.detect {
+                let parts = [(Kind::Module(module), Rate::PerPass(*finds))];
+                self.add(suspect.clone(), weights.module_hard * weight * share, &parts);
+            }
             self.over(&suspect, weights.module_intermittent * weight, &bench.priors.rates.module, Kind::Module(module));
+            if bench.case.reach.iter().all(|(known, _)| bench.module(known) != Some(module)) {
+                let all = weights.module_hard + weights.module_intermittent;
+                for (rate, share) in coarse(bench) {
+                    let weight = all * weight * share * bench.priors.shares.unreached;
+                    self.add(suspect.clone(), weight, &[(Kind::Unreached(module), rate)]);
+                }
+            }
             if bench.ran_elsewhere[usize::from(module)] {
                 let suspect = Suspect::Unfit(bench.modules[usize::from(module)].clone());
-                let (unfit, hard) = (weights.unfit / bench.modules.len() as f64, bench.priors.shares.slot_hard);
-                self.add(suspect.clone(), unfit * hard, &[(Kind::Module(module), Rate::Hard)]);
-                self.over(&suspect, unfit * (1.0 - hard), &bench.priors.rates.module, Kind::Module(module));
+                let (unfit, part) = (weights.unfit / bench.modules.len() as f64, bench.priors.shares.slot_hard);
+                self.add(suspect.clone(), unfit * part, &[(Kind::Module(module), hard(bench))]);
+                self.over(&suspect, unfit * (1.0 - part), &bench.priors.rates.module, Kind::Module(module));
             }
         }
     }
@@ -148,7 +213,7 @@ impl Space {
             {
                 let first = self.all.len();
                 let kind = Kind::Seat(*module);
-                self.add(Suspect::NoPart, weight * part * shares.seating_hard, &[(kind, Rate::Hard)]);
+                self.add(Suspect::NoPart, weight * part * shares.seating_hard, &[(kind, hard(bench))]);
                 let rest = weight * part * (1.0 - shares.seating_hard);
                 self.over(&Suspect::NoPart, rest, &bench.priors.rates.seating, kind);
                 self.all[first..].iter_mut().for_each(|hypothesis| hypothesis.cure = cure);
@@ -160,9 +225,9 @@ impl Space {
         for (slot, weight) in slot_shares(bench) {
             let suspect = Suspect::Slot(bench.slots[usize::from(slot)].clone());
             let weight = bench.priors.weights.slot * bench.tilt.slot * weight;
-            let hard = bench.priors.shares.slot_hard;
-            self.add(suspect.clone(), weight * hard, &[(Kind::Slot(slot), Rate::Hard)]);
-            self.over(&suspect, weight * (1.0 - hard), &bench.priors.rates.slot, Kind::Slot(slot));
+            let part = bench.priors.shares.slot_hard;
+            self.add(suspect.clone(), weight * part, &[(Kind::Slot(slot), hard(bench))]);
+            self.over(&suspect, weight * (1.0 - part), &bench.priors.rates.slot, Kind::Slot(slot));
         }
     }
 
@@ -187,9 +252,14 @@ impl Space {
         if modules.len() < 2 {
             return;
         }
+        let crowded = bench.original().is_some_and(|fit| fit.crowded);
+        let neighbour = if crowded { bench.priors.shares.neighbour } else { 0.0 };
         for (module, weight) in &modules {
             let suspect = Suspect::Combination(bench.modules[usize::from(*module)].clone());
-            self.over(&suspect, weights.combination * bench.tilt.together * weight, rates, Kind::Combination(*module));
+            let weight = weights.combination * bench.tilt.together * weight;
+            for (with, share) in [(With::Channels, 1.0 - neighbour), (With::Neighbour, neighbour)] {
+                self.over(&suspect, weight * share, rates, Kind::Combination { module: *module, with });
+            }
         }
         let fitted = fitted(bench).len().max(2) as f64;
         let pairs = fitted * (fitted - 1.0) / 2.0;
@@ -198,6 +268,52 @@ impl Space {
             let good = [a, b].iter().filter(|module| bench.known_good[usize::from(**module)]).count();
             let weight = weights.pair * bench.tilt.together / pairs * weights.known_good.powi(good as i32);
             self.over(&suspect, weight, rates, Kind::Pair(a, b));
+        }
+    }
+
+    /// Whole channels, where a channel is more than a slot.
+    fn channels(&mut self, bench: &Bench<'_>) {
+        let occupied = occupied(bench);
+        let of = |channel: u8| bench.channel.iter().filter(move |own| **own == channel).count();
+        let used = |channel: u8| occupied.iter().any(|slot| bench.channel[usize::from(*slot)] == channel);
+        let channels: Vec<u8> = (0..bench.channels.len() as u8).filter(|channel| used(*channel)).collect();
+        for channel in channels.iter().copied().filter(|channel| of(*channel) > 1) {
+            let suspect = Suspect::Channel(bench.channels[usize::from(channel)].clone());
+            let weight = bench.priors.weights.channel * bench.tilt.channel / channels.len() as f64;
+            let part = bench.priors.shares.slot_hard;
+            self.add(suspect.clone(), weight * part, &[(Kind::Channel(channel), hard(bench))]);
+            self.over(&suspect, weight * (1.0 - part), &bench.priors.rates.slot, Kind::Channel(channel));
+        }
+    }
+
+    /// Good parts that do not go together so: too many of them, in the wrong slots, of several kits.
+    fn arrangement(&mut self, bench: &Bench<'_>) {
+        let Some(original) = bench.original() else { return };
+        let (weights, tilt, crowded) = (&bench.priors.weights, &bench.tilt, original.crowded);
+        let many = weights.too_many * tilt.many;
+        let in_channel = if crowded { 0.6 } else { 0.0 };
+        self.at_settings(bench, &Suspect::TooMany, many * in_channel, |at_stock| Kind::TooMany {
+            in_channel: true,
+            at_stock,
+        });
+        let in_all = if original.count > 2 { 0.4 } else { 0.0 };
+        self.at_settings(bench, &Suspect::TooMany, many * in_all, |at_stock| Kind::TooMany {
+            in_channel: false,
+            at_stock,
+        });
+        for (later, share) in [(false, 0.85), (true, 0.15)] {
+            let weight = if original.single_in[usize::from(later)] { weights.position * tilt.position } else { 0.0 };
+            self.at_settings(bench, &Suspect::Position, weight * share, |at_stock| Kind::Position { later, at_stock });
+        }
+        let kits = if original.kits > 1 { weights.kits * tilt.kits } else { 0.0 };
+        self.at_settings(bench, &Suspect::Kits, kits, |at_stock| Kind::Kits { at_stock });
+    }
+
+    /// A cause that other settings cure, and one that they do not.
+    fn at_settings(&mut self, bench: &Bench<'_>, suspect: &Suspect, weight: f64, kind: impl Fn(bool) -> Kind) {
+        let cured = if bench.stock().is_some() { bench.priors.shares.stock_cures } else { 0.0 };
+        for (at_stock, share) in [(false, cured), (true, 1.0 - cured)] {
+            self.over(suspect, weight * share, &bench.priors.rates.together, kind(at_stock));
         }
     }
 
@@ -244,6 +360,14 @@ impl Space {
         }
     }
 
+    /// Without hypotheses that are less likely than this.
+    pub fn without_unlikely(&self, least: f64) -> Self {
+        let all = self.all.iter().filter(|hypothesis| hypothesis.probability() >= least).cloned().collect();
+        let mut space = Self { all, classes: self.classes.clone(), rates: self.rates.clone() };
+        space.normalise();
+        space
+    }
+
     /// Makes all weights add up to one.
     pub fn normalise(&mut self) {
         let total: f64 = self.all.iter().map(Hypothesis::probability).sum();
@@ -253,11 +377,16 @@ impl Space {
     }
 }
 
+/// A fault that fails always.
+fn hard(bench: &Bench<'_>) -> Rate {
+    Rate::PerPass(bench.priors.runs.one_pass_finds)
+}
+
 /// One module with a rate and its part of the weight.
 fn coarse(bench: &Bench<'_>) -> Vec<(Rate, f64)> {
-    let (rates, hard) = (&bench.priors.rates.coarse, bench.priors.shares.coarse_hard);
-    let each = (1.0 - hard) / rates.len() as f64;
-    std::iter::once((Rate::Hard, hard)).chain(rates.iter().map(|rate| (Rate::PerHour(*rate), each))).collect()
+    let (rates, always) = (&bench.priors.rates.coarse, bench.priors.shares.coarse_hard);
+    let each = (1.0 - always) / rates.len() as f64;
+    std::iter::once((hard(bench), always)).chain(rates.iter().map(|rate| (Rate::PerHour(*rate), each))).collect()
 }
 
 fn sorted(bench: &Bench<'_>, a: u8, b: u8, of: impl Fn(String, String) -> Suspect) -> Suspect {

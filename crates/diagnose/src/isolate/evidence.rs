@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use super::case::{Evidence, Load, Place, RunFact};
+use super::fact::{Evidence, Load, Place, RunFact};
 use super::signs::Signs;
 use crate::board::slot_named;
 use revisum_engine::catalog::TestSpec;

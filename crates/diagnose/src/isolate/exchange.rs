@@ -6,12 +6,14 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use super::case::{Case, Evidence, Experiment, KnownModule, KnownSlot, Load, Place, RunFact, Suspect};
+use super::case::{Case, Experiment, KnownModule, KnownSlot};
+use super::fact::{Evidence, Load, Mark, MarkClass, Place, RunFact};
 use super::intake::tilt;
 use super::plan::{Advice, Reason, Verdict, advise};
 use super::posterior::Odds;
 use super::priors::Priors;
 use super::signs::{Look, Signs};
+use super::suspect::Suspect;
 
 /// Version of the format.
 const VERSION: u32 = 1;
@@ -45,6 +47,22 @@ pub struct CaseFile {
     /// Names of answers that were picked when the machine came in.
     #[serde(default)]
     intake: BTreeSet<String>,
+    /// By module: part of its failing cells that a run reaches.
+    #[serde(default)]
+    reach: BTreeMap<String, ReachFile>,
+}
+
+#[derive(Clone, Copy, Debug, Deserialize)]
+#[serde(default)]
+struct ReachFile {
+    alone: f64,
+    with_others: f64,
+}
+
+impl Default for ReachFile {
+    fn default() -> Self {
+        Self { alone: 1.0, with_others: 1.0 }
+    }
 }
 
 #[derive(Clone, Debug, Deserialize)]
@@ -67,6 +85,9 @@ struct ModuleFile {
     /// How it did in another machine: `clean` or `errors`.
     #[serde(default)]
     elsewhere: Option<String>,
+    /// Modules that were sold together have the same.
+    #[serde(default)]
+    kit: Option<String>,
 }
 
 #[derive(Clone, Debug, Default, Deserialize)]
@@ -113,6 +134,40 @@ struct RunFile {
     /// It was the owner's own use, and the complaint came back or stayed away.
     #[serde(default)]
     by_owner: bool,
+    /// Slots that each had a good part of the errors, where `slot` is not enough.
+    #[serde(default)]
+    slots: Vec<String>,
+    /// Minutes to the first error.
+    #[serde(default)]
+    first_error_minutes: Option<f64>,
+    /// Words that read wrong.
+    #[serde(default)]
+    errors: Option<f64>,
+    /// Errors came again in later passes, or in one of several only.
+    #[serde(default)]
+    steady: Option<bool>,
+    /// What failed, and what was reached.
+    #[serde(default)]
+    cells: Vec<CellFile>,
+}
+
+/// What is known of cells in one run.
+#[derive(Clone, Debug, Deserialize)]
+struct CellFile {
+    /// Its name, the same in every run.
+    #[serde(default)]
+    id: String,
+    /// `cells` or `lines`.
+    #[serde(default)]
+    class: Option<String>,
+    /// Slot in which it failed.
+    #[serde(default)]
+    slot: Option<String>,
+    /// Module that it is in.
+    #[serde(default)]
+    module: Option<String>,
+    /// `failed`, `right` or `not-reached`.
+    state: String,
 }
 
 /// Why a case cannot be answered.
@@ -192,7 +247,13 @@ impl CaseFile {
             slots: self.slots.iter().map(SlotFile::known).collect(),
             modules: self.modules.iter().map(ModuleFile::known).collect(),
             settings: self.settings.clone(),
-            map_known: self.address_map.as_deref() == Some("known"),
+            map_known: matches!(self.address_map.as_deref(), Some("known" | "proven")),
+            map_proven: self.address_map.as_deref() == Some("proven"),
+            reach: self
+                .reach
+                .iter()
+                .map(|(module, reach)| (module.clone(), [reach.alone, reach.with_others]))
+                .collect(),
             runs: Vec::new(),
             present: None,
             tilt: tilt(&self.intake, &priors),
@@ -258,6 +319,7 @@ impl ModuleFile {
             known_good: self.known_good,
             weight: self.weight.filter(|weight| (1e-3..1e3).contains(weight)),
             elsewhere: self.elsewhere.as_deref().map(|how| how == "clean"),
+            kit: self.kit.clone(),
         }
     }
 }
@@ -283,9 +345,39 @@ impl CostFile {
     }
 }
 
+/// So many wrong words do not come from one event.
+const FLOOD: f64 = 1e6;
+
 impl RunFile {
+    fn marks(&self) -> Vec<Mark> {
+        let failed = self.cells.iter().filter(|cell| cell.state == "failed");
+        let slot_of =
+            |module: &String| self.placement.iter().find(|(_, fitted)| *fitted == module).map(|(slot, _)| slot);
+        let mark = |cell: &CellFile| {
+            let slot = cell.slot.as_ref().or_else(|| slot_of(cell.module.as_ref()?))?.clone();
+            let class = if cell.class.as_deref() == Some("lines") { MarkClass::Lines } else { MarkClass::Cells };
+            Some(Mark { slot, class, id: cell.id.clone() })
+        };
+        failed.filter_map(mark).collect()
+    }
+
+    /// By module: nothing of what is known to fail was reached, or all of it.
+    fn reach(&self) -> Vec<(String, f64)> {
+        let part = |cell: &CellFile| match cell.state.as_str() {
+            "not-reached" => Some(0.0),
+            "right" => Some(1.0),
+            _ => None,
+        };
+        self.cells.iter().filter_map(|cell| Some((cell.module.clone()?, part(cell)?))).collect()
+    }
+
     fn fact(self, case: &Case) -> Result<RunFact, CaseError> {
+        let marks = self.marks();
+        let reach = self.reach();
+        let steady = self.steady.or_else(|| self.errors.filter(|errors| *errors >= FLOOD).map(|_| true));
+        let several = (self.slots.len() > 1).then(|| Place::Several(self.slots.clone()));
         let evidence = match (self.outcome.as_str(), self.slot.as_deref()) {
+            ("errors", None) if several.is_some() => Evidence::Errors(several.unwrap_or_default()),
             ("clean", _) => Evidence::Clean,
             ("dark", _) => Evidence::Dark,
             ("errors", None) => Evidence::Errors(Place::Unknown),
@@ -318,6 +410,10 @@ impl RunFile {
             ran_minutes,
             load,
             signs: Signs { look: self.look, same_cells: self.same_cells, celsius },
+            first_error_minutes: self.first_error_minutes.filter(|minutes| *minutes >= 0.0),
+            steady,
+            marks,
+            reach,
             ..RunFact::clean(placement, minutes, minutes / pass)
         };
         Ok(if self.by_owner { fact.by_owner(&case.priors) } else { fact })
@@ -392,6 +488,10 @@ fn class_name(suspect: &Suspect) -> String {
         Suspect::Module(module) => format!("module:{module}"),
         Suspect::Unfit(module) => format!("unfit:{module}"),
         Suspect::Slot(slot) => format!("slot:{slot}"),
+        Suspect::Channel(channel) => format!("channel:{channel}"),
+        Suspect::TooMany => "too_many".to_owned(),
+        Suspect::Position => "position".to_owned(),
+        Suspect::Kits => "kits".to_owned(),
         Suspect::NoPart => "no_part".to_owned(),
         Suspect::Combination(module) => format!("combination:{module}"),
         Suspect::Pair(a, b) => format!("pair:{a}+{b}"),

@@ -1,7 +1,7 @@
 //! How likely a hypothesis makes what a run shows.
 
 use super::bench::{Bench, Fit, Seen};
-use super::cause::{Hypothesis, Kind, Part, Rate};
+use super::cause::{Hypothesis, Kind, Part, Rate, Space, With};
 
 /// A run that is meant: its fitting and its length.
 #[derive(Clone, Copy)]
@@ -13,13 +13,15 @@ pub(super) struct Trial<'a> {
     pub exposure: f64,
     /// Chance that errors come without a cause that is known here.
     pub stray: f64,
+    /// Part of each module's failing cells that it reaches.
+    pub reach: &'a [f64],
 }
 
 impl<'a> Trial<'a> {
-    pub fn new(bench: &Bench<'_>, fit: &'a Fit, hours: f64, passes: f64) -> Self {
+    pub fn new(bench: &Bench<'_>, fit: &'a Fit, hours: f64, passes: f64, reach: &'a [f64]) -> Self {
         let runs = &bench.priors.runs;
         let stray = (runs.stray + runs.stray_per_hour * hours).min(0.5);
-        Self { fit, hours, passes, exposure: bench.exposure(fit), stray }
+        Self { fit, hours, passes, exposure: bench.exposure(fit), stray, reach }
     }
 
     /// The trial of a run of which it is doubtful that memory failed in it.
@@ -31,55 +33,129 @@ impl<'a> Trial<'a> {
 /// A dead part keeps a machine from starting this often; anything else hardly ever does.
 const DEAD_IS_DARK: f64 = 0.25;
 const STRAY_DARK: f64 = 0.005;
-/// A cause that nobody knows fails every run with this.
-const OTHER_FAILS: f64 = 0.5;
+/// A part that fails in at least this much of the passes is dead.
+const DEAD: f64 = 0.9;
+/// A cause that nobody knows fails this part of runs however short, and more of the longer ones: half of the rest within so many hours.
+const OTHER_FAILS: f64 = 0.25;
+const OTHER_HOURS: f64 = 2.0;
+/// How far the moment of the first error is believed to follow the model; else it may come at any time.
+const BELIEVED: f64 = 0.75;
+/// Errors that come once and never again within their run, of a part that is always there.
+const ONCE: f64 = 0.05;
 
-/// Probability that a part shows in a run. `loose` is how likely a loose contact is still loose.
-pub(super) fn shows(bench: &Bench<'_>, part: Part, trial: Trial<'_>, loose: f64) -> f64 {
+/// Part of the passes or time in which a part is under test, where it can show in this fitting at all.
+fn share(bench: &Bench<'_>, part: Part, trial: &Trial<'_>) -> Option<f64> {
     let fit = trial.fit;
     let fitted = |module: u8| fit.slot_of[usize::from(module)].is_some();
     let several = fit.channels >= 2;
-    let alone = |rate| rated(bench, rate, trial.passes, trial.hours * trial.exposure);
-    let together = |rate| rated(bench, rate, trial.passes, trial.hours);
-    match part.kind {
-        Kind::Module(module) if fitted(module) => alone(part.rate),
-        Kind::Slot(slot) if fit.module_in[usize::from(slot)].is_some() => alone(part.rate),
-        Kind::Seat(module) if fitted(module) => loose * alone(part.rate),
-        Kind::Settings { several: only, .. } if bench.stock() != Some(fit.setting) && (several || !only) => {
-            together(part.rate)
+    let is_stock = bench.stock() == Some(fit.setting);
+    let holds = match part.kind {
+        Kind::Module(module) | Kind::Seat(module) => fitted(module),
+        Kind::Unreached(module) => fitted(module) && fit.count > 1,
+        Kind::Slot(slot) => fit.module_in[usize::from(slot)].is_some(),
+        Kind::Channel(channel) => bench.in_channel(fit, channel).next().is_some(),
+        Kind::Settings { several: only, .. } => !is_stock && (several || !only),
+        Kind::Combination { module, with: With::Channels } => fitted(module) && several,
+        Kind::Combination { module, with: With::Neighbour } => bench.has_neighbour(fit, module),
+        Kind::Pair(a, b) => fitted(a) && fitted(b),
+        Kind::TooMany { in_channel: true, at_stock } => fit.crowded && (at_stock || !is_stock),
+        Kind::TooMany { in_channel: false, at_stock } => {
+            let as_many = bench.original().is_none_or(|original| fit.count >= original.count);
+            as_many && (at_stock || !is_stock)
         }
-        Kind::Combination(module) if fitted(module) && several => together(part.rate),
-        Kind::Pair(a, b) if fitted(a) && fitted(b) => together(part.rate),
-        Kind::Controller { several: only, .. } if several || !only => together(part.rate),
-        Kind::Other => OTHER_FAILS,
-        _ => 0.0,
+        Kind::Position { later, at_stock } => fit.single_in[usize::from(later)] && (at_stock || !is_stock),
+        Kind::Kits { at_stock } => fit.kits > 1 && (at_stock || !is_stock),
+        Kind::Controller { several: only, .. } => several || !only,
+        Kind::OneOff => false,
+        Kind::Other => true,
+    };
+    let alone = match part.kind {
+        Kind::Module(_) | Kind::Unreached(_) | Kind::Seat(_) | Kind::Slot(_) | Kind::Channel(_) => trial.exposure,
+        _ => 1.0,
+    };
+    holds.then_some(alone)
+}
+
+/// Probability that a part shows in a run. `loose` is how likely a loose contact is still loose.
+pub(super) fn shows(bench: &Bench<'_>, part: Part, trial: &Trial<'_>, loose: f64) -> f64 {
+    let rates = |rate, share| rated(rate, trial.passes, trial.hours * share);
+    shows_by(bench, part, trial, loose, |part, share| rates(part.rate, share))
+}
+
+/// The same with the probability by rate from somewhere else: `rates` is given the part, and which part of the time it is under test.
+fn shows_by(bench: &Bench<'_>, part: Part, trial: &Trial<'_>, loose: f64, rates: impl Fn(Part, f64) -> f64) -> f64 {
+    let Some(share) = share(bench, part, trial) else { return 0.0 };
+    let rated = rates(part, share);
+    match part.kind {
+        Kind::Module(module) | Kind::Combination { module, .. } => rated * trial.reach[usize::from(module)],
+        Kind::Seat(_) => loose * rated,
+        Kind::Other => OTHER_FAILS + (1.0 - OTHER_FAILS) * (1.0 - (-trial.hours / OTHER_HOURS).exp2()),
+        _ => rated,
     }
 }
 
-fn rated(bench: &Bench<'_>, rate: Rate, passes: f64, hours: f64) -> f64 {
+fn rated(rate: Rate, passes: f64, hours: f64) -> f64 {
     match rate {
-        Rate::Hard => {
-            let finds = bench.priors.runs.one_pass_finds;
-            if passes < 1.0 { finds * passes } else { 1.0 - (1.0 - finds).powf(passes) }
-        }
+        Rate::PerPass(finds) if passes < 1.0 => finds * passes,
+        Rate::PerPass(finds) => 1.0 - (1.0 - finds).powf(passes),
         Rate::PerHour(rate) => 1.0 - (-rate * hours).exp(),
     }
 }
 
-/// Where errors of a part are placed: the true slot, if it is in one that is fitted, and how sharply.
-fn home(bench: &Bench<'_>, part: Part, fit: &Fit) -> ([Option<u8>; 2], f64) {
-    let map = &bench.priors.map;
-    let of = |module: u8| fit.slot_of[usize::from(module)];
-    match part.kind {
-        Kind::Module(module) | Kind::Seat(module) => ([of(module), None], map.module),
-        Kind::Slot(slot) => ([Some(slot), None], map.module),
-        Kind::Combination(module) => ([of(module), None], map.together),
-        Kind::Pair(a, b) => ([of(a), of(b)], map.together),
-        Kind::Settings { weakest, .. } => ([of(weakest), None], map.settings),
-        Kind::Controller { nearest, .. } => {
-            ([Some(nearest).filter(|slot| fit.module_in[usize::from(*slot)].is_some()), None], map.controller)
+/// How much likelier than at any other moment the first error came when it did, of a part that showed: 1 says nothing. `at` is a part of the
+/// run's length.
+fn when(bench: &Bench<'_>, part: Part, trial: &Trial<'_>, at: f64) -> f64 {
+    let Some(share) = share(bench, part, trial) else { return 1.0 };
+    let density = match part.rate {
+        _ if matches!(part.kind, Kind::Other | Kind::OneOff) => 1.0,
+        Rate::PerPass(_) if trial.passes <= 1.0 => 1.0,
+        Rate::PerPass(finds) => {
+            let all = 1.0 - (1.0 - finds).powf(trial.passes);
+            finds * (1.0 - finds).powf((at * trial.passes).floor()) * trial.passes / all.max(1e-9)
         }
-        Kind::OneOff | Kind::Other => ([None, None], 0.0),
+        Rate::PerHour(rate) => {
+            let all = rate * trial.hours * share;
+            if all < 1e-6 { 1.0 } else { all * (-all * at).exp() / (1.0 - (-all).exp()) }
+        }
+    };
+    BELIEVED * density + (1.0 - BELIEVED)
+}
+
+/// Probability that errors come again within the run, of a part that showed in it.
+fn again(bench: &Bench<'_>, part: Part, trial: &Trial<'_>) -> f64 {
+    let Some(share) = share(bench, part, trial) else { return ONCE };
+    match part.rate {
+        _ if part.kind == Kind::OneOff => ONCE,
+        Rate::PerPass(finds) if finds >= DEAD => 1.0 - ONCE,
+        Rate::PerPass(finds) => {
+            let passes = trial.passes.max(1.0);
+            let none = (1.0 - finds).powf(passes);
+            let one = passes * finds * (1.0 - finds).powf(passes - 1.0);
+            (1.0 - one / (1.0 - none).max(1e-9)).clamp(ONCE, 1.0 - ONCE)
+        }
+        Rate::PerHour(rate) => {
+            let all = (rate * trial.hours * share).max(1e-6);
+            let one = all * (-all).exp();
+            (1.0 - one / (1.0 - (-all).exp())).clamp(ONCE, 1.0 - ONCE)
+        }
+    }
+}
+
+/// Where errors of a part are placed: the slots that are meant, a bit each, and how sharply.
+fn home(bench: &Bench<'_>, part: Part, fit: &Fit) -> (u32, f64) {
+    let map = &bench.priors.map;
+    let of = |module: u8| fit.slot_of[usize::from(module)].map_or(0, |slot| 1u32 << slot);
+    match part.kind {
+        Kind::Module(module) | Kind::Unreached(module) | Kind::Seat(module) => (of(module), map.module),
+        Kind::Slot(slot) => (1 << slot, map.module),
+        Kind::Channel(channel) => (bench.in_channel(fit, channel).fold(0, |all, slot| all | 1 << slot), map.module),
+        Kind::Combination { module, .. } => (of(module), map.together),
+        Kind::Pair(a, b) => (of(a) | of(b), map.together),
+        Kind::Settings { weakest, .. } => (of(weakest), map.settings),
+        Kind::Controller { nearest, .. } => {
+            (fit.module_in[usize::from(nearest)].map_or(0, |_| 1 << nearest), map.controller)
+        }
+        Kind::TooMany { .. } | Kind::Position { .. } | Kind::Kits { .. } | Kind::OneOff | Kind::Other => (0, 0.0),
     }
 }
 
@@ -88,57 +164,67 @@ pub(super) fn is_placed(bench: &Bench<'_>, fit: &Fit) -> bool {
     bench.case.map_known && fit.count >= 2
 }
 
-/// Outcomes of a run: clean, errors placed nowhere, spread, and in each slot.
+/// Outcomes of a run: clean, errors placed nowhere, over several slots, and in each slot.
 pub(super) const CLEAN: usize = 0;
 pub(super) const ERRORS: usize = 1;
 pub(super) const SPREAD: usize = 2;
 pub(super) const FIRST_SLOT: usize = 3;
 
-/// The probability of every outcome, by a right map and by a wrong one. `before` is the slot that a map named in the same fitting
-/// before. `out` has room for [`FIRST_SLOT`] and all slots, twice.
-pub(super) fn outcomes(
-    bench: &Bench<'_>,
-    hypothesis: &Hypothesis,
-    trial: Trial<'_>,
-    first: bool,
-    loose: f64,
-    before: Option<u8>,
-    out: &mut [Vec<f64>; 2],
-) {
-    let stray = trial.stray;
-    let mut clean = 1.0 - stray;
+/// Chances of a run by one hypothesis: of a clean end, and of each part that it shows.
+struct Chances {
+    clean: f64,
+    shown: [f64; 2],
+}
+
+fn chances(bench: &Bench<'_>, hypothesis: &Hypothesis, trial: &Trial<'_>, first: bool, loose: f64) -> Chances {
+    let mut clean = 1.0 - trial.stray;
     let mut shown = [0.0; 2];
     for (part, shows_in) in hypothesis.parts().iter().zip(&mut shown) {
         // An event that never comes again came in the first run.
         *shows_in = if part.kind == Kind::OneOff && first { 1.0 } else { shows(bench, *part, trial, loose) };
         clean *= 1.0 - *shows_in;
     }
+    Chances { clean, shown }
+}
+
+/// The probability of every outcome, by a right map and by a wrong one. `before` is the slot that a map named in the same fitting
+/// before. `out` has room for [`FIRST_SLOT`] and all slots, twice; without a map in this fitting only the first two are written.
+pub(super) fn outcomes(
+    bench: &Bench<'_>,
+    hypothesis: &Hypothesis,
+    trial: &Trial<'_>,
+    first: bool,
+    loose: f64,
+    before: Option<u8>,
+    out: &mut [Vec<f64>; 2],
+) {
+    let Chances { clean, shown } = chances(bench, hypothesis, trial, first, loose);
     let errors = 1.0 - clean;
-    out.iter_mut().for_each(|by| by.fill(0.0));
     let [right, wrong] = out;
     (right[CLEAN], wrong[CLEAN]) = (clean, clean);
     if !is_placed(bench, trial.fit) {
         (right[ERRORS], wrong[ERRORS]) = (errors, errors);
         return;
     }
+    right[SPREAD..].fill(0.0);
+    wrong[SPREAD..].fill(0.0);
     let map = &bench.priors.map;
     let fitted = f64::from(trial.fit.count);
     let told = errors * map.told;
     (right[ERRORS], wrong[ERRORS]) = (errors - told, errors - told);
-    let total = shown[0] + shown[1] + stray;
-    let mut blurred = stray / total;
+    let total = shown[0] + shown[1] + trial.stray;
+    let mut blurred = trial.stray / total;
     for (part, shown) in hypothesis.parts().iter().zip(shown) {
         let share = shown / total;
         let (homes, sharp) = home(bench, *part, trial.fit);
-        let known = homes.iter().flatten().count();
+        let known = homes.count_ones();
         if known == 0 {
             blurred += share;
             continue;
         }
-        homes
-            .iter()
-            .flatten()
-            .for_each(|slot| right[FIRST_SLOT + usize::from(*slot)] += told * share * sharp / known as f64);
+        for slot in bits(homes) {
+            right[FIRST_SLOT + slot] += told * share * sharp / f64::from(known);
+        }
         blurred += share * (1.0 - sharp);
     }
     // Who is not named sharply is spread, or any slot.
@@ -157,30 +243,177 @@ pub(super) fn outcomes(
     }
 }
 
+fn bits(mask: u32) -> impl Iterator<Item = usize> {
+    (0..32).filter(move |bit| mask >> bit & 1 == 1)
+}
+
+/// The outcomes of a step by class of cause, summed over all hypotheses.
+pub(super) struct Joint {
+    /// Outcomes of each class, one class after the other.
+    pub rows: Vec<f64>,
+    /// Outcomes that there are.
+    pub kinds: usize,
+}
+
+/// What a class comes to beside errors that are rightly placed.
+#[derive(Clone, Copy, Default)]
+struct Sums {
+    clean: f64,
+    untold: f64,
+    blurred: f64,
+    wrongly: f64,
+}
+
+/// The joint probability of class and outcome of a step: as [`outcomes`] for each hypothesis, but what does not depend on it is worked out once.
+pub(super) fn joint(bench: &Bench<'_>, space: &Space, trial: &Trial<'_>, touched: &[u8], before: Option<u8>) -> Joint {
+    let placed = is_placed(bench, trial.fit);
+    let kinds = if placed { FIRST_SLOT + bench.slots.len() } else { ERRORS + 1 };
+    let mut rows = vec![0.0; space.classes.len() * kinds];
+    let mut sums = vec![Sums::default(); space.classes.len()];
+    let by_rate = |share: f64| -> Vec<f64> {
+        space.rates.iter().map(|rate| rated(*rate, trial.passes, trial.hours * share)).collect()
+    };
+    let (alone, together) = (by_rate(trial.exposure), by_rate(1.0));
+    let rates = |part: Part, share: f64| {
+        if share == 1.0 { together[usize::from(part.at)] } else { alone[usize::from(part.at)] }
+    };
+    let told = if placed { bench.priors.map.told } else { 0.0 };
+    for hypothesis in &space.all {
+        let loose = hypothesis.loose_after(touched);
+        let mut clean = 1.0 - trial.stray;
+        let mut shown = [0.0; 2];
+        for (part, shows_in) in hypothesis.parts().iter().zip(&mut shown) {
+            *shows_in = shows_by(bench, *part, trial, loose, rates);
+            clean *= 1.0 - *shows_in;
+        }
+        let class = usize::from(hypothesis.class);
+        let [right, wrong] = hypothesis.weight;
+        let (both, errors) = (right + wrong, 1.0 - clean);
+        let sum = &mut sums[class];
+        sum.clean += both * clean;
+        sum.untold += both * errors * (1.0 - told);
+        if !placed {
+            continue;
+        }
+        let row = &mut rows[class * kinds..][..kinds];
+        let total = shown[0] + shown[1] + trial.stray;
+        let mut sharply = 0.0;
+        for (part, shown) in hypothesis.parts().iter().zip(shown).filter(|(_, shown)| *shown > 0.0) {
+            let (homes, sharp) = home(bench, *part, trial.fit);
+            if homes == 0 {
+                continue;
+            }
+            let share = sharp * shown / total;
+            sharply += share;
+            let each = right * errors * told * share / f64::from(homes.count_ones());
+            bits(homes).for_each(|slot| row[FIRST_SLOT + slot] += each);
+        }
+        sum.blurred += both * errors * told * (1.0 - sharply);
+        sum.wrongly += wrong * errors * told * sharply;
+    }
+    for (row, sum) in rows.chunks_mut(kinds).zip(&sums) {
+        spread_out(bench, trial.fit, before, *sum, row);
+    }
+    Joint { rows, kinds }
+}
+
+/// What is not rightly placed is spread, or in any slot; a wrong map names the same slot again.
+fn spread_out(bench: &Bench<'_>, fit: &Fit, before: Option<u8>, sum: Sums, row: &mut [f64]) {
+    (row[CLEAN], row[ERRORS]) = (sum.clean, sum.untold);
+    if row.len() <= SPREAD {
+        return;
+    }
+    let (map, fitted) = (&bench.priors.map, f64::from(fit.count));
+    row[SPREAD] += sum.blurred * map.spread;
+    let any = sum.blurred * (1.0 - map.spread) / fitted;
+    let (same, others) = match before {
+        Some(_) => (sum.wrongly * map.same_again, sum.wrongly * (1.0 - map.same_again) / (fitted - 1.0)),
+        None => (0.0, sum.wrongly / fitted),
+    };
+    for slot in fit.module_in.iter().enumerate().filter(|(_, module)| module.is_some()).map(|(slot, _)| slot) {
+        row[FIRST_SLOT + slot] += any + if before == Some(slot as u8) { same } else { others };
+    }
+}
+
+/// What one run showed, as it counts.
+pub(super) struct Shown<'a> {
+    pub seen: Seen,
+    pub first_error: Option<f64>,
+    pub steady: Option<bool>,
+    pub before: Option<u8>,
+    pub trial: Trial<'a>,
+    /// It is the run that is to be explained.
+    pub first: bool,
+}
+
 /// Probability of what was seen, by a right map and by a wrong one.
 pub(super) fn of_seen(
     bench: &Bench<'_>,
     hypothesis: &Hypothesis,
-    trial: Trial<'_>,
-    first: bool,
-    seen: Seen,
-    before: Option<u8>,
+    run: &Shown<'_>,
     out: &mut [Vec<f64>; 2],
 ) -> [f64; 2] {
-    if seen == Seen::Dark {
-        let dead = |part: &Part| part.rate == Rate::Hard && shows(bench, *part, trial, hypothesis.loose) > 0.4;
+    if run.seen == Seen::Dark {
+        let dead = |part: &Part| {
+            let always = matches!(part.rate, Rate::PerPass(finds) if finds >= DEAD);
+            always && shows(bench, *part, &run.trial, hypothesis.loose) > 0.4
+        };
         let dark = if hypothesis.parts().iter().any(dead) { DEAD_IS_DARK } else { STRAY_DARK };
         return [dark, dark];
     }
-    outcomes(bench, hypothesis, trial, first, hypothesis.loose, before, out);
-    let at = match seen {
-        Seen::Clean => CLEAN,
-        Seen::Errors | Seen::Dark => {
-            // Nothing told: errors of any place.
-            return [1.0 - out[0][CLEAN], 1.0 - out[1][CLEAN]];
-        }
-        Seen::Spread => SPREAD,
-        Seen::Slot(slot) => FIRST_SLOT + usize::from(slot),
+    outcomes(bench, hypothesis, &run.trial, run.first, hypothesis.loose, run.before, out);
+    let by = match run.seen {
+        Seen::Clean => [out[0][CLEAN], out[1][CLEAN]],
+        // Nothing told: errors of any place.
+        Seen::Errors | Seen::Dark => [1.0 - out[0][CLEAN], 1.0 - out[1][CLEAN]],
+        Seen::Spread => [out[0][SPREAD], out[1][SPREAD]],
+        Seen::Several(slots) => several(bench, hypothesis, run, slots, out),
+        Seen::Slot(slot) => [0, 1].map(|by| out[by][FIRST_SLOT + usize::from(slot)]),
     };
-    [out[0][at], out[1][at]]
+    let how = manner(bench, hypothesis, run);
+    by.map(|by| by * how)
+}
+
+/// Probability that a good part of the errors was in each of just these slots: each part that shows is at home in one of them, or nobody is
+/// sharply anywhere.
+fn several(bench: &Bench<'_>, hypothesis: &Hypothesis, run: &Shown<'_>, slots: u32, out: &[Vec<f64>; 2]) -> [f64; 2] {
+    let (map, fit) = (&bench.priors.map, run.trial.fit);
+    let Chances { shown, .. } = chances(bench, hypothesis, &run.trial, run.first, hypothesis.loose);
+    let sets = (1u64 << fit.count.min(32)) as f64 - f64::from(fit.count) - 1.0;
+    let blurred = [0, 1].map(|by: usize| out[by][SPREAD] / sets.max(1.0));
+    let mut both = map.told;
+    let mut covered = 0;
+    for (part, shown) in hypothesis.parts().iter().zip(shown) {
+        let (homes, sharp) = home(bench, *part, fit);
+        both *= shown * sharp;
+        covered |= homes;
+    }
+    // One part that is in several slots shows in all of them, or in some.
+    let exactly = match hypothesis.parts() {
+        _ if covered == slots => both,
+        [_] if covered & slots == slots => both * 0.2,
+        _ => 0.0,
+    };
+    [exactly + blurred[0], blurred[1] + exactly * map.wrong / sets.max(1.0)]
+}
+
+/// When the first error came and whether more followed, as far as it is known: a factor, 1 says nothing.
+fn manner(bench: &Bench<'_>, hypothesis: &Hypothesis, run: &Shown<'_>) -> f64 {
+    if run.seen == Seen::Clean || (run.first_error.is_none() && run.steady.is_none()) {
+        return 1.0;
+    }
+    let trial = &run.trial;
+    let Chances { shown, .. } = chances(bench, hypothesis, trial, run.first, hypothesis.loose);
+    let of_part = |part: Part| {
+        let when = run.first_error.map_or(1.0, |at| when(bench, part, trial, at));
+        let again = run.steady.map_or(1.0, |steady| {
+            let again = again(bench, part, trial);
+            if steady { again } else { 1.0 - again }
+        });
+        when * again
+    };
+    let stray = run.steady.map_or(1.0, |steady| if steady { ONCE } else { 1.0 - ONCE });
+    let total = shown[0] + shown[1] + trial.stray;
+    let known: f64 = hypothesis.parts().iter().zip(shown).map(|(part, shown)| shown * of_part(*part)).sum();
+    (known + trial.stray * stray) / total
 }

@@ -10,22 +10,28 @@ mod case;
 mod cause;
 mod evidence;
 mod exchange;
+mod fact;
 mod intake;
 mod likelihood;
 mod moves;
 mod outcome;
 mod plan;
+mod planner;
 mod posterior;
 mod priors;
+mod proof;
 mod signs;
+mod suspect;
 #[cfg(test)]
 mod tests;
 mod tilt;
+mod witness;
 
 pub use band::{Band, band};
-pub use case::{Case, Evidence, Experiment, KnownModule, KnownSlot, Load, Place, Placement, RunFact, Suspect};
+pub use case::{Case, Experiment, KnownModule, KnownSlot, Placement};
 pub use evidence::one_module_pass_minutes;
 pub use exchange::{Answer, CaseError, answer, answer_case, answer_with};
+pub use fact::{Evidence, Load, Mark, MarkClass, Place, RunFact};
 pub use intake::{QUESTIONS, Question, is_answer, tilt};
 pub use moves::{Move, moves};
 pub use outcome::{
@@ -36,4 +42,5 @@ pub use plan::{Advice, Forecast, Proposal, Reason, Verdict, advise, forecast};
 pub use posterior::{Odds, odds};
 pub use priors::{Priors, PriorsError};
 pub use signs::{Look, Signs};
+pub use suspect::Suspect;
 pub use tilt::Tilt;

@@ -1,9 +1,10 @@
 //! Why the odds are as they are: which run moved which suspicion by how much.
 
 use super::bench::Bench;
-use super::case::{Case, Suspect};
+use super::case::Case;
 use super::cause::Space;
 use super::posterior::{Named, Odds, summed, take};
+use super::suspect::Suspect;
 
 /// What one run did to one suspicion.
 #[derive(Clone, Debug, PartialEq)]

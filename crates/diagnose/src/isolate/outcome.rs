@@ -4,9 +4,13 @@ use std::collections::BTreeSet;
 
 use serde::{Deserialize, Serialize};
 
-use super::case::{Case, Evidence, Placement, RunFact, Suspect};
+use super::bench::Bench;
+use super::case::{Case, Placement};
+use super::fact::{Evidence, RunFact};
 use super::plan::Reason;
 use super::posterior::Odds;
+use super::proof::proof;
+use super::suspect::Suspect;
 use revisum_record::confidence::Before;
 
 /// What becomes of a module.
@@ -93,6 +97,10 @@ pub fn gone_and_kept(case: &Case, named: &[Odds], reason: Reason) -> (Vec<String
 pub fn what_stays(case: &Case, named: &[Odds], reason: Reason) -> Option<(Placement, String)> {
     let first = case.first_failure()?;
     let suspect = &named.first().filter(|_| reason == Reason::Confident)?.suspect;
+    if matches!(suspect, Suspect::Channel(_) | Suspect::TooMany | Suspect::Position | Suspect::Kits) {
+        let bench = Bench::new(case);
+        return proof(&bench, suspect).map(|fit| (bench.placement(&fit), first.settings.clone()));
+    }
     let (gone, _) = gone_and_kept(case, named, reason);
     let mut placement = first.placement.clone();
     placement.retain(|(slot, module)| !gone.contains(module) && suspect.slot() != Some(slot));
@@ -132,6 +140,12 @@ fn in_play(case: &Case, suspect: &Suspect, run: &RunFact) -> bool {
         Suspect::Settings => case.settings.last() != Some(&run.settings),
         Suspect::Pair(a, b) => fitted(a) && fitted(b),
         Suspect::Combination(id) => fitted(id) && case.channels(&run.placement) > 1,
+        Suspect::TooMany => case.is_crowded(&run.placement) || case.is_as_many(&run.placement),
+        Suspect::Position => {
+            case.first_failure().is_some_and(|first| case.singles(&run.placement) == case.singles(&first.placement))
+        }
+        Suspect::Kits => case.kits(&run.placement) > 1,
+        Suspect::Channel(channel) => run.placement.iter().any(|(slot, _)| case.channel_of(slot) == *channel),
         Suspect::NoPart | Suspect::Controller | Suspect::Other => true,
         _ => {
             let used = |slot: &str| run.placement.iter().any(|(known, _)| known == slot);
@@ -165,6 +179,20 @@ pub enum Action {
     LeaveSlot,
     /// Replace the module, and leave the slot empty or replace the mainboard.
     ReplaceAndLeave,
+    /// Reseat the processor and look at the contacts of its socket.
+    InspectSocket,
+    /// Leave the channel empty, or replace the mainboard.
+    LeaveChannel,
+    /// Run all modules at a lower speed.
+    LowerSpeed,
+    /// Use fewer modules, one in each channel.
+    FewerModules,
+    /// Buy one set that is sold for as many slots.
+    BuyMatched,
+    /// Use the other slot of each channel.
+    OtherSlots,
+    /// Keep the modules of one kit.
+    OneKit,
     /// Leave the profile off.
     ProfileOff,
     /// Raise the voltage by one step, only then.
@@ -214,6 +242,10 @@ pub fn to_do(case: &Case, named: &[Odds], reason: Reason) -> Vec<Action> {
         (Suspect::Pair(..), _) => vec![KeepOne, BuyAlike],
         (Suspect::Slot(_), _) => vec![CleanSlot, LeaveSlot],
         (Suspect::ModuleAndSlot(..), _) => vec![ReplaceAndLeave],
+        (Suspect::Channel(_), _) => vec![InspectSocket, LeaveChannel],
+        (Suspect::TooMany, _) => vec![LowerSpeed, FewerModules, BuyMatched],
+        (Suspect::Position, _) => vec![OtherSlots, LowerSpeed],
+        (Suspect::Kits, _) => vec![OneKit, LowerSpeed],
         (Suspect::Settings, _) => vec![ProfileOff, RaiseVoltage],
         (Suspect::NoPart, _) => vec![BuyNothing],
         (Suspect::Controller, _) => vec![SeeToProcessor, ModulesElsewhere],
@@ -222,7 +254,7 @@ pub fn to_do(case: &Case, named: &[Odds], reason: Reason) -> Vec<Action> {
     if !matches!(first.suspect, Suspect::NoPart) {
         all.push(CheckFiles);
     }
-    all.push(Prove(proof(case)));
+    all.push(Prove(time_to_prove(case)));
     all
 }
 
@@ -248,7 +280,7 @@ pub fn before_the_change(case: &Case) -> Option<Before> {
     failed.map(|run| like(run)).max_by_key(|before| before.failures)
 }
 
-fn proof(case: &Case) -> Proof {
+fn time_to_prove(case: &Case) -> Proof {
     match before_the_change(case).map(Before::clean_to_show_help) {
         None => Proof::Unknown,
         Some(None) => Proof::FailedOnce,

@@ -3,9 +3,11 @@
 use std::collections::BTreeMap;
 
 use super::bench::{Bench, BenchRun, Fit, Seen};
-use super::case::{Case, Suspect};
+use super::case::Case;
 use super::cause::{Hypothesis, Kind, Space};
-use super::likelihood::{FIRST_SLOT, Trial, of_seen, shows};
+use super::likelihood::{FIRST_SLOT, Shown, Trial, of_seen, shows};
+use super::suspect::Suspect;
+use super::witness::factor;
 
 /// A suspect and its probability.
 #[derive(Clone, Debug, PartialEq)]
@@ -64,13 +66,15 @@ pub(super) fn take(
     if run.struck {
         return;
     }
-    let trial = Trial::new(bench, &run.fit, run.hours, run.passes).doubted(run.doubt);
+    let trial = Trial::new(bench, &run.fit, run.hours, run.passes, &run.reach).doubted(run.doubt);
+    let before = named.get(&run.fit).copied();
+    let shown = Shown { seen: run.seen, first_error: run.first_error, steady: run.steady, before, trial, first };
     let mut out = [vec![0.0; FIRST_SLOT + bench.slots.len()], vec![0.0; FIRST_SLOT + bench.slots.len()]];
-    let earlier = named.get(&run.fit).copied();
     for hypothesis in &mut space.all {
-        let likely = of_seen(bench, hypothesis, trial, first, run.seen, earlier, &mut out);
-        hypothesis.weight.iter_mut().zip(likely).for_each(|(weight, likely)| *weight *= likely);
-        settle(bench, hypothesis, trial, run.seen);
+        let likely = of_seen(bench, hypothesis, &shown, &mut out);
+        let witness = factor(bench, hypothesis, &run.relations, &run.fit);
+        hypothesis.weight.iter_mut().zip(likely).for_each(|(weight, likely)| *weight *= likely * witness);
+        settle(bench, hypothesis, &shown.trial, run.seen);
     }
     if let Seen::Slot(slot) = run.seen {
         named.entry(run.fit.clone()).or_insert(slot);
@@ -87,22 +91,12 @@ pub(super) fn touched(bench: &Bench<'_>, before: &Fit, after: &Fit, reseat: &[u8
 /// A touch cures most loose contacts.
 pub(super) fn touch(space: &mut Space, touched: &[u8]) {
     for hypothesis in &mut space.all {
-        hypothesis.loose = loose_after(hypothesis, touched);
-    }
-}
-
-/// How likely a loose contact is still loose once these modules were touched.
-pub(super) fn loose_after(hypothesis: &Hypothesis, touched: &[u8]) -> f64 {
-    match hypothesis.parts() {
-        [part] if matches!(part.kind, Kind::Seat(module) if touched.contains(&module)) => {
-            hypothesis.loose * (1.0 - hypothesis.cure)
-        }
-        _ => hypothesis.loose,
+        hypothesis.loose = hypothesis.loose_after(touched);
     }
 }
 
 /// What a run says of whether a loose contact is still loose.
-fn settle(bench: &Bench<'_>, hypothesis: &mut Hypothesis, trial: Trial<'_>, seen: Seen) {
+fn settle(bench: &Bench<'_>, hypothesis: &mut Hypothesis, trial: &Trial<'_>, seen: Seen) {
     let [part] = *hypothesis.parts() else { return };
     let Kind::Seat(module) = part.kind else { return };
     if trial.fit.slot_of[usize::from(module)].is_none() {

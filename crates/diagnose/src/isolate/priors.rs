@@ -19,6 +19,7 @@ pub struct Priors {
     pub runs: Runs,
     pub map: Map,
     pub signs: Signs,
+    pub witness: Witness,
     pub cost: Cost,
     pub stop: Stop,
     pub intake: BTreeMap<String, Tilt>,
@@ -45,12 +46,17 @@ pub struct Weights {
     pub clean_elsewhere: f64,
     pub failed_elsewhere: f64,
     pub unfit: f64,
+    pub channel: f64,
+    pub too_many: f64,
+    pub position: f64,
+    pub kits: f64,
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[allow(missing_docs, reason = "see Priors")]
 pub struct Rates {
+    pub detect: Vec<[f64; 2]>,
     pub module: Vec<f64>,
     pub together: Vec<f64>,
     pub slot: Vec<f64>,
@@ -65,6 +71,9 @@ pub struct Shares {
     pub slot_hard: f64,
     pub seating_hard: f64,
     pub coarse_hard: f64,
+    pub neighbour: f64,
+    pub stock_cures: f64,
+    pub unreached: f64,
     pub several_channels: f64,
     pub touch_cures: f64,
     pub touch_cures_stubborn: f64,
@@ -94,8 +103,19 @@ pub struct Signs {
     pub addresses: Tilt,
     pub scattered: Tilt,
     pub everywhere: Tilt,
-    pub same_cells: f64,
     pub logged: f64,
+}
+
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs, reason = "see Priors")]
+pub struct Witness {
+    pub cells_follow: f64,
+    pub lines_follow: f64,
+    pub lines_stay: f64,
+    pub partly: f64,
+    pub chance_cells: f64,
+    pub chance_lines: f64,
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -109,6 +129,7 @@ pub struct Map {
     pub controller: f64,
     pub spread: f64,
     pub wrong: f64,
+    pub wrong_proven: f64,
     pub same_again: f64,
 }
 
@@ -121,6 +142,7 @@ pub struct Cost {
     pub rerun: f64,
     pub settings_change: f64,
     pub boot_machine: f64,
+    pub hands_weight: f64,
     pub machine_weight: f64,
     pub long_after: f64,
     pub long_weight: f64,
@@ -133,6 +155,7 @@ pub struct Cost {
 pub struct Stop {
     pub at: f64,
     pub least_bits: f64,
+    pub short_minutes: f64,
     pub proof_passes: f64,
     pub runs: usize,
     pub hands_minutes: f64,
@@ -205,6 +228,10 @@ impl Priors {
             weights.clean_elsewhere,
             weights.failed_elsewhere,
             weights.unfit,
+            weights.channel,
+            weights.too_many,
+            weights.position,
+            weights.kits,
         ];
         if !all.iter().all(|weight| (0.0..1e6).contains(weight)) || !(1e-6..1e6).contains(&weights.other) {
             return Err(PriorsError::Beyond("a weight", "0 and a million, and that of other above 0"));
@@ -213,6 +240,9 @@ impl Priors {
             shares.slot_hard,
             shares.seating_hard,
             shares.coarse_hard,
+            shares.neighbour,
+            shares.stock_cures,
+            shares.unreached,
             shares.several_channels,
             shares.touch_cures,
             shares.touch_cures_stubborn,
@@ -231,7 +261,14 @@ impl Priors {
             map.controller,
             map.spread,
             map.wrong,
+            map.wrong_proven,
             map.same_again,
+            self.witness.cells_follow,
+            self.witness.lines_follow,
+            self.witness.lines_stay,
+            self.witness.partly,
+            self.witness.chance_cells,
+            self.witness.chance_lines,
         ];
         if !parts.iter().all(|part| (0.0..=1.0).contains(part)) {
             return Err(PriorsError::Beyond("a share", "0 and 1"));
@@ -244,10 +281,13 @@ impl Priors {
                 "0 and a million an hour",
             ));
         }
+        if rates.detect.is_empty() || !rates.detect.iter().flatten().all(|part| (0.0..=1.0).contains(part)) {
+            return Err(PriorsError::Beyond("each number of detect", "0 and 1"));
+        }
         let signs = &self.signs;
         let looks = [signs.cells, signs.lanes, signs.addresses, signs.scattered, signs.everywhere];
         let factors = self.intake.values().copied().chain(looks).flat_map(|tilt| tilt.all());
-        if !factors.chain([signs.same_cells]).all(|factor| (0.01..=100.0).contains(&factor)) {
+        if !factors.chain([signs.logged]).all(|factor| (0.01..=100.0).contains(&factor)) {
             return Err(PriorsError::Beyond("a factor of an answer or of a sign", "0.01 and 100"));
         }
         if !(1.0..1000.0).contains(&self.runs.celsius_doubles) {

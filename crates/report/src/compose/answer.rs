@@ -100,7 +100,15 @@ impl Words<'_> {
 
     fn keyed(&self, key: Key, suspect: &Suspect) -> String {
         let (module, other, slot) = self.names(suspect);
-        self.texts.put(key, &[("module", module.into()), ("other", other.into()), ("slot", slot.into())])
+        self.texts.put(
+            key,
+            &[
+                ("module", module.into()),
+                ("other", other.into()),
+                ("slot", slot.into()),
+                ("channel", suspect.channel().unwrap_or_default().into()),
+            ],
+        )
     }
 
     fn verdict(&self, suspect: &Suspect) -> String {
@@ -180,6 +188,10 @@ fn verdict_key(suspect: &Suspect) -> Key {
         Suspect::Module(_) => Key::VerdictModule,
         Suspect::Unfit(_) => Key::VerdictUnfit,
         Suspect::Slot(_) => Key::VerdictSlot,
+        Suspect::Channel(_) => Key::VerdictChannel,
+        Suspect::TooMany => Key::VerdictTooMany,
+        Suspect::Position => Key::VerdictPosition,
+        Suspect::Kits => Key::VerdictKits,
         Suspect::NoPart => Key::VerdictNoPart,
         Suspect::Combination(_) => Key::VerdictCombination,
         Suspect::Pair(..) => Key::VerdictPair,

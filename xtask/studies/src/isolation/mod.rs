@@ -51,7 +51,15 @@ struct Row {
 }
 
 fn outfit(modules: usize) -> Outfit {
-    Outfit { modules, channels: if modules > 4 { 4 } else { 2 }, free_slots: 0, spare: false, map: false, half: false }
+    Outfit {
+        modules,
+        channels: if modules > 4 { 4 } else { 2 },
+        free_slots: 0,
+        spare: false,
+        map: false,
+        half: false,
+        kits: false,
+    }
 }
 
 fn rows() -> Vec<Row> {
@@ -80,6 +88,28 @@ fn rows() -> Vec<Row> {
         row("4 modules, other world, planner, no map", Nature::different, outfit(4), Procedure::Planner),
         row("4 modules, other world, planner, map", Nature::different, mapped(4), Procedure::Planner),
         row("4 modules, other world, planner, map in half of them", Nature::different, half(4), Procedure::Planner),
+        row("4 modules with cells, planner, no map", Nature::with_cells, outfit(4), Procedure::Planner),
+        row("4 modules with cells, planner, map", Nature::with_cells, mapped(4), Procedure::Planner),
+        row("4 modules with cells, planner, map in half of them", Nature::with_cells, half(4), Procedure::Planner),
+        row("4 modules with cells, by hand, 8 passes, repeat first", Nature::with_cells, half(4), by_hand(8.0, true)),
+        row(
+            "2 modules in 4 slots with cells, planner, map in half of them",
+            Nature::with_cells,
+            Outfit { free_slots: 2, ..half(2) },
+            Procedure::Planner,
+        ),
+        row(
+            "4 modules with cells, unlike world, planner, no map",
+            Nature::different_with_cells,
+            outfit(4),
+            Procedure::Planner,
+        ),
+        row(
+            "4 modules with cells, unlike world, planner, map in half",
+            Nature::different_with_cells,
+            half(4),
+            Procedure::Planner,
+        ),
         row("8 modules, planner, no map", Nature::modelled, outfit(8), Procedure::Planner),
         row("8 modules, planner, map", Nature::modelled, mapped(8), Procedure::Planner),
     ]
@@ -221,6 +251,10 @@ fn kind(suspect: &Suspect) -> &'static str {
     match suspect {
         Suspect::Module(_) | Suspect::Unfit(_) => "module",
         Suspect::Slot(_) => "slot",
+        Suspect::Channel(_) => "channel",
+        Suspect::TooMany => "too many",
+        Suspect::Position => "position",
+        Suspect::Kits => "kits",
         Suspect::NoPart => "no part",
         Suspect::Combination(_) => "combination",
         Suspect::Pair(..) => "pair",
@@ -233,7 +267,7 @@ fn kind(suspect: &Suspect) -> &'static str {
 
 /// Modules and slots that are blamed.
 fn parts(suspect: &Suspect) -> Vec<String> {
-    suspect.modules().into_iter().chain(suspect.slot()).map(str::to_owned).collect()
+    suspect.modules().into_iter().chain(suspect.slot()).chain(suspect.channel()).map(str::to_owned).collect()
 }
 
 fn planned(world: &mut World, first: RunFact, priors: &Priors, sums: &mut Sums) -> Found {
@@ -243,13 +277,17 @@ fn planned(world: &mut World, first: RunFact, priors: &Priors, sums: &mut Sums) 
         KnownSlot { channel: Some(id[..1].to_owned()), id, soldered: false }
     });
     let spare = usize::from(outfit.spare);
-    let modules = (0..outfit.modules + spare)
-        .map(|at| KnownModule { known_good: at == outfit.modules, ..KnownModule::of(module_name(&outfit, at)) });
+    let modules = (0..outfit.modules + spare).map(|at| KnownModule {
+        known_good: at == outfit.modules,
+        kit: (outfit.kits && at < outfit.modules).then(|| (at % 2).to_string()),
+        ..KnownModule::of(module_name(&outfit, at))
+    });
     let mut case = Case {
         slots: slots.collect(),
         modules: modules.collect(),
         settings: world.settings.clone(),
         map_known: outfit.map,
+        reach: world.reach(&first),
         runs: vec![first],
         priors: priors.clone(),
         ..Case::default()
@@ -271,7 +309,9 @@ fn planned(world: &mut World, first: RunFact, priors: &Priors, sums: &mut Sums) 
             Verdict::Open(step) => {
                 let next = step.next;
                 let clean = RunFact::clean(next.placement, next.minutes, next.passes);
-                case.runs.push(world.run(RunFact { settings: next.settings, reseat: next.reseat, ..clean }));
+                let run = world.run(RunFact { settings: next.settings, reseat: next.reseat, ..clean });
+                case.reach.extend(world.reach(&run));
+                case.runs.push(run);
             }
             Verdict::Done { named, reason } => {
                 // Of a confident answer the first is meant; only one that says itself that it is open names several.

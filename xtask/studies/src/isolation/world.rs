@@ -1,7 +1,7 @@
 //! Simulated repair cases: what is really wrong with a machine, and what runs on it show.
 
 use fastrand::Rng;
-use revisum_diagnose::isolate::{Evidence, Place, Priors, RunFact, Suspect};
+use revisum_diagnose::isolate::{Evidence, Look, Mark, MarkClass, Place, Priors, RunFact, Suspect};
 
 /// How cases come about.
 #[derive(Clone)]
@@ -10,6 +10,9 @@ pub struct Nature {
     pub priors: Priors,
     /// Causes that the planner's model does not have.
     pub foreign: bool,
+    /// Failing cells are seen, and when the first error came; and there are faults of channels, of too many modules, of kits, and faults that
+    /// show in some passes only. Without: the world of the first study.
+    pub cells: bool,
 }
 
 impl Nature {
@@ -27,6 +30,16 @@ impl Nature {
         priors.weights.controller = 4.0;
         priors.weights.two_modules = 1.8;
         priors.weights.module_and_slot = 1.2;
+        for weight in [
+            &mut priors.weights.channel,
+            &mut priors.weights.too_many,
+            &mut priors.weights.position,
+            &mut priors.weights.kits,
+        ] {
+            *weight = 0.0;
+        }
+        priors.rates.detect = vec![[0.99, 1.0]];
+        priors.shares.neighbour = 0.0;
         priors.rates.module = vec![0.4, 0.9, 2.0, 4.5, 12.0];
         priors.rates.together = vec![1.5, 5.0, 15.0, 45.0];
         priors.rates.slot = vec![1.0, 5.0];
@@ -37,7 +50,32 @@ impl Nature {
         priors.map.wrong = 0.08;
         priors.runs.stray = 0.003;
         priors.runs.stray_per_hour = 0.002;
-        Self { priors, foreign: false }
+        Self { priors, foreign: false, cells: false }
+    }
+
+    /// The same with cells, channels, loads and kits.
+    pub fn with_cells() -> Self {
+        let Self { mut priors, .. } = Self::modelled();
+        priors.weights.channel = 2.5;
+        priors.weights.too_many = 3.0;
+        priors.weights.position = 2.0;
+        priors.weights.kits = 5.0;
+        priors.rates.detect = vec![[0.99, 0.88], [0.33, 0.09], [0.05, 0.03]];
+        priors.shares.neighbour = 0.25;
+        priors.shares.stock_cures = 0.75;
+        Self { priors, foreign: false, cells: true }
+    }
+
+    /// The unlike world with cells.
+    pub fn different_with_cells() -> Self {
+        let Self { mut priors, .. } = Self::different();
+        priors.weights.channel = 4.0;
+        priors.weights.too_many = 4.0;
+        priors.weights.position = 2.0;
+        priors.weights.kits = 3.0;
+        priors.rates.detect = vec![[0.95, 0.75], [0.25, 0.17], [0.03, 0.08]];
+        priors.shares.stock_cures = 0.6;
+        Self { priors, foreign: true, cells: true }
     }
 
     /// Other rates, maps wrong more often, seating that cures less, more strays, and causes that the model does not have.
@@ -56,7 +94,7 @@ impl Nature {
         priors.weights.module_hard = 24.0;
         priors.weights.seating = 16.0;
         priors.weights.slot = 7.0;
-        Self { priors, foreign: true }
+        Self { priors, foreign: true, cells: false }
     }
 }
 
@@ -75,6 +113,8 @@ pub struct Outfit {
     pub map: bool,
     /// Map and spare are there in every other case only.
     pub half: bool,
+    /// Modules come from two kits in turn, and it is known.
+    pub kits: bool,
 }
 
 #[derive(Clone, Debug, PartialEq)]
@@ -100,13 +140,30 @@ enum Fault {
     },
     /// A module that fails only while its own channel holds another one too.
     Crowded(usize),
+    Channel(usize),
+    TooMany {
+        in_channel: bool,
+        at_stock: bool,
+    },
+    Position {
+        at_stock: bool,
+    },
+    Kits {
+        at_stock: bool,
+    },
 }
 
+/// How often a fault shows: in this part of passes, or so many times an hour.
 #[derive(Clone, Copy, Debug, PartialEq)]
 enum Rate {
-    Hard,
+    PerPass(f64),
     PerHour(f64),
 }
+
+/// In so many failing runs it is clear what errors look like.
+const LOOKED: f64 = 0.8;
+
+const HARD: Rate = Rate::PerPass(0.99);
 
 /// A machine with something wrong.
 pub struct World {
@@ -119,6 +176,11 @@ pub struct World {
     map_wrong: bool,
     priors: Priors,
     seed: u64,
+    cells: bool,
+    /// Its failing cell is out of reach while its module is alone.
+    hidden_alone: bool,
+    /// It is known again by its cells, not only by lines.
+    by_cells: bool,
     rng: Rng,
     present: Vec<Option<usize>>,
     runs: usize,
@@ -128,6 +190,11 @@ pub struct World {
 pub fn slot_name(outfit: &Outfit, slot: usize) -> String {
     let channel = slot % outfit.channels;
     format!("{}{}", char::from(b'A' + channel as u8), slot / outfit.channels + 1)
+}
+
+/// Name of a channel.
+pub fn channel_name(channel: usize) -> String {
+    char::from(b'A' + channel as u8).to_string()
 }
 
 /// Name of a module; the spare comes last.
@@ -140,7 +207,12 @@ impl World {
     pub fn draw(nature: &Nature, outfit: &Outfit, seed: u64) -> (Self, RunFact) {
         let mut rng = Rng::with_seed(seed);
         let left_out = outfit.half && seed % 2 == 1;
-        let outfit = &Outfit { map: outfit.map && !left_out, spare: outfit.spare && !left_out, ..outfit.clone() };
+        let outfit = &Outfit {
+            map: outfit.map && !left_out,
+            spare: outfit.spare && !left_out,
+            kits: nature.cells && outfit.modules > 2 && seed % 4 < 2,
+            ..outfit.clone()
+        };
         loop {
             let mut world = Self::drawn(nature, outfit, &mut rng);
             let placement: Vec<_> =
@@ -169,6 +241,9 @@ impl World {
             priors,
             faults,
             seed: rng.u64(..),
+            cells: nature.cells,
+            hidden_alone: nature.cells && rng.f64() < 0.03,
+            by_cells: rng.f64() < 0.75,
             present: (0..outfit.slots()).map(|slot| (slot < outfit.modules).then_some(slot)).collect(),
             rng: rng.fork(),
             runs: 0,
@@ -190,6 +265,10 @@ impl World {
                 Fault::Combination(at) | Fault::Crowded(at) => Suspect::Combination(module(at)),
                 Fault::Pair(a, b) => Suspect::Pair(module(a.min(b)), module(a.max(b))),
                 Fault::Controller { .. } | Fault::Warm { .. } => Suspect::Controller,
+                Fault::Channel(channel) => Suspect::Channel(channel_name(*channel)),
+                Fault::TooMany { .. } => Suspect::TooMany,
+                Fault::Position { .. } => Suspect::Position,
+                Fault::Kits { .. } => Suspect::Kits,
             },
             _ => Suspect::Other,
         }
@@ -222,17 +301,165 @@ impl World {
         let hours = run.minutes / 60.0;
         let exposure = 10.0 / self.pass_minutes(&run.placement);
         let stray = self.priors.runs.stray + self.priors.runs.stray_per_hour * hours;
-        let mut shown: Option<Option<Fault>> = (self.rng.f64() < stray).then_some(None);
+        let mut shown: Vec<Option<(Fault, Rate)>> = Vec::new();
+        if self.rng.f64() < stray {
+            shown.push(None);
+        }
         for (fault, rate) in self.faults.clone() {
             let chance = self.chance(&fault, rate, &now, is_stock, hours, run.passes, exposure, first);
             if self.rng.f64() < chance {
-                shown = Some(Some(fault));
+                shown.push(Some((fault, rate)));
             }
         }
-        let Some(fault) = shown else { return RunFact { evidence: Evidence::Clean, ..run } };
-        let place =
-            if self.outfit.map && run.placement.len() > 1 { self.place(fault.as_ref(), &now) } else { Place::Unknown };
+        if shown.is_empty() {
+            return RunFact { evidence: Evidence::Clean, ..run };
+        }
+        let placed = self.outfit.map && run.placement.len() > 1;
+        let mut run = run;
+        let fault = shown.last().cloned().flatten().map(|(fault, _)| fault);
+        let place = if placed { self.place(fault.as_ref(), &now) } else { Place::Unknown };
+        if self.cells {
+            self.tell(&mut run, &shown, &now, &place, exposure, first);
+        }
+        let place = if self.cells && placed && shown.len() > 1 { self.both(&shown, &now, place) } else { place };
         RunFact { evidence: Evidence::Errors(place), ..run }
+    }
+
+    /// What else a failing run tells: when its first error came, whether more followed, and which cells or lines failed.
+    fn tell(
+        &mut self,
+        run: &mut RunFact,
+        shown: &[Option<(Fault, Rate)>],
+        now: &[Option<usize>],
+        place: &Place,
+        exposure: f64,
+        first: bool,
+    ) {
+        let leading = shown.last().cloned().flatten();
+        let at = match &leading {
+            Some((fault, rate)) if *fault != Fault::OneOff => self.first_error(*rate, run, exposure),
+            _ => self.rng.f64(),
+        };
+        run.first_error_minutes = Some(at * run.minutes);
+        if first && self.rng.bool() {
+            run.steady = Some(match &leading {
+                Some((fault, Rate::PerPass(finds))) if *fault != Fault::OneOff => {
+                    (1..run.passes as u32).any(|_| self.rng.f64() < *finds)
+                }
+                Some((fault, Rate::PerHour(rate))) if *fault != Fault::OneOff => {
+                    self.rng.f64() < 1.0 - (-rate * run.minutes / 60.0 * (1.0 - at) * exposure).exp()
+                }
+                _ => false,
+            });
+        }
+        let only = (run.placement.len() == 1).then(|| run.placement[0].0.clone());
+        let slot = match place {
+            Place::Slot(slot) => Some(slot.clone()),
+            _ => only,
+        };
+        if self.rng.f64() < LOOKED {
+            run.signs.look = leading.as_ref().map(|(fault, _)| self.look(fault));
+        }
+        if let Some(slot) = slot {
+            run.marks = vec![self.mark(slot, leading.map(|(fault, _)| fault), now)];
+        }
+    }
+
+    /// What errors of a fault look like: the same in all of its runs.
+    fn look(&self, fault: &Fault) -> Look {
+        let shares: [f64; 5] = match fault {
+            Fault::Module(_) if self.by_cells => [0.9, 0.02, 0.02, 0.03, 0.03],
+            Fault::Module(_) => [0.0, 0.55, 0.1, 0.2, 0.15],
+            Fault::Seat(_) => [0.03, 0.52, 0.2, 0.1, 0.15],
+            Fault::Slot(_) | Fault::Channel(_) => [0.03, 0.52, 0.25, 0.08, 0.12],
+            Fault::Combination(_) | Fault::Crowded(_) | Fault::Pair(..) => [0.3, 0.15, 0.05, 0.45, 0.05],
+            Fault::OneOff => [0.6, 0.1, 0.0, 0.3, 0.0],
+            Fault::Controller { .. } | Fault::Warm { .. } => [0.08, 0.17, 0.1, 0.4, 0.25],
+            Fault::Settings { .. } | Fault::TooMany { .. } | Fault::Position { .. } | Fault::Kits { .. } => {
+                [0.1, 0.08, 0.02, 0.65, 0.15]
+            }
+        };
+        let mut drawn = Rng::with_seed(self.seed ^ 0x5eed).f64();
+        let looks = [Look::Cells, Look::Lanes, Look::Addresses, Look::Scattered, Look::Everywhere];
+        let found = looks.into_iter().zip(shares).find(|(_, share)| {
+            drawn -= share;
+            drawn < 0.0
+        });
+        found.map_or(Look::Scattered, |(look, _)| look)
+    }
+
+    /// The moment of the first error of a fault that shows, as a part of the run.
+    fn first_error(&mut self, rate: Rate, run: &RunFact, exposure: f64) -> f64 {
+        match rate {
+            Rate::PerPass(finds) => {
+                let passes = run.passes.max(1.0);
+                let all = 1.0 - (1.0 - finds).powf(passes);
+                let pass = ((1.0 - self.rng.f64() * all).ln() / (1.0 - finds).ln()).floor();
+                ((pass + self.rng.f64()) / passes).min(1.0)
+            }
+            Rate::PerHour(rate) => {
+                let all = rate * run.minutes / 60.0 * exposure;
+                let below = 1.0 - (-all).exp();
+                (-(1.0 - self.rng.f64() * below).ln() / all.max(1e-9)).min(1.0)
+            }
+        }
+    }
+
+    /// What is known again of a fault: cells of a module follow it, lines stay with a slot or a channel, the rest is chance.
+    fn mark(&mut self, slot: String, fault: Option<Fault>, now: &[Option<usize>]) -> Mark {
+        let chance = self.rng.u64(..);
+        let sure = self.rng.f64();
+        let fixed = |at: usize| self.seed.wrapping_mul(at as u64 + 3);
+        let home = |who: usize| now.iter().position(|fitted| *fitted == Some(who));
+        let here = |who: usize| home(who).is_some_and(|at| slot_name(&self.outfit, at) == slot);
+        let (class, id) = match fault {
+            Some(Fault::Module(who)) if here(who) => {
+                let class = if self.by_cells { MarkClass::Cells } else { MarkClass::Lines };
+                (class, if sure < 0.96 { fixed(who) } else { chance })
+            }
+            Some(Fault::Combination(who) | Fault::Crowded(who)) if here(who) => {
+                (MarkClass::Cells, if sure < 0.5 { fixed(who) } else { chance })
+            }
+            Some(Fault::Settings { weakest, .. }) if here(weakest) => {
+                (MarkClass::Cells, if sure < 0.4 { fixed(weakest) } else { chance })
+            }
+            Some(Fault::Slot(at)) => (MarkClass::Lines, if sure < 0.92 { fixed(at) } else { chance }),
+            Some(Fault::Channel(at)) => (MarkClass::Lines, if sure < 0.9 { fixed(at) } else { chance }),
+            Some(Fault::Seat(_)) => (MarkClass::Lines, chance),
+            Some(Fault::Controller { .. } | Fault::Warm { .. }) if sure < 0.5 => (MarkClass::Lines, chance),
+            _ => (MarkClass::Cells, chance),
+        };
+        let id = if class == MarkClass::Lines { id % 8 } else { id };
+        Mark { slot, class, id: id.to_string() }
+    }
+
+    /// Both places, where two faults showed in one run.
+    fn both(&mut self, shown: &[Option<(Fault, Rate)>], now: &[Option<usize>], place: Place) -> Place {
+        let of = |who: usize| now.iter().position(|fitted| *fitted == Some(who));
+        let mut homes: Vec<String> = Vec::new();
+        for fault in shown.iter().flatten() {
+            let home = match fault.0 {
+                Fault::Module(who) => of(who),
+                Fault::Slot(slot) => Some(slot),
+                _ => None,
+            };
+            homes.extend(home.map(|slot| slot_name(&self.outfit, slot)));
+        }
+        homes.sort();
+        homes.dedup();
+        let sharp = self.priors.map.module * self.priors.map.module;
+        if homes.len() > 1 && !self.map_wrong && self.rng.f64() < sharp { Place::Several(homes) } else { place }
+    }
+
+    /// What anybody knows of the reach of the failing cell once it is seen.
+    pub fn reach(&self, run: &RunFact) -> Vec<(String, [f64; 2])> {
+        let of = |fault: &(Fault, Rate)| match fault.0 {
+            Fault::Module(who) => Some(module_name(&self.outfit, who)),
+            _ => None,
+        };
+        let seen = |id: &String| run.marks.iter().any(|mark| run.module_in(&mark.slot) == Some(id));
+        let known = self.faults.iter().filter_map(of).filter(|id| self.hidden_alone && seen(id));
+        known.map(|id| (id, [0.0, 1.0])).collect()
     }
 
     fn touch(&mut self, now: &[Option<usize>], reseated: &[usize]) {
@@ -267,12 +494,33 @@ impl World {
             .count();
         let fitted = |who: usize| now.contains(&Some(who));
         let rated = |hours: f64| match rate {
-            Rate::Hard if passes < 1.0 => 0.99 * passes,
-            Rate::Hard => 1.0 - 0.01f64.powf(passes),
+            Rate::PerPass(finds) if passes < 1.0 => finds * passes,
+            Rate::PerPass(finds) => 1.0 - (1.0 - finds).powf(passes),
             Rate::PerHour(rate) => 1.0 - (-rate * hours).exp(),
         };
         match fault {
+            Fault::Module(_) if self.hidden_alone && now.iter().flatten().count() == 1 => 0.0,
             Fault::Module(who) if fitted(*who) => rated(hours * exposure),
+            Fault::Channel(at) if now.iter().enumerate().any(|(slot, who)| who.is_some() && channel(slot) == *at) => {
+                rated(hours * exposure)
+            }
+            Fault::TooMany { in_channel, at_stock } if *at_stock || !is_stock => {
+                let count = now.iter().flatten().count();
+                let shows = if *in_channel { count > channels } else { count >= self.outfit.modules };
+                if shows { rated(hours) } else { 0.0 }
+            }
+            Fault::Kits { at_stock } if *at_stock || !is_stock => {
+                let of = |kit: usize| now.iter().flatten().any(|who| *who < self.outfit.modules && who % 2 == kit);
+                if of(0) && of(1) { rated(hours) } else { 0.0 }
+            }
+            Fault::Position { at_stock } if *at_stock || !is_stock => {
+                let first_only = (0..self.outfit.channels).any(|at| {
+                    let filled = |slot: &usize| now[*slot].is_some();
+                    let slots = || (0..now.len()).filter(move |slot| channel(*slot) == at);
+                    slots().count() > 1 && slots().filter(filled).count() == 1 && now[at].is_some()
+                });
+                if first_only { rated(hours) } else { 0.0 }
+            }
             Fault::Slot(slot) if now[*slot].is_some() => rated(hours * exposure),
             Fault::Seat(who) if fitted(*who) && self.loose => rated(hours * exposure),
             Fault::OneOff if first => 1.0,
@@ -307,7 +555,14 @@ impl World {
             Some(Fault::Controller { nearest, .. } | Fault::Warm { nearest, .. }) => {
                 (Some(*nearest).filter(|slot| now[*slot].is_some()), map.controller)
             }
-            Some(Fault::OneOff) | None => (None, 0.0),
+            Some(Fault::Channel(at)) => {
+                let slots: Vec<usize> =
+                    (0..now.len()).filter(|slot| slot % self.outfit.channels == *at && now[*slot].is_some()).collect();
+                (self.rng.choice(slots), map.module)
+            }
+            Some(Fault::OneOff | Fault::TooMany { .. } | Fault::Kits { .. } | Fault::Position { .. }) | None => {
+                (None, 0.0)
+            }
         };
         let fitted: Vec<usize> = (0..now.len()).filter(|slot| now[*slot].is_some()).collect();
         let named = match home.filter(|_| self.rng.f64() < sharp) {
@@ -355,6 +610,10 @@ fn drawn_faults(nature: &Nature, outfit: &Outfit, choice: bool, rng: &mut Rng) -
         weights.module_and_slot,
         foreign,
         if outfit.slots() > outfit.channels && outfit.modules > outfit.channels { foreign } else { 0.0 },
+        if outfit.slots() > outfit.channels { weights.channel } else { 0.0 },
+        if outfit.modules > 2 { weights.too_many } else { 0.0 },
+        if outfit.slots() > outfit.channels && outfit.modules == outfit.channels { weights.position } else { 0.0 },
+        if outfit.kits { weights.kits } else { 0.0 },
     ];
     let mut left = rng.f64() * table.iter().sum::<f64>();
     let drawn = table.iter().position(|weight| {
@@ -365,28 +624,42 @@ fn drawn_faults(nature: &Nature, outfit: &Outfit, choice: bool, rng: &mut Rng) -
     let (of_module, of_slot, of_seat) = (pick(&rates.module), pick(&rates.slot), pick(&rates.seating));
     let together = pick(&rates.together);
     let (coarse_a, coarse_b) = (pick(&rates.coarse), pick(&rates.coarse));
-    let mut hard = |share: f64, else_rate: Rate| if rng.f64() < share { Rate::Hard } else { else_rate };
+    let mut hard = |share: f64, else_rate: Rate| if rng.f64() < share { HARD } else { else_rate };
     let (of_slot, of_seat) = (hard(shares.slot_hard, of_slot), hard(shares.seating_hard, of_seat));
     let (coarse_a, coarse_b) = (hard(shares.coarse_hard, coarse_a), hard(shares.coarse_hard, coarse_b));
     let stubborn = rng.f64() < shares.stubborn;
     let cures = if stubborn { shares.touch_cures_stubborn } else { shares.touch_cures };
+    let mut detected = rng.f64();
+    let detected = rates.detect.iter().find(|[_, share]| {
+        detected -= share;
+        detected < 0.0
+    });
+    let detected = Rate::PerPass(detected.map_or(0.99, |[finds, _]| *finds));
+    let neighbour = outfit.modules > outfit.channels && rng.f64() < shares.neighbour;
+    let crowded = outfit.modules > outfit.channels && rng.f64() < 0.6;
+    let at_stock = !choice || rng.f64() >= shares.stock_cures;
     let who = rng.usize(..outfit.modules);
     let other = (who + 1 + rng.usize(..outfit.modules.max(2) - 1)) % outfit.modules.max(1);
     let slot = rng.usize(..outfit.modules);
     let faults = match drawn.unwrap_or(0) {
-        0 => vec![(Fault::Module(who), Rate::Hard)],
+        0 => vec![(Fault::Module(who), detected)],
         1 => vec![(Fault::Module(who), of_module)],
         2 => vec![(Fault::Seat(who), of_seat)],
-        3 => vec![(Fault::OneOff, Rate::Hard)],
+        3 => vec![(Fault::OneOff, HARD)],
         4 => vec![(Fault::Settings { several, weakest: who }, together)],
         5 => vec![(Fault::Slot(slot), of_slot)],
+        6 if neighbour => vec![(Fault::Crowded(who), together)],
         6 => vec![(Fault::Combination(who), together)],
         7 => vec![(Fault::Pair(who, other), together)],
         8 => vec![(Fault::Controller { several, nearest: slot }, together)],
         9 => vec![(Fault::Module(who), coarse_a), (Fault::Module(other), coarse_b)],
         10 => vec![(Fault::Module(who), coarse_a), (Fault::Slot(slot), coarse_b)],
         11 => vec![(Fault::Warm { after: 20.0 + 40.0 * rng.f64(), nearest: slot }, together)],
-        _ => vec![(Fault::Crowded(who), together)],
+        12 => vec![(Fault::Crowded(who), together)],
+        13 => vec![(Fault::Channel(slot % outfit.channels), of_slot)],
+        14 => vec![(Fault::TooMany { in_channel: crowded, at_stock }, together)],
+        15 => vec![(Fault::Position { at_stock }, together)],
+        _ => vec![(Fault::Kits { at_stock }, together)],
     };
     (faults, cures)
 }
