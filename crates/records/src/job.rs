@@ -8,10 +8,12 @@ use std::path::{Path, PathBuf};
 use anyhow::{Context, Result};
 use revisum_diagnose::address::{Locator, MapFile};
 use revisum_diagnose::isolate::{
-    Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, moves, one_module_pass_minutes,
-    tilt,
+    Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, marks, moves,
+    one_module_pass_minutes, reached, tilt,
 };
-use revisum_diagnose::locate::{Location, SameCell, locate_run, locator_of, same_cells, trusted_locator, trusted_map};
+use revisum_diagnose::locate::{
+    Location, SameCell, is_confirmed, locate_run, locator_of, same_cells, trusted_locator, trusted_map,
+};
 use revisum_engine::recipe::Recipe;
 use revisum_engine::text::cleaned;
 use revisum_linux::{JournalFile, is_being_written};
@@ -401,6 +403,8 @@ impl Job {
             modules: modules.into_iter().map(known).collect(),
             settings: if offered.len() > 1 { offered.to_vec() } else { Vec::new() },
             map_known: self.places_errors(),
+            map_proven: self.states().any(|run| !run.hardware.places.is_empty() || is_confirmed(run, self.states())),
+            reach: reach_of(&runs),
             present: (!runs.is_empty()).then(|| (board.known_placement(), settings.to_owned())),
             runs,
             pass_minutes: pass_minutes.unwrap_or(10.0),
@@ -432,7 +436,7 @@ impl Job {
 
     /// What happened, as evidence, in its order.
     fn facts(&self, priors: &Priors) -> Vec<(String, RunFact)> {
-        let again = self.moved_cells();
+        let mut reached = self.reached();
         let mut facts = Vec::new();
         let mut reseat = Vec::new();
         for step in &self.state.steps {
@@ -446,14 +450,17 @@ impl Job {
                     Some((String::new(), RunFact { evidence: Evidence::Dark, ..clean }))
                 }
                 Step::Told(told) => Some((String::new(), at_owner(told).by_owner(priors))),
-                Step::Ran(id) => self.fact(id, &again, priors).map(|fact| (id.clone(), fact)),
+                Step::Ran(id) => self.fact(id, priors).map(|fact| {
+                    let reach = reached.remove(id).unwrap_or_default();
+                    (id.clone(), RunFact { reach, ..fact })
+                }),
             };
             facts.extend(fact.map(|(id, fact)| (id, RunFact { reseat: std::mem::take(&mut reseat), ..fact })));
         }
         facts
     }
 
-    fn fact(&self, id: &str, again: &BTreeMap<String, String>, priors: &Priors) -> Option<RunFact> {
+    fn fact(&self, id: &str, priors: &Priors) -> Option<RunFact> {
         let run = self.runs.get(id).filter(|run| run.standing != Standing::Running)?;
         let map = trusted_map(&run.state, self.states());
         let failed = run.state.end.is_none() && self.state.broke_off.get(id).is_some_and(|how| how.speaks_against_it());
@@ -468,9 +475,15 @@ impl Job {
             }
             None => return None,
         };
-        let look = if run.state.has_errors() { self.look_of(run, map.ok().flatten()) } else { None };
-        let signs = Signs { look, same_cells: again.get(&run.state.id).cloned(), ..fact.signs };
-        Some(RunFact { struck: self.state.struck.contains_key(id), signs, ..fact })
+        let struck = self.state.struck.contains_key(id);
+        if !run.state.has_errors() {
+            return Some(RunFact { struck, ..fact });
+        }
+        let map = map.ok().flatten();
+        let look = self.look_of(run, map.clone());
+        let marks = marks(&run.state, &locator_of(&run.state.begin, map), look);
+        let signs = Signs { look, ..fact.signs };
+        Some(RunFact { struck, signs, marks, ..fact })
     }
 
     /// What the errors of a run looked like, where that is clear.
@@ -509,11 +522,14 @@ impl Job {
         same_cells(failed.into_iter().zip(&locators))
     }
 
-    /// By the journal of a run: the module of which cells failed in it that had failed before while the module sat in another slot.
-    fn moved_cells(&self) -> BTreeMap<String, String> {
-        let cells = self.same_cells();
-        let elsewhere = cells.iter().filter(|cell| cell.slots.len() > 1);
-        elsewhere.filter_map(|cell| Some((cell.runs.last()?.clone(), cell.module.clone()))).collect()
+    /// By run and module: the part of the failing cells that the run reached.
+    fn reached(&self) -> BTreeMap<String, Vec<(String, f64)>> {
+        if !self.states().any(RunState::has_errors) {
+            return BTreeMap::new();
+        }
+        let states: Vec<&RunState> = self.states().collect();
+        let locators: Vec<Locator> = states.iter().map(|run| trusted_locator(run, self.states())).collect();
+        reached(states.into_iter().zip(&locators))
     }
 
     /// Writes down what the machine's own system logged, the newest of it, where it is not written down already.
@@ -542,6 +558,18 @@ impl Drop for Job {
         // Copies of the latest records; each record itself is kept already.
         let _ = self.writer.finish();
     }
+}
+
+/// By module: the part of its failing cells that runs of it alone reached, and runs with others, as far as there were any.
+fn reach_of(runs: &[RunFact]) -> Vec<(String, [f64; 2])> {
+    let mut all: BTreeMap<String, [f64; 2]> = BTreeMap::new();
+    for run in runs {
+        for (module, part) in &run.reach {
+            let known = all.entry(module.clone()).or_insert([1.0; 2]);
+            known[usize::from(run.placement.len() > 1)] = *part;
+        }
+    }
+    all.into_iter().collect()
 }
 
 /// The job with this in its name, or the only one.

@@ -51,11 +51,11 @@ mod tests {
     use super::*;
 
     #[rstest]
-    #[case(LogKind::StopScreen, "stop code 0x1a", "stop code 0x1a: the management of memory is inconsistent")]
+    #[case(LogKind::StopScreen, "stop code 0x1a", "stop code 0x1a: memory management is inconsistent")]
     #[case(
         LogKind::StopScreen,
         "stop code 0x1a: as an older program said it",
-        "stop code 0x1a: the management of memory is inconsistent"
+        "stop code 0x1a: memory management is inconsistent"
     )]
     #[case(LogKind::StopScreen, "stop code 0xdead", "stop code 0xdead")]
     #[case(LogKind::Corrected, "stop code 0x1a", "stop code 0x1a")]

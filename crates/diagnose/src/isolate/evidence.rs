@@ -47,7 +47,31 @@ impl RunFact {
         let load = load(state);
         let signs = Signs { celsius: hottest_module(state), ..Signs::default() };
         let ran_minutes = ran / 60.0;
-        Some(Self { settings, evidence, load, signs, ran_minutes, ..Self::clean(placement, minutes, passes) })
+        let first_error_minutes = state.first_error_ms.map(|_| state.first_error_test_ms as f64 / 60_000.0);
+        Some(Self {
+            settings,
+            evidence,
+            load,
+            signs,
+            ran_minutes,
+            first_error_minutes,
+            steady: steady(state),
+            ..Self::clean(placement, minutes, passes)
+        })
+    }
+}
+
+/// So many wrong words do not come from one event.
+const FLOOD: u64 = 1_000_000;
+
+/// Whether errors came again in another pass, or without end; nothing where the run was over with its first ones.
+fn steady(state: &RunState) -> Option<bool> {
+    let cells = state.tests.iter().flat_map(|test| &test.cells);
+    let with_errors: BTreeSet<u32> = cells.filter(|cell| cell.errors > 0).map(|cell| cell.pass).collect();
+    match (with_errors.len(), state.errors.words) {
+        (0, _) => None,
+        (2.., _) | (_, FLOOD..) => Some(true),
+        _ => (state.full_passes > 1).then_some(false),
     }
 }
 
@@ -90,11 +114,21 @@ fn place(state: &RunState) -> Place {
     let Some((slots, words)) = state.errors.slots.iter().max_by_key(|(_, words)| **words) else {
         return Place::Unknown;
     };
+    // Some hundred and more in a slot are a place of their own, however many there are in another one.
+    let own =
+        |(slots, words): &(&String, &u64)| is_single(slots) && (**words * 10 >= state.errors.words || **words >= MANY);
+    let several: Vec<String> = state.errors.slots.iter().filter(own).map(|(slot, _)| slot.clone()).collect();
+    if several.len() > 1 && told * 10 >= state.errors.words * 9 {
+        return Place::Several(several);
+    }
     if is_single(slots) && *words * 10 >= state.errors.words * 9 {
         return Place::Slot(slots.clone());
     }
     if told * 10 >= state.errors.words * 9 { Place::Spread } else { Place::Unknown }
 }
+
+/// Errors that make a slot a place of its own.
+const MANY: u64 = 100;
 
 fn is_single(slots: &str) -> bool {
     !slots.is_empty() && !slots.contains(' ')

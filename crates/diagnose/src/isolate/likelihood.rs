@@ -40,6 +40,8 @@ const OTHER_FAILS: f64 = 0.25;
 const OTHER_HOURS: f64 = 2.0;
 /// How far the moment of the first error is believed to follow the model; else it may come at any time.
 const BELIEVED: f64 = 0.75;
+/// Part of the errors over several slots that are in all of them, of a cause that belongs to none.
+const IN_ALL: f64 = 0.6;
 /// Errors that come once and never again within their run, of a part that is always there.
 const ONCE: f64 = 0.05;
 
@@ -102,22 +104,21 @@ fn rated(rate: Rate, passes: f64, hours: f64) -> f64 {
     }
 }
 
-/// How much likelier than at any other moment the first error came when it did, of a part that showed: 1 says nothing. `at` is a part of the
-/// run's length.
+/// How much likelier than in any other pass the first error came in the pass in which it did, of a part that showed: 1 says nothing. `at` is
+/// a part of the run's length. Within a pass nothing is made of it: what fails always does so as soon as a test comes by.
 fn when(bench: &Bench<'_>, part: Part, trial: &Trial<'_>, at: f64) -> f64 {
     let Some(share) = share(bench, part, trial) else { return 1.0 };
-    let density = match part.rate {
-        _ if matches!(part.kind, Kind::Other | Kind::OneOff) => 1.0,
-        Rate::PerPass(_) if trial.passes <= 1.0 => 1.0,
-        Rate::PerPass(finds) => {
-            let all = 1.0 - (1.0 - finds).powf(trial.passes);
-            finds * (1.0 - finds).powf((at * trial.passes).floor()) * trial.passes / all.max(1e-9)
-        }
-        Rate::PerHour(rate) => {
-            let all = rate * trial.hours * share;
-            if all < 1e-6 { 1.0 } else { all * (-all * at).exp() / (1.0 - (-all).exp()) }
-        }
+    let known = !matches!(part.kind, Kind::Other | Kind::OneOff);
+    if trial.passes <= 1.0 || !known {
+        return 1.0;
+    }
+    let stays_clean = match part.rate {
+        Rate::PerPass(finds) => 1.0 - finds,
+        Rate::PerHour(rate) => (-rate * trial.hours * share / trial.passes).exp(),
     };
+    let all = 1.0 - stays_clean.powf(trial.passes);
+    let mass = (1.0 - stays_clean) * stays_clean.powf((at * trial.passes).floor());
+    let density = if all > 1e-9 { mass * trial.passes / all } else { 1.0 };
     BELIEVED * density + (1.0 - BELIEVED)
 }
 
@@ -379,8 +380,15 @@ pub(super) fn of_seen(
 fn several(bench: &Bench<'_>, hypothesis: &Hypothesis, run: &Shown<'_>, slots: u32, out: &[Vec<f64>; 2]) -> [f64; 2] {
     let (map, fit) = (&bench.priors.map, run.trial.fit);
     let Chances { shown, .. } = chances(bench, hypothesis, &run.trial, run.first, hypothesis.loose);
-    let sets = (1u64 << fit.count.min(32)) as f64 - f64::from(fit.count) - 1.0;
-    let blurred = [0, 1].map(|by: usize| out[by][SPREAD] / sets.max(1.0));
+    let sets = ((1u64 << fit.count.min(32)) as f64 - f64::from(fit.count) - 1.0).max(1.0);
+    let wide = hypothesis.parts().iter().any(|part| is_wide(part.kind));
+    // What belongs to the whole machine shows in all slots at once more often than in some of them.
+    let of_sets = match (wide && sets > 1.0, slots.count_ones() == u32::from(fit.count)) {
+        (true, true) => IN_ALL,
+        (true, false) => (1.0 - IN_ALL) / (sets - 1.0),
+        (false, _) => 1.0 / sets,
+    };
+    let blurred = [0, 1].map(|by: usize| out[by][SPREAD] * of_sets);
     let mut both = map.told;
     let mut covered = 0;
     for (part, shown) in hypothesis.parts().iter().zip(shown) {
@@ -394,7 +402,19 @@ fn several(bench: &Bench<'_>, hypothesis: &Hypothesis, run: &Shown<'_>, slots: u
         [_] if covered & slots == slots => both * 0.2,
         _ => 0.0,
     };
-    [exactly + blurred[0], blurred[1] + exactly * map.wrong / sets.max(1.0)]
+    [exactly + blurred[0], blurred[1] + exactly * map.wrong / sets]
+}
+
+/// Whether a cause belongs to no module and no slot.
+fn is_wide(kind: Kind) -> bool {
+    matches!(
+        kind,
+        Kind::TooMany { .. }
+            | Kind::Position { .. }
+            | Kind::Kits { .. }
+            | Kind::Settings { .. }
+            | Kind::Controller { .. }
+    )
 }
 
 /// When the first error came and whether more followed, as far as it is known: a factor, 1 says nothing.

@@ -20,6 +20,7 @@ mod planner;
 mod posterior;
 mod priors;
 mod proof;
+mod seen_cells;
 mod signs;
 mod suspect;
 #[cfg(test)]
@@ -41,6 +42,7 @@ pub use outcome::{
 pub use plan::{Advice, Forecast, Proposal, Reason, Verdict, advise, forecast};
 pub use posterior::{Odds, odds};
 pub use priors::{Priors, PriorsError};
+pub use seen_cells::{marks, reached};
 pub use signs::{Look, Signs};
 pub use suspect::Suspect;
 pub use tilt::Tilt;

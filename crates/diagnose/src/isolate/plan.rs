@@ -169,6 +169,21 @@ fn is_sure(bench: &Bench<'_>, leader: &Odds) -> bool {
         && leader.probability >= bench.priors.stop.at
         && (!blames || failures >= LEAST_FAILURES)
         && (leader.suspect != Suspect::Controller || moved())
+        && !is_maybe_a_pair(bench, &leader.suspect)
+}
+
+/// A module that fails in company, and one other module was there in every run that failed: it may be this pair alone.
+fn is_maybe_a_pair(bench: &Bench<'_>, leader: &Suspect) -> bool {
+    let Suspect::Combination(id) = leader else { return false };
+    let Some(module) = bench.module(id).filter(|_| bench.original().is_some_and(|first| first.count > 2)) else {
+        return false;
+    };
+    let failed = bench.runs.iter().filter(|run| run.seen != Seen::Clean && !run.struck);
+    let company = failed.map(|run| {
+        let fitted = (0u8..).zip(&run.fit.slot_of).filter(|(other, slot)| *other != module && slot.is_some());
+        fitted.fold(0u32, |all, (other, _)| all | 1 << other)
+    });
+    company.fold(u32::MAX, |common, own| common & own).count_ones() == 1
 }
 
 /// The module that sits badly and was not touched since it last failed: running again without touching it would prove nothing.

@@ -8,7 +8,7 @@ use super::cause::{Hypothesis, Kind, Part};
 use super::fact::{Mark, MarkClass};
 
 /// What was compared.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(super) enum About {
     /// A module that failed in another slot before.
     Moved(u8),
@@ -61,31 +61,41 @@ fn seen<'a>(bench: &Bench<'_>, run: &BenchRun, mark: &'a Mark) -> Option<Seen<'a
     Some(Seen { slot, module, mark })
 }
 
+/// For each module that moved and each slot with another module what it has in common with before: cells where the same failed, else lines
+/// where both runs tell them, else cells.
 fn compared(now: &[Seen<'_>], before: &[Seen<'_>]) -> Vec<Relation> {
-    let mut all: Vec<Relation> = Vec::new();
-    for one in now {
-        for about in [About::Moved(one.module), About::Stayed(one.slot)] {
-            let other = |old: &&Seen<'_>| {
-                old.mark.class == one.mark.class
-                    && match about {
-                        About::Moved(module) => old.module == module && old.slot != one.slot,
-                        About::Stayed(slot) => old.slot == slot && old.module != one.module,
-                    }
-            };
-            let mut old = before.iter().filter(other).peekable();
-            if old.peek().is_none() {
-                continue;
-            }
-            let same = old.any(|old| old.mark.id == one.mark.id);
-            let class = one.mark.class;
-            // Of several failures the one that is known again counts.
-            match all.iter_mut().find(|known| known.about == about && known.class == class) {
-                Some(known) => known.same |= same,
-                None => all.push(Relation { about, class, same }),
-            }
+    let mut about: Vec<About> =
+        now.iter().flat_map(|one| [About::Moved(one.module), About::Stayed(one.slot)]).collect();
+    about.sort();
+    about.dedup();
+    let relation = |about: About| {
+        let cells = same_again(about, MarkClass::Cells, now, before);
+        let lines = same_again(about, MarkClass::Lines, now, before);
+        let (class, same) = match (cells, lines) {
+            (Some(true), _) | (Some(false), None) => (MarkClass::Cells, cells?),
+            (_, lines) => (MarkClass::Lines, lines?),
+        };
+        Some(Relation { about, class, same })
+    };
+    about.into_iter().filter_map(relation).collect()
+}
+
+/// Whether the same failed again; nothing where there is nothing to compare.
+fn same_again(about: About, class: MarkClass, now: &[Seen<'_>], before: &[Seen<'_>]) -> Option<bool> {
+    let mut same = None;
+    for one in now.iter().filter(|one| one.mark.class == class) {
+        let other = |old: &&Seen<'_>| {
+            old.mark.class == class
+                && match about {
+                    About::Moved(module) => one.module == module && old.module == module && old.slot != one.slot,
+                    About::Stayed(slot) => one.slot == slot && old.slot == slot && old.module != one.module,
+                }
+        };
+        for old in before.iter().filter(other) {
+            same = Some(same.unwrap_or(false) || old.mark.id == one.mark.id);
         }
     }
-    all
+    same
 }
 
 /// How likely a cause makes what was compared.

@@ -68,6 +68,13 @@ pub fn same_cells<'a>(runs: impl IntoIterator<Item = (&'a RunState, &'a Locator)
 
 /// Slot, serial number and place of a failing word, where they are known.
 fn named(run: &RunState, locator: &Locator, place: u64) -> Option<(String, String, Inside)> {
+    let (slot, module, inside) = inside(run, locator, place)?;
+    let has_serial = run.begin.board.modules().any(|(_, fitted)| fitted.serial == module && !module.is_empty());
+    has_serial.then_some((slot, module, inside))
+}
+
+/// Slot, identity of the module, and place in it of a failing word, where they are known.
+pub(crate) fn inside(run: &RunState, locator: &Locator, place: u64) -> Option<(String, String, Inside)> {
     if !run.held.addresses_known {
         return None;
     }
@@ -82,7 +89,7 @@ fn named(run: &RunState, locator: &Locator, place: u64) -> Option<(String, Strin
             (slot, module, Inside::AloneAt(PhysAddr(place)))
         }
     };
-    (!module.serial.is_empty()).then(|| (slot.id.clone(), module.serial.clone(), inside))
+    Some((slot.id.clone(), module.identity(&slot.id), inside))
 }
 
 #[cfg(test)]

@@ -109,6 +109,12 @@ pub fn trusted_map<'a>(
     }
 }
 
+/// Whether runs with one module confirmed the map that a run went by.
+pub fn is_confirmed<'a>(state: &RunState, runs: impl IntoIterator<Item = &'a RunState> + Clone) -> bool {
+    let map = map_of(&state.begin).ok().flatten();
+    map.is_some_and(|file| judge(&file.map, &known_words(runs, state)) == Judgement::Confirmed)
+}
+
 /// What places the errors of a run: its map as far as other runs of the same machine do not contradict it, else what the firmware tells.
 pub fn trusted_locator<'a>(state: &RunState, runs: impl IntoIterator<Item = &'a RunState>) -> Locator {
     let own: Vec<&RunState> = runs.into_iter().filter(|run| run.begin.machine == state.begin.machine).collect();

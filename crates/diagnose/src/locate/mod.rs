@@ -11,8 +11,9 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
+pub(crate) use again::inside;
 pub use again::{Inside, SameCell, same_cells};
-pub use alone::{Alone, Judgement, Refuted, judge, known_words, trusted_locator, trusted_map};
+pub use alone::{Alone, Judgement, Refuted, is_confirmed, judge, known_words, trusted_locator, trusted_map};
 pub use fail_map::{FailMap, fail_maps};
 pub use foreign::{ForeignErrors, NotUsed, read_foreign};
 pub use groups::{Group, GroupKind, NamedWord, lanes_of};

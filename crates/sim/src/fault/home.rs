@@ -34,6 +34,8 @@ impl FaultSpec {
     pub(crate) fn homes<'a>(&self, machine: &MachineSpec, now: Conditions<'a>) -> Vec<&'a str> {
         let fitted = |serial: &String| now.placement.iter().any(|(_, fitted)| fitted == serial);
         let shows = now.channels >= self.channels
+            && now.placement.len() >= self.modules
+            && (!self.first_slots || uses_first_slots(machine, now.placement))
             && self.beside.as_ref().is_none_or(fitted)
             && self.setting.as_ref().is_none_or(|setting| setting == now.setting);
         let is_home = |(slot, serial): &&(String, String)| {
@@ -45,4 +47,13 @@ impl FaultSpec {
         };
         now.placement.iter().filter(|place| shows && is_home(place)).map(|(slot, _)| slot.as_str()).collect()
     }
+}
+
+/// Whether a channel with several slots has its only module in the first of them.
+fn uses_first_slots(machine: &MachineSpec, placement: &[(String, String)]) -> bool {
+    let filled = |id: &String| placement.iter().any(|(slot, _)| slot == id);
+    machine.slots.iter().filter(|slot| filled(&slot.id)).any(|slot| {
+        let own: Vec<_> = machine.slots.iter().filter(|other| other.channel == slot.channel).collect();
+        own.len() > 1 && own[0].id == slot.id && own.iter().filter(|other| filled(&other.id)).count() == 1
+    })
 }

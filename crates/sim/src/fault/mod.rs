@@ -166,6 +166,12 @@ pub struct FaultSpec {
     /// Shows only with at least so many channels populated.
     #[serde(default)]
     pub channels: usize,
+    /// Shows only with at least so many modules fitted.
+    #[serde(default)]
+    pub modules: usize,
+    /// Shows only while a channel with several slots has its only module in the first of them.
+    #[serde(default)]
+    pub first_slots: bool,
     /// Shows only while this module is fitted too.
     #[serde(default)]
     pub beside: Option<String>,
@@ -238,6 +244,8 @@ impl FaultSpec {
             package: None,
             value,
             channels: 0,
+            modules: 0,
+            first_slots: false,
             beside: None,
             setting: None,
             load: None,

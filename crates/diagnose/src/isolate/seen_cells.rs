@@ -1,0 +1,113 @@
+//! What the runs of a job tell of cells: what failed in each, so that it can be known again, and which runs reached it.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use super::fact::{Mark, MarkClass};
+use super::signs::Look;
+use crate::address::Locator;
+use crate::locate::{Inside, inside};
+use revisum_engine::units::PhysAddr;
+use revisum_record::run_state::RunState;
+
+/// Failures kept of a run.
+const MOST_MARKS: usize = 256;
+/// Part of the failing cells that is enough to show the fault.
+const ENOUGH: f64 = 0.05;
+/// Byte lanes of a word.
+const LANES: u64 = 8;
+/// More byte lanes than this say nothing of a line.
+const FEW_LANES: u32 = 2;
+
+/// What failed in a run, by cell and by byte lane; nothing where errors have no place, and no cells where they look like lines.
+pub fn marks(run: &RunState, locator: &Locator, look: Option<Look>) -> Vec<Mark> {
+    match look {
+        Some(Look::Scattered | Look::Everywhere) => Vec::new(),
+        Some(Look::Lanes | Look::Addresses) => lines(run, locator),
+        Some(Look::Cells) | None => [cells(run, locator), lines(run, locator)].concat(),
+    }
+}
+
+fn cells(run: &RunState, locator: &Locator) -> Vec<Mark> {
+    let mark = |place: u64| {
+        let (slot, _, inside) = inside(run, locator, place)?;
+        Some(Mark { slot, class: MarkClass::Cells, id: name(&inside) })
+    };
+    let marks: BTreeSet<Mark> = run.digest.cells().filter_map(|(place, _)| mark(place)).take(MOST_MARKS).collect();
+    marks.into_iter().collect()
+}
+
+fn lines(run: &RunState, locator: &Locator) -> Vec<Mark> {
+    let mut wrong: BTreeMap<String, u64> = BTreeMap::new();
+    for (place, bad) in run.digest.cells() {
+        if let Some((slot, ..)) = inside(run, locator, place) {
+            *wrong.entry(slot).or_default() |= bad.wrong;
+        }
+    }
+    let lanes = |wrong: u64| (0..LANES).filter(move |lane| wrong >> (lane * 8) & 0xff != 0);
+    let few = wrong.into_iter().filter(|(_, wrong)| lanes(*wrong).count() as u32 <= FEW_LANES);
+    few.flat_map(|(slot, wrong)| {
+        lanes(wrong).map(move |lane| Mark { slot: slot.clone(), class: MarkClass::Lines, id: lane.to_string() })
+    })
+    .collect()
+}
+
+/// A name of a place inside a module that is the same in every run.
+fn name(inside: &Inside) -> String {
+    match inside {
+        Inside::Cell(cell) => format!("{cell:?}"),
+        Inside::AloneAt(address) => format!("{:#x}", address.0),
+    }
+}
+
+/// For each run, by module: the part of the cells that failed in any run that this one reached, where that can be told.
+pub fn reached<'a>(
+    runs: impl Iterator<Item = (&'a RunState, &'a Locator)> + Clone,
+) -> BTreeMap<String, Vec<(String, f64)>> {
+    let failing = failing(runs.clone());
+    let of = |run: &RunState, locator: &Locator| {
+        let modules = run.begin.board.modules().map(|(slot, module)| (slot.id.clone(), module.identity(&slot.id)));
+        let part = |(slot, module): (String, String)| {
+            let known = failing.get(&module)?;
+            let told: Vec<bool> = known.iter().filter_map(|inside| reaches(run, locator, &slot, inside)).collect();
+            let reached = told.iter().filter(|reached| **reached).count();
+            let part = reached as f64 / told.len().max(1) as f64;
+            // Of many cells some are enough to show the fault.
+            (!told.is_empty()).then_some((module, if part >= ENOUGH { 1.0 } else { part }))
+        };
+        modules.filter_map(part).collect::<Vec<_>>()
+    };
+    runs.map(|(run, locator)| (run.id.clone(), of(run, locator))).filter(|(_, parts)| !parts.is_empty()).collect()
+}
+
+fn failing<'a>(runs: impl Iterator<Item = (&'a RunState, &'a Locator)>) -> BTreeMap<String, BTreeSet<Inside>> {
+    let mut failing: BTreeMap<String, BTreeSet<Inside>> = BTreeMap::new();
+    for (run, locator) in runs {
+        // Evenly from all of them: those that come first lie where the running system often is.
+        let every = run.digest.cells().count().div_ceil(MOST_MARKS).max(1);
+        for (place, _) in run.digest.cells().step_by(every) {
+            if let Some((_, module, inside)) = inside(run, locator, place) {
+                failing.entry(module).or_default().insert(inside);
+            }
+        }
+    }
+    failing
+}
+
+/// Whether a run tested a place inside the module in this slot; nothing where its address in this arrangement is not known.
+fn reaches(run: &RunState, locator: &Locator, slot: &str, inside: &Inside) -> Option<bool> {
+    if !run.held.addresses_known {
+        return None;
+    }
+    let address = match inside {
+        Inside::Cell(cell) => locator.address(&crate::address::Placed { slot: slot.to_owned(), cell: *cell })?,
+        Inside::AloneAt(address) => *address,
+    };
+    let alone = run.begin.board.modules().count() == 1;
+    if matches!(inside, Inside::AloneAt(_)) && (!alone || locator.tells_cells()) {
+        return None;
+    }
+    let PhysAddr(at) = address;
+    let held = run.held.ranges.ranges().iter().any(|range| range.contains(at));
+    let moved = run.moved.ranges().iter().any(|range| range.contains(at));
+    Some(held && !moved)
+}
