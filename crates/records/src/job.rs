@@ -393,6 +393,7 @@ impl Job {
             known_good: self.state.good.contains(&id),
             elsewhere: self.state.elsewhere.get(&id).copied(),
             weight: logged(&id),
+            kit: self.part_of(&id, board),
             ..KnownModule::of(id)
         };
         let runs: Vec<RunFact> = self.facts(&priors).into_iter().map(|(_, fact)| fact).collect();
@@ -414,6 +415,14 @@ impl Job {
             needed: Vec::new(),
             priors,
         }
+    }
+
+    /// Maker and part number of a module: modules of which these differ were not sold together.
+    fn part_of(&self, id: &str, board: &Board) -> Option<String> {
+        let fitted = board.modules().map(|(slot, module)| (module.identity(&slot.id), module));
+        let seen = self.state.modules.iter().map(|module| (module.serial.clone(), module));
+        let (_, module) = seen.chain(fitted).find(|(known, _)| known == id)?;
+        (!module.part.is_empty()).then(|| format!("{} {}", module.maker, module.part))
     }
 
     /// What each run of a case of this job moved most, by its id.

@@ -295,6 +295,12 @@ impl<'a> Bench<'a> {
         filled.filter(move |((own, module), _)| **own == channel && module.is_some()).map(|(_, slot)| slot)
     }
 
+    /// Whether two modules are known to come from different kits.
+    pub fn are_mixed(&self, a: u8, b: u8) -> bool {
+        let of = |module: u8| self.kit[usize::from(module)];
+        of(a) != of(b) && of(a) > 0 && of(b) > 0
+    }
+
     /// Whether a module is fitted with another one in its channel.
     pub fn has_neighbour(&self, fit: &Fit, module: u8) -> bool {
         let Some(slot) = fit.slot_of[usize::from(module)] else { return false };

@@ -266,7 +266,8 @@ impl Space {
         for (a, b) in pairs_of(&modules) {
             let suspect = sorted(bench, a, b, Suspect::Pair);
             let good = [a, b].iter().filter(|module| bench.known_good[usize::from(**module)]).count();
-            let weight = weights.pair * bench.tilt.together / pairs * weights.known_good.powi(good as i32);
+            let mixed = if bench.are_mixed(a, b) { weights.pair_mixed } else { 1.0 };
+            let weight = weights.pair * bench.tilt.together / pairs * mixed * weights.known_good.powi(good as i32);
             self.over(&suspect, weight, rates, Kind::Pair(a, b));
         }
     }

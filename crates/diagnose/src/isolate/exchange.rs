@@ -589,4 +589,26 @@ mod tests {
         case["runs"] = json!([]);
         assert!(answer(&case.to_string()).is_ok());
     }
+
+    /// Cells of a run, several slots and a flood are taken as they are told.
+    #[test]
+    fn cells_and_places_are_read() {
+        let mut case = case();
+        case["runs"][0]["slot"] = json!(null);
+        case["runs"][0]["slots"] = json!(["A1", "B1"]);
+        case["runs"][0]["errors"] = json!(47_000_000_000u64);
+        case["runs"][0]["first_error_minutes"] = json!(0.5);
+        case["runs"][0]["cells"] = json!([
+            {"id": "bank 2 row 17", "module": "M1", "state": "failed"},
+            {"class": "lines", "id": "3", "slot": "B1", "state": "failed"},
+            {"module": "M2", "state": "not-reached"}]);
+        let file: CaseFile = serde_json::from_value(case).unwrap();
+        let case = file.case(Priors::default()).unwrap();
+        let run = &case.runs[0];
+        assert_eq!(run.evidence, Evidence::Errors(Place::Several(vec!["A1".into(), "B1".into()])));
+        assert_eq!((run.steady, run.first_error_minutes), (Some(true), Some(0.5)));
+        assert_eq!(run.marks[0], Mark { slot: "A1".into(), class: MarkClass::Cells, id: "bank 2 row 17".into() });
+        assert_eq!(run.marks[1], Mark { slot: "B1".into(), class: MarkClass::Lines, id: "3".into() });
+        assert_eq!(run.reach, [("M2".to_owned(), 0.0)]);
+    }
 }

@@ -50,6 +50,7 @@ pub struct Weights {
     pub too_many: f64,
     pub position: f64,
     pub kits: f64,
+    pub pair_mixed: f64,
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -232,6 +233,7 @@ impl Priors {
             weights.too_many,
             weights.position,
             weights.kits,
+            weights.pair_mixed,
         ];
         if !all.iter().all(|weight| (0.0..1e6).contains(weight)) || !(1e-6..1e6).contains(&weights.other) {
             return Err(PriorsError::Beyond("a weight", "0 and a million, and that of other above 0"));

@@ -285,3 +285,84 @@ fn a_machine_that_hung_failed_less_surely_than_one_that_read_wrong() {
     let (clean, wrong) = (told(alone.clone()), told(RunFact { evidence: ERRORS, ..alone }));
     assert!(clean < hung && hung < wrong, "{clean} {hung} {wrong}");
 }
+
+fn mark(slot: &str, class: MarkClass, id: &str) -> Mark {
+    Mark { slot: slot.into(), class, id: id.into() }
+}
+
+/// What failed again is a witness: it went with the module, or stayed with the slot.
+#[rstest]
+#[case::cells_went_with_the_module(&[("A1", "red")], mark("A1", MarkClass::Cells, "c1"), red())]
+#[case::a_line_went_with_the_module(&[("A1", "red")], mark("A1", MarkClass::Lines, "c1"), red())]
+#[case::a_line_stayed_with_the_slot(&[("B1", "green")], mark("B1", MarkClass::Lines, "c1"), Suspect::Slot("B1".into()))]
+fn what_failed_again_is_a_witness(#[case] moved: &[(&str, &str)], #[case] again: Mark, #[case] suspect: Suspect) {
+    let first = |class| RunFact { marks: vec![mark("B1", class, "c1")], ..first_failed() };
+    let second = |id: &str| RunFact { marks: vec![Mark { id: id.into(), ..again.clone() }], ..run(moved, 2.0, ERRORS) };
+    let odds_of = |id: &str| chance(&case(vec![first(again.class), second(id)]), &suspect);
+    let plain = chance(&case(vec![first_failed(), run(moved, 2.0, ERRORS)]), &suspect);
+    assert!(odds_of("c1") > plain + 0.005, "{} {plain}", odds_of("c1"));
+    assert!(odds_of("c2") < plain - 0.005, "{} {plain}", odds_of("c2"));
+}
+
+/// A clean run acquits what it reached, and nothing else.
+#[test]
+fn what_was_not_reached_is_not_acquitted() {
+    let alone =
+        |reach: f64| RunFact { reach: vec![("red".into(), reach)], ..run(&[("A1", "red")], 4.0, Evidence::Clean) };
+    let after = |reach| chance(&case(vec![first_failed(), alone(reach)]), &red());
+    let before = chance(&case(vec![first_failed()]), &red());
+    assert!(after(1.0) < before * 0.7, "{} {before}", after(1.0));
+    assert!((after(0.0) - before).abs() < 0.1, "{} {before}", after(0.0));
+}
+
+/// Two places in one run are two suspects.
+#[test]
+fn errors_in_two_slots_speak_for_two_faults() {
+    let all = [("A1", "green"), ("A2", "blue"), ("B1", "red"), ("B2", "white")];
+    let with = |place| {
+        let failed = run(&all, 4.0, Evidence::Errors(place));
+        Case { modules: ["green", "blue", "red", "white"].map(KnownModule::of).into(), ..case(vec![failed]) }
+    };
+    let two = Suspect::TwoModules("green".into(), "red".into());
+    let several = chance(&with(Place::Several(vec!["A1".into(), "B1".into()])), &two);
+    assert!(several > 10.0 * chance(&with(Place::Spread), &two), "{several}");
+    // In all of them it is the machine rather than all of its parts.
+    let everywhere = odds(&with(Place::Several(all.map(|(slot, _)| slot.into()).to_vec())));
+    assert!(matches!(everywhere[0].suspect, Suspect::Controller | Suspect::TooMany), "{:?}", everywhere[0]);
+}
+
+/// Errors that came back in later passes were no single event.
+#[rstest]
+#[case::again(Some(true), false)]
+#[case::once(Some(false), true)]
+fn an_event_comes_once(#[case] steady: Option<bool>, #[case] up: bool) {
+    let told = case(vec![RunFact { steady, ..run(&BOTH, 4.0, errors("B1")) }]);
+    let plain = case(vec![run(&BOTH, 4.0, errors("B1"))]);
+    let (before, after) = (chance(&plain, &Suspect::NoPart), chance(&told, &Suspect::NoPart));
+    assert_eq!(after > before, up, "{before} {after}");
+}
+
+/// Whatever leads, mainboard and processor are not named while everything sits where it sat.
+#[test]
+fn the_controller_is_not_named_before_anything_was_moved() {
+    let scattered = Signs { look: Some(Look::Scattered), ..Signs::default() };
+    let failed = RunFact { signs: scattered, ..run(&BOTH, 4.0, Evidence::Errors(Place::Spread)) };
+    let case = Case { map_known: true, ..case(vec![failed; 12]) };
+    assert!(
+        !matches!(advise(&case).verdict, Verdict::Done { reason: Reason::Confident, named } if named[0].suspect == Suspect::Controller)
+    );
+}
+
+/// Short runs of the same proof add up.
+#[test]
+fn proof_adds_up_over_runs() {
+    let with = |passes: &[f64]| {
+        let failed = |slot: &str, run: RunFact| RunFact { marks: vec![mark(slot, MarkClass::Cells, "c1")], ..run };
+        let mut runs =
+            vec![failed("B1", run(&BOTH, 4.0, errors("B1"))), failed("A1", run(&[("A1", "red")], 4.0, ERRORS))];
+        runs.extend(passes.iter().map(|passes| run(&[("A1", "green")], *passes, Evidence::Clean)));
+        advise(&case(runs)).verdict
+    };
+    assert!(matches!(with(&[2.0, 2.0]), Verdict::Done { reason: Reason::Confident, .. }));
+    assert!(matches!(with(&[2.0]), Verdict::Open(step) if step.next.passes <= 2.5 || !step.is_proof));
+}
