@@ -64,7 +64,7 @@ const ALONE: [(&str, &str, bool); 3] = [("A1", "A", true), ("A2", "A", false), (
 #[case::tables_are_wrong(
     record(board(CROWDED, 3200, 3200, false), 14.0, 43.0),
     Some("the firmware's tables are wrong"),
-    "too little"
+    "understate it"
 )]
 #[case::no_tables(record(Board::default(), 14.0, 43.0), None, "not known: no table")]
 #[case::guest(SpeedRecord { guest: true, ..record(board(CROWDED, 3200, 3200, false), 14.0, 21.0) }, None, "virtual machine")]
