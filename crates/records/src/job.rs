@@ -9,7 +9,7 @@ use anyhow::{Context, Result};
 use revisum_diagnose::address::{Locator, MapFile};
 use revisum_diagnose::isolate::{
     Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, marks, moves,
-    one_module_pass_minutes, reached, tilt,
+    one_module_pass_minutes, reach_of, reached, tilt,
 };
 use revisum_diagnose::locate::{
     Location, SameCell, is_confirmed, locate_run, locator_of, same_cells, trusted_locator, trusted_map,
@@ -567,18 +567,6 @@ impl Drop for Job {
         // Copies of the latest records; each record itself is kept already.
         let _ = self.writer.finish();
     }
-}
-
-/// By module: the part of its failing cells that runs of it alone reached, and runs with others, as far as there were any.
-fn reach_of(runs: &[RunFact]) -> Vec<(String, [f64; 2])> {
-    let mut all: BTreeMap<String, [f64; 2]> = BTreeMap::new();
-    for run in runs {
-        for (module, part) in &run.reach {
-            let known = all.entry(module.clone()).or_insert([1.0; 2]);
-            known[usize::from(run.placement.len() > 1)] = *part;
-        }
-    }
-    all.into_iter().collect()
 }
 
 /// The job with this in its name, or the only one.

@@ -4,13 +4,14 @@
 
 mod common;
 
-use std::collections::BTreeMap;
+use std::collections::BTreeSet;
 
 use common::ran;
 use revisum_diagnose::address::Locator;
 use revisum_diagnose::board::board_of;
 use revisum_diagnose::isolate::{
-    Case, KnownModule, KnownSlot, Look, RunFact, Suspect, Verdict, advise, marks, one_module_pass_minutes, reached,
+    Case, KnownModule, KnownSlot, Look, RunFact, Signs, Suspect, Verdict, advise, marks, one_module_pass_minutes,
+    reach_of, reached,
 };
 use revisum_diagnose::locate::locate_run;
 use revisum_diagnose::machine::Machine;
@@ -61,17 +62,11 @@ impl Job {
                 let look = look.and_then(|location| location.signature?.shape().map(Look::of));
                 let marks = if state.has_errors() { marks(state, locator, look) } else { Vec::new() };
                 let reach = reach.get(&state.id).cloned().unwrap_or_default();
-                let signs = revisum_diagnose::isolate::Signs { look, ..fact.signs };
+                let signs = Signs { look, ..fact.signs };
                 Some(slowed(state, RunFact { reseat: reseat.clone(), marks, reach, signs, ..fact }))
             })
             .collect();
-        let mut reach: BTreeMap<String, [f64; 2]> = BTreeMap::new();
-        for (module, part, alone) in
-            runs.iter().flat_map(|run| run.reach.iter().map(|(module, part)| (module, *part, run.placement.len() < 2)))
-        {
-            reach.entry(module.clone()).or_insert([1.0; 2])[usize::from(!alone)] = part;
-        }
-        let modules: std::collections::BTreeSet<String> = self
+        let modules: BTreeSet<String> = self
             .states
             .iter()
             .flat_map(|state| state.begin.board.known_placement())
@@ -82,7 +77,7 @@ impl Job {
             modules: modules.into_iter().map(KnownModule::of).collect(),
             settings: if offered.len() > 1 { offered } else { Vec::new() },
             map_known: true,
-            reach: reach.into_iter().collect(),
+            reach: reach_of(&runs),
             pass_minutes: PASS_MINUTES,
             runs,
             ..Case::default()

@@ -292,17 +292,18 @@ impl Space {
         let Some(original) = bench.original() else { return };
         let (weights, tilt, crowded) = (&bench.priors.weights, &bench.tilt, original.crowded);
         let many = weights.too_many * tilt.many;
-        let in_channel = if crowded { 0.6 } else { 0.0 };
+        let shares = &bench.priors.shares;
+        let in_channel = if crowded { shares.many_in_channel } else { 0.0 };
         self.at_settings(bench, &Suspect::TooMany, many * in_channel, |at_stock| Kind::TooMany {
             in_channel: true,
             at_stock,
         });
-        let in_all = if original.count > 2 { 0.4 } else { 0.0 };
+        let in_all = if original.count > 2 { 1.0 - shares.many_in_channel } else { 0.0 };
         self.at_settings(bench, &Suspect::TooMany, many * in_all, |at_stock| Kind::TooMany {
             in_channel: false,
             at_stock,
         });
-        for (later, share) in [(false, 0.85), (true, 0.15)] {
+        for (later, share) in [(false, shares.first_slots), (true, 1.0 - shares.first_slots)] {
             let weight = if original.single_in[usize::from(later)] { weights.position * tilt.position } else { 0.0 };
             self.at_settings(bench, &Suspect::Position, weight * share, |at_stock| Kind::Position { later, at_stock });
         }

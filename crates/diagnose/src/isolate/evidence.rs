@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use super::fact::{Evidence, Load, Place, RunFact};
+use super::fact::{Evidence, FLOOD, Load, Place, RunFact};
 use super::signs::Signs;
 use crate::board::slot_named;
 use revisum_engine::catalog::TestSpec;
@@ -60,9 +60,6 @@ impl RunFact {
         })
     }
 }
-
-/// So many wrong words do not come from one event.
-const FLOOD: u64 = 1_000_000;
 
 /// Whether errors came again in another pass, or without end; nothing where the run was over with its first ones.
 fn steady(state: &RunState) -> Option<bool> {

@@ -4,6 +4,9 @@ use super::case::Placement;
 use super::priors::Priors;
 use super::signs::Signs;
 
+/// So many wrong words do not come from one event.
+pub(super) const FLOOD: u64 = 1_000_000;
+
 /// Where errors were placed while several modules were fitted.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub enum Place {

@@ -437,3 +437,51 @@ fn manner(bench: &Bench<'_>, hypothesis: &Hypothesis, run: &Shown<'_>) -> f64 {
     let known: f64 = hypothesis.parts().iter().zip(shown).map(|(part, shown)| shown * of_part(*part)).sum();
     (known + trial.stray * stray) / total
 }
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+    use crate::isolate::{Case, Evidence, KnownModule, KnownSlot, Place, RunFact};
+
+    /// What is worked out for all hypotheses at once is what each of them comes to.
+    #[rstest]
+    #[case::placed(true, None, &[0, 1, 2])]
+    #[case::named_before(true, Some(2), &[0, 1, 2])]
+    #[case::without_a_map(false, None, &[0, 1, 2])]
+    #[case::alone(true, None, &[1])]
+    fn the_sum_is_that_of_its_parts(#[case] map_known: bool, #[case] before: Option<u8>, #[case] filled: &[u8]) {
+        let slot = |id: &str| KnownSlot { id: id.into(), channel: Some(id[..1].into()), soldered: false };
+        let placement = [("A1", "one"), ("A2", "two"), ("B1", "three")].map(|(slot, id)| (slot.into(), id.into()));
+        let failed =
+            RunFact { evidence: Evidence::Errors(Place::Unknown), ..RunFact::clean(placement.to_vec(), 40.0, 4.0) };
+        let modules = [("one", "a"), ("two", "b"), ("three", "a")];
+        let case = Case {
+            slots: ["A1", "A2", "B1", "B2"].map(slot).into(),
+            modules: modules.map(|(id, kit)| KnownModule { kit: Some(kit.into()), ..KnownModule::of(id) }).into(),
+            settings: vec!["profile".into(), "stock".into()],
+            map_known,
+            runs: vec![failed],
+            ..Case::default()
+        };
+        let bench = Bench::new(&case);
+        let space = Space::new(&bench);
+        let fit = bench.fit(filled.iter().map(|at| (*at, *at)), 0);
+        let reach = [1.0, 0.5, 1.0];
+        let trial = Trial::new(&bench, &fit, 1.5, 3.0, &reach);
+        let Joint { rows, kinds } = joint(&bench, &space, &trial, &[1], before);
+        let mut expected = vec![0.0; rows.len()];
+        let room = FIRST_SLOT + bench.slots.len();
+        let mut out = [vec![0.0; room], vec![0.0; room]];
+        for hypothesis in &space.all {
+            outcomes(&bench, hypothesis, &trial, false, hypothesis.loose_after(&[1]), before, &mut out);
+            for kind in 0..kinds {
+                expected[usize::from(hypothesis.class) * kinds + kind] +=
+                    hypothesis.weight[0] * out[0][kind] + hypothesis.weight[1] * out[1][kind];
+            }
+        }
+        assert!(rows.iter().zip(&expected).all(|(a, b)| (a - b).abs() < 1e-12), "{rows:?} {expected:?}");
+        assert!((rows.iter().sum::<f64>() - 1.0).abs() < 1e-9);
+    }
+}

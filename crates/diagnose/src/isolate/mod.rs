@@ -7,6 +7,7 @@ mod band;
 mod bench;
 mod candidates;
 mod case;
+mod case_file;
 mod cause;
 mod evidence;
 mod exchange;
@@ -30,8 +31,9 @@ mod witness;
 
 pub use band::{Band, band};
 pub use case::{Case, Experiment, KnownModule, KnownSlot, Placement};
+pub use case_file::CaseError;
 pub use evidence::one_module_pass_minutes;
-pub use exchange::{Answer, CaseError, answer, answer_case, answer_with};
+pub use exchange::{Answer, answer, answer_case, answer_with};
 pub use fact::{Evidence, Load, Mark, MarkClass, Place, RunFact};
 pub use intake::{QUESTIONS, Question, is_answer, tilt};
 pub use moves::{Move, moves};
@@ -42,7 +44,7 @@ pub use outcome::{
 pub use plan::{Advice, Forecast, Proposal, Reason, Verdict, advise, forecast};
 pub use posterior::{Odds, odds};
 pub use priors::{Priors, PriorsError};
-pub use seen_cells::{marks, reached};
+pub use seen_cells::{marks, reach_of, reached};
 pub use signs::{Look, Signs};
 pub use suspect::Suspect;
 pub use tilt::Tilt;

@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::fact::{Mark, MarkClass};
+use super::fact::{Mark, MarkClass, RunFact};
 use super::signs::Look;
 use crate::address::Locator;
 use crate::locate::{Inside, inside};
@@ -77,6 +77,18 @@ pub fn reached<'a>(
         modules.filter_map(part).collect::<Vec<_>>()
     };
     runs.map(|(run, locator)| (run.id.clone(), of(run, locator))).filter(|(_, parts)| !parts.is_empty()).collect()
+}
+
+/// By module: the part of its failing cells that runs of it alone reached, and runs with others, as far as there were any; as
+/// [`Case::reach`](super::Case::reach) wants it.
+pub fn reach_of(runs: &[RunFact]) -> Vec<(String, [f64; 2])> {
+    let mut all: BTreeMap<String, [f64; 2]> = BTreeMap::new();
+    for run in runs {
+        for (module, part) in &run.reach {
+            all.entry(module.clone()).or_insert([1.0; 2])[usize::from(run.placement.len() > 1)] = *part;
+        }
+    }
+    all.into_iter().collect()
 }
 
 fn failing<'a>(runs: impl Iterator<Item = (&'a RunState, &'a Locator)>) -> BTreeMap<String, BTreeSet<Inside>> {

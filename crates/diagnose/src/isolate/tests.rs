@@ -346,23 +346,35 @@ fn an_event_comes_once(#[case] steady: Option<bool>, #[case] up: bool) {
 #[test]
 fn the_controller_is_not_named_before_anything_was_moved() {
     let scattered = Signs { look: Some(Look::Scattered), ..Signs::default() };
-    let failed = RunFact { signs: scattered, ..run(&BOTH, 4.0, Evidence::Errors(Place::Spread)) };
-    let case = Case { map_known: true, ..case(vec![failed; 12]) };
-    assert!(
-        !matches!(advise(&case).verdict, Verdict::Done { reason: Reason::Confident, named } if named[0].suspect == Suspect::Controller)
-    );
+    let spread = |placement: &[(&str, &str)]| RunFact {
+        signs: scattered.clone(),
+        ..run(placement, 4.0, Evidence::Errors(Place::Spread))
+    };
+    let tilt = Tilt { controller: 100.0, ..Tilt::default() };
+    let named = |runs: Vec<RunFact>| {
+        let mut case = Case { tilt, ..case(runs) };
+        case.priors.stop.at = 0.8;
+        let leader = odds(&case).remove(0);
+        assert!(leader.suspect == Suspect::Controller && leader.probability > 0.8, "{leader:?}");
+        matches!(advise(&case).verdict, Verdict::Done { reason: Reason::Confident, .. })
+    };
+    assert!(!named(vec![spread(&BOTH); 3]));
+    assert!(named([vec![spread(&BOTH); 3], vec![spread(&CROSSED)]].concat()));
 }
 
 /// Short runs of the same proof add up.
-#[test]
-fn proof_adds_up_over_runs() {
-    let with = |passes: &[f64]| {
-        let failed = |slot: &str, run: RunFact| RunFact { marks: vec![mark(slot, MarkClass::Cells, "c1")], ..run };
-        let mut runs =
-            vec![failed("B1", run(&BOTH, 4.0, errors("B1"))), failed("A1", run(&[("A1", "red")], 4.0, ERRORS))];
-        runs.extend(passes.iter().map(|passes| run(&[("A1", "green")], *passes, Evidence::Clean)));
-        advise(&case(runs)).verdict
-    };
-    assert!(matches!(with(&[2.0, 2.0]), Verdict::Done { reason: Reason::Confident, .. }));
-    assert!(matches!(with(&[2.0]), Verdict::Open(step) if step.next.passes <= 2.5 || !step.is_proof));
+#[rstest]
+#[case::enough(&[2.0, 2.0], None)]
+#[case::half(&[2.0], Some(2.0))]
+fn proof_adds_up_over_runs(#[case] clean: &[f64], #[case] missing: Option<f64>) {
+    let failed = |slot: &str, run: RunFact| RunFact { marks: vec![mark(slot, MarkClass::Cells, "c1")], ..run };
+    let mut runs = vec![failed("B1", run(&BOTH, 4.0, errors("B1"))), failed("A1", run(&[("A1", "red")], 4.0, ERRORS))];
+    runs.extend(clean.iter().map(|passes| run(&[("A1", "green")], *passes, Evidence::Clean)));
+    match (advise(&case(runs)).verdict, missing) {
+        (Verdict::Done { reason: Reason::Confident, .. }, None) => {}
+        (Verdict::Open(step), Some(missing)) => {
+            assert!(step.is_proof && (step.next.passes - missing).abs() < 0.01, "{step:?}");
+        }
+        (verdict, _) => panic!("{verdict:?}"),
+    }
 }
