@@ -1,6 +1,7 @@
 //! How often the planner finds the part at fault, and with how much work, beside people who go one by one: on the same simulated cases.
 
 mod by_hand;
+mod nature;
 mod world;
 
 use std::collections::BTreeMap;
@@ -9,8 +10,9 @@ use std::time::Instant;
 use anyhow::{Result, ensure};
 use by_hand::{Found, one_by_one};
 use clap::Args;
+use nature::Nature;
 use revisum_diagnose::isolate::{Case, KnownModule, KnownSlot, Priors, Reason, RunFact, Suspect, Verdict, advise};
-use world::{Nature, Outfit, World, module_name, slot_name};
+use world::{Outfit, World, module_name, slot_name};
 
 /// Arguments of the study.
 #[derive(Args)]
