@@ -1,27 +1,21 @@
-//! The journal of a job, and what its runs say about the parts.
+//! The journal of a job.
 
-use revisum_record::logged::tilt_answers;
+mod case;
+
 use std::cell::RefCell;
 use std::collections::{BTreeMap, VecDeque};
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
-use revisum_diagnose::address::{Locator, MapFile};
-use revisum_diagnose::isolate::{
-    Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, marks, moves,
-    one_module_pass_minutes, reach_of, reached, tilt,
-};
-use revisum_diagnose::locate::{
-    Location, SameCell, is_confirmed, locate_run, locator_of, same_cells, trusted_locator, trusted_map,
-};
+use revisum_diagnose::address::Locator;
+use revisum_diagnose::isolate::{Case, Look};
+use revisum_diagnose::locate::{Location, SameCell, locate_run, same_cells, trusted_locator};
 use revisum_engine::recipe::Recipe;
 use revisum_engine::text::cleaned;
 use revisum_linux::{JournalFile, is_being_written};
 use revisum_record::fitted::{Before, Board, Module};
 use revisum_record::journal::JournalStore;
-use revisum_record::journal::{
-    FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, Link, OwnerTold, Step,
-};
+use revisum_record::journal::{FORMAT_VERSION, Fitting, Intake, JobEntry, JobState, JournalWriter, Link};
 use revisum_record::logged::LogEntry;
 use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
@@ -376,135 +370,10 @@ impl Job {
         Module { mark: self.mark_of("", known), ..known.clone() }.name()
     }
 
-    /// The job as evidence for the odds, with the machine as it is fitted and set now.
-    pub fn case(&self, board: &Board, settings: &str, offered: &[String]) -> Case {
-        let pass_minutes = self.runs().filter_map(|run| one_module_pass_minutes(&run.state)).next_back();
-        let mut modules: Vec<String> = self.state.modules.iter().map(|module| module.serial.clone()).collect();
-        modules.extend(board.modules().map(|(slot, module)| module.identity(&slot.id)));
-        modules.retain(|id| !id.is_empty());
-        modules.sort();
-        modules.dedup();
-        let priors = Priors::default();
-        let logged = |id: &str| {
-            let of_it = |entry: &LogEntry| entry.kind.is_memory_error() && entry.module.as_deref() == Some(id);
-            self.state.logged.iter().any(of_it).then_some(priors.signs.logged)
-        };
-        let known = |id: String| KnownModule {
-            known_good: self.state.good.contains(&id),
-            elsewhere: self.state.elsewhere.get(&id).copied(),
-            weight: logged(&id),
-            kit: self.part_of(&id, board),
-            ..KnownModule::of(id)
-        };
-        let runs: Vec<RunFact> = self.facts(&priors).into_iter().map(|(_, fact)| fact).collect();
-        let mut picked = self.state.intake.as_ref().map(|intake| intake.picked.clone()).unwrap_or_default();
-        picked.extend(tilt_answers(&self.state.logged).map(str::to_owned));
-        Case {
-            slots: board.slots.iter().map(KnownSlot::from).collect(),
-            modules: modules.into_iter().map(known).collect(),
-            settings: if offered.len() > 1 { offered.to_vec() } else { Vec::new() },
-            map_known: self.places_errors(),
-            map_proven: self.states().any(|run| !run.hardware.places.is_empty() || is_confirmed(run, self.states())),
-            reach: reach_of(&runs),
-            present: (!runs.is_empty()).then(|| (board.known_placement(), settings.to_owned())),
-            runs,
-            pass_minutes: pass_minutes.unwrap_or(10.0),
-            tilt: tilt(&picked, &priors),
-            refused: self.state.refused.clone(),
-            record_damaged: self.is_damaged(),
-            needed: Vec::new(),
-            priors,
-        }
-    }
-
-    /// Maker and part number of a module: modules of which these differ were not sold together.
-    fn part_of(&self, id: &str, board: &Board) -> Option<String> {
-        let fitted = board.modules().map(|(slot, module)| (module.identity(&slot.id), module));
-        let seen = self.state.modules.iter().map(|module| (module.serial.clone(), module));
-        let (_, module) = seen.chain(fitted).find(|(known, _)| known == id)?;
-        (!module.part.is_empty()).then(|| format!("{} {}", module.maker, module.part))
-    }
-
-    /// What each run of a case of this job moved most, by its id.
-    pub fn moves(&self, case: &Case) -> BTreeMap<String, Move> {
-        let ids = self.facts(&case.priors).into_iter().map(|(id, _)| id);
-        ids.zip(moves(case)).filter_map(|(id, moved)| Some((id, moved?))).collect()
-    }
-
     /// The recipe of the run that failed first: a retest repeats what showed the fault.
     pub fn failing_recipe(&self) -> Option<Recipe> {
         let mut failed = self.runs().filter(|run| run.state.has_errors() && !self.state.struck.contains_key(&run.id));
         failed.next()?.state.begin.recipe.clone()
-    }
-
-    /// Whether errors can be placed in slots: by an address map that nothing contradicts, or by error counters.
-    fn places_errors(&self) -> bool {
-        let by_map = |run: &RunState| run.begin.map.is_some() && trusted_map(run, self.states()).is_ok();
-        self.states().any(|run| !run.hardware.places.is_empty() || by_map(run))
-    }
-
-    /// What happened, as evidence, in its order.
-    fn facts(&self, priors: &Priors) -> Vec<(String, RunFact)> {
-        let mut reached = self.reached();
-        let mut facts = Vec::new();
-        let mut reseat = Vec::new();
-        for step in &self.state.steps {
-            let fact = match step {
-                Step::Reseated(modules) => {
-                    reseat.extend(modules.iter().cloned());
-                    None
-                }
-                Step::Dark(fitting) => {
-                    let clean = RunFact::clean(fitting.placement.clone(), DARK_MINUTES, 0.0);
-                    Some((String::new(), RunFact { evidence: Evidence::Dark, ..clean }))
-                }
-                Step::Told(told) => Some((String::new(), at_owner(told).by_owner(priors))),
-                Step::Ran(id) => self.fact(id, priors).map(|fact| {
-                    let reach = reached.remove(id).unwrap_or_default();
-                    (id.clone(), RunFact { reach, ..fact })
-                }),
-            };
-            facts.extend(fact.map(|(id, fact)| (id, RunFact { reseat: std::mem::take(&mut reseat), ..fact })));
-        }
-        facts
-    }
-
-    fn fact(&self, id: &str, priors: &Priors) -> Option<RunFact> {
-        let run = self.runs.get(id).filter(|run| run.standing != Standing::Running)?;
-        let map = trusted_map(&run.state, self.states());
-        let failed = run.state.end.is_none() && self.state.broke_off.get(id).is_some_and(|how| how.speaks_against_it());
-        let fact = match RunFact::of(&run.state, map.is_ok()) {
-            Some(fact) if failed => fact.broken_off(priors),
-            Some(fact) => fact,
-            // It fell before anything was swept.
-            None if failed && !run.state.begin.board.known_placement().is_empty() => {
-                let minutes = run.state.running_seconds() / 60.0;
-                let fact = RunFact::clean(run.state.begin.board.known_placement(), minutes, 0.0);
-                RunFact { settings: run.state.begin.settings.clone(), ..fact }.broken_off(priors)
-            }
-            None => return None,
-        };
-        let struck = self.state.struck.contains_key(id);
-        if !run.state.has_errors() {
-            return Some(RunFact { struck, ..fact });
-        }
-        let map = map.ok().flatten();
-        let look = self.look_of(run, map.clone());
-        let marks = marks(&run.state, &locator_of(&run.state.begin, map), look);
-        let signs = Signs { look, ..fact.signs };
-        Some(RunFact { struck, signs, marks, ..fact })
-    }
-
-    /// What the errors of a run looked like, where that is clear.
-    fn look_of(&self, run: &Recorded, map: Option<MapFile>) -> Option<Look> {
-        let key = (run.id.clone(), map.is_some());
-        if let Some(known) = self.looks.borrow().get(&key) {
-            return *known;
-        }
-        let located = locate_run(&run.state, &locator_of(&run.state.begin, map), &run.state.begin.board);
-        let look = located.signature.and_then(|signature| signature.shape()).map(Look::of);
-        self.looks.borrow_mut().insert(key, look);
-        look
     }
 
     /// Where the errors of the run with the most of them were, with its map as far as that is trusted.
@@ -529,16 +398,6 @@ impl Job {
         let failed: Vec<&RunState> = self.states().filter(|run| run.has_errors()).collect();
         let locators: Vec<Locator> = failed.iter().map(|run| trusted_locator(run, self.states())).collect();
         same_cells(failed.into_iter().zip(&locators))
-    }
-
-    /// By run and module: the part of the failing cells that the run reached.
-    fn reached(&self) -> BTreeMap<String, Vec<(String, f64)>> {
-        if !self.states().any(RunState::has_errors) {
-            return BTreeMap::new();
-        }
-        let states: Vec<&RunState> = self.states().collect();
-        let locators: Vec<Locator> = states.iter().map(|run| trusted_locator(run, self.states())).collect();
-        reached(states.into_iter().zip(&locators))
     }
 
     /// Writes down what the machine's own system logged, the newest of it, where it is not written down already.
@@ -587,17 +446,6 @@ fn id_named(jobs: &Path, machine: Option<&str>) -> Result<String> {
     Ok(id.clone())
 }
 
-/// What the owner told as a run; an hour of it goes through memory about once.
-fn at_owner(told: &OwnerTold) -> RunFact {
-    let minutes = f64::from(told.hours) * 60.0;
-    let evidence = if told.came_back { Evidence::Errors(Place::Unknown) } else { Evidence::Clean };
-    RunFact {
-        evidence,
-        settings: told.settings.clone(),
-        ..RunFact::clean(told.placement.clone(), minutes, f64::from(told.hours))
-    }
-}
-
 /// Where nothing is written.
 struct NoStore;
 
@@ -610,6 +458,3 @@ impl JournalStore for NoStore {
         Ok(())
     }
 }
-
-/// Minutes after which it is plain that a machine does not start.
-const DARK_MINUTES: f64 = 2.0;

@@ -10,10 +10,9 @@ use common::ran;
 use revisum_diagnose::address::Locator;
 use revisum_diagnose::board::board_of;
 use revisum_diagnose::isolate::{
-    Case, KnownModule, KnownSlot, Look, RunFact, Signs, Suspect, Verdict, advise, marks, one_module_pass_minutes,
+    Case, KnownModule, KnownSlot, RunFact, Signs, Suspect, Verdict, advise, look_of, marks, one_module_pass_minutes,
     reach_of, reached,
 };
-use revisum_diagnose::locate::locate_run;
 use revisum_diagnose::machine::Machine;
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_record::run_state::RunState;
@@ -58,8 +57,7 @@ impl Job {
             .zip(&self.reseats)
             .filter_map(|((state, locator), reseat)| {
                 let fact = RunFact::of(state, true)?;
-                let look = state.has_errors().then(|| locate_run(state, locator, &state.begin.board));
-                let look = look.and_then(|location| location.signature?.shape().map(Look::of));
+                let look = look_of(state, locator).filter(|_| state.has_errors());
                 let marks = if state.has_errors() { marks(state, locator, look) } else { Vec::new() };
                 let reach = reach.get(&state.id).cloned().unwrap_or_default();
                 let signs = Signs { look, ..fact.signs };

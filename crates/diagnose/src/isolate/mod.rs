@@ -44,7 +44,7 @@ pub use outcome::{
 pub use plan::{Advice, Forecast, Proposal, Reason, Verdict, advise, forecast};
 pub use posterior::{Odds, odds};
 pub use priors::{Priors, PriorsError};
-pub use seen_cells::{marks, reach_of, reached};
+pub use seen_cells::{look_of, marks, reach_of, reached};
 pub use signs::{Look, Signs};
 pub use suspect::Suspect;
 pub use tilt::Tilt;

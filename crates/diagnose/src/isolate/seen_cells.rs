@@ -5,7 +5,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::fact::{Mark, MarkClass, RunFact};
 use super::signs::Look;
 use crate::address::Locator;
-use crate::locate::{Inside, inside};
+use crate::locate::{Inside, inside, locate_run};
+use revisum_engine::news::EndReason;
 use revisum_engine::units::PhysAddr;
 use revisum_record::run_state::RunState;
 
@@ -17,6 +18,15 @@ const ENOUGH: f64 = 0.05;
 const LANES: u64 = 8;
 /// More byte lanes than this say nothing of a line.
 const FEW_LANES: u32 = 2;
+
+/// What the errors of a run looked like, where that is clear. A run that ended at its first errors saw too little of them: a column looks like
+/// a few cells then.
+pub fn look_of(run: &RunState, locator: &Locator) -> Option<Look> {
+    if run.end == Some(EndReason::ErrorLimit) {
+        return None;
+    }
+    locate_run(run, locator, &run.begin.board).signature?.shape().map(Look::of)
+}
 
 /// What failed in a run, by cell and by byte lane; nothing where errors have no place, and no cells where they look like lines.
 pub fn marks(run: &RunState, locator: &Locator, look: Option<Look>) -> Vec<Mark> {
