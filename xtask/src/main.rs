@@ -139,14 +139,15 @@ const LINTED: [(&str, &str); 2] = [
 const SAME_CASES: (&str, &str) = ("PROPTEST_RNG_SEED", "20261129");
 
 /// The program is built once, for its tests, and linted as it is built; guests boot that one. Guests mostly wait, so the programs that throw
-/// foreign bytes are built and run beside them.
+/// foreign bytes are built and run beside them. A test that fails does not keep the others from being run: one go shows all that a change
+/// broke.
 fn test(args: &TestArgs) -> Result<()> {
     packages::install(&[("tmux", "tmux"), ("pdftotext", "poppler-utils"), ("objdump", "binutils")])?;
     timed("formatting", || cargo(&["fmt", "--all", "--check"]))?;
     let linted = LINTED.map(|(name, value)| (name, Path::new(value)));
     timed("lints and tests", || {
         let drawn = std::iter::once((SAME_CASES.0, Path::new(SAME_CASES.1)));
-        cargo_with(&["test", "--workspace"], linted.into_iter().chain(drawn))
+        cargo_with(&["test", "--workspace", "--no-fail-fast"], linted.into_iter().chain(drawn))
     })?;
     std::thread::scope(|scope| {
         let beside = scope.spawn(|| {

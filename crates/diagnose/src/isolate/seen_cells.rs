@@ -133,3 +133,71 @@ fn reaches(run: &RunState, locator: &Locator, slot: &str, inside: &Inside) -> Op
     let moved = run.moved.ranges().iter().any(|range| range.contains(at));
     Some(held && !moved)
 }
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+    use revisum_engine::sweep::second_look::Kind;
+    use revisum_engine::units::{ByteRange, RangeSet};
+    use revisum_record::fitted::{Board, Module, Slot};
+    use revisum_record::journal::Begin;
+
+    /// One module alone, which holds the first page and was found wrong at these addresses in these bits.
+    fn run(id: &str, slot: &str, errors: &[(u64, u64)]) -> RunState {
+        let module = Some(Module { serial: "one".into(), ..Module::default() });
+        let board = Board { slots: vec![Slot { id: slot.into(), module, ..Slot::default() }], ..Board::default() };
+        let mut state = RunState { id: id.into(), begin: Begin { board, ..Begin::default() }, ..RunState::default() };
+        state.held.addresses_known = true;
+        state.held.ranges = RangeSet::from_iter([ByteRange::new(0x1000, 0x2000)]);
+        errors.iter().for_each(|(address, wrong)| state.digest.add(*address, 0, *wrong, Kind::Recurring));
+        state
+    }
+
+    fn told(look: Option<Look>) -> Vec<(MarkClass, String)> {
+        let state = run("r", "A1", &[(0x1040, 1 << 19), (0x1080, 1 << 20)]);
+        let marks = marks(&state, &Locator::new(&state.begin.board, None), look);
+        marks.into_iter().map(|mark| (mark.class, mark.id)).collect()
+    }
+
+    #[rstest]
+    #[case::cells_and_their_lane(None, &[(MarkClass::Cells, "0x1040"), (MarkClass::Cells, "0x1080"), (MarkClass::Lines, "2")])]
+    #[case::lines_only(Some(Look::Lanes), &[(MarkClass::Lines, "2")])]
+    #[case::no_place(Some(Look::Scattered), &[])]
+    fn what_failed_has_a_name(#[case] look: Option<Look>, #[case] expected: &[(MarkClass, &str)]) {
+        let expected: Vec<_> = expected.iter().map(|(class, id)| (*class, (*id).to_owned())).collect();
+        assert_eq!(told(look), expected);
+    }
+
+    /// A cell that failed once is looked for in every run with its module: held and swept, held by others, or moved away since.
+    #[rstest]
+    #[case::held(0x1000..0x2000, None, 1.0)]
+    #[case::kept_by_the_system(0x1800..0x2000, None, 0.0)]
+    #[case::moved(0x1000..0x2000, Some(0x1000..0x1800), 0.0)]
+    fn a_run_reaches_what_it_holds(
+        #[case] held: std::ops::Range<u64>,
+        #[case] moved: Option<std::ops::Range<u64>>,
+        #[case] expected: f64,
+    ) {
+        let range = |range: std::ops::Range<u64>| ByteRange::new(range.start, range.end);
+        let failed = run("failed", "A1", &[(0x1040, 1)]);
+        let mut later = run("later", "B1", &[]);
+        later.held.ranges = RangeSet::from_iter([range(held)]);
+        later.moved = RangeSet::from_iter(moved.map(range));
+        let runs = [failed, later];
+        let locators: Vec<Locator> = runs.iter().map(|run| Locator::new(&run.begin.board, None)).collect();
+        assert_eq!(reached(runs.iter().zip(&locators))["later"], [("one".to_owned(), expected)]);
+    }
+
+    #[rstest]
+    #[case::whole(EndReason::Completed, Some(Look::Scattered))]
+    #[case::cut_short(EndReason::ErrorLimit, None)]
+    fn a_run_that_ended_at_its_first_errors_has_no_look(#[case] end: EndReason, #[case] expected: Option<Look>) {
+        let errors: Vec<(u64, u64)> = (0..40u64).map(|at| (0x1000 + at * 0x58, 1 << (at * 29 % 64))).collect();
+        let mut state = run("r", "A1", &errors);
+        (state.end, state.errors.words) = (Some(end), 40);
+        let locator = Locator::new(&state.begin.board, None);
+        assert_eq!(look_of(&state, &locator), expected);
+    }
+}
