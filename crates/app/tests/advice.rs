@@ -39,8 +39,28 @@ fn after_the_run(screen: &Driven) -> String {
 #[case("plates", "No run of this job found an error")]
 #[case("almanac", "No run of this job found an error")]
 fn following_only_the_advice(#[case] machine: &str, #[case] answers: &str) {
+    follow(machine, machine, answers);
+}
+
+/// The benches on which advice by runs alone went wrong, in the whole program: as slow as all machines together, so only
+/// where the advice changes.
+#[rstest]
+#[case("two-places", "FOUND  module 10B1 and slot A2")]
+#[case("stays", "FOUND  slot B1")]
+#[case("laptop", "OPEN   One of these: module 50A1; module 50B1")]
+#[case("socket", "FOUND  channel B")]
+#[case("too-many", "FOUND  too many modules")]
+#[case("near-slots", "FOUND  the slots in use")]
+#[case("flood", "FOUND  module 10B1")]
+#[ignore = "slow: cargo test -p revisum --test advice -- --ignored"]
+fn following_only_the_advice_on_a_bench(#[case] bench: &str, #[case] answers: &str) {
+    let benches = Path::new(env!("CARGO_MANIFEST_DIR")).join("../sim/tests/benches");
+    follow(bench, benches.join(format!("{bench}.toml")).to_str().unwrap(), answers);
+}
+
+fn follow(machine: &str, opened: &str, answers: &str) {
     let data = tempfile::tempdir().unwrap();
-    let screen = Driven::open(data.path(), machine, SIZE);
+    let screen = Driven::open(data.path(), opened, SIZE);
     screen.wait("Enter run triage");
     screen.keys(&["Enter"]);
     for _ in 0..MOST_STEPS {

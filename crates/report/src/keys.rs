@@ -45,6 +45,7 @@ names! {
         VerdictNotWhole = "report-verdict-not-whole",
         RecordLost = "report-record-lost",
         WhyAlone = "report-why-alone",
+        Because = "report-because",
         CleanWorth = "report-clean-worth",
         DoGoingOn = "report-do-going-on",
         DoCleanNext = "report-do-clean-next",

@@ -2,11 +2,10 @@
 
 mod common;
 
+use common::job::{Answer, Job};
 use common::{entries, folded, machine, machine_with, refit};
 use revisum_diagnose::address::Cell;
-use revisum_diagnose::isolate::{
-    Case, Evidence, KnownModule, KnownSlot, Reason, RunFact, Suspect, Verdict, advise, one_module_pass_minutes,
-};
+use revisum_diagnose::isolate::{Experiment, Reason, Suspect};
 use revisum_diagnose::machine::Machine;
 use revisum_engine::memory::{LeaseError, LeaseRequest};
 use revisum_engine::recipe::{Depth, Recipe};
@@ -220,58 +219,16 @@ fn upsets_come_at_their_rate() {
 }
 
 /// Follows nothing but the advice, from the first run to the answer.
-fn solve(name: &str, seed: u64) -> (Vec<Suspect>, Reason, usize) {
-    let machine = machine(name, seed);
-    let hands = machine.hands.clone().unwrap();
-    let board = revisum_diagnose::board::board_of(machine.firmware.as_ref());
-    let offered = hands.settings();
-    let mut case = Case {
-        slots: board.slots.iter().map(KnownSlot::from).collect(),
-        modules: board.modules().map(|(_, module)| KnownModule::of(module.serial.clone())).collect(),
-        settings: if offered.len() > 1 { offered } else { Vec::new() },
-        map_known: true,
-        ..Case::default()
+fn solve(name: &str, seed: u64) -> Answer {
+    let proposed = |next: &Experiment| {
+        let short = next.passes <= 8.5;
+        let passes = short.then_some(next.passes.ceil() as u32);
+        let for_seconds = (!short).then_some((next.minutes * 60.0) as u64);
+        let stop_after = for_seconds.map(|_| 1);
+        Recipe { passes, for_seconds, stop_after, ..Recipe::of_depth(Depth::Triage) }
     };
-    let (mut passes, mut seconds) = (Some(4), None);
-    let mut reseat = Vec::new();
-    for steps in 1..40 {
-        if hands.starts().is_ok() {
-            let state = run_for(&machine, passes, seconds);
-            case.pass_minutes = one_module_pass_minutes(&state).unwrap_or(case.pass_minutes);
-            let fact = RunFact::of(&state, true);
-            case.runs.extend(fact.map(|fact| RunFact { reseat: std::mem::take(&mut reseat), ..fact }));
-        } else {
-            let placement = revisum_diagnose::board::board_of(machine.firmware.as_ref()).placement();
-            case.runs.push(RunFact { evidence: Evidence::Dark, ..RunFact::clean(placement, 2.0, 0.0) });
-        }
-        match advise(&case).verdict {
-            Verdict::Done { named, reason } => {
-                return (named.into_iter().map(|odds| odds.suspect).collect(), reason, steps);
-            }
-            Verdict::NothingToFind | Verdict::NotWhole => return (Vec::new(), Reason::Confident, steps),
-            Verdict::Open(step) => {
-                let next = step.next;
-                if !next.settings.is_empty() {
-                    hands.set(&next.settings).unwrap();
-                }
-                hands.refit(&next.placement).unwrap();
-                if !next.reseat.is_empty() {
-                    hands.reseat(&next.reseat).unwrap();
-                }
-                reseat = next.reseat;
-                let short = next.passes <= 8.5;
-                passes = short.then_some(next.passes.ceil() as u32);
-                seconds = (!short).then_some((next.minutes * 60.0) as u64);
-            }
-        }
-    }
-    panic!("no answer on {name} with seed {seed}: {:?}", advise(&case).odds);
-}
-
-fn run_for(machine: &Machine, passes: Option<u32>, seconds: Option<u64>) -> RunState {
-    let stop_after = seconds.map(|_| 1);
-    let recipe = Recipe { passes, for_seconds: seconds, stop_after, ..Recipe::of_depth(Depth::Triage) };
-    run_of(machine, &recipe)
+    let first = Recipe { passes: Some(4), ..Recipe::of_depth(Depth::Triage) };
+    Job::new(machine(name, seed), None).solve(&first, proposed, 40)
 }
 
 #[rstest]
@@ -284,11 +241,11 @@ fn run_for(machine: &Machine, passes: Option<u32>, seconds: Option<u64>) -> RunS
 #[case("guide", Suspect::Pair("4A910016".into(), "C5640072".into()))]
 fn the_advice_leads_to_the_truth(#[case] name: &str, #[case] truth: Suspect) {
     for seed in 1..=2 {
-        let (named, reason, steps) = solve(name, seed);
+        let Answer { named, reason, steps } = solve(name, seed);
         println!("{name} seed {seed}: {named:?} {reason:?} after {steps} runs");
         assert_eq!(
             (named.first(), reason),
-            (Some(&truth), Reason::Confident),
+            (Some(&truth), Some(Reason::Confident)),
             "seed {seed} after {steps} runs: {named:?}"
         );
     }
@@ -315,5 +272,6 @@ fn a_cell_that_forgets_when_warm_fails_only_then() {
 
 #[test]
 fn where_nothing_is_wrong_nothing_is_named() {
-    assert_eq!(solve("frontdesk", 1), (Vec::new(), Reason::Confident, 1));
+    let Answer { named, reason, steps } = solve("frontdesk", 1);
+    assert_eq!((named, reason, steps), (Vec::new(), None, 1));
 }

@@ -19,7 +19,7 @@ const OF_OTHERS: &[(&str, &str)] = &[
     ("diagnose/src/board/raw.rs", "what the kernel writes"),
     ("diagnose/src/board/smbios/", "names of the SMBIOS tables"),
     ("diagnose/src/board/spd/", "names of the SPD standards"),
-    ("diagnose/src/isolate/exchange.rs", "fields of the case format"),
+    ("diagnose/src/isolate/case_file.rs", "fields of the case format"),
     ("diagnose/src/isolate/priors.rs", "fields of the file of rates"),
     ("diagnose/src/locate/stopgap.rs", "a command of an operating system"),
     ("diagnose/src/system_log/event_xml.rs", "what operating systems write"),

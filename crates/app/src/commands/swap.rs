@@ -106,6 +106,10 @@ fn text(job: &Job, case: &Case) -> Result<String> {
             }
         }
     }
+    for (at, reason) in words::odds::reasons(case, &advice, &name).iter().enumerate() {
+        let label = if at == 0 { say::swap_cli_because() } else { "" };
+        writeln!(text, "{label:<10} {reason}")?;
+    }
     for words in job.troubles() {
         writeln!(text, "!  {words}")?;
     }

@@ -15,7 +15,7 @@ pub struct Question {
 }
 
 /// The questions, in the order in which they are asked.
-pub const QUESTIONS: [Question; 5] = [
+pub const QUESTIONS: [Question; 6] = [
     Question {
         name: "what",
         answers: &[
@@ -39,6 +39,8 @@ pub const QUESTIONS: [Question; 5] = [
             "firmware-updated",
             "moved-or-fell",
             "processor-changed",
+            "kits-mixed",
+            "voltage-raised",
             "old-machine",
         ],
     },
@@ -52,8 +54,11 @@ pub const QUESTIONS: [Question; 5] = [
             "seating-ruled-out",
             "heat-ruled-out",
             "storage-ruled-out",
+            "socket-inspected",
+            "contacts-cleaned",
         ],
     },
+    Question { name: "memory", answers: &["kit-rated", "on-support-list", "slots-by-manual"] },
     Question {
         name: "checks",
         answers: &["check-found-errors", "check-was-clean", "log-has-errors", "checks-disagree"],

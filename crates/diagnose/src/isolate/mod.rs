@@ -4,6 +4,7 @@
 //! guesses of a repair bench and stand together in one file, `priors.toml`, that a shop can change.
 
 mod band;
+mod because;
 mod bench;
 mod candidates;
 mod case;
@@ -30,6 +31,7 @@ mod tilt;
 mod witness;
 
 pub use band::{Band, band};
+pub use because::{Because, Came, Observed, because};
 pub use case::{Case, Experiment, KnownModule, KnownSlot, Placement};
 pub use case_file::CaseError;
 pub use evidence::one_module_pass_minutes;

@@ -80,6 +80,14 @@ pub struct Advice {
     pub alternatives: Vec<Experiment>,
 }
 
+impl Advice {
+    /// Who leads, while there is anything to look for.
+    pub fn leader(&self) -> Option<&Suspect> {
+        let looked_for = matches!(self.verdict, Verdict::Open(_) | Verdict::Done { .. });
+        self.odds.first().filter(|_| looked_for).map(|odds| &odds.suspect)
+    }
+}
+
 /// Alternatives that are offered.
 const MOST_ALTERNATIVES: usize = 4;
 

@@ -7,7 +7,7 @@ use super::case::Case;
 use super::cause::{Hypothesis, Kind, Space};
 use super::likelihood::{FIRST_SLOT, Shown, Trial, of_seen, shows};
 use super::suspect::Suspect;
-use super::witness::factor;
+use super::witness::{Relation, factor};
 
 /// A suspect and its probability.
 #[derive(Clone, Debug, PartialEq)]
@@ -51,8 +51,35 @@ pub(super) fn after_runs(bench: &Bench<'_>) -> Space {
     space
 }
 
-/// Takes one more run: what was touched before it, and what it showed.
+/// Takes one more run: what was touched before it, what it showed, and what that has in common with earlier runs.
 pub(super) fn take(
+    bench: &Bench<'_>,
+    space: &mut Space,
+    named: &mut Named,
+    before: Option<&Fit>,
+    run: &BenchRun,
+    first: bool,
+) {
+    take_in(bench, space, named, before, run, first);
+    if !run.struck {
+        compare(bench, space, &run.relations, &run.fit);
+    }
+}
+
+/// What a run has in common with earlier ones.
+pub(super) fn compare(bench: &Bench<'_>, space: &mut Space, relations: &[Relation], fit: &Fit) {
+    if relations.is_empty() {
+        return;
+    }
+    for hypothesis in &mut space.all {
+        let witness = factor(bench, hypothesis, relations, fit);
+        hypothesis.weight.iter_mut().for_each(|weight| *weight *= witness);
+    }
+    space.normalise();
+}
+
+/// What was touched before a run, and what it showed by itself.
+pub(super) fn take_in(
     bench: &Bench<'_>,
     space: &mut Space,
     named: &mut Named,
@@ -72,8 +99,7 @@ pub(super) fn take(
     let mut out = [vec![0.0; FIRST_SLOT + bench.slots.len()], vec![0.0; FIRST_SLOT + bench.slots.len()]];
     for hypothesis in &mut space.all {
         let likely = of_seen(bench, hypothesis, &shown, &mut out);
-        let witness = factor(bench, hypothesis, &run.relations, &run.fit);
-        hypothesis.weight.iter_mut().zip(likely).for_each(|(weight, likely)| *weight *= likely * witness);
+        hypothesis.weight.iter_mut().zip(likely).for_each(|(weight, likely)| *weight *= likely);
         settle(bench, hypothesis, &shown.trial, run.seen);
     }
     if let Seen::Slot(slot) = run.seen {

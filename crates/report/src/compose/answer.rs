@@ -31,6 +31,7 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         Some((Verdict::Done { named, reason }, _)) => words.done(named, *reason),
         Some((Verdict::Open(step), odds)) => words.going_on(odds, &step.next),
     };
+    let beneath = beneath.into_iter().chain(words.because()).collect();
     let mut blocks = vec![Block::Answer { words: answer, bad, beneath }];
     if input.lost_records > 0 {
         blocks.push(Block::Paragraph(texts.put(Key::RecordLost, &[("count", (input.lost_records as u64).into())])));
@@ -121,6 +122,14 @@ impl Words<'_> {
 
     fn sure(&self, probability: f64) -> String {
         format!("{}: {}.", self.texts.say(Key::Sure), band(probability).said())
+    }
+
+    /// What speaks most for who leads, where checking itself did not fail.
+    fn because(&self) -> Option<String> {
+        let advice = self.input.advice.filter(|_| last(self.input) != Some(Outcome::CheckingFailed))?;
+        let reasons = odds::reasons(self.input.case, advice, self.input.name);
+        let key = self.texts.say(Key::Because);
+        (!reasons.is_empty()).then(|| format!("{key}: {}.", reasons.join("; ")))
     }
 
     fn failures(&self) -> u64 {

@@ -1,6 +1,8 @@
 //! Running a simulated machine without the application.
 #![allow(dead_code)]
 
+pub mod job;
+
 use revisum_diagnose::address::{AddressMap, Locator};
 use revisum_diagnose::machine::Machine;
 use revisum_engine::estimate::Rates;

@@ -179,7 +179,7 @@ fn draw_table(canvas: &mut Canvas<'_>, strip: &Strip<'_>, y: u16) {
     for (at, module) in strip.shared.facts.table.iter().enumerate() {
         let chosen = strip.loose == Some(at) && strip.shared.facts.table.len() > 1;
         let style = if chosen { theme.attention() } else { theme.text() };
-        x = canvas.put(x, y, style, &format!("{} {}", module.name(), module.short_serial()));
+        x = canvas.put(x, y, style, &told(module));
         x = canvas.put(
             x,
             y,
@@ -235,4 +235,9 @@ fn corrected_here(judgement: &Judgement, slot: &Slot, theme: &Theme) -> (String,
         Some(_) => (say::strip_corrected_elsewhere().to_owned(), theme.label()),
         None => (say::strip_corrected_unknown().to_owned(), theme.attention()),
     }
+}
+/// Name and serial number, or one of them where they are the same.
+fn told(module: &Module) -> String {
+    let (name, serial) = (module.name(), module.short_serial());
+    if name == serial { name } else { format!("{name} {serial}") }
 }

@@ -50,6 +50,8 @@ pub struct Facts {
     pub offer: MemoryOffer,
     /// Odds and next step.
     pub advice: Option<Advice>,
+    /// What speaks most for the suspect that leads.
+    pub reasons: Vec<String>,
     /// The job as evidence.
     pub case: Arc<Case>,
     /// The recipe that showed the fault first.

@@ -51,6 +51,10 @@ impl Workshop {
             seen_bytes: system.seen_bytes,
             table,
             offer: look.offer,
+            reasons: advice
+                .iter()
+                .flat_map(|advice| words::odds::reasons(&case, advice, &|id| self.job.name_of(id)))
+                .collect(),
             advice,
             history: known.clone().map(|serial| (serial.clone(), past.of_module(&serial))).collect(),
             ends: known.clone().map(|serial| (serial.clone(), past.ends(&serial))).collect(),

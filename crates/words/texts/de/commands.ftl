@@ -192,6 +192,7 @@ swap-cli-open = OFFEN
 swap-cli-order = kaufen
 swap-cli-proof = BEWEIS
 swap-cli-next = WEITER
+swap-cli-because = denn
 swap-cli-if-errors = bei Fehlern { $forecast }
 swap-cli-if-clean = wenn sauber { $forecast }
 swap-cli-or = oder

@@ -524,6 +524,28 @@ leading-rivals = {" "}Nicht ausgeschlossen: { $rivals }.
 becomes-likelier = { $leader } ({ $band }); { $other } wird wahrscheinlicher
 graded = { $what } ({ $band })
 
+# Why a suspect leads: the observations that moved the odds most
+because-ran = { $times ->
+    [one] { $came } mit { $modules }
+   *[other] { $came } mit { $modules } ({ $times } Läufe)
+  }
+because-clean = kein Fehler
+because-errors = Fehler
+because-errors-in = Fehler in { $slots }
+because-dark = kein Start
+because-all = allen Modulen
+because-all-in = allen Modulen in { $slots }
+because-set = {" "}bei Einstellung { $settings }
+because-all-but = allen Modulen außer { $modules }
+because-cells-followed = { $module } umgesteckt: dieselben Zellen fielen wieder aus
+because-cells-changed = { $module } umgesteckt: andere Zellen fielen aus
+because-lanes-followed = { $module } umgesteckt: dieselbe Byte-Gruppe fiel wieder aus
+because-lanes-changed = { $module } umgesteckt: eine andere Byte-Gruppe fiel aus
+because-cells-stayed = { $slot } mit anderem Modul: dieselben Zellen fielen wieder aus
+because-cells-went = { $slot } mit anderem Modul: andere Zellen fielen aus
+because-lanes-stayed = { $slot } mit anderem Modul: dieselbe Byte-Gruppe fiel wieder aus
+because-lanes-went = { $slot } mit anderem Modul: eine andere Byte-Gruppe fiel aus
+
 # The next step
 step-setting = , mit Einstellungen: { $settings }
 step-again-untouched = Erneut testen, ohne etwas anzufassen
@@ -616,7 +638,7 @@ act-compare-elsewhere = Die Module in einem anderen PC testen: bestehen sie dort
 act-check-files = Dateien können beschädigt sein: sichern und nach der Reparatur die Systemdateien prüfen.
 act-prove = Die Reparatur mit allen Modulen beweisen: ein Volltest (1 h) mit Rechenlast{ $time }. Dann die Startreihenfolge zurückstellen und den Boot-Stick abziehen.
 prove-clean = ; { $time } ohne Fehler zeigen mit 95 % Sicherheit, dass es half
-prove-once = ; es versagte vorher nur einmal, ein fehlerfreier Lauf allein beweist die Reparatur also nicht
+prove-once = ; in keiner Bestückung fiel es mehr als einmal aus, deshalb beweist ein fehlerfreier Lauf allein die Reparatur nicht
 end-replace = ersetzen
 end-elsewhere = allein gut, hier nicht: anderswo verwenden
 end-in-question = fraglich

@@ -46,6 +46,7 @@ report-verdict-believe = Die Selbstprüfung des Programms ist fehlgeschlagen. Da
 
 
 
+report-because = Denn
 report-why-alone = { $failed ->
     [one] Ein Lauf damit schlug fehl
    *[other] { $failed } Läufe damit schlugen fehl

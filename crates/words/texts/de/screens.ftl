@@ -685,6 +685,7 @@ key-measure-all = allen Speicher messen
 removed = entnommen
 
 swap-closed = Dieser Auftrag ist abgeschlossen: { $answer }
+swap-because = denn
 swap-if-errors = bei Fehler
 swap-if-clean = fehlerfrei
 swap-settings = Einstellungen in Kraft: { $now }; die Firmware bietet { $all }

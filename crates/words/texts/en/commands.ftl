@@ -196,6 +196,7 @@ swap-cli-open = OPEN
 swap-cli-order = order
 swap-cli-proof = PROOF
 swap-cli-next = NEXT
+swap-cli-because = because
 swap-cli-if-errors = if errors  { $forecast }
 swap-cli-if-clean = if clean   { $forecast }
 swap-cli-or = or

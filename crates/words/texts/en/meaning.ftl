@@ -524,6 +524,28 @@ leading-rivals = {" "}Not ruled out: { $rivals }.
 becomes-likelier = { $leader } ({ $band }); { $other } becomes more likely
 graded = { $what } ({ $band })
 
+# Why a suspect leads: the observations that moved the odds most
+because-ran = { $times ->
+    [one] { $came } with { $modules }
+   *[other] { $came } with { $modules } ({ $times } runs)
+  }
+because-clean = no error
+because-errors = errors
+because-errors-in = errors in { $slots }
+because-dark = no start
+because-all = all modules
+because-all-in = all modules in { $slots }
+because-set = {" "}at { $settings } settings
+because-all-but = all modules but { $modules }
+because-cells-followed = { $module } moved: the same cells failed again
+because-cells-changed = { $module } moved: other cells failed
+because-lanes-followed = { $module } moved: the same byte lane failed again
+because-lanes-changed = { $module } moved: another byte lane failed
+because-cells-stayed = { $slot } with another module: the same cells failed again
+because-cells-went = { $slot } with another module: other cells failed
+because-lanes-stayed = { $slot } with another module: the same byte lane failed again
+because-lanes-went = { $slot } with another module: another byte lane failed
+
 # The next step
 step-setting = , with { $settings } settings
 step-again-untouched = Run again, nothing touched
@@ -616,7 +638,7 @@ act-compare-elsewhere = Test the modules in another PC: if they pass there, it i
 act-check-files = Files may be damaged: back up, and check the system files after the repair.
 act-prove = Prove the repair with all modules in: a survey (1 h), with computing load{ $time }. Then restore the boot order and remove the boot drive.
 prove-clean = ; { $time } without an error show with 95 % confidence that it helped
-prove-once = ; it failed only once before, so a clean run alone does not prove the repair
+prove-once = ; no arrangement failed more than once, so a clean run alone does not prove the repair
 end-replace = replace it
 end-elsewhere = good alone, not here: use it elsewhere
 end-in-question = in question

@@ -47,6 +47,7 @@ report-verdict-believe = The tester failed its self-check. The result is void.
 
 
 
+report-because = Because
 report-why-alone = { $failed ->
     [one] One run with it failed
    *[other] { $failed } runs with it failed

@@ -696,6 +696,7 @@ key-measure-all = measure all memory
 removed = removed
 
 swap-closed = This job is closed: { $answer }
+swap-because = because
 swap-if-errors = if errors
 swap-if-clean = if clean
 swap-settings = settings in force: { $now }; the firmware offers { $all }

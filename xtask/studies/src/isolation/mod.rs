@@ -2,6 +2,7 @@
 
 mod by_hand;
 mod nature;
+mod technician;
 mod world;
 
 use std::collections::BTreeMap;
@@ -12,12 +13,13 @@ use by_hand::{Found, one_by_one};
 use clap::Args;
 use nature::Nature;
 use revisum_diagnose::isolate::{Case, KnownModule, KnownSlot, Priors, Reason, RunFact, Suspect, Verdict, advise};
+use technician::Technician;
 use world::{Outfit, World, module_name, slot_name};
 
 /// Arguments of the study.
 #[derive(Args)]
 pub struct IsolationArgs {
-    /// Cases for each row with up to four modules; a tenth of them with eight
+    /// Cases for each row with up to four modules; a tenth of them with eight, a twentieth with a stubborn technician
     #[arg(long, default_value_t = 10_000)]
     cases: u64,
     /// Only rows with this text in their name
@@ -42,7 +44,12 @@ pub struct IsolationArgs {
 
 enum Procedure {
     Planner,
-    ByHand { passes: f64, careful: bool },
+    /// The planner's advice in the hands of somebody stubborn.
+    Stubborn,
+    ByHand {
+        passes: f64,
+        careful: bool,
+    },
 }
 
 struct Row {
@@ -50,6 +57,17 @@ struct Row {
     nature: fn() -> Nature,
     outfit: Outfit,
     procedure: Procedure,
+}
+
+impl Row {
+    /// Cases of this row, of so many for most rows.
+    fn cases(&self, most: u64) -> u64 {
+        match self.procedure {
+            Procedure::Stubborn => most.div_ceil(20),
+            _ if self.outfit.modules > 4 => most.div_ceil(10),
+            _ => most,
+        }
+    }
 }
 
 fn outfit(modules: usize) -> Outfit {
@@ -112,6 +130,12 @@ fn rows() -> Vec<Row> {
             half(4),
             Procedure::Planner,
         ),
+        row(
+            "4 modules with cells, planner, stubborn technician, map in half",
+            Nature::with_cells,
+            half(4),
+            Procedure::Stubborn,
+        ),
         row("8 modules, planner, no map", Nature::modelled, outfit(8), Procedure::Planner),
         row("8 modules, planner, map", Nature::modelled, mapped(8), Procedure::Planner),
     ]
@@ -158,7 +182,7 @@ pub fn study(args: &IsolationArgs) -> Result<()> {
     );
     println!("|---|---|---|---|---|---|---|---|---|---|---|---|");
     for row in &rows {
-        let cases = if row.outfit.modules > 4 { args.cases.div_ceil(10) } else { args.cases };
+        let cases = row.cases(args.cases);
         let sums = measured(row, cases, args)?;
         println!("{}", line(row, &sums));
         for (cause, [cases, right, runs]) in sums.by_cause.iter().filter(|_| args.by_cause) {
@@ -217,11 +241,15 @@ fn measured(row: &Row, cases: u64, args: &IsolationArgs) -> Result<Sums> {
 
 fn one(row: &Row, nature: &Nature, priors: &Priors, seed: u64, sums: &mut Sums, tell: usize) {
     let (mut world, first) = World::draw(nature, &row.outfit, seed);
-    let truth = world.truth();
+    let mut technician = matches!(row.procedure, Procedure::Stubborn).then(|| Technician::new(&world.outfit, seed));
     let found = match row.procedure {
         Procedure::ByHand { passes, careful } => one_by_one(&mut world, passes, careful),
-        Procedure::Planner => planned(&mut world, first.clone(), priors, sums),
+        Procedure::Planner | Procedure::Stubborn => {
+            planned(&mut world, first.clone(), priors, technician.as_mut(), sums)
+        }
     };
+    let truth = world.truth();
+    let truth = technician.as_ref().map_or(truth.clone(), |technician| technician.by_name(truth));
     sums.cases += 1;
     let leader = found.named.first();
     let right = leader == Some(&truth);
@@ -272,7 +300,13 @@ fn parts(suspect: &Suspect) -> Vec<String> {
     suspect.modules().into_iter().chain(suspect.slot()).chain(suspect.channel()).map(str::to_owned).collect()
 }
 
-fn planned(world: &mut World, first: RunFact, priors: &Priors, sums: &mut Sums) -> Found {
+fn planned(
+    world: &mut World,
+    first: RunFact,
+    priors: &Priors,
+    mut technician: Option<&mut Technician>,
+    sums: &mut Sums,
+) -> Found {
     let outfit = world.outfit.clone();
     let slots = (0..outfit.slots()).map(|slot| {
         let id = slot_name(&outfit, slot);
@@ -311,7 +345,16 @@ fn planned(world: &mut World, first: RunFact, priors: &Priors, sums: &mut Sums) 
             Verdict::Open(step) => {
                 let next = step.next;
                 let clean = RunFact::clean(next.placement, next.minutes, next.passes);
-                let run = world.run(RunFact { settings: next.settings, reseat: next.reseat, ..clean });
+                let proposed = RunFact { settings: next.settings, reseat: next.reseat, ..clean };
+                let run = match (technician.as_deref_mut(), case.runs.last()) {
+                    (Some(technician), Some(now)) => {
+                        let done = technician.does(proposed, now);
+                        let run = world.run(technician.really(done));
+                        let run = technician.really(run);
+                        RunFact { struck: technician.strikes(&run), ..run }
+                    }
+                    _ => world.run(proposed),
+                };
                 case.reach.extend(world.reach(&run));
                 case.runs.push(run);
             }
@@ -386,7 +429,7 @@ impl Sums {
 
 fn line(row: &Row, sums: &Sums) -> String {
     let cases = sums.cases as f64;
-    let by_planner = matches!(row.procedure, Procedure::Planner);
+    let by_planner = !matches!(row.procedure, Procedure::ByHand { .. });
     let decisions = match by_planner {
         true => format!("{:.2}, {:.1}", sums.seconds * 1e3 / sums.decisions as f64, sums.longest * 1e3),
         false => "–".to_owned(),

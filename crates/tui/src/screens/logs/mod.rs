@@ -128,11 +128,11 @@ impl Screen for Logs {
                 self.log = stepped(self.log, 0, self.listed.runs.len());
             }
             News::Recorded(run, at) => {
-                let before = match std::mem::take(&mut self.page) {
-                    Page::Run(page) => page.before,
-                    page => page,
+                let (asked, before) = match std::mem::take(&mut self.page) {
+                    Page::Run(page) => (page.asked.filter(|_| page.run.id == run.id), page.before),
+                    page => (None, page),
                 };
-                self.page = Page::Run(Box::new(RunPage { run: run.clone(), at: *at, before }));
+                self.page = Page::Run(Box::new(RunPage { run: run.clone(), at: *at, asked, before }));
             }
             News::Compared(compared) => {
                 self.page = Page::Compared(compared.clone());
@@ -265,13 +265,14 @@ impl Logs {
     }
 
     /// To an earlier or later moment of the opened run.
-    fn step_in_time(&self, by: isize) -> Step {
-        let Page::Run(page) = &self.page else { return Vec::new() };
+    fn step_in_time(&mut self, by: isize) -> Step {
+        let Page::Run(page) = &mut self.page else { return Vec::new() };
         let length = page.at.map_or(page.run.state.t_ms, |(_, length)| length);
         let step = (length / STEPS).max(1);
-        let now = page.at.map_or(length, |(at, _)| at);
+        let now = page.asked.or(page.at.map(|(at, _)| at)).unwrap_or(length);
         // Multiples of a step, so that there and back is the same moment.
-        let at = (now.div_ceil(step)).saturating_add_signed(by as i64) * step;
+        let at = ((now.div_ceil(step)).saturating_add_signed(by as i64) * step).min(length);
+        page.asked = Some(at);
         does(Effect::LogAt { id: page.run.id.clone(), at: Some(at).filter(|at| *at < length), length })
     }
 
@@ -310,3 +311,6 @@ impl Logs {
         Vec::new()
     }
 }
+
+#[cfg(test)]
+mod tests;

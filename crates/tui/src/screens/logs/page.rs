@@ -30,6 +30,8 @@ pub struct RunPage {
     pub run: Arc<Recorded>,
     /// How it was so many milliseconds after its beginning, instead of at its end; and its length.
     pub at: Option<(u64, u64)>,
+    /// The moment that was asked for last, in milliseconds: keys come faster than records are read.
+    pub asked: Option<u64>,
     /// The page that it was opened from.
     pub before: Page,
 }

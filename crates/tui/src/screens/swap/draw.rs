@@ -31,8 +31,11 @@ const DRAWN: u16 = 14;
 const WITH_RUNS: u16 = 4;
 /// Canvases that are lower show the step in words only.
 const TALL: u16 = 24;
-/// Columns for the name of a suspect.
-const NAME: u16 = 26;
+/// Columns for the name of a suspect, where there is room; and at least.
+const NAME: u16 = 34;
+const SHORT_NAME: u16 = 26;
+/// Columns for how likely it is.
+const GRADE: u16 = 14;
 
 /// Draws the view.
 pub fn draw(canvas: &mut Canvas<'_>, shared: &Shared) {
@@ -60,7 +63,7 @@ const MOST_TROUBLES: usize = 3;
 
 fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     let theme = canvas.theme;
-    let mut y = 0;
+    let (mut y, roomy) = (0, canvas.height() >= TALL);
     if let Some(answer) = &shared.facts.closed {
         y += canvas.paragraph(2, y, width, theme.clean(), &say::swap_closed(answer));
     }
@@ -74,7 +77,8 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
         Verdict::NothingToFind => y += clean_so_far(&mut canvas.below(y), width),
         Verdict::NotWhole => y += canvas.paragraph(2, y, width, theme.attention(), words::advice::not_whole()),
         Verdict::Done { named, reason } => {
-            y += answer(&mut canvas.below(y), shared, named, *reason, width);
+            y += answer(&mut canvas.below(y), shared, named, *reason, (width, roomy));
+            y += because(&mut canvas.below(y), shared, width, roomy);
             // What stays in the machine, where that is not how it is now; what was tried keeps its rows.
             if let Some((stays, _)) = shared.leaves_with().filter(|_| canvas.height() >= y + DRAWN + WITH_RUNS) {
                 y += arrangement::draw(&mut canvas.part(9, y + 1, width - 7, DRAWN), shared, &stays);
@@ -82,7 +86,8 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
         }
         Verdict::Open(proposal) => {
             let Proposal { next, is_proof, if_errors, if_clean } = proposal.as_ref();
-            y += canvas.paragraph(2, y, width, theme.strong(), &words::odds::leading(&advice.odds, &name)) + 1;
+            y += canvas.paragraph(2, y, width, theme.strong(), &words::odds::leading(&advice.odds, &name));
+            y += because(&mut canvas.below(y), shared, width, roomy) + 1;
             y = step(canvas, shared, next, *is_proof, y, width);
             for (label, style, forecast) in
                 [(say::swap_if_errors(), theme.error(), if_errors), (say::swap_if_clean(), theme.clean(), if_clean)]
@@ -119,6 +124,20 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     y
 }
 
+/// What speaks most for who leads; on low screens the weightiest only.
+fn because(canvas: &mut Canvas<'_>, shared: &Shared, width: u16, roomy: bool) -> u16 {
+    let theme = canvas.theme;
+    let shown = if roomy { shared.facts.reasons.len() } else { 1 };
+    let mut y = 0;
+    for reason in shared.facts.reasons.iter().take(shown) {
+        if y == 0 {
+            canvas.put(2, y, theme.label(), say::swap_because());
+        }
+        y += canvas.paragraph(13, y, width.saturating_sub(11), theme.text(), reason);
+    }
+    y
+}
+
 /// The step that was written down before the machine was off, set against what is fitted now.
 fn planned(canvas: &mut Canvas<'_>, shared: &Shared, y: u16, width: u16) -> u16 {
     let theme = canvas.theme;
@@ -144,7 +163,13 @@ fn clean_so_far(canvas: &mut Canvas<'_>, width: u16) -> u16 {
     y
 }
 
-fn answer(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reason, width: u16) -> u16 {
+fn answer(
+    canvas: &mut Canvas<'_>,
+    shared: &Shared,
+    named: &[Odds],
+    reason: Reason,
+    (width, roomy): (u16, bool),
+) -> u16 {
     let theme = canvas.theme;
     let name = |id: &str| shared.facts.name_of(id);
     let (word, style) = match reason {
@@ -158,17 +183,25 @@ fn answer(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reas
         canvas.put(6, y, theme.attention(), &format!("{number}"));
         y += canvas.paragraph(9, y, width - 7, theme.text(), &words::advice::action(&action));
     }
-    y + order(&mut canvas.below(y), shared, named, reason, width)
+    y + order(&mut canvas.below(y), shared, named, reason, (width, roomy))
 }
 
 /// What to order in place of the modules that have to go.
-fn order(canvas: &mut Canvas<'_>, shared: &Shared, named: &[Odds], reason: Reason, width: u16) -> u16 {
+fn order(
+    canvas: &mut Canvas<'_>,
+    shared: &Shared,
+    named: &[Odds],
+    reason: Reason,
+    (width, roomy): (u16, bool),
+) -> u16 {
     let theme = canvas.theme;
     let (gone, kept) = gone_and_kept(&shared.facts.case, named, reason);
     let modules = |ids: &[String]| ids.iter().filter_map(|id| shared.facts.modules.get(id)).collect::<Vec<_>>();
     let Some(bad) = modules(&gone).first().copied() else { return 0 };
     let mut y = 0;
-    for (at, words) in words::order(bad, &modules(&kept), &shared.facts.board.mainboard).iter().enumerate() {
+    // Low screens leave the rest of it to the report.
+    let lines = if roomy { usize::MAX } else { 1 };
+    for (at, words) in words::order(bad, &modules(&kept), &shared.facts.board.mainboard).iter().take(lines).enumerate() {
         let style = if at == 0 { theme.strong() } else { theme.label() };
         y += canvas.paragraph(9, y, width - 7, style, words);
     }
@@ -216,18 +249,19 @@ fn step(
 fn odds(canvas: &mut Canvas<'_>, shared: &Shared, most: usize) -> u16 {
     let theme = canvas.theme;
     let Some(advice) = shared.facts.advice.as_ref().filter(|_| shared.has_suspicion()) else { return 0 };
+    let room = canvas.width().saturating_sub(BAR + 1 + GRADE).clamp(SHORT_NAME, NAME);
     let shown: Vec<&Odds> = advice.odds.iter().filter(|odds| odds.probability >= 0.005).take(most).collect();
     canvas.put(0, 0, theme.label(), say::swap_suspicion());
     for (y, odds) in (1u16..).zip(&shown) {
         let leads = y == 1;
         let words = words::odds::suspect(&odds.suspect, &|id| shared.facts.name_of(id));
         let style = if leads { theme.strong() } else { theme.label() };
-        canvas.cell(0, y, NAME - 1, style, &words);
+        canvas.cell(0, y, room - 1, style, &words);
         let filled = (odds.probability * f64::from(BAR)).round() as u16;
         let bar = if leads { theme.error() } else { theme.label() };
-        canvas.put(NAME, y, bar, &"█".repeat(usize::from(filled)));
-        canvas.put(NAME + filled, y, theme.faint(), &"·".repeat(usize::from(BAR - filled.min(BAR))));
-        canvas.put(NAME + BAR + 1, y, style, band(odds.probability).said());
+        canvas.put(room, y, bar, &"█".repeat(usize::from(filled)));
+        canvas.put(room + filled, y, theme.faint(), &"·".repeat(usize::from(BAR - filled.min(BAR))));
+        canvas.put(room + BAR + 1, y, style, band(odds.probability).said());
     }
     1 + shown.len() as u16
 }
