@@ -32,6 +32,11 @@ pub trait Hands: Send + Sync {
     /// # Errors
     /// When there is none with this serial number.
     fn lend(&self, serial: &str) -> Result<(), String>;
+    /// Puts a new module of the same kind as this one on the table.
+    ///
+    /// # Errors
+    /// When there is none.
+    fn deliver(&self, like: &str) -> Result<Module, String>;
     /// Modules on the table: known, but in no slot.
     fn on_the_table(&self) -> Vec<Module>;
     /// Names that the technician gave to modules: `(serial number, mark)`.

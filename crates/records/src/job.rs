@@ -1,6 +1,7 @@
 //! The journal of a job.
 
 mod case;
+mod course;
 
 use std::cell::RefCell;
 use std::collections::{BTreeMap, VecDeque};
@@ -24,6 +25,8 @@ use revisum_words::damage;
 
 use crate::WrongUse;
 use crate::say;
+
+pub use course::{Course, Station};
 
 use super::jobs::{Which, id_of, job_ids, path_of, read_job};
 use super::logged::MOST_KEPT;

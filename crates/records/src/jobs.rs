@@ -6,7 +6,7 @@ use anyhow::{Context, Result};
 use revisum_engine::text::cleaned;
 use revisum_linux::open_parts;
 use revisum_record::fitted::Module;
-use revisum_record::journal::{JobEntry, JobState, Link, read_journal};
+use revisum_record::journal::{JobEntry, JobState, Link, Stage, read_journal};
 
 use crate::say;
 
@@ -36,6 +36,8 @@ pub struct JobSummary {
     pub runs: usize,
     /// What it came to, while it is closed.
     pub closed: Option<String>,
+    /// The stage that it came to last.
+    pub stage: Option<Stage>,
     /// Modules that are known to be good in it.
     pub good: Vec<Module>,
 }
@@ -117,6 +119,7 @@ pub fn list_jobs(jobs: &Path) -> Vec<JobSummary> {
             machine: cleaned(&state.machine, LONGEST),
             told: told.unwrap_or_default(),
             runs: state.runs.len(),
+            stage: state.reached.keys().next_back().copied(),
             closed: state.closed.as_deref().map(|answer| cleaned(answer, LONGEST)),
             good,
         })

@@ -19,7 +19,7 @@ pub use data_dir::DataDir;
 pub use digest::Digest;
 pub use find::{Found, find_runs, scan_runs};
 pub use import::{Imported, import};
-pub use job::Job;
+pub use job::{Course, Job, Station};
 pub use jobs::{JobSummary, Which, list_jobs};
 pub use ledger::{Ledger, Life, LifeLine, SpeedFound};
 pub use logged::{MOST_KEPT, shown_time};

@@ -6,7 +6,7 @@ use revisum_diagnose::isolate::{Advice, Case};
 use revisum_diagnose::locate::Location;
 use revisum_engine::text::cleaned;
 use revisum_record::fitted::Module;
-use revisum_record::journal::JobState;
+use revisum_record::journal::{JobState, Stage, Tick};
 use revisum_record::logged::LogEntry;
 use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
@@ -44,6 +44,15 @@ impl Ran<'_> {
             && tests(self) == tests(other)
             && chosen(self) == chosen(other)
     }
+}
+
+/// Something of a job's course.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Reached {
+    /// A stage was reached.
+    Stage(Stage),
+    /// Somebody confirmed something.
+    Tick(Tick),
 }
 
 /// What the shop's settings file says.
@@ -100,6 +109,8 @@ pub struct Input<'a> {
     pub advice: Option<&'a Advice>,
     /// Runs, oldest first.
     pub runs: &'a [Ran<'a>],
+    /// Stages that were reached and what was confirmed, the oldest first, each with when, as people read it.
+    pub course: &'a [(Reached, String)],
     /// Records of this job that are damaged or cannot be read.
     pub lost_records: usize,
     /// Measurements of speed, the oldest first, each with when, as people read it.

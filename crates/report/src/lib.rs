@@ -18,7 +18,7 @@ pub use charts::charts;
 pub use compose::compose;
 pub use document::{Block, Document, Figure, Table};
 pub use flow::{PdfError, pdf};
-pub use input::{Input, Ran, Shop, ShopError, checksum};
+pub use input::{Input, Ran, Reached, Shop, ShopError, checksum};
 pub use markdown::markdown;
 pub use revisum_words::{Language, Texts};
 pub use speed::{speed_document, spread_text};

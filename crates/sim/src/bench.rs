@@ -29,7 +29,7 @@ use crate::held::Faults;
 use crate::mapping::{address_map, physical, populated_channels};
 use crate::memory::SimMemory;
 use crate::spd_image::images;
-use crate::spec::{IntakeSpec, MachineSpec, ModuleSpec};
+use crate::spec::{IntakeSpec, MachineSpec, ModuleSpec, replacement_of};
 
 /// The first MiB belongs to the firmware.
 const FIRST_MIB: u64 = MIB;
@@ -71,7 +71,8 @@ pub struct Bench {
 }
 
 /// Puts a machine on the bench.
-pub fn simulated_machine(spec: MachineSpec, options: SimOptions) -> Machine {
+pub fn simulated_machine(mut spec: MachineSpec, options: SimOptions) -> Machine {
+    spec.stock();
     let clock = Arc::new(SimClock::new(options.begin_ms.unwrap_or(BEGIN_MS), options.pace));
     let placement = Mutex::new(spec.placement());
     let setting = Mutex::new(spec.settings.first().cloned().unwrap_or_default());
@@ -491,6 +492,13 @@ impl Hands for Bench {
         }
         self.lent.lock().unwrap_or_else(PoisonError::into_inner).insert(serial.to_owned());
         Ok(())
+    }
+
+    fn deliver(&self, like: &str) -> Result<Module, String> {
+        let serial = replacement_of(like);
+        self.lend(&serial)?;
+        let module = self.spec.module(&serial).ok_or_else(|| format!("there is no module {serial}"))?;
+        Ok(board_module(&self.spec, module, &self.setting()))
     }
 
     fn on_the_table(&self) -> Vec<Module> {

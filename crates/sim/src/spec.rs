@@ -238,6 +238,11 @@ pub struct ModuleSpec {
     pub elsewhere: bool,
 }
 
+/// The serial number of the module that is delivered for another one.
+pub(crate) fn replacement_of(serial: &str) -> String {
+    format!("{serial}N")
+}
+
 impl ModuleSpec {
     /// Speed that these settings put in force, in MT/s.
     pub(crate) fn speed_with(&self, setting: &str) -> u16 {
@@ -319,6 +324,17 @@ impl MachineSpec {
         let own = |fault: &&FaultSpec| modules.iter().any(|module| fault.module.as_ref() == Some(&module.serial));
         self.faults.extend(other.faults.iter().filter(own).cloned());
         self.modules.extend(modules.into_iter().map(|module| ModuleSpec { slot: None, elsewhere: true, ..module }));
+    }
+
+    /// Lets a sound module of the same kind be delivered for each that the machine has.
+    pub(crate) fn stock(&mut self) {
+        let own: Vec<ModuleSpec> = self.modules.iter().filter(|module| !module.elsewhere).cloned().collect();
+        for module in own {
+            let serial = replacement_of(&module.serial);
+            if self.module(&serial).is_none() {
+                self.modules.push(ModuleSpec { serial, mark: None, slot: None, elsewhere: true, ..module });
+            }
+        }
     }
 
     /// The slot of this name.

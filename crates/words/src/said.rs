@@ -10,7 +10,7 @@ use revisum_engine::places::Certainty;
 use revisum_engine::recipe::Depth;
 use revisum_engine::speed::Kind as Measured;
 use revisum_engine::sweep::second_look::Kind as Reread;
-use revisum_record::journal::BrokeOff;
+use revisum_record::journal::{BrokeOff, Stage, Tick};
 use revisum_record::logged::LogKind;
 use revisum_record::outcome::{EndedBy, Outcome, Reason};
 
@@ -33,6 +33,30 @@ macro_rules! said {
 }
 
 said! {
+    Stage {
+        Complaint => stage_complaint,
+        Shown => stage_shown,
+        NotShown => stage_not_shown,
+        Found => stage_found,
+        Ordered => stage_ordered,
+        Fitted => stage_fitted,
+        Proved => stage_proved,
+        RuledOut => stage_ruled_out,
+        Suspects => stage_suspects,
+        Restored => stage_restored,
+        HandedOver => stage_handed_over,
+    }
+    Tick {
+        Ordered => tick_ordered,
+        NothingOrdered => tick_nothing_ordered,
+        Arrived => tick_arrived,
+        SuspectsRead => tick_suspects_read,
+        Settings => tick_settings,
+        FilesChecked => tick_files,
+        BackupTold => tick_backup,
+        BootOrder => tick_boot_order,
+        DriveOut => tick_drive_out,
+    }
     Depth { Triage => depth_triage, Survey => depth_survey, Overnight => depth_overnight }
     Certainty {
         Certain => certainty_certain,

@@ -14,7 +14,7 @@ use revisum_records::Job;
 pub fn arrange(machine: &Machine, job: &mut Job) -> Result<()> {
     let Some(hands) = &machine.hands else { return Ok(()) };
     let state = job.state();
-    for serial in state.borrowed.keys() {
+    for serial in state.borrowed.keys().chain(&state.arrived) {
         // A module that is not there any more is missed in the fittings.
         let _ = hands.lend(serial);
     }

@@ -8,9 +8,12 @@ use revisum_diagnose::isolate::{Reason, Verdict};
 use revisum_drawing::{location_scene, svg};
 use revisum_engine::text::{cell, cleaned, shown};
 use revisum_linux::{files, open_parts};
+use revisum_record::journal::{JobState, Stage};
 use revisum_record::outcome::{EndedBy, Judgement};
 use revisum_record::speed::SpeedRecord;
-use revisum_report::{Block, Document, Figure, Input, Language, Ran, Shop, Texts, checksum, compose, markdown, pdf};
+use revisum_report::{
+    Block, Document, Figure, Input, Language, Ran, Reached, Shop, Texts, checksum, compose, markdown, pdf,
+};
 use serde_json::{Value, json};
 
 use revisum_records::WrongUse;
@@ -91,6 +94,8 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
     let logged: Vec<_> = job.state().logged.iter().map(|entry| (shown_time(entry, &zone), entry)).collect();
     let speed_time = |speed: &SpeedRecord| wall_time::date_and_time(speed.wall_ms, &wall_time::zone(speed.simulated));
     let speeds: Vec<_> = job.state().speeds.iter().map(|speed| (speed_time(speed), speed.as_ref())).collect();
+    let course: Vec<(Reached, String)> =
+        course(job.state()).map(|(ms, reached)| (reached, wall_time::date_and_time(ms, &zone))).collect();
     let document = compose(
         &Input {
             job: job.state(),
@@ -98,6 +103,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
             case: source.case,
             advice: source.advice,
             runs: &ran,
+            course: &course,
             lost_records: job.troubles().len(),
             speeds: &speeds,
             logged: &logged,
@@ -121,6 +127,16 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
         errors: runs.iter().flat_map(|run| errors(run)).collect(),
         json: everything(source, &runs, &sum),
     })
+}
+
+/// Stages and what was confirmed, the oldest first; that a replacement was settled is said by what was confirmed.
+fn course(state: &JobState) -> impl Iterator<Item = (i64, Reached)> {
+    let stages = state.reached.iter().filter(|(stage, _)| !matches!(stage, Stage::Ordered | Stage::Suspects));
+    let stages = stages.map(|(stage, ms)| (*ms, Reached::Stage(*stage)));
+    let ticks = state.ticks.iter().map(|(tick, ms)| (*ms, Reached::Tick(*tick)));
+    let mut all: Vec<(i64, Reached)> = ticks.chain(stages).collect();
+    all.sort_by_key(|(ms, _)| *ms);
+    std::iter::once((state.opened_ms, Reached::Stage(Stage::Complaint))).chain(all)
 }
 
 /// Checksum of the journals that a job's report follows from.

@@ -141,13 +141,15 @@ fn ran(bench: &Bench<'_>, at: usize, run: &BenchRun) -> Observed {
     let slots = run.fit.module_in.iter().zip(&bench.slots);
     let placement =
         slots.filter_map(|(module, slot)| Some((slot.clone(), bench.modules[usize::from((*module)?)].clone())));
-    let missing = run.fit.slot_of.iter().zip(&bench.modules).filter(|(slot, _)| slot.is_none());
+    // A known-good one was not fitted because it came later.
+    let spare = |module: &usize| bench.known_good[*module];
+    let missing = (0..bench.modules.len()).filter(|module| run.fit.slot_of[*module].is_none() && !spare(module));
     let first = &bench.runs[bench.first].fit;
     let set = |at: usize| bench.case.runs[at].settings.as_str();
     let other = run.fit.setting != first.setting && !set(at).is_empty();
     Observed::Ran {
         placement: placement.collect(),
-        without: missing.map(|(_, module)| module.clone()).collect(),
+        without: missing.map(|module| bench.modules[module].clone()).collect(),
         as_first: run.fit.module_in == first.module_in,
         settings: other.then(|| set(at).to_owned()),
         came,

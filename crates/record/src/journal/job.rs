@@ -6,6 +6,7 @@ use std::sync::Arc;
 use serde::{Deserialize, Serialize};
 
 use super::damage::Damage;
+use super::stage::{Stage, Tick};
 use crate::fitted::{Before, Board, Module};
 use crate::logged::LogEntry;
 use crate::speed::SpeedRecord;
@@ -235,6 +236,38 @@ pub enum JobEntry {
         /// What it came to.
         speed: Box<SpeedRecord>,
     },
+    /// Somebody confirmed something, or takes it back.
+    Ticked {
+        /// What.
+        tick: Tick,
+        /// Whether it holds.
+        done: bool,
+        /// Milliseconds since 1970.
+        wall_ms: i64,
+    },
+    /// What was ordered arrived.
+    Arrived {
+        /// The module, where it is known already.
+        module: Option<Module>,
+        /// Milliseconds since 1970.
+        wall_ms: i64,
+    },
+    /// A stage was reached for the first time; after a step back, again.
+    Reached {
+        /// The stage.
+        stage: Stage,
+        /// Milliseconds since 1970.
+        wall_ms: i64,
+    },
+    /// What was found holds no more: stages after it are open again, and what was confirmed of them is not.
+    WentBack,
+    /// Free words.
+    Noted {
+        /// The words.
+        words: String,
+        /// Milliseconds since 1970.
+        wall_ms: i64,
+    },
     /// The job is done.
     Closed {
         /// What it came to, in a sentence.
@@ -303,6 +336,16 @@ pub struct JobState {
     pub speeds: Vec<Arc<SpeedRecord>>,
     /// What the job came to, while it is closed.
     pub closed: Option<String>,
+    /// What somebody confirmed, and when, in milliseconds since 1970.
+    pub ticks: BTreeMap<Tick, i64>,
+    /// Steps that had been made when something was first confirmed, or the job closed.
+    pub settled_after: Option<usize>,
+    /// Modules that were ordered and arrived, by serial number.
+    pub arrived: Vec<String>,
+    /// Stages that were reached, and when, in milliseconds since 1970.
+    pub reached: BTreeMap<Stage, i64>,
+    /// Free words, with when they were written, in milliseconds since 1970.
+    pub notes: Vec<(i64, String)>,
     /// Records and totals of runs that are over.
     pub sealed: BTreeMap<String, (u64, Totals)>,
     /// What could not be read of its journal.
@@ -357,7 +400,31 @@ impl JobState {
             JobEntry::BrokeOff { run, how } => {
                 self.broke_off.insert(run.clone(), *how);
             }
-            JobEntry::OwnerTold { told } => self.steps.push(Step::Told(told.clone())),
+            JobEntry::OwnerTold { told } => {
+                self.steps.push(Step::Told(told.clone()));
+                if told.came_back {
+                    self.go_back();
+                }
+            }
+            JobEntry::Ticked { tick, done: true, wall_ms } => {
+                self.settle();
+                self.ticks.entry(*tick).or_insert(*wall_ms);
+            }
+            JobEntry::Ticked { tick, done: false, .. } => {
+                self.ticks.remove(tick);
+            }
+            JobEntry::Arrived { module, wall_ms } => {
+                self.ticks.entry(Tick::Arrived).or_insert(*wall_ms);
+                if let Some(module) = module {
+                    self.apply(&JobEntry::Seen { module: module.clone() });
+                    self.arrived.push(module.serial.clone());
+                }
+            }
+            JobEntry::Reached { stage, wall_ms } => {
+                self.reached.insert(*stage, *wall_ms);
+            }
+            JobEntry::WentBack => self.go_back(),
+            JobEntry::Noted { words, wall_ms } => self.notes.push((*wall_ms, words.clone())),
             JobEntry::Refused { slots, refused } => {
                 self.refused.retain(|known| known != slots);
                 if *refused {
@@ -366,7 +433,10 @@ impl JobState {
             }
             JobEntry::SystemLogged { entries } => self.logged.clone_from(entries),
             JobEntry::SpeedMeasured { speed } => self.speeds.push(Arc::new(speed.as_ref().clone())),
-            JobEntry::Closed { answer } => self.closed = Some(answer.clone()),
+            JobEntry::Closed { answer } => {
+                self.settle();
+                self.closed = Some(answer.clone());
+            }
             JobEntry::Reopened => self.closed = None,
             JobEntry::Set { settings } => self.settings = Some(settings.clone()),
             JobEntry::DidNotStart { sign } => {
@@ -387,5 +457,17 @@ impl JobState {
                 }
             }
         }
+    }
+
+    fn settle(&mut self) {
+        self.settled_after = self.settled_after.or(Some(self.steps.len()));
+    }
+
+    /// It failed again: what was confirmed and reached after it was found holds no more.
+    fn go_back(&mut self) {
+        self.closed = None;
+        self.ticks.clear();
+        self.settled_after = None;
+        self.reached.retain(|stage, _| *stage < Stage::Found);
     }
 }

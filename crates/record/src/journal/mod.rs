@@ -12,6 +12,7 @@ mod line;
 mod read;
 mod record;
 mod sector;
+mod stage;
 mod store;
 #[cfg(test)]
 mod tests;
@@ -25,6 +26,7 @@ pub use line::{Chain, Framed};
 pub use read::Reading;
 pub use record::{Record, Weight, read_journal};
 pub use sector::{SECTOR, filler};
+pub use stage::{Stage, Tick};
 pub use store::JournalStore;
 pub use write::{JournalWriter, Link};
 

@@ -31,7 +31,8 @@ impl Job {
             self.state.logged.iter().any(of_it).then_some(priors.signs.logged)
         };
         let known = |id: String| KnownModule {
-            known_good: self.state.good.contains(&id),
+            // A module that was bought for what was found has no part in it.
+            known_good: self.state.good.contains(&id) || self.came_as_replacement(&id),
             elsewhere: self.state.elsewhere.get(&id).copied(),
             weight: logged(&id),
             kit: self.part_of(&id, board),

@@ -1,6 +1,7 @@
 //! From what is known to what is said, in reading order: the answer, the next step, the story, the parts, the detail.
 
 mod answer;
+mod course;
 mod detail;
 mod logged;
 mod parts;
@@ -27,6 +28,7 @@ fn composed(input: &Input<'_>, texts: &Texts) -> Document {
         blocks.push(Block::Small(texts.say(Key::Simulated)));
     }
     blocks.extend(answer::blocks(input, texts));
+    blocks.extend(course::blocks(input, texts));
     blocks.extend(story::blocks(input, texts));
     blocks.extend(speed::blocks(input, texts));
     blocks.extend(logged::blocks(input, texts));

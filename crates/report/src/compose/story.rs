@@ -152,6 +152,7 @@ mod tests {
             case: &case,
             advice: None,
             runs: &ran,
+            course: &[],
             lost_records: 0,
             speeds: &[],
             logged: &[],

@@ -5,9 +5,9 @@ use revisum_record::outcome::Judgement;
 use revisum_words as words;
 
 use super::{App, Front, chrome, commands, overlays};
-use crate::kit::board_strip;
 use crate::kit::canvas::{Canvas, Targets, wrapped};
 use crate::kit::theme::Theme;
+use crate::kit::{board_strip, course_line};
 use crate::room::view::View;
 use crate::say;
 use crate::shared::state::Shared;
@@ -43,6 +43,7 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme, targets: &Targets) 
     let strip = room.board(shared);
     let rows = board_strip::rows(&strip);
     board_strip::draw(&mut canvas.part(0, y, area.width, rows), &strip);
+    course_line::draw(&mut canvas.part(0, y + rows, area.width, 1), &shared.facts.course);
     y += rows + 1 + air;
     let mut body = canvas.part(0, y, area.width, footer.saturating_sub(y));
     match &app.front {

@@ -2,12 +2,13 @@
 
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_record::fitted::{Board, Module, Slot};
-use revisum_record::outcome::{Grade, Outcome};
+use revisum_record::journal::{Stage, Tick};
 use revisum_record::run_state::RunState;
+use revisum_records::{Course, Station};
 use rstest::rstest;
 
 use super::*;
-use crate::shared::facts::{Facts, Trial};
+use crate::shared::facts::Facts;
 use crate::shared::run::RunView;
 use revisum_workbench::go_on::Start;
 
@@ -200,28 +201,19 @@ fn at(view: View, mut app: App) -> App {
     app
 }
 
-fn with_trial(outcome: Outcome, depth: Depth, change: fn(&mut Trial)) -> App {
+/// A job that is at this stage, after these, on the Swap view.
+fn course(before: &[Stage], open: Option<Stage>, change: fn(&mut Course)) -> App {
     let mut app = at(View::Swap, app());
-    let mut trial = Trial {
-        run: "r".into(),
-        struck: None,
-        moved: None,
-        placement: app.shared.facts.board.known_placement(),
-        settings: String::new(),
-        depth,
-        outcome,
-        headline: super::looks::summary().headline,
-        grade: Grade::Clean,
-        on_all: true,
-        errors: 0,
-        slots: Vec::new(),
-        seconds: 60.0,
-        passes: 1,
-    };
-    change(&mut trial);
-    app.shared.facts.trials = vec![trial];
+    let station = |done| move |stage: &Stage| Station { stage: *stage, done, at_ms: None };
+    let stations = before.iter().map(station(true)).chain(open.iter().map(station(false)));
+    let mut course = Course { stations: stations.collect(), ..Course::default() };
+    change(&mut course);
+    app.shared.facts.course = course;
     app
 }
+
+const CAME: &[Stage] = &[Stage::Complaint];
+const FOUND: &[Stage] = &[Stage::Complaint, Stage::Shown, Stage::Found];
 
 #[rstest]
 #[case::nothing_run_yet(at(View::Board, app()), Some("run triage"))]
@@ -232,12 +224,14 @@ fn with_trial(outcome: Outcome, depth: Depth, change: fn(&mut Trial)) -> App {
 #[case::and_found_from_elsewhere(at(View::Board, running()), Some("watch the run"))]
 #[case::the_rest_of_a_run(at(View::Run, with(Some(rest()), None)), Some("continue the run"))]
 #[case::is_not_in_the_way_of_a_new_one(at(View::Recipe, with(Some(rest()), None)), Some("run triage"))]
-#[case::deeper_after_a_clean_triage(with_trial(Outcome::Clean, Depth::Triage, |_| ()), Some("run survey"))]
-#[case::and_deeper_still(with_trial(Outcome::Clean, Depth::Survey, |_| ()), Some("run overnight"))]
-#[case::not_after_one_that_was_cut_short(with_trial(Outcome::CutShort, Depth::Survey, |_| ()), Some("run triage"))]
-#[case::nor_after_one_on_a_part(with_trial(Outcome::Clean, Depth::Survey, |trial| trial.on_all = false), Some("run triage"))]
-#[case::nor_after_one_that_is_struck_out(with_trial(Outcome::Clean, Depth::Survey, |trial| trial.struck = Some("by hand".into())), Some("run triage"))]
-#[case::modules_were_moved(with_trial(Outcome::Clean, Depth::Triage, |trial| trial.placement.truncate(1)), Some("test this arrangement"))]
+#[case::deeper(course(CAME, Some(Stage::RuledOut), |course| course.next_depth = Some(Depth::Survey)), Some("run survey"))]
+#[case::nothing_deeper(course(CAME, Some(Stage::Suspects), |_| ()), Some("list was read"))]
+#[case::what_replaces_it(course(FOUND, Some(Stage::Ordered), |_| ()), Some("settle replacement"))]
+#[case::it_is_on_its_way(course(FOUND, Some(Stage::Fitted), |course| course.awaits_part = true), Some("part arrived"))]
+#[case::the_repair(course(FOUND, Some(Stage::Proved), |course| course.leaves = Some(Default::default())), Some("install, run survey"))]
+#[case::a_check(course(FOUND, Some(Stage::Restored), |course| course.to_confirm = vec![(Tick::Settings, true), (Tick::FilesChecked, false)]), Some("files checked"))]
+#[case::the_handover(course(FOUND, Some(Stage::HandedOver), |_| ()), Some("hand over, report"))]
+#[case::and_after_it(course(FOUND, None, |_| ()), Some("show report"))]
 fn enter_is_the_next_sensible_step(#[case] app: App, #[case] words: Option<&str>) {
     assert_eq!(words_of_enter(&app).as_deref(), words);
 }

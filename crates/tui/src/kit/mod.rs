@@ -5,6 +5,7 @@ pub mod bars;
 pub mod big_words;
 pub mod board_strip;
 pub mod canvas;
+pub mod course_line;
 #[cfg(test)]
 pub mod drawn;
 pub mod fail_map;

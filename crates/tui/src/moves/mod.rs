@@ -1,4 +1,5 @@
 //! What several screens begin: a run, and a step that the job advises.
 
+pub mod next;
 pub mod start;
 pub mod steps;

@@ -15,7 +15,7 @@ use revisum_record::journal::{Intake, Plan};
 use revisum_record::outcome::{Grade, Headline, Outcome};
 use revisum_record::run_state::RunState;
 use revisum_record::speed::SpeedRecord;
-use revisum_records::PastRun;
+use revisum_records::{Course, PastRun};
 
 use crate::booted::Booted;
 use revisum_workbench::go_on::Start;
@@ -50,6 +50,8 @@ pub struct Facts {
     pub offer: MemoryOffer,
     /// Odds and next step.
     pub advice: Option<Advice>,
+    /// How far the job is.
+    pub course: Course,
     /// What speaks most for the suspect that leads.
     pub reasons: Vec<String>,
     /// The job as evidence.

@@ -2,16 +2,15 @@
 
 use std::sync::Arc;
 
-use revisum_diagnose::isolate::{Experiment, Odds, Reason, Verdict, what_stays};
-use revisum_engine::recipe::Depth;
-use revisum_record::outcome::Outcome;
+use revisum_diagnose::isolate::{Experiment, Odds, Reason, Verdict};
+use revisum_record::journal::Stage;
 use revisum_record::run_state::RunState;
 use revisum_records::JobSummary;
 use revisum_words as words;
 use revisum_workbench::speed_run::SpeedSnapshot;
 
 use super::chosen::Chosen;
-use super::facts::{Facts, Located, Trial};
+use super::facts::{Facts, Located};
 use super::run::RunView;
 use crate::booted::Kept;
 
@@ -138,36 +137,18 @@ impl Shared {
         }
     }
 
-    /// The depth after the deepest run that was clean in this fitting, while nothing was ever found: a rarer fault may still be there.
-    pub fn deeper(&self) -> Option<Depth> {
-        if self.has_suspicion() {
-            return None;
-        }
-        let clean = self
-            .facts
-            .trials
-            .iter()
-            .filter(|trial| trial.outcome == Outcome::Clean && trial.on_all && trial.struck.is_none());
-        match clean.map(|trial| trial.depth).max()? {
-            Depth::Triage => Some(Depth::Survey),
-            Depth::Survey | Depth::Overnight => Some(Depth::Overnight),
-        }
+    /// The stage of the job that is open; nothing once the machine was handed over.
+    pub fn stage(&self) -> Option<Stage> {
+        self.facts.course.present()
     }
 
-    /// The machine as it leaves once the part is named, and whether a survey of it was clean already; nothing while the job is closed.
-    pub fn leaves_with(&self) -> Option<(Experiment, bool)> {
-        let (named, reason) = self.answer().filter(|_| self.facts.closed.is_none())?;
-        let (placement, settings) = what_stays(&self.facts.case, named, reason)?;
-        let wanted = sorted(&placement);
-        let now = sorted(&self.facts.board.known_placement());
+    /// The machine as it leaves once the part is named, as a step; nothing while the job is closed.
+    pub fn leaves_with(&self) -> Option<Experiment> {
+        let (placement, settings) = self.facts.course.leaves.clone().filter(|_| self.facts.closed.is_none())?;
         let cost = &self.facts.case.priors.cost;
-        let hands_minutes = if wanted == now { cost.rerun } else { cost.change_base };
-        let proves = |trial: &Trial| {
-            let deep = trial.depth >= Depth::Survey && trial.outcome == Outcome::Clean && trial.on_all;
-            deep && trial.struck.is_none() && sorted(&trial.placement) == wanted
-        };
-        let proved = self.facts.trials.last().is_some_and(proves);
-        Some((Experiment { placement, settings, hands_minutes, passes: 1.0, ..Experiment::default() }, proved))
+        let stays = sorted(&placement) == sorted(&self.facts.board.known_placement());
+        let hands_minutes = if stays { cost.rerun } else { cost.change_base };
+        Some(Experiment { placement, settings, hands_minutes, passes: 1.0, ..Experiment::default() })
     }
 
     /// Whether a step needs the machine to be switched off, or its firmware to be entered.

@@ -30,9 +30,14 @@ impl Workshop {
         let by_hand = || if shown.is_some() { vec!["profile".to_owned(), "stock".to_owned()] } else { Vec::new() };
         let offered = self.machine.hands.as_ref().map_or_else(by_hand, |hands| hands.settings());
         let settings = if system.settings.is_empty() { shown.unwrap_or_default().to_owned() } else { system.settings };
+        // What cannot be written waits with everything else that could not be.
+        let _ = self.job.go_back_if_failed();
         let case = Arc::new(self.job.case(&board, &settings, &offered));
         let advice = (!case.runs.is_empty() || case.record_damaged).then(|| advise(&case));
         self.evidence = (case.clone(), advice.clone());
+        let course = self.job.course(&case, advice.as_ref(), &board);
+        let _ = self.job.note_course(&course, self.machine.clock.wall_ms());
+        let course = self.job.course(&case, advice.as_ref(), &board);
         let known = case.modules.iter().map(|module| module.id.clone());
         let past = Past::open(&self.data);
         let mut table = self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default();
@@ -56,6 +61,7 @@ impl Workshop {
                 .flat_map(|advice| words::odds::reasons(&case, advice, &|id| self.job.name_of(id)))
                 .collect(),
             advice,
+            course,
             history: known.clone().map(|serial| (serial.clone(), past.of_module(&serial))).collect(),
             ends: known.clone().map(|serial| (serial.clone(), past.ends(&serial))).collect(),
             last_run: self.job.runs().next_back().map(|run| Arc::new(run.state.clone())),

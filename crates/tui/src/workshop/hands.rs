@@ -46,6 +46,12 @@ impl Workshop {
         if let (JobEntry::Borrowed { module, .. }, Some(hands)) = (&entry, &self.machine.hands) {
             hands.lend(&module.serial).map_err(|reason| anyhow::anyhow!(say::hands_not_borrowed(reason)))?;
         }
+        if let (JobEntry::Arrived { module: None, wall_ms }, Some(hands)) = (&entry, self.machine.hands.clone()) {
+            for id in self.facts().course.gone {
+                let module = hands.deliver(&id).map_err(|reason| anyhow::anyhow!(say::hands_not_borrowed(reason)))?;
+                self.job.decide(JobEntry::Arrived { module: Some(module), wall_ms: *wall_ms })?;
+            }
+        }
         self.job.decide(entry)?;
         news.push(self.facts_now());
         Ok(())

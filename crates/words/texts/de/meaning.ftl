@@ -746,3 +746,25 @@ element-of-copies = { $element } der Kopien
 element-opening-rows = Zeilen öffnen
 fact-value-right = Prüfsummen stimmen
 fact-value-wrong = Prüfsumme falsch: { $sections }
+
+# Stages of a job, and what is confirmed at its end
+stage-complaint = Beschwerde
+stage-shown = gezeigt
+stage-not-shown = nicht gezeigt
+stage-found = gefunden
+stage-ordered = bestellt
+stage-fitted = eingebaut
+stage-proved = bewiesen
+stage-ruled-out = ausgeschlossen
+stage-suspects = andere Ursachen
+stage-restored = hergerichtet
+stage-handed-over = übergeben
+tick-ordered = Teil bestellt
+tick-nothing-ordered = nichts bestellt
+tick-arrived = Teil ist da
+tick-suspects-read = Liste gelesen
+tick-settings = Einstellungen gesetzt
+tick-files = Dateien geprüft
+tick-backup = Sicherung empfohlen
+tick-boot-order = Startreihenfolge zurückgestellt
+tick-drive-out = Startlaufwerk entfernt

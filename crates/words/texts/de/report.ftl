@@ -67,6 +67,9 @@ report-next-run = { $fitting }, { $time } lang
 
 report-order = Was zu bestellen ist
 
+report-course = Verlauf des Auftrags
+report-col-date = Datum
+report-col-stage = Stand
 report-story = Läufe und Ergebnisse
 report-story-none = Es gab keinen Lauf.
 report-col-run = Lauf

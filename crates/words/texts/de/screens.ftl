@@ -337,6 +337,10 @@ jobs-open = offen, { $runs ->
         [one] { $runs } Lauf
        *[other] { $runs } Läufe
     }
+jobs-stage = { $stage }, { $runs ->
+        [one] { $runs } Lauf
+       *[other] { $runs } Läufe
+    }
 jobs-not-run = noch nicht gelaufen
 jobs-on-bench = { $words }, auf der Werkbank
 
@@ -823,3 +827,21 @@ hands-cannot-put = So lassen sich die Module nicht einsetzen: { $reason }.
 hands-settings-stay = Die Einstellungen bleiben, wie sie sind: { $reason }.
 hands-modules-stay = Die Module bleiben, wo sie sind: { $reason }.
 hands-not-borrowed = Es lässt sich nicht leihen: { $reason }.
+
+# The course of a job
+key-replacement = Ersatz klären
+key-part-arrived = Teil ist da
+key-list-read = Liste ist gelesen
+key-confirm = { $what }
+key-hand-over = übergeben, Bericht
+key-show-report = Bericht zeigen
+order-title = Was kommt an die Stelle von { $modules }?
+order-and = {" "}und{" "}
+order-ordered = Bestellt: es kommt später
+order-here = Es ist da: jetzt einbauen
+order-nothing = Nichts: der Computer geht ohne es zurück
+course-now = jetzt
+course-await = Das neue Modul einbauen, sobald es da ist; Revisum erkennt es.
+course-confirm = bevor der Computer geht
+course-suspects = Mit den Tests, die zu dieser Beschwerde gehören, trat kein Speicherfehler auf. Als Nächstes prüfen:
+close-unproved = Die Reparatur ist nicht bewiesen.

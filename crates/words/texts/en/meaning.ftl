@@ -750,3 +750,25 @@ element-of-copies = { $element } of the copies
 element-opening-rows = opening rows
 fact-value-right = checksums are right
 fact-value-wrong = checksum wrong: { $sections }
+
+# Stages of a job, and what is confirmed at its end
+stage-complaint = complaint
+stage-shown = shown
+stage-not-shown = not shown
+stage-found = found
+stage-ordered = ordered
+stage-fitted = fitted
+stage-proved = proved
+stage-ruled-out = ruled out
+stage-suspects = other causes
+stage-restored = restored
+stage-handed-over = handed over
+tick-ordered = part ordered
+tick-nothing-ordered = nothing ordered
+tick-arrived = part arrived
+tick-suspects-read = list read
+tick-settings = settings set
+tick-files = files checked
+tick-backup = backup advised
+tick-boot-order = boot order restored
+tick-drive-out = boot drive removed

@@ -71,6 +71,9 @@ report-next-run = { $fitting }, for { $time }
 report-order = What to order
 
 # Story.
+report-course = Course of the job
+report-col-date = date
+report-col-stage = stage
 report-story = Runs and results
 report-story-none = No run was made.
 report-col-run = run

@@ -341,6 +341,10 @@ jobs-open = open, { $runs ->
         [one] { $runs } run
        *[other] { $runs } runs
     }
+jobs-stage = { $stage }, { $runs ->
+        [one] { $runs } run
+       *[other] { $runs } runs
+    }
 jobs-not-run = not run yet
 jobs-on-bench = { $words }, on the bench
 
@@ -834,3 +838,21 @@ hands-cannot-put = The modules cannot be put so: { $reason }.
 hands-settings-stay = The settings stay as they are: { $reason }.
 hands-modules-stay = The modules stay where they are: { $reason }.
 hands-not-borrowed = It cannot be borrowed: { $reason }.
+
+# The course of a job
+key-replacement = settle replacement
+key-part-arrived = part arrived
+key-list-read = list was read
+key-confirm = { $what }
+key-hand-over = hand over, report
+key-show-report = show report
+order-title = What goes in place of { $modules }?
+order-and = {" "}and{" "}
+order-ordered = Ordered: it will arrive later
+order-here = It is here: install it now
+order-nothing = Nothing: the computer leaves without it
+course-now = now
+course-await = Install the new module when it arrives; Revisum recognises it.
+course-confirm = before the computer goes
+course-suspects = No memory error was reproduced with the tests that this complaint asks for. Look next at:
+close-unproved = The repair was not proved.

@@ -7,7 +7,7 @@ mod mark;
 use crate::say;
 use crate::kit::board_strip::Strip;
 use crate::kit::canvas::Canvas;
-use crate::moves::start;
+use crate::moves::next;
 use crate::room::command::Command;
 use crate::room::screen::Screen;
 use crate::room::step::{Ask, Entry, Step, says};
@@ -50,8 +50,7 @@ impl Screen for Board {
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
         if !shared.is_busy() {
-            let words = say::key_run(shared.chosen.words());
-            all.push(Command::enter(Message::Run, words));
+            all.push(Command::enter(Message::Run, next::words_elsewhere(shared)));
         }
         if self.all_facts.is_some() {
             all.push(Command::list(Message::Step, say::key_further_down()));
@@ -67,7 +66,7 @@ impl Screen for Board {
 
     fn update(&mut self, message: Message, shared: &Shared) -> Step {
         match message {
-            Message::Run => return start::chosen(shared),
+            Message::Run => return next::proceed_elsewhere(shared),
             Message::Step(by) => match &mut self.all_facts {
                 Some(first) => {
                     // The last lines stay on the screen.

@@ -11,7 +11,7 @@ use crate::say;
 use crate::dialogs::line::Line;
 use crate::kit::canvas::Canvas;
 use crate::kit::theme::Theme;
-use crate::moves::start;
+use crate::moves::next;
 use crate::room::command::Command;
 use crate::room::screen::Screen;
 use crate::room::step::{Ask, Step, does};
@@ -56,8 +56,7 @@ impl Screen for Intake {
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
         if !shared.is_busy() {
-            let words = say::key_run(shared.chosen.words());
-            all.push(Command::enter(Message::Run, words));
+            all.push(Command::enter(Message::Run, next::words_elsewhere(shared)));
         }
         all.push(Command::list(Message::Step, say::key_select_row()));
         let pick = Command { name: "→", ..Command::sides(|_| Message::Pick, say::key_toggle()) };
@@ -68,7 +67,7 @@ impl Screen for Intake {
 
     fn update(&mut self, message: Message, shared: &Shared) -> Step {
         match message {
-            Message::Run => start::chosen(shared),
+            Message::Run => next::proceed_elsewhere(shared),
             Message::Step(by) => {
                 self.answer = stepped(self.answer, by, answers());
                 Vec::new()

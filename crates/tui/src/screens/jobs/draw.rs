@@ -8,7 +8,9 @@ use crate::kit::table::{self, Column};
 use crate::kit::theme::Theme;
 use crate::shared::state::Shared;
 use ratatui::style::Style;
+use revisum_records::JobSummary;
 use revisum_words as words;
+use revisum_words::Said as _;
 
 use super::rows::{JobRow, job_rows};
 use super::{Jobs, draw_drives};
@@ -65,6 +67,7 @@ fn stage(shared: &Shared, row: &JobRow<'_>) -> String {
     let here = row.job.is_some_and(|job| job.id == shared.facts.job) || row.job.is_none() && row.machine == shared.facts.machine;
     let words = match row.job {
         Some(job) if job.closed.is_some() => say::jobs_closed(job.runs as u64),
+        Some(JobSummary { stage: Some(stage), runs, .. }) if *runs > 0 => say::jobs_stage(stage.said(), *runs as u64),
         Some(job) if job.runs > 0 => say::jobs_open(job.runs as u64),
         _ => say::jobs_not_run().to_owned(),
     };

@@ -15,11 +15,10 @@ use tui_input::Input;
 use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::typing::typed;
-use crate::moves::start;
+use crate::moves::{next, start};
 use crate::room::command::Command;
 use crate::room::screen::Screen;
-use crate::room::step::{Entry, Step, does, goes, says};
-use crate::room::view::View;
+use crate::room::step::{Entry, Step, does, says};
 use crate::shared::effect::Effect;
 use crate::shared::news::News;
 use crate::shared::state::{Shared, stepped};
@@ -75,9 +74,7 @@ impl Screen for Locate {
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
         if !shared.is_busy() {
-            let run = say::key_run(shared.chosen.words());
-            let words = if shared.has_suspicion() { say::key_what_next().to_owned() } else { run };
-            all.push(Command::enter(Message::Proceed, words));
+            all.push(Command::enter(Message::Proceed, next::words_elsewhere(shared)));
         }
         if shared.located.is_some() {
             let list = if self.zoom.names_words() { say::key_select_word() } else { say::key_select_group() };
@@ -107,8 +104,7 @@ impl Screen for Locate {
     fn update(&mut self, message: Message, shared: &Shared) -> Step {
         let begin = |what: &Option<_>| what.clone().map(|what| start::begin(shared, what)).unwrap_or_default();
         match message {
-            Message::Proceed if shared.has_suspicion() => return goes(View::Swap),
-            Message::Proceed => return start::chosen(shared),
+            Message::Proceed => return next::proceed_elsewhere(shared),
             Message::Step(by) => {
                 let (groups, words) = (found::groups(self, shared).len(), found::words(self, shared).len());
                 match self.zoom.names_words() {

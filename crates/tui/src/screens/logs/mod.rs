@@ -18,7 +18,7 @@ use self::page::{LifePage, Page, RunPage, SystemLogPage};
 use crate::kit::board_strip::Strip;
 use crate::kit::canvas::Canvas;
 use crate::kit::typing::typed;
-use crate::moves::start;
+use crate::moves::next;
 use crate::room::command::Command;
 use crate::room::screen::Screen;
 use crate::room::step::{Entry, Step, does, says};
@@ -81,7 +81,7 @@ impl Screen for Logs {
     }
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
-        let run = || (!shared.is_busy()).then(|| say::key_run(shared.chosen.words()));
+        let run = || (!shared.is_busy()).then(|| next::words_elsewhere(shared));
         let proceed = self.next().or_else(run).map(|words| Command::enter(Message::Proceed, words));
         let back = Command::back(Message::Back, say::key_back_list());
         let rest = match &self.page {
@@ -99,7 +99,7 @@ impl Screen for Logs {
 
     fn update(&mut self, message: Message, shared: &Shared) -> Step {
         match message {
-            Message::Proceed if self.next().is_none() => return start::chosen(shared),
+            Message::Proceed if self.next().is_none() => return next::proceed_elsewhere(shared),
             Message::Proceed => return self.proceed(),
             Message::Step(by) => self.step(by),
             Message::Time(by) => return self.step_in_time(by),

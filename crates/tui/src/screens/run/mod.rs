@@ -4,11 +4,10 @@ mod draw;
 
 use crate::say;
 use crate::kit::canvas::Canvas;
-use crate::moves::start;
+use crate::moves::{next, start};
 use crate::room::command::Command;
 use crate::room::screen::Screen;
-use crate::room::step::{Entry, Step, does, goes};
-use crate::room::view::View;
+use crate::room::step::{Entry, Step, does};
 use crate::shared::effect::Effect;
 use crate::shared::state::{Shared, stepped};
 
@@ -77,9 +76,8 @@ impl Screen for Run {
     fn update(&mut self, message: Message, shared: &Shared) -> Step {
         let begin = |what: &Option<_>| what.clone().map(|what| start::begin(shared, what)).unwrap_or_default();
         match message {
-            Message::Proceed if shared.has_suspicion() => goes(View::Swap),
-            Message::Proceed if shared.facts.go_on.is_some() => begin(&shared.facts.go_on),
-            Message::Proceed => start::chosen(shared),
+            Message::Proceed if shared.facts.go_on.is_some() && !shared.has_suspicion() => begin(&shared.facts.go_on),
+            Message::Proceed => next::proceed_elsewhere(shared),
             Message::Step(by) => {
                 let tests = shared.run_state().map_or(0, |state| state.tests.len());
                 self.test = stepped(self.test, by, tests);
@@ -122,9 +120,8 @@ impl Run {
             return None;
         }
         Some(match () {
-            () if shared.has_suspicion() => say::key_what_next().to_owned(),
-            () if shared.facts.go_on.is_some() => say::key_continue_run().to_owned(),
-            () => say::key_run(shared.chosen.words()),
+            () if shared.facts.go_on.is_some() && !shared.has_suspicion() => say::key_continue_run().to_owned(),
+            () => next::words_elsewhere(shared),
         })
     }
 }

@@ -12,6 +12,7 @@
 
 use revisum_diagnose::isolate::{Beyond, Experiment, Odds, Proposal, Reason, Verdict, band, contradictions, gone_and_kept, to_do};
 use revisum_engine::units::duration_text;
+use revisum_record::journal::Stage;
 use revisum_words as words;
 use revisum_words::Said as _;
 
@@ -73,14 +74,16 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     y += planned(canvas, shared, y, width);
     let Some(advice) = &shared.facts.advice else { return y + nothing_known(&mut canvas.below(y), shared, width) };
     let name = |id: &str| shared.facts.name_of(id);
+    let now = ending(&mut canvas.below(y), shared, width);
+    y += now + u16::from(now > 0 && roomy);
     match &advice.verdict {
-        Verdict::NothingToFind => y += clean_so_far(&mut canvas.below(y), width),
+        Verdict::NothingToFind => y += clean_so_far(&mut canvas.below(y), shared, width),
         Verdict::NotWhole => y += canvas.paragraph(2, y, width, theme.attention(), words::advice::not_whole()),
         Verdict::Done { named, reason } => {
             y += answer(&mut canvas.below(y), shared, named, *reason, (width, roomy));
             y += because(&mut canvas.below(y), shared, width, roomy);
             // What stays in the machine, where that is not how it is now; what was tried keeps its rows.
-            if let Some((stays, _)) = shared.leaves_with().filter(|_| canvas.height() >= y + DRAWN + WITH_RUNS) {
+            if let Some(stays) = shared.leaves_with().filter(|_| canvas.height() >= y + DRAWN + WITH_RUNS) {
                 y += arrangement::draw(&mut canvas.part(9, y + 1, width - 7, DRAWN), shared, &stays);
             }
         }
@@ -151,16 +154,50 @@ fn planned(canvas: &mut Canvas<'_>, shared: &Shared, y: u16, width: u16) -> u16 
     canvas.paragraph(2, y, width, theme.attention(), &words) + 1
 }
 
-fn clean_so_far(canvas: &mut Canvas<'_>, width: u16) -> u16 {
+/// Findings of board and speed that are told before what else to look at.
+const MOST_FINDINGS: usize = 3;
+
+fn clean_so_far(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     let theme = canvas.theme;
-    let words = say::swap_clean();
+    let over = shared.facts.course.is_done(Stage::RuledOut) == Some(true);
+    let words = if over { say::course_suspects() } else { say::swap_clean() };
     let mut y = canvas.paragraph(2, 0, width, theme.text(), words);
+    for finding in shared.facts.findings.iter().take(MOST_FINDINGS) {
+        canvas.put(4, y, theme.attention(), "!");
+        let words = format!("{}. {}", words::board::found(finding), words::board::advice(finding));
+        y += canvas.paragraph(7, y, width.saturating_sub(5), theme.strong(), &words);
+    }
     for (number, next) in (1u16..).zip(Beyond::ALL) {
         canvas.put(4, y, theme.attention(), &number.to_string());
         canvas.put(7, y, theme.text(), next.said());
         y += 1;
     }
     y
+}
+
+/// What is left to do before the computer goes.
+fn ending(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
+    let theme = canvas.theme;
+    let course = &shared.facts.course;
+    match shared.stage() {
+        Some(Stage::Fitted) if course.awaits_part => {
+            canvas.put(2, 0, theme.attention(), say::course_now());
+            canvas.paragraph(9, 0, width.saturating_sub(7), theme.strong(), say::course_await())
+        }
+        Some(Stage::Restored | Stage::HandedOver) if shared.facts.closed.is_none() => {
+            canvas.put(2, 0, theme.attention(), say::course_now());
+            let mut y = canvas.paragraph(9, 0, width.saturating_sub(7), theme.strong(), say::course_confirm());
+            for (tick, done) in &course.to_confirm {
+                let (mark, style) =
+                    if *done { (theme.marks.passed, theme.clean()) } else { (theme.marks.open, theme.text()) };
+                canvas.put(9, y, style, mark);
+                canvas.put(11, y, style, tick.said());
+                y += 1;
+            }
+            y
+        }
+        _ => 0,
+    }
 }
 
 fn answer(
@@ -179,6 +216,10 @@ fn answer(
     canvas.put(2, 0, style, word);
     let words = words::advice::answer(&shared.facts.case, named, reason, &name);
     let mut y = canvas.paragraph(9, 0, width - 7, theme.strong(), &words);
+    // What is asked above is not told once more.
+    if only_confirming(shared) {
+        return y;
+    }
     for (number, action) in (1..).zip(to_do(&shared.facts.case, named, reason)) {
         canvas.put(6, y, theme.attention(), &format!("{number}"));
         y += canvas.paragraph(9, y, width - 7, theme.text(), &words::advice::action(&action));
@@ -186,7 +227,13 @@ fn answer(
     y + order(&mut canvas.below(y), shared, named, reason, (width, roomy))
 }
 
-/// What to order in place of the modules that have to go.
+/// Whether only what is to be confirmed is left.
+fn only_confirming(shared: &Shared) -> bool {
+    let settled = shared.facts.course.is_done(Stage::Proved).unwrap_or(true);
+    settled && matches!(shared.stage(), Some(Stage::Restored | Stage::HandedOver)) && shared.facts.closed.is_none()
+}
+
+/// What to order in place of the modules that have to go, while that is not settled.
 fn order(
     canvas: &mut Canvas<'_>,
     shared: &Shared,
@@ -195,6 +242,9 @@ fn order(
     (width, roomy): (u16, bool),
 ) -> u16 {
     let theme = canvas.theme;
+    if shared.facts.course.is_done(Stage::Ordered) == Some(true) {
+        return 0;
+    }
     let (gone, kept) = gone_and_kept(&shared.facts.case, named, reason);
     let modules = |ids: &[String]| ids.iter().filter_map(|id| shared.facts.modules.get(id)).collect::<Vec<_>>();
     let Some(bad) = modules(&gone).first().copied() else { return 0 };

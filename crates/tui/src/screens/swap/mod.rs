@@ -6,15 +6,12 @@ mod history;
 mod known;
 mod lists;
 
-use revisum_engine::recipe::{Depth, Recipe};
 use revisum_record::journal::JobEntry;
-use revisum_words as words;
-use revisum_words::Said as _;
 
 use crate::say;
 use crate::kit::board_strip::Strip;
 use crate::kit::canvas::Canvas;
-use crate::moves::{start, steps};
+use crate::moves::next;
 use crate::room::command::Command;
 use crate::room::screen::Screen;
 use crate::room::step::{Ask, Step, does, says};
@@ -61,7 +58,7 @@ impl Screen for Swap {
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
         if !shared.is_busy() {
-            all.push(Command::enter(Message::Proceed, next(shared)));
+            all.push(Command::enter(Message::Proceed, next::words(shared)));
         }
         if shared.facts.can_move {
             all.push(Command::list(Message::Slot, say::key_select_slot()));
@@ -89,7 +86,7 @@ impl Screen for Swap {
 
     fn update(&mut self, message: Message, shared: &Shared) -> Step {
         match message {
-            Message::Proceed => proceed(shared),
+            Message::Proceed => next::proceed(shared),
             Message::Slot(by) => vec![Ask::Slot(stepped(shared.slot, by, shared.facts.board.slots.len()))],
             Message::Loose(by) => {
                 self.loose = stepped(self.loose, by, shared.facts.table.len());
@@ -115,76 +112,12 @@ impl Screen for Swap {
     }
 }
 
-/// What Enter does, in words.
-fn next(shared: &Shared) -> String {
-    if shared.planned_matches() {
-        return say::key_start_planned().to_owned();
-    }
-    if shared.moved_since_last_run() {
-        return say::key_test_arrangement().to_owned();
-    }
-    if let Some((stays, proved)) = shared.leaves_with() {
-        return match proved {
-            true => say::key_close_job().to_owned(),
-            false if shared.needs_hands(&stays) => say::key_install_survey().to_owned(),
-            false => say::key_survey_prove().to_owned(),
-        };
-    }
-    match shared.proposal() {
-        Some(_) if shared.facts.can_move => say::key_do_step().to_owned(),
-        Some(next) if !shared.needs_hands(next) => say::key_just_run().to_owned(),
-        Some(_) => say::key_write_step().to_owned(),
-        None => say::key_run(shared.deeper().unwrap_or(shared.chosen.recipe.depth).said()),
-    }
-}
-
-fn proceed(shared: &Shared) -> Step {
-    if shared.planned_matches() {
-        return steps::begin_planned(shared);
-    }
-    if shared.moved_since_last_run() {
-        return start::chosen(shared);
-    }
-    if shared.leaves_with().is_some() {
-        return leave_with(shared);
-    }
-    match (shared.proposal(), shared.deeper()) {
-        (Some(next), _) => steps::follow(shared, next),
-        (None, Some(depth)) => start::depth(shared, depth),
-        (None, None) => start::chosen(shared),
-    }
-}
-
-/// Puts in what stays and proves it with a survey; once that is done the job is closed.
-fn leave_with(shared: &Shared) -> Step {
-    match shared.leaves_with() {
-        Some((_, true)) => close_or_reopen(shared),
-        Some((stays, false)) => {
-            let chosen = shared.chosen.of_depth(&shared.facts, Depth::Survey);
-            let recipe = Recipe { range: None, memory: None, ..chosen.recipe.clone() };
-            let mut step = vec![Ask::Choose(Box::new(chosen))];
-            step.extend(steps::follow_with(shared, &stays, recipe));
-            step
-        }
-        None => Vec::new(),
-    }
-}
-
 /// The job is done, with its answer written down; or it goes on.
 fn close_or_reopen(shared: &Shared) -> Step {
     if shared.facts.closed.is_some() {
         return lists::decides(JobEntry::Reopened);
     }
-    let name = |id: &str| shared.facts.name_of(id);
-    let answer = match shared.answer() {
-        Some((named, reason)) => words::advice::answer(&shared.facts.case, named, reason, &name),
-        None if shared.has_suspicion() => say::close_not_named().to_owned(),
-        None if shared.facts.case.record_damaged => {
-            say::close_damaged().to_owned()
-        }
-        None => say::close_no_error().to_owned(),
-    };
-    lists::decides(JobEntry::Closed { answer })
+    next::close(shared)
 }
 
 /// The next settings that the firmware offers.

@@ -1,0 +1,172 @@
+//! The open step of the present stage: what Enter does wherever there is nothing else to do, and what it says.
+
+use revisum_engine::recipe::{Depth, Recipe};
+use revisum_record::journal::{JobEntry, Stage, Tick};
+use revisum_words as words;
+use revisum_words::Said as _;
+
+use super::{start, steps};
+use crate::dialogs::choice::Choice;
+use crate::room::step::{Ask, Entry, Step, does};
+use crate::room::view::View;
+use crate::say;
+use crate::shared::effect::Effect;
+use crate::shared::state::Shared;
+
+/// What Enter does, in words.
+pub fn words(shared: &Shared) -> String {
+    if shared.planned_matches() {
+        return say::key_start_planned().to_owned();
+    }
+    match ending(shared) {
+        Some(Ending::Order) => return say::key_replacement().to_owned(),
+        Some(Ending::Await) => return say::key_part_arrived().to_owned(),
+        Some(Ending::Prove) => {
+            let hands = shared.leaves_with().is_some_and(|stays| shared.needs_hands(&stays));
+            return if hands { say::key_install_survey() } else { say::key_survey_prove() }.to_owned();
+        }
+        Some(Ending::Suspects) => return say::key_list_read().to_owned(),
+        Some(Ending::Confirm(tick)) => return say::key_confirm(tick.said()),
+        Some(Ending::HandOver) => return say::key_hand_over().to_owned(),
+        Some(Ending::Over) => return say::key_show_report().to_owned(),
+        None => {}
+    }
+    if shared.has_suspicion() && shared.moved_since_last_run() {
+        return say::key_test_arrangement().to_owned();
+    }
+    match shared.proposal() {
+        Some(_) if shared.facts.can_move => say::key_do_step().to_owned(),
+        Some(next) if !shared.needs_hands(next) => say::key_just_run().to_owned(),
+        Some(_) => say::key_write_step().to_owned(),
+        None => say::key_run(depth(shared).map_or_else(|| shared.chosen.words(), |depth| depth.said().to_owned())),
+    }
+}
+
+/// Does the open step.
+pub fn proceed(shared: &Shared) -> Step {
+    if shared.planned_matches() {
+        return steps::begin_planned(shared);
+    }
+    match ending(shared) {
+        Some(Ending::Order) => return order(shared),
+        Some(Ending::Await) => return arrived(shared),
+        Some(Ending::Prove) => return prove(shared),
+        Some(Ending::Suspects) => return tick(shared, Tick::SuspectsRead, true),
+        Some(Ending::Confirm(next)) => return tick(shared, next, true),
+        Some(Ending::HandOver) => return hand_over(shared),
+        Some(Ending::Over) => return vec![Ask::Go(Entry::Plain(View::Report))],
+        None => {}
+    }
+    if shared.has_suspicion() && shared.moved_since_last_run() {
+        return start::chosen(shared);
+    }
+    match (shared.proposal(), depth(shared)) {
+        (Some(next), _) => steps::follow(shared, next),
+        (None, Some(depth)) => start::depth(shared, depth),
+        (None, None) => start::chosen(shared),
+    }
+}
+
+/// The same on screens that do not show the step: one that is more than a run is shown first.
+pub fn words_elsewhere(shared: &Shared) -> String {
+    if is_shown_first(shared) { say::key_what_next().to_owned() } else { words(shared) }
+}
+
+/// What Enter does there.
+pub fn proceed_elsewhere(shared: &Shared) -> Step {
+    if is_shown_first(shared) { vec![Ask::Go(Entry::Plain(View::Swap))] } else { proceed(shared) }
+}
+
+fn is_shown_first(shared: &Shared) -> bool {
+    !shared.planned_matches() && (shared.has_suspicion() || ending(shared).is_some())
+}
+
+/// What is left to do once it is known what it is, or that it is nothing.
+#[derive(Clone, Copy)]
+enum Ending {
+    Order,
+    Await,
+    Prove,
+    Suspects,
+    Confirm(Tick),
+    HandOver,
+    Over,
+}
+
+fn ending(shared: &Shared) -> Option<Ending> {
+    let course = &shared.facts.course;
+    let confirm = course.to_confirm.iter().find(|(_, done)| !done).map(|(tick, _)| Ending::Confirm(*tick));
+    match shared.stage() {
+        // A job of which no record was made yet has no stages.
+        None => (!course.stations.is_empty()).then_some(Ending::Over),
+        // It may be closed before its time.
+        Some(_) if shared.facts.closed.is_some() => Some(Ending::Over),
+        Some(Stage::Ordered) => Some(Ending::Order),
+        Some(Stage::Fitted) if course.awaits_part => Some(Ending::Await),
+        Some(Stage::Fitted | Stage::Proved) if course.leaves.is_some() => Some(Ending::Prove),
+        Some(Stage::Fitted | Stage::Proved) => confirm.or(Some(Ending::HandOver)),
+        Some(Stage::Suspects) => Some(Ending::Suspects),
+        Some(Stage::Restored) => confirm,
+        Some(Stage::HandedOver) => Some(Ending::HandOver),
+        Some(Stage::Complaint | Stage::Shown | Stage::NotShown | Stage::Found | Stage::RuledOut) => None,
+    }
+}
+
+/// The depth of the next run while nothing failed, unless something else was chosen by hand.
+fn depth(shared: &Shared) -> Option<Depth> {
+    shared.facts.course.next_depth.filter(|_| !shared.chosen.changed)
+}
+
+/// Somebody confirms something, or takes it back.
+pub fn tick(shared: &Shared, tick: Tick, done: bool) -> Step {
+    does(Effect::Decide(Box::new(JobEntry::Ticked { tick, done, wall_ms: shared.wall_ms })))
+}
+
+/// What goes in place of the part that has to go.
+fn order(shared: &Shared) -> Step {
+    let gone: Vec<String> = shared.facts.course.gone.iter().map(|id| shared.facts.name_of(id)).collect();
+    let here = tick(shared, Tick::Ordered, true).into_iter().chain(arrived(shared)).collect();
+    let lines = vec![
+        (say::order_ordered().to_owned(), tick(shared, Tick::Ordered, true)),
+        (say::order_here().to_owned(), here),
+        (say::order_nothing().to_owned(), tick(shared, Tick::NothingOrdered, true)),
+    ];
+    Choice::open(say::order_title(gone.join(say::order_and())), lines, "")
+}
+
+fn arrived(shared: &Shared) -> Step {
+    does(Effect::Decide(Box::new(JobEntry::Arrived { module: None, wall_ms: shared.wall_ms })))
+}
+
+/// Puts in what stays and proves it with a survey.
+fn prove(shared: &Shared) -> Step {
+    let Some(stays) = shared.leaves_with() else { return Vec::new() };
+    let chosen = shared.chosen.of_depth(&shared.facts, Depth::Survey);
+    let recipe = Recipe { range: None, memory: None, ..chosen.recipe.clone() };
+    let mut step = vec![Ask::Choose(Box::new(chosen))];
+    step.extend(steps::follow_with(shared, &stays, recipe));
+    step
+}
+
+/// The machine goes: its answer is written down, and its report.
+fn hand_over(shared: &Shared) -> Step {
+    let mut step = close(shared);
+    step.push(Ask::Do(Effect::WriteReport(None)));
+    step.push(Ask::Go(Entry::Plain(View::Report)));
+    step
+}
+
+/// The job is done, with its answer written down, and what of it was not proved.
+pub fn close(shared: &Shared) -> Step {
+    let name = |id: &str| shared.facts.name_of(id);
+    let answer = match shared.answer() {
+        Some((named, reason)) => words::advice::answer(&shared.facts.case, named, reason, &name),
+        None if shared.has_suspicion() => say::close_not_named().to_owned(),
+        None if shared.facts.case.record_damaged => say::close_damaged().to_owned(),
+        None => say::close_no_error().to_owned(),
+    };
+    let proved = shared.facts.course.is_done(Stage::Proved);
+    let open = shared.has_suspicion() && proved != Some(true);
+    let answer = if open { format!("{answer} {}", say::close_unproved()) } else { answer };
+    does(Effect::Decide(Box::new(JobEntry::Closed { answer })))
+}
