@@ -83,6 +83,8 @@ fn demo(data: &Path, machine: &str, pace: u32) -> String {
 fn enter_goes_on_with_a_run_that_broke_off() {
     let data = data();
     let screen = Screen::open(SIZE, &demo(data.path(), "frontdesk", 4));
+    screen.wait("Enter run survey");
+    screen.keys(&["3"]);
     screen.wait("Enter run triage");
     screen.keys(&["Enter"]);
     wait_for("a test on record", || {

@@ -12,7 +12,7 @@ fn opened(data: &std::path::Path, machine: &str, size: (u16, u16)) -> Screen {
         size,
         &format!("{} demo --machine {machine} --pace 400 --data {data}; echo left-$?", program.display()),
     );
-    screen.wait("Enter run triage");
+    screen.wait("? keys");
     screen
 }
 

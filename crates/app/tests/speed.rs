@@ -98,7 +98,7 @@ fn a_slow_machine_from_complaint_to_proof(#[case] size: (u16, u16)) {
         data.path().display()
     );
     let screen = Screen::open(size, &line);
-    screen.wait("Enter run triage");
+    screen.wait("Enter run ");
     screen.keys(&["1"]);
     screen.wait("7 measures whether memory is as fast");
     screen.keys(&["7"]);
@@ -139,7 +139,7 @@ fn a_key_stops_it() {
         data.path().display()
     );
     let screen = Screen::open((128, 40), &line);
-    screen.wait("Enter run triage");
+    screen.wait("Enter run ");
     screen.keys(&["7", "Enter"]);
     screen.wait("repeat 1 of 5");
     screen.keys(&["2", "Enter"]);

@@ -1,5 +1,6 @@
 //! What several screens begin: a run, and a step that the job advises.
 
 pub mod next;
+pub mod notes;
 pub mod start;
 pub mod steps;

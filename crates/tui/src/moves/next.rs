@@ -69,12 +69,26 @@ pub fn proceed(shared: &Shared) -> Step {
 
 /// The same on screens that do not show the step: one that is more than a run is shown first.
 pub fn words_elsewhere(shared: &Shared) -> String {
-    if is_shown_first(shared) { say::key_what_next().to_owned() } else { words(shared) }
+    match () {
+        () if is_to_be_seen(shared) => say::key_run(shared.chosen.words()),
+        () if is_shown_first(shared) => say::key_what_next().to_owned(),
+        () => words(shared),
+    }
 }
 
 /// What Enter does there.
 pub fn proceed_elsewhere(shared: &Shared) -> Step {
-    if is_shown_first(shared) { vec![Ask::Go(Entry::Plain(View::Swap))] } else { proceed(shared) }
+    match () {
+        () if is_to_be_seen(shared) => start::chosen(shared),
+        () if is_shown_first(shared) => vec![Ask::Go(Entry::Plain(View::Swap))],
+        () => proceed(shared),
+    }
+}
+
+/// Whether the machine came in with a run that failed, and nothing was run at this bench yet: before modules are moved it is run as it came.
+fn is_to_be_seen(shared: &Shared) -> bool {
+    let came_in = shared.facts.trials.len() == 1 && !shared.moved_since_last_run();
+    came_in && shared.run.is_none() && shared.stage() == Some(Stage::Found) && shared.facts.plan.is_none()
 }
 
 fn is_shown_first(shared: &Shared) -> bool {

@@ -68,6 +68,8 @@ pub struct Facts {
     pub closed: Option<String>,
     /// What was told when the machine came in.
     pub intake: Intake,
+    /// Notes of the job, the oldest first, each with when, in milliseconds since 1970.
+    pub notes: Vec<(i64, String)>,
     /// A machine with a battery.
     pub laptop: Option<bool>,
     /// What each module is, by what it is known by.

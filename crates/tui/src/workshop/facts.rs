@@ -73,6 +73,7 @@ impl Workshop {
             plan: self.plan(&board),
             closed: self.job.state().closed.clone(),
             intake: self.job.state().intake.clone().unwrap_or_default(),
+            notes: self.job.state().notes.clone(),
             laptop: laptop(&board),
             modules: self.job.state().modules.iter().map(|module| (module.serial.clone(), module.clone())).collect(),
             located: self.job.runs().next_back().and_then(|run| self.located(&run.state)),

@@ -845,3 +845,6 @@ course-await = Das neue Modul einbauen, sobald es da ist; Revisum erkennt es.
 course-confirm = bevor der Computer geht
 course-suspects = Mit den Tests, die zu dieser Beschwerde gehören, trat kein Speicherfehler auf. Als Nächstes prüfen:
 close-unproved = Die Reparatur ist nicht bewiesen.
+key-add-note = Notiz hinzufügen
+note-title = Notiz
+intake-note = Notiz

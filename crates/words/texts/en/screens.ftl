@@ -856,3 +856,6 @@ course-await = Install the new module when it arrives; Revisum recognises it.
 course-confirm = before the computer goes
 course-suspects = No memory error was reproduced with the tests that this complaint asks for. Look next at:
 close-unproved = The repair was not proved.
+key-add-note = add note
+note-title = Note
+intake-note = note

@@ -2,6 +2,7 @@
 
 use revisum_diagnose::isolate::QUESTIONS;
 use revisum_diagnose::speed::{speed_findings};
+use revisum_records::wall_time;
 use revisum_words as words;
 
 use crate::say;
@@ -10,6 +11,8 @@ use crate::shared::state::Shared;
 
 use super::Intake;
 
+/// The latest notes are shown.
+const MOST_NOTES: usize = 3;
 /// Columns of a list, and between lists.
 const COLUMN: u16 = 40;
 
@@ -31,6 +34,12 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared) {
     let words = if intake.words.is_empty() { say::intake_w_to_add() } else { &intake.words };
     let style = if intake.words.is_empty() { theme.faint() } else { theme.text() };
     y += canvas.paragraph(12, y, width.saturating_sub(10), style, words);
+    let zone = wall_time::zone(shared.facts.simulated);
+    for (at, note) in shared.facts.notes.iter().rev().take(MOST_NOTES).rev() {
+        canvas.put(2, y, theme.label(), say::intake_note());
+        let words = format!("{}  {note}", wall_time::date_and_time(*at, &zone));
+        y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), &words);
+    }
     if intake.picked.contains("slow") {
         canvas.put(2, y, theme.label(), say::intake_slow());
         let (words, bad) = speed_words(shared);

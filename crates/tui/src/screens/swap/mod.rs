@@ -11,7 +11,7 @@ use revisum_record::journal::JobEntry;
 use crate::say;
 use crate::kit::board_strip::Strip;
 use crate::kit::canvas::Canvas;
-use crate::moves::next;
+use crate::moves::{next, notes};
 use crate::room::command::Command;
 use crate::room::screen::Screen;
 use crate::room::step::{Ask, Step, does, says};
@@ -44,6 +44,8 @@ pub enum Message {
     Strike,
     /// Say what else is known.
     Known,
+    /// Write a note.
+    Note,
     /// The job is done, or goes on.
     CloseOrReopen,
 }
@@ -78,6 +80,7 @@ impl Screen for Swap {
             all.push(Command::letter('u', "u", Message::Strike, say::key_exclude_run()).aside());
         }
         all.push(Command::letter('b', "b", Message::Known, say::key_add_known()).aside());
+        all.push(Command::letter('n', "n", Message::Note, say::key_add_note()).aside());
         let words = if shared.facts.closed.is_some() { say::key_reopen_job() } else { say::key_close_job() };
         let close = Command::letter('c', "c", Message::CloseOrReopen, words);
         all.push(close.in_footer(shared.answer().is_some()));
@@ -97,6 +100,7 @@ impl Screen for Swap {
             Message::OtherStep => lists::other_steps(shared),
             Message::Strike => lists::strike(shared),
             Message::Known => lists::what_else(shared),
+            Message::Note => notes::ask(shared),
             Message::CloseOrReopen => close_or_reopen(shared),
         }
     }

@@ -6,6 +6,7 @@ use rstest::rstest;
 
 use super::*;
 use crate::room::screen::Room;
+use crate::room::step::Outcome;
 use crate::shared::facts::Facts;
 
 fn shared(slot: usize, table: &[&str], soldered: bool) -> Shared {
@@ -34,4 +35,26 @@ fn modules_move(#[case] shared: Shared, #[case] keys: &[KeyCode], #[case] expect
 fn what_cannot_be_moved_is_said(#[case] shared: Shared, #[case] words: &str) {
     let step = Swap::default().press(KeyCode::Char(' '), &shared).unwrap();
     assert!(matches!(step.as_slice(), [Ask::Say(said)] if said.contains(words)), "{step:?}");
+}
+
+/// A note is kept with when it was written, without control characters; an empty one is not.
+#[rstest]
+#[case::words("fan\u{1b}[2J rattles", Some("fan"))]
+#[case::nothing("  ", None)]
+fn notes_are_kept(#[case] typed: &str, #[case] begins: Option<&str>) {
+    let shared = shared(0, &[], false);
+    let mut step = Swap::default().press(KeyCode::Char('n'), &shared).unwrap();
+    let Some(Ask::Show(dialog)) = step.pop() else { panic!("{step:?}") };
+    let mut dialog = dialog;
+    typed.chars().for_each(|letter| drop(dialog.key(KeyCode::Char(letter).into())));
+    let Outcome::Closed(kept) = dialog.key(KeyCode::Enter.into()) else { panic!("still open") };
+    let words = kept.iter().find_map(|ask| match ask {
+        Ask::Do(Effect::Decide(entry)) => match entry.as_ref() {
+            JobEntry::Noted { words, .. } => Some(words.clone()),
+            _ => None,
+        },
+        _ => None,
+    });
+    assert_eq!(words.is_some(), begins.is_some(), "{kept:?}");
+    assert!(words.iter().all(|words| words.starts_with(begins.unwrap()) && !words.chars().any(char::is_control)));
 }
