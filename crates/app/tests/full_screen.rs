@@ -132,7 +132,7 @@ fn after_the_run(screen: &Screen) -> String {
         let over = keys.is_some_and(|keys| !keys.contains("watch the run"));
         let running = text.lines().take(3).any(|line| line.contains("run: "));
         let still = std::mem::replace(&mut before, text.clone()) == text;
-        (over && !running && still && text.contains("select slot")).then_some(text)
+        (over && !running && still && text.contains("remove, insert")).then_some(text)
     })
 }
 
@@ -167,7 +167,7 @@ fn the_repair_is_proved_and_the_computer_handed_over(#[case] size: (u16, u16)) {
             screen.wait_all(&["✓ handed over", "show report"]);
             return;
         } else {
-            screen.wait_gone("select slot");
+            screen.wait_gone("remove, insert");
         }
     }
     panic!("not handed over:\n{}", screen.text());

@@ -11,33 +11,36 @@ use revisum_records::{Course, Station};
 /// Columns between two stages.
 const GAP: u16 = 2;
 
-/// Draws them, the open one emphasised. Where not all names fit, those of done stages are left out from the first on.
+/// Draws them, the open one emphasised. Where not all names fit, those of done stages are left out from the first on, then those of later ones
+/// from behind; the open one keeps its name.
 pub fn draw(canvas: &mut Canvas<'_>, course: &Course) {
     let theme = canvas.theme;
-    let open = course.present();
-    let parts: Vec<(&str, Style, String)> = course
-        .stations
-        .iter()
-        .map(|station| {
-            let (mark, style) = looks(theme, *station, open.is_some_and(|open| open == station.stage));
-            (mark, style, station.stage.said().to_owned())
-        })
-        .collect();
+    let open = course.stations.iter().position(|station| !station.done);
     let room = usize::from(canvas.width().saturating_sub(4));
-    let width = |named: usize| -> usize {
-        let one = |(at, (mark, _, words)): (usize, &(&str, Style, String))| {
-            mark.width() + usize::from(GAP) + if at >= named { words.width() + 1 } else { 0 }
-        };
-        parts.iter().enumerate().map(one).sum()
-    };
-    // The open one keeps its name.
-    let last = course.stations.iter().position(|station| !station.done).unwrap_or(course.stations.len());
-    let first = (0..=last).find(|named| width(*named) <= room + usize::from(GAP)).unwrap_or(last);
+    let names = names(course, open.unwrap_or(course.stations.len()), theme.marks.passed.width(), room);
     let mut x = 2;
-    for (at, (mark, style, words)) in parts.iter().enumerate() {
-        let after = canvas.put(x, 0, *style, mark);
-        x = if at >= first { canvas.put(after + 1, 0, *style, words) } else { after } + GAP;
+    for (at, (station, name)) in course.stations.iter().zip(names).enumerate() {
+        let (mark, style) = looks(theme, *station, Some(at) == open);
+        let after = canvas.put(x, 0, style, mark);
+        x = name.map_or(after, |name| canvas.put(after + 1, 0, style, name)) + GAP;
     }
+}
+
+/// The names that fit; nothing for a stage that is shown by its mark alone.
+fn names(course: &Course, open: usize, mark: usize, room: usize) -> Vec<Option<&'static str>> {
+    let mut names: Vec<Option<&'static str>> =
+        course.stations.iter().map(|station| Some(station.stage.said())).collect();
+    let count = names.len();
+    let later = (open + 1..count.saturating_sub(1)).rev().chain((count > open + 1).then(|| count - 1));
+    for at in (0..open.min(count)).chain(later) {
+        let named: usize = names.iter().flatten().map(|name| name.width() + 1).sum();
+        let all = named + count * mark + count.saturating_sub(1) * usize::from(GAP);
+        if all <= room {
+            break;
+        }
+        names[at] = None;
+    }
+    names
 }
 
 fn looks(theme: &Theme, station: Station, open: bool) -> (&'static str, Style) {
@@ -45,5 +48,36 @@ fn looks(theme: &Theme, station: Station, open: bool) -> (&'static str, Style) {
         (true, _) => (theme.marks.passed, theme.label()),
         (false, true) => (theme.marks.here, theme.attention()),
         (false, false) => (theme.marks.open, theme.faint()),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_record::journal::Stage;
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case::all(100, 2, "complaint shown found ordered fitted proved restored handed over")]
+    #[case::done_ones_first(71, 2, "- - found ordered fitted proved restored handed over")]
+    #[case::then_later_ones(62, 2, "- - found ordered fitted proved - handed over")]
+    #[case::the_open_one_stays(30, 2, "- - found - - - - -")]
+    #[case::all_done(65, 8, "- - - ordered fitted proved restored handed over")]
+    fn names_fit(#[case] room: usize, #[case] open: usize, #[case] expected: &str) {
+        let stages = [
+            Stage::Complaint,
+            Stage::Shown,
+            Stage::Found,
+            Stage::Ordered,
+            Stage::Fitted,
+            Stage::Proved,
+            Stage::Restored,
+            Stage::HandedOver,
+        ];
+        let station = |(at, stage)| Station { stage, done: at < open, at_ms: None };
+        let course = Course { stations: (0..).zip(stages).map(station).collect(), ..Course::default() };
+        let shown: Vec<&str> = names(&course, open, 1, room).into_iter().map(|name| name.unwrap_or("-")).collect();
+        assert_eq!(shown.join(" "), expected);
     }
 }
