@@ -22,7 +22,8 @@ fn after_the_run(screen: &Driven) -> String {
         let steps = [
             "do step",
             "run ",
-            "install, run",
+            "install, prove",
+            "prove",
             "settle",
             "files",
             "list was",

@@ -154,7 +154,7 @@ fn the_repair_is_proved_and_the_computer_handed_over(#[case] size: (u16, u16)) {
             screen.wait("What goes in place of red dot?");
             screen.keys(&["Down", "Enter"]);
             screen.wait_gone("What goes in place");
-            screen.wait("Enter install, run survey");
+            screen.wait("Enter install, prove");
         } else if swap.contains("Enter files checked") {
             for asked in ["backup advised", "boot order restored", "boot drive removed", "hand over, report"] {
                 screen.wait(&format!("Enter {asked}"));

@@ -23,8 +23,12 @@ fn board(fitted: &[(&str, &str)]) -> Board {
     Board { slots: ["A1", "B1"].map(slot).into(), ..Board::default() }
 }
 
-/// A whole run of four passes.
+/// A whole run of four passes: of an hour where it is clean, of a minute where it is not.
 fn run(job: &mut Job, runs: &Path, fitted: &[(&str, &str)], depth: Depth, wrong: u64) {
+    run_for(job, runs, fitted, depth, wrong, if wrong > 0 { 60 } else { 3600 });
+}
+
+fn run_for(job: &mut Job, runs: &Path, fitted: &[(&str, &str)], depth: Depth, wrong: u64, seconds: u64) {
     let (id, mut writer) = create_run(runs, "dome-1", WALL_MS).unwrap();
     let recipe = Recipe { passes: Some(4), ..Recipe::with_tests(depth, vec!["random".into()]) };
     let begin = Begin { machine: "dome-1".into(), recipe: Some(recipe), board: board(fitted), ..Begin::default() };
@@ -40,11 +44,11 @@ fn run(job: &mut Job, runs: &Path, fitted: &[(&str, &str)], depth: Depth, wrong:
             entries.push(Entry::Errors(Box::new(ErrorReport { pass, test: test(), tally })));
         }
         entries.push(Entry::TestEnded(TestEnd { pass, test: test(), finished: true, ..TestEnd::default() }));
-        entries.push(Entry::PassEnded { pass, complete: true, seconds: 600.0 });
+        entries.push(Entry::PassEnded { pass, complete: true, seconds: seconds as f64 / 4.0 });
     }
     entries.push(Entry::Ended { reason: EndReason::Completed });
     for (at, entry) in (0u64..).zip(&entries) {
-        writer.append(at * 200_000, entry).unwrap();
+        writer.append(at * seconds * 1000 / (entries.len() - 1) as u64, entry).unwrap();
     }
     writer.sync().unwrap();
     drop(writer);
@@ -119,11 +123,16 @@ fn tick(job: &mut Job, tick: Tick) {
 
 /// A module that fails in both slots, and the rest clean without it: found.
 fn found() -> (Shop, Job) {
+    found_after(60)
+}
+
+/// The same, where it fails once in so many seconds.
+fn found_after(seconds: u64) -> (Shop, Job) {
     let (shop, mut job) = Shop::open();
     job.see(board(&BOTH).modules().map(|(_, module)| module.clone())).unwrap();
     for _ in 0..2 {
-        run(&mut job, &shop.runs(), &BOTH, Depth::Triage, 9);
-        run(&mut job, &shop.runs(), &[("A1", "S2")], Depth::Triage, 9);
+        run_for(&mut job, &shop.runs(), &BOTH, Depth::Triage, 9, seconds);
+        run_for(&mut job, &shop.runs(), &[("A1", "S2")], Depth::Triage, 9, seconds);
         run(&mut job, &shop.runs(), &[("B1", "S1")], Depth::Triage, 0);
         run(&mut job, &shop.runs(), &WITHOUT, Depth::Triage, 0);
     }
@@ -164,6 +173,20 @@ fn without_a_replacement_what_is_left_is_proved() {
     assert_eq!(course(&mut job, &WITHOUT).present(), Some(Stage::Proved));
     run(&mut job, &shop.runs(), &WITHOUT, Depth::Survey, 0);
     assert_eq!(course(&mut job, &WITHOUT).present(), Some(Stage::Restored));
+}
+
+/// What failed once in two hours is not proved by an hour, and no longer waited for than a night; that it is not proved stays.
+#[test]
+fn a_rare_fault_takes_a_longer_proof() {
+    let (shop, mut job) = found_after(7200);
+    tick(&mut job, Tick::NothingOrdered);
+    run(&mut job, &shop.runs(), &WITHOUT, Depth::Survey, 0);
+    let after_an_hour = course(&mut job, &WITHOUT);
+    assert_eq!((after_an_hour.present(), after_an_hour.proof_given_up), (Some(Stage::Proved), false));
+    assert!(after_an_hour.proof_left_s > 8.0 * 3600.0, "{after_an_hour:?}");
+    run_for(&mut job, &shop.runs(), &WITHOUT, Depth::Overnight, 0, 8 * 3600);
+    let after_a_night = course(&mut job, &WITHOUT);
+    assert_eq!((after_a_night.present(), after_a_night.proof_given_up), (Some(Stage::Proved), true));
 }
 
 /// Nobody made anything of what was found: it failed again.

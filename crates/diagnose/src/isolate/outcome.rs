@@ -97,7 +97,17 @@ pub fn gone_and_kept(case: &Case, named: &[Odds], reason: Reason) -> (Vec<String
 pub fn what_stays(case: &Case, named: &[Odds], reason: Reason) -> Option<(Placement, String)> {
     let first = case.first_failure()?;
     let suspect = &named.first().filter(|_| reason == Reason::Confident)?.suspect;
-    if matches!(suspect, Suspect::Channel(_) | Suspect::TooMany | Suspect::Position | Suspect::Kits) {
+    // A good module goes to another slot where one is free.
+    let by_proof = matches!(
+        suspect,
+        Suspect::Channel(_)
+            | Suspect::TooMany
+            | Suspect::Position
+            | Suspect::Kits
+            | Suspect::Slot(_)
+            | Suspect::ModuleAndSlot(..)
+    );
+    if by_proof {
         let bench = Bench::new(case);
         return proof(&bench, suspect).map(|fit| (bench.placement(&fit), first.settings.clone()));
     }

@@ -1,7 +1,10 @@
 //! How far a job is: its stages, each ticked from what is on record.
 
-use revisum_diagnose::isolate::{Advice, Case, Placement, Suspect, Verdict, gone_and_kept, what_stays};
+use revisum_diagnose::isolate::{
+    Advice, Case, Placement, Suspect, Verdict, before_the_change, gone_and_kept, what_stays,
+};
 use revisum_engine::recipe::Depth;
+use revisum_record::confidence::Before;
 use revisum_record::fitted::Board;
 use revisum_record::journal::{JobEntry, Stage, Step, Tick};
 use revisum_record::outcome::Outcome;
@@ -31,8 +34,14 @@ pub struct Course {
     pub gone: Vec<String>,
     /// The machine as it leaves, and the settings it leaves with, once the part is named.
     pub leaves: Option<(Placement, String)>,
-    /// Something goes in place of what was taken out, and it is not here yet.
+    /// Something goes in place of what was taken out, and it is in no slot and not known yet.
     pub awaits_part: bool,
+    /// It arrived, as somebody said.
+    pub part_arrived: bool,
+    /// Seconds that are still to run clean until the repair is proved.
+    pub proof_left_s: f64,
+    /// More than can be waited for: it ran clean for a night, and that still does not prove it.
+    pub proof_given_up: bool,
     /// The depth to run next while nothing failed; nothing once the deepest that the complaint asks for was clean.
     pub next_depth: Option<Depth>,
 }
@@ -49,6 +58,10 @@ impl Course {
     }
 }
 
+/// Full passes that prove a repair.
+const PROOF_PASSES: u32 = 4;
+/// Nobody waits longer for a proof than a night.
+const NIGHT_S: f64 = 8.0 * 3600.0;
 /// Answers of the intake that ask for a whole night: what comes on some days only, or once it is warm.
 const NIGHTLY: [&str; 3] = ["some-days", "when-idle", "when-warm"];
 
@@ -70,10 +83,16 @@ impl Job {
         };
         let is_named = matches!(verdict, Some(Verdict::Done { .. }));
         course.next_depth = if found { None } else { self.next_depth(board) };
-        self.replace(&mut course, case, board);
+        let bad_slot = match verdict {
+            Some(Verdict::Done { named, .. }) => named.first().and_then(|odds| odds.suspect.slot()),
+            _ => None,
+        };
+        self.replace(&mut course, case, board, bad_slot);
         let fitted =
             course.leaves.as_ref().is_some_and(|(placement, _)| sorted(placement) == sorted(&board.known_placement()));
         let fitted = fitted && !course.awaits_part;
+        course.part_arrived = self.has(Tick::Arrived);
+        let proved = fitted && self.prove(&mut course, case);
         course.to_confirm = self.to_confirm(case, found);
         let mut stages = vec![(Stage::Complaint, true)];
         if found {
@@ -83,7 +102,7 @@ impl Job {
             }
             // Where nothing is named for certain nothing can be proved either, and the answer says so.
             if !is_named || course.leaves.is_some() {
-                stages.extend([(Stage::Fitted, fitted), (Stage::Proved, fitted && self.is_repaired(&course))]);
+                stages.extend([(Stage::Fitted, fitted), (Stage::Proved, proved)]);
             }
         } else {
             let runs = self.clean_runs(board).next().is_some();
@@ -121,7 +140,7 @@ impl Job {
     }
 
     /// Puts what was ordered where the machine leaves with it.
-    fn replace(&self, course: &mut Course, case: &Case, board: &Board) {
+    fn replace(&self, course: &mut Course, case: &Case, board: &Board, bad_slot: Option<&str>) {
         let Some((placement, _)) = &mut course.leaves else { return };
         if !self.has(Tick::Ordered) || course.gone.is_empty() {
             return;
@@ -130,7 +149,7 @@ impl Job {
         let empty: Vec<String> = first
             .into_iter()
             .map(|(slot, _)| slot)
-            .filter(|slot| !placement.iter().any(|(used, _)| used == slot))
+            .filter(|slot| !placement.iter().any(|(used, _)| used == slot) && bad_slot != Some(slot.as_str()))
             .collect();
         let known = |id: &String| !course.gone.contains(id) && !placement.iter().any(|(_, fitted)| fitted == id);
         // A new module is one that arrived, or one that was never seen in a failing run and sits where one is to go.
@@ -148,14 +167,34 @@ impl Job {
         placement.extend(new);
     }
 
-    /// Whether the machine, fitted as it leaves, ran clean for long enough: the latest run, a survey or more of all memory.
-    fn is_repaired(&self, course: &Course) -> bool {
-        let Some((wanted, _)) = &course.leaves else { return false };
+    /// Whether the machine, fitted as it leaves, ran clean for long enough since it last failed so: surveys or more of all memory, the
+    /// latest run one of them, of full passes, and of the time that shows that the change helped. Where nothing was changed that time cannot be
+    /// told, and a survey has to do.
+    fn prove(&self, course: &mut Course, case: &Case) -> bool {
+        let Some((wanted, settings)) = course.leaves.clone() else { return false };
+        let wanted = sorted(&wanted);
+        let same = |run: &&Recorded| {
+            run.standing != Standing::Running && sorted(&run.state.begin.board.known_placement()) == wanted
+        };
+        let (mut seconds, mut passes) = (0.0, 0);
+        for run in self.runs().filter(same) {
+            if self.has_failed(&run.id) {
+                (seconds, passes) = (0.0, 0);
+            } else if self.clean_depth(run).is_some_and(|depth| depth >= Depth::Survey) {
+                let judgement = run.judgement();
+                (seconds, passes) = (seconds + judgement.times.ran, passes + judgement.done.passes);
+            }
+        }
+        let first = case.first_failure();
+        let changed = first.is_none_or(|first| sorted(&first.placement) != wanted || first.settings != settings);
+        let needed = before_the_change(case).filter(|_| changed).and_then(Before::clean_to_show_help).unwrap_or(0.0);
+        course.proof_left_s = (needed - seconds).max(0.0);
+        course.proof_given_up = course.proof_left_s > 0.0 && seconds >= NIGHT_S;
         let last = self.runs().rfind(|run| run.standing != Standing::Running);
-        last.is_some_and(|run| {
-            let deep = self.clean_depth(run).is_some_and(|depth| depth >= Depth::Survey);
-            deep && sorted(&run.state.begin.board.known_placement()) == sorted(wanted)
-        })
+        let latest = last
+            .as_ref()
+            .is_some_and(|run| same(run) && self.clean_depth(run).is_some_and(|depth| depth >= Depth::Survey));
+        latest && passes >= PROOF_PASSES && course.proof_left_s <= 0.0
     }
 
     /// How deep a run was that ended clean on all memory and counts; else nothing.

@@ -228,7 +228,7 @@ const FOUND: &[Stage] = &[Stage::Complaint, Stage::Shown, Stage::Found];
 #[case::nothing_deeper(course(CAME, Some(Stage::Suspects), |_| ()), Some("list was read"))]
 #[case::what_replaces_it(course(FOUND, Some(Stage::Ordered), |_| ()), Some("settle replacement"))]
 #[case::it_is_on_its_way(course(FOUND, Some(Stage::Fitted), |course| course.awaits_part = true), Some("part arrived"))]
-#[case::the_repair(course(FOUND, Some(Stage::Proved), |course| course.leaves = Some(Default::default())), Some("install, run survey"))]
+#[case::the_repair(course(FOUND, Some(Stage::Proved), |course| course.leaves = Some(Default::default())), Some("install, prove"))]
 #[case::a_check(course(FOUND, Some(Stage::Restored), |course| course.to_confirm = vec![(Tick::Settings, true), (Tick::FilesChecked, false)]), Some("files checked"))]
 #[case::the_handover(course(FOUND, Some(Stage::HandedOver), |_| ()), Some("hand over, report"))]
 #[case::and_after_it(course(FOUND, None, |_| ()), Some("show report"))]

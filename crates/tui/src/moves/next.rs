@@ -7,7 +7,7 @@ use revisum_words::Said as _;
 
 use super::{start, steps};
 use crate::dialogs::choice::Choice;
-use crate::room::step::{Ask, Entry, Step, does};
+use crate::room::step::{Ask, Entry, Step, does, says};
 use crate::room::view::View;
 use crate::say;
 use crate::shared::effect::Effect;
@@ -21,9 +21,13 @@ pub fn words(shared: &Shared) -> String {
     match ending(shared) {
         Some(Ending::Order) => return say::key_replacement().to_owned(),
         Some(Ending::Await) => return say::key_part_arrived().to_owned(),
+        Some(Ending::Install) => return say::key_how_to_install().to_owned(),
         Some(Ending::Prove) => {
             let hands = shared.leaves_with().is_some_and(|stays| shared.needs_hands(&stays));
-            return if hands { say::key_install_survey() } else { say::key_survey_prove() }.to_owned();
+            return match (hands, proof_depth(shared)) {
+                (true, _) => say::key_install_prove().to_owned(),
+                (false, depth) => say::key_prove(depth.said()),
+            };
         }
         Some(Ending::Suspects) => return say::key_list_read().to_owned(),
         Some(Ending::Confirm(tick)) => return say::key_confirm(tick.said()),
@@ -50,6 +54,7 @@ pub fn proceed(shared: &Shared) -> Step {
     match ending(shared) {
         Some(Ending::Order) => return order(shared),
         Some(Ending::Await) => return arrived(shared),
+        Some(Ending::Install) => return says(say::course_install()),
         Some(Ending::Prove) => return prove(shared),
         Some(Ending::Suspects) => return tick(shared, Tick::SuspectsRead, true),
         Some(Ending::Confirm(next)) => return tick(shared, next, true),
@@ -100,6 +105,7 @@ fn is_shown_first(shared: &Shared) -> bool {
 enum Ending {
     Order,
     Await,
+    Install,
     Prove,
     Suspects,
     Confirm(Tick),
@@ -116,7 +122,9 @@ fn ending(shared: &Shared) -> Option<Ending> {
         // It may be closed before its time.
         Some(_) if shared.facts.closed.is_some() => Some(Ending::Over),
         Some(Stage::Ordered) => Some(Ending::Order),
+        Some(Stage::Fitted) if course.awaits_part && course.part_arrived => Some(Ending::Install),
         Some(Stage::Fitted) if course.awaits_part => Some(Ending::Await),
+        Some(Stage::Proved) if course.proof_given_up => confirm.or(Some(Ending::HandOver)),
         Some(Stage::Fitted | Stage::Proved) if course.leaves.is_some() => Some(Ending::Prove),
         Some(Stage::Fitted | Stage::Proved) => confirm.or(Some(Ending::HandOver)),
         Some(Stage::Suspects) => Some(Ending::Suspects),
@@ -152,10 +160,17 @@ fn arrived(shared: &Shared) -> Step {
     does(Effect::Decide(Box::new(JobEntry::Arrived { module: None, wall_ms: shared.wall_ms })))
 }
 
-/// Puts in what stays and proves it with a survey.
+/// A night where a survey would be over long before.
+const LONG_PROOF_S: f64 = 2.0 * 3600.0;
+
+fn proof_depth(shared: &Shared) -> Depth {
+    if shared.facts.course.proof_left_s > LONG_PROOF_S { Depth::Overnight } else { Depth::Survey }
+}
+
+/// Puts in what stays and proves it.
 fn prove(shared: &Shared) -> Step {
     let Some(stays) = shared.leaves_with() else { return Vec::new() };
-    let chosen = shared.chosen.of_depth(&shared.facts, Depth::Survey);
+    let chosen = shared.chosen.of_depth(&shared.facts, proof_depth(shared));
     let recipe = Recipe { range: None, memory: None, ..chosen.recipe.clone() };
     let mut step = vec![Ask::Choose(Box::new(chosen))];
     step.extend(steps::follow_with(shared, &stays, recipe));

@@ -764,8 +764,6 @@ key-reopen-job = Auftrag wieder öffnen
 key-close-job = Auftrag abschließen
 key-start-planned = geplanten Lauf starten
 key-test-arrangement = diese Bestückung testen
-key-install-survey = einsetzen, gründlich testen
-key-survey-prove = gründlich nachweisen
 key-do-step = Schritt tun, testen
 key-just-run = testen
 key-write-step = Schritt notieren
@@ -848,3 +846,8 @@ close-unproved = Die Reparatur ist nicht bewiesen.
 key-add-note = Notiz hinzufügen
 note-title = Notiz
 intake-note = Notiz
+key-how-to-install = Einbau zeigen
+course-install = Ausschalten, Netzstecker ziehen, das neue Modul an die Stelle des alten setzen und neu starten: Revisum erkennt es und beweist die Reparatur.
+key-install-prove = einbauen, beweisen
+key-prove = beweisen: { $depth }
+

@@ -775,8 +775,6 @@ key-reopen-job = reopen the job
 key-close-job = close the job
 key-start-planned = start planned run
 key-test-arrangement = test this arrangement
-key-install-survey = install, run survey
-key-survey-prove = run proving survey
 key-do-step = do step, run
 key-just-run = run
 key-write-step = write step down
@@ -859,3 +857,8 @@ close-unproved = The repair was not proved.
 key-add-note = add note
 note-title = Note
 intake-note = note
+key-how-to-install = how to install
+course-install = Switch off, unplug, put the new module in place of the old one, and start again: Revisum recognises it and proves the repair.
+key-install-prove = install, prove
+key-prove = prove: { $depth }
+
