@@ -35,7 +35,7 @@ const PICTURES: [Picture; 18] = [
     picture("run.png", "wait:run_triage Enter wait:took"),
     Picture {
         machine: "plates",
-        ..picture("speed.png", "wait:run_triage 7 wait:Not_measured Enter wait:measure_again")
+        ..picture("speed.png", "wait:Enter_run 7 wait:Not_measured Enter wait:measure_again")
     },
     picture("locate.png", "wait:run_triage Enter wait:took 5 wait:likely"),
     picture("swap.png", "wait:run_triage Enter wait:took Enter wait:NEXT"),
@@ -54,7 +54,7 @@ const PICTURES: [Picture; 18] = [
         "wait:run_triage Enter wait:took 6 Down Down Space wait:removed: Enter gone:suspicion wait:too_little_to_rule 8 \
          wait:memory_errors Space Down Space Enter wait:compared",
     ),
-    Picture { machine: "archive", ..picture("system-log.png", "wait:run_triage 8 wait:system_logs s wait:corrected") },
+    Picture { machine: "archive", ..picture("system-log.png", "wait:Enter 8 wait:system_logs s wait:corrected") },
     picture("drives.png", "wait:run_triage 0 wait:boot_drive d wait:Pocket"),
     picture("report.png", "wait:run_triage Enter wait:took 9 wait:Memory_report"),
     picture(
