@@ -82,7 +82,7 @@ impl Job {
             _ => Course::default(),
         };
         let is_named = matches!(verdict, Some(Verdict::Done { .. }));
-        course.next_depth = if found { None } else { self.next_depth(board) };
+        course.next_depth = if found { None } else { self.next_depth(case, board) };
         let bad_slot = match verdict {
             Some(Verdict::Done { named, .. }) => named.first().and_then(|odds| odds.suspect.slot()),
             _ => None,
@@ -105,7 +105,7 @@ impl Job {
                 stages.extend([(Stage::Fitted, fitted), (Stage::Proved, proved)]);
             }
         } else {
-            let runs = self.clean_runs(board).next().is_some();
+            let runs = self.clean_runs(case, board).next().is_some();
             let ruled_out = runs && course.next_depth.is_none();
             stages.extend([(Stage::NotShown, runs), (Stage::RuledOut, ruled_out)]);
             stages.push((Stage::Suspects, ruled_out && self.has(Tick::SuspectsRead)));
@@ -174,7 +174,8 @@ impl Job {
         let Some((wanted, settings)) = course.leaves.clone() else { return false };
         let wanted = sorted(&wanted);
         let same = |run: &&Recorded| {
-            run.standing != Standing::Running && sorted(&run.state.begin.board.known_placement()) == wanted
+            let placed = sorted(&run.state.begin.board.known_placement()) == wanted;
+            run.standing != Standing::Running && placed && was_set(run, &settings)
         };
         let (mut seconds, mut passes) = (0.0, 0);
         for run in self.runs().filter(same) {
@@ -208,17 +209,19 @@ impl Job {
     }
 
     /// How deep each clean run of what is fitted now was: one of other modules, or in other slots, says nothing of these.
-    fn clean_runs(&self, board: &Board) -> impl Iterator<Item = Depth> {
+    fn clean_runs(&self, case: &Case, board: &Board) -> impl Iterator<Item = Depth> {
         let now = sorted(&board.known_placement());
-        let same = move |run: &&Recorded| sorted(&run.state.begin.board.known_placement()) == now;
+        let settings = case.present.as_ref().map(|(_, settings)| settings.clone()).unwrap_or_default();
+        let same =
+            move |run: &&Recorded| sorted(&run.state.begin.board.known_placement()) == now && was_set(run, &settings);
         self.runs().filter(same).filter_map(|run| self.clean_depth(run))
     }
 
     /// The depth to run next: the one that the complaint asks for, then deeper ones up to the deepest that it asks for.
-    fn next_depth(&self, board: &Board) -> Option<Depth> {
+    fn next_depth(&self, case: &Case, board: &Board) -> Option<Depth> {
         let picked = |name: &str| self.state.intake.as_ref().is_some_and(|intake| intake.picked.contains(name));
         let nightly = NIGHTLY.iter().any(|name| picked(name));
-        match self.clean_runs(board).max() {
+        match self.clean_runs(case, board).max() {
             // What shows under computing only is not looked for by a run without it.
             None if nightly => Some(Depth::Overnight),
             None if picked("under-load") => Some(Depth::Survey),
@@ -279,6 +282,12 @@ impl Job {
         }
         Ok(())
     }
+}
+
+/// Whether a run had these settings, as far as both are known: at stock settings nothing is proved of a machine that leaves with a profile.
+fn was_set(run: &Recorded, settings: &str) -> bool {
+    let own = run.state.begin.settings.as_str();
+    own == settings || own.is_empty() || settings.is_empty()
 }
 
 fn sorted(placement: &[(String, String)]) -> Vec<(String, String)> {
