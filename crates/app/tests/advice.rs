@@ -5,40 +5,9 @@ mod common;
 
 use std::path::Path;
 
-use common::driven::Driven;
+use common::followed::{Manner, Walk};
 use revisum_words::{Language, entries};
 use rstest::rstest;
-
-const SIZE: (u16, u16) = (128, 47);
-/// More steps than any machine needs.
-const MOST_STEPS: usize = 30;
-
-/// The Swap view once no run goes on.
-fn after_the_run(screen: &Driven) -> String {
-    screen.keys(&["6"]);
-    screen.until("the Swap view without a run", |text| {
-        let keys = text.lines().find(|line| line.contains("? keys") && line.trim_start().starts_with("Enter "));
-        let over = keys.is_some_and(|keys| !keys.contains("watch the run"));
-        let steps = [
-            "do step",
-            "run ",
-            "install, prove",
-            "prove",
-            "settle",
-            "files",
-            "list was",
-            "boot",
-            "backup",
-            "settings",
-            "hand over",
-            "show report",
-            "test this",
-        ];
-        let shown =
-            keys.is_some_and(|keys| steps.iter().any(|step| keys.trim_start().starts_with(&format!("Enter {step}"))));
-        over && !text.lines().take(3).any(|line| line.contains("run: ")) && shown && text.contains("select slot")
-    })
-}
 
 /// From the complaint to the handover, by Enter alone. What is found on the way, and stages that are done at its end.
 #[rstest]
@@ -56,7 +25,7 @@ fn after_the_run(screen: &Driven) -> String {
 #[case("plates", "Look next at", RULED_OUT)]
 #[case("almanac", "Look next at", RULED_OUT)]
 fn from_the_complaint_to_the_handover(#[case] machine: &str, #[case] found: &str, #[case] stages: &str) {
-    follow(machine, machine, found, stages);
+    follow(&Walk::of(machine, machine, found, stages));
 }
 
 /// Stages of a machine that left with a new module, and of one on which no test failed.
@@ -75,59 +44,55 @@ const RULED_OUT: &str = "not shown  ruled out  other causes";
 #[case("flood", "FOUND  module 10B1", REPAIRED)]
 #[ignore = "slow: cargo test -p revisum --test advice -- --ignored"]
 fn from_the_complaint_to_the_handover_on_a_bench(#[case] bench: &str, #[case] found: &str, #[case] stages: &str) {
+    follow(&Walk::of(bench, &file(bench), found, stages));
+}
+
+/// Machines of which no shipped one is: they do not start, tell nothing, hold two bad modules, or fail at night only.
+#[rstest]
+#[case("nothing-told", "FOUND  module 60B1", REPAIRED)]
+#[case("dark", "FOUND  module 70A2", REPAIRED)]
+#[case("six-channels", "FOUND  modules 80B1 and 80E1|FOUND  modules 80E1 and 80B1", REPAIRED)]
+#[case("night", "FOUND  module 90A1", REPAIRED)]
+fn from_the_complaint_to_the_handover_of_another_kind(
+    #[case] bench: &str,
+    #[case] found: &str,
+    #[case] stages: &str,
+) {
+    follow(&Walk::of(bench, &file(bench), found, stages));
+}
+
+/// Both machines lose power after each step: the job goes on at the same one.
+#[rstest]
+#[case("dome-1", "FOUND  module red dot (very likely)", REPAIRED)]
+#[case("plates", "Look next at", RULED_OUT)]
+#[case("nothing-told", "FOUND  module 60B1", REPAIRED)]
+#[case("dark", "FOUND  module 70A2", REPAIRED)]
+fn a_power_cut_after_each_step_loses_none(#[case] machine: &str, #[case] found: &str, #[case] stages: &str) {
+    let bench = file(machine);
+    let opened = if Path::new(&bench).exists() { &bench } else { machine };
+    follow(&Walk { manner: Manner::Interrupted, ..Walk::of(machine, opened, found, stages) });
+}
+
+/// Somebody who does something else at every third step comes to the handover all the same.
+#[rstest]
+#[case("dome-1", "FOUND  module red dot", REPAIRED)]
+#[case("spectro", "FOUND  slot B1", "found")]
+#[case("archive", "FOUND  module rack 3", REPAIRED)]
+#[case("plates", "Look next at", RULED_OUT)]
+fn somebody_stubborn_comes_to_the_handover(#[case] machine: &str, #[case] found: &str, #[case] stages: &str) {
+    follow(&Walk { manner: Manner::Stubborn, ..Walk::of(machine, machine, found, stages) });
+}
+
+fn file(bench: &str) -> String {
     let benches = Path::new(env!("CARGO_MANIFEST_DIR")).join("../sim/tests/benches");
-    follow(bench, benches.join(format!("{bench}.toml")).to_str().unwrap(), found, stages);
+    benches.join(format!("{bench}.toml")).to_str().unwrap().to_owned()
 }
 
-/// What Enter does on the Swap view, by the footer.
-fn enter_does(text: &str) -> String {
-    let footer = text.lines().rev().find(|line| line.contains("? keys")).unwrap_or_default();
-    let words = footer.trim_start().strip_prefix("Enter ").unwrap_or_default();
-    words.split("   ").next().unwrap_or_default().trim().to_owned()
-}
-
-/// Presses Enter until the machine was handed over. Where a person is asked what replaces a part, it is here already.
-fn follow(machine: &str, opened: &str, found: &str, stages: &str) {
+/// Follows the machine, and reads its report.
+fn follow(walk: &Walk) {
     let data = tempfile::tempdir().unwrap();
-    let screen = Driven::open(data.path(), opened, SIZE);
-    // A machine that failed before it came in has its next step at once.
-    let board = screen.until("the board", |text| text.contains("Enter run ") || text.contains("Enter show next step"));
-    screen.keys(&["Enter"]);
-    assert!(board.contains("complaint"), "{board}");
-    let (mut was_found, mut course) = (false, Vec::new());
-    for _ in 0..MOST_STEPS {
-        let swap = after_the_run(&screen);
-        was_found |= found.split('|').any(|answer| swap.contains(answer));
-        let does = enter_does(&swap);
-        course.push(does.clone());
-        screen.keys(&["Enter"]);
-        match does.as_str() {
-            "settle replacement" => {
-                screen.wait("What goes in place of");
-                screen.keys(&["Down", "Enter"]);
-            }
-            "hand over, report" => {
-                screen.wait("Written to");
-                screen.keys(&["Escape"]);
-                let shown = screen.wait("Memory report");
-                assert!(was_found, "{course:?}: {found} never came:\n{swap}");
-                screen.keys(&["6"]);
-                let swap = screen.wait("show report");
-                let line = swap.lines().find(|line| line.contains("handed over")).unwrap_or_default();
-                let marks: String = line.chars().map(|c| if c.is_alphanumeric() { c } else { ' ' }).collect();
-                let words =
-                    marks.split("  ").map(str::trim).filter(|word| !word.is_empty()).collect::<Vec<_>>().join("  ");
-                assert!(words.contains(stages), "{course:?}: {words}\n{shown}");
-                assert!(!swap.contains("This job is open"), "{swap}");
-                println!("{machine}: {course:?}");
-                screen.leave();
-                reported(data.path(), machine);
-                return;
-            }
-            _ => {}
-        }
-    }
-    panic!("{course:?}, no handover:\n{}", screen.text());
+    walk.follow(data.path());
+    reported(data.path(), walk.machine);
 }
 
 /// The report of the job says what the job came to; its text can be taken out of the PDF, and its drawings are XML.

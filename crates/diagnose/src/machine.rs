@@ -31,6 +31,8 @@ pub struct Machine {
     pub speed: Arc<dyn Speedometer>,
     /// What systems logged.
     pub log: Arc<dyn SystemLog>,
+    /// The machine is the one that this program runs on, or a simulated one; else it stands elsewhere and cannot run anything.
+    pub is_here: bool,
     /// Present on simulated machines only.
     pub hands: Option<Arc<dyn Hands>>,
 }

@@ -52,6 +52,7 @@ pub fn this_machine() -> Machine {
         sleeper: Arc::new(suspend::Suspend::here()),
         speed: Arc::new(LinuxSpeed),
         log: Arc::new(system_log::LinuxLog),
+        is_here: true,
         hands: None,
     }
 }

@@ -53,7 +53,8 @@ impl Module {
     /// The last four characters of the serial number, as people read it off a label.
     pub fn short_serial(&self) -> String {
         let count = self.serial.chars().count();
-        if count <= 4 {
+        // What a person wrote instead of a number stays as it is.
+        if count <= 4 || self.serial.contains(' ') {
             return self.serial.clone();
         }
         format!("…{}", self.serial.chars().skip(count - 4).collect::<String>())
@@ -88,6 +89,9 @@ pub struct Slot {
     /// Its memory is soldered and cannot be taken out.
     #[serde(default)]
     pub soldered: bool,
+    /// Nothing told of it: a person declared the slot and what sits in it.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub declared: bool,
     /// What sits in it.
     pub module: Option<Module>,
 }
@@ -112,6 +116,11 @@ impl Board {
     /// The sum of the modules in bytes.
     pub fn board_total(&self) -> u64 {
         self.modules().map(|(_, module)| module.bytes).sum()
+    }
+
+    /// Whether slots and modules are what a person declared, because nothing tells any.
+    pub fn is_declared(&self) -> bool {
+        self.slots.iter().any(|slot| slot.declared)
     }
 
     /// Every fitted module with its slot.

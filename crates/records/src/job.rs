@@ -2,6 +2,7 @@
 
 mod case;
 mod course;
+mod declared;
 
 use std::cell::RefCell;
 use std::collections::{BTreeMap, VecDeque};

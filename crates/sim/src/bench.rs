@@ -99,6 +99,7 @@ pub fn simulated_machine(mut spec: MachineSpec, options: SimOptions) -> Machine 
         sleeper: bench.clone(),
         speed: bench.clone(),
         log: bench.clone(),
+        is_here: true,
         hands: Some(bench),
     }
 }
@@ -290,7 +291,16 @@ fn board_module(machine: &MachineSpec, module: &ModuleSpec, setting: &str) -> Mo
     let alone: Vec<(String, String)> = slot.map(|slot| (slot.id.clone(), module.serial.clone())).into_iter().collect();
     let read = Inventory::read(&raw(machine, &alone, setting));
     let told = read.board.modules().next().map(|(_, module)| module.clone());
-    Module { mark: module.mark.clone(), ..told.unwrap_or_default() }
+    // What nothing tells stands on the label still.
+    let label = || Module {
+        serial: module.serial.clone(),
+        maker: module.maker.clone(),
+        part: module.part.clone(),
+        bytes: module.size,
+        byte_lanes: 8,
+        ..Module::default()
+    };
+    Module { mark: module.mark.clone(), ..told.unwrap_or_else(label) }
 }
 
 /// Everything that the machine says of itself in this fitting.
@@ -298,7 +308,7 @@ fn raw(machine: &MachineSpec, placement: &[(String, String)], setting: &str) -> 
     let modules = placement.iter().filter_map(|(_, serial)| machine.module(serial));
     let fitted_bytes = modules.map(|module| module.size).sum();
     RawFirmware {
-        smbios: Some(tables(machine, placement, setting)),
+        smbios: machine.tables.then(|| tables(machine, placement, setting)),
         spd: images(machine, placement),
         trouble: if machine.spd { Vec::new() } else { vec![NO_SPD.to_owned()] },
         map: memory_map(machine, fitted_bytes),
@@ -502,6 +512,10 @@ impl Hands for Bench {
     }
 
     fn on_the_table(&self) -> Vec<Module> {
+        // Where nothing tells modules nobody but a person sees them.
+        if !self.spec.tables {
+            return Vec::new();
+        }
         let placed = self.placed();
         let loose =
             self.spec.modules.iter().filter(|module| !placed.iter().any(|(_, fitted)| *fitted == module.serial));
@@ -511,6 +525,9 @@ impl Hands for Bench {
     }
 
     fn marks(&self) -> Vec<(String, String)> {
+        if !self.spec.tables {
+            return Vec::new();
+        }
         let marked = self.spec.modules.iter().filter_map(|module| Some((module.serial.clone(), module.mark.clone()?)));
         marked.collect()
     }

@@ -52,6 +52,9 @@ pub struct MachineSpec {
     /// Memory words carry check bits: one wrong bit in a word is corrected and counted, more are reported.
     #[serde(default)]
     pub ecc: bool,
+    /// Its firmware reports slots and modules.
+    #[serde(default = "yes")]
+    pub tables: bool,
     /// The modules' own descriptions can be read.
     #[serde(default = "yes")]
     pub spd: bool,

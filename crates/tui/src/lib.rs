@@ -147,5 +147,6 @@ fn demonstration(data: Option<&Path>, demo: &Demo) -> Result<(Workshop, View)> {
     let maker: Maker = Arc::new(move |name| wire::in_workshop(name, options));
     let machine = maker(demo.machine.as_deref().unwrap_or(FIRST_MACHINE))?;
     let first = if demo.machine.is_some() { View::Board } else { View::Jobs };
-    Ok((Workshop::open(machine, data, Some(demo.seed), Some(maker), Which::Latest)?, first))
+    let workshop = Workshop::open(machine, data, Some(demo.seed), Some(maker), Which::Latest)?;
+    Ok((workshop.called(demo.machine.as_deref().unwrap_or(FIRST_MACHINE)), first))
 }

@@ -79,6 +79,7 @@ fn came(came: &Came) -> String {
         Came::Errors(slots) if slots.is_empty() => say::because_errors().to_owned(),
         Came::Errors(slots) => say::because_errors_in(slots.join(", ")),
         Came::Dark => say::because_dark().to_owned(),
+        Came::Starts => say::because_starts().to_owned(),
     }
 }
 

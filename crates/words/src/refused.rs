@@ -22,6 +22,7 @@ pub fn lease(error: &LeaseError) -> String {
             };
             say::lease_too_much(bytes_text(*asked), bytes_text(*reachable), why)
         }
+        LeaseError::Elsewhere => say::lease_elsewhere().to_owned(),
         LeaseError::Abandoned => say::lease_abandoned().to_owned(),
         LeaseError::DoesNotStart(sign) => say::lease_does_not_start(sign),
         LeaseError::OutOfReach(range) => say::lease_out_of_reach(range),

@@ -54,6 +54,7 @@ said! {
         Settings => tick_settings,
         FilesChecked => tick_files,
         BackupTold => tick_backup,
+        Returned => tick_returned,
         BootOrder => tick_boot_order,
         DriveOut => tick_drive_out,
     }

@@ -3,6 +3,7 @@
 //!
 //! `wire` alone chooses between real and simulated hardware; `recorder` is the only writer of a run's journal.
 
+mod absent;
 pub mod bench;
 pub mod earlier;
 pub mod go_on;

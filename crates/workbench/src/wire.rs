@@ -24,6 +24,11 @@ pub fn real() -> Machine {
     revisum_linux::this_machine()
 }
 
+/// A machine that stands elsewhere and cannot run anything.
+pub fn elsewhere(name: &str) -> Machine {
+    crate::absent::absent(name, real().clock)
+}
+
 /// Drives of this machine, or the simulated ones.
 pub fn drives(simulated: bool) -> Arc<dyn Drives> {
     if simulated { Arc::new(SimDrives) } else { Arc::new(LinuxDrives) }

@@ -2,6 +2,7 @@
 #![allow(dead_code)]
 
 pub mod driven;
+pub mod followed;
 pub mod image;
 pub mod victim;
 

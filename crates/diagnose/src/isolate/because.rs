@@ -56,6 +56,8 @@ pub enum Came {
     Errors(Vec<String>),
     /// It did not start.
     Dark,
+    /// It started.
+    Starts,
 }
 
 /// An observation, and how much it spoke for the suspect.
@@ -133,6 +135,7 @@ fn ran(bench: &Bench<'_>, at: usize, run: &BenchRun) -> Observed {
     let came = match &fact.evidence {
         Evidence::Clean => Came::Clean,
         Evidence::Dark => Came::Dark,
+        Evidence::Starts => Came::Starts,
         Evidence::Errors(_) if !is_placed(bench, &run.fit) => Came::Errors(Vec::new()),
         Evidence::Errors(Place::Slot(slot)) => Came::Errors(vec![slot.clone()]),
         Evidence::Errors(Place::Several(slots)) => Came::Errors(slots.clone()),

@@ -41,6 +41,15 @@ pub(super) enum Seen {
     /// A good part in each of these slots, a bit each.
     Several(u32),
     Dark,
+    /// It started; nothing was run.
+    Starts,
+}
+
+impl Seen {
+    /// Whether something failed.
+    pub fn failed(self) -> bool {
+        !matches!(self, Self::Clean | Self::Starts)
+    }
 }
 
 /// A run by index.
@@ -59,6 +68,8 @@ pub(super) struct BenchRun {
     /// Part of each module's cells that it reached.
     pub reach: Vec<f64>,
     /// What it has in common with earlier runs.
+    /// A run before it did not start.
+    pub dark_before: bool,
     pub relations: Vec<Relation>,
 }
 
@@ -147,6 +158,8 @@ impl<'a> Bench<'a> {
         };
         let failing = case.runs.iter().find(|run| run.failed() && !run.struck);
         bench.runs = case.runs.iter().map(|run| bench.run(run, failing)).collect();
+        let first_dark = bench.runs.iter().position(|run| run.seen == Seen::Dark && !run.struck);
+        bench.runs.iter_mut().enumerate().for_each(|(at, run)| run.dark_before = first_dark.is_some_and(|dark| dark < at));
         let related = relations(&bench);
         bench.runs.iter_mut().zip(related).for_each(|(run, relations)| run.relations = relations);
         let present = case.present.as_ref().map(|(placement, settings)| bench.fit_of(placement, settings));
@@ -160,6 +173,7 @@ impl<'a> Bench<'a> {
         let seen = match &run.evidence {
             Evidence::Clean => Seen::Clean,
             Evidence::Dark => Seen::Dark,
+            Evidence::Starts => Seen::Starts,
             Evidence::Errors(_) if fit.count < 2 || !self.case.map_known => Seen::Errors,
             Evidence::Errors(Place::Unknown) => Seen::Errors,
             Evidence::Errors(Place::Spread) => Seen::Spread,
@@ -185,6 +199,7 @@ impl<'a> Bench<'a> {
             steady: run.steady,
             reach: self.reach_of(run, &fit),
             relations: Vec::new(),
+            dark_before: false,
             fit,
             seen,
         }

@@ -328,11 +328,12 @@ impl RunFile {
             ("errors", None) if several.is_some() => Evidence::Errors(several.unwrap_or_default()),
             ("clean", _) => Evidence::Clean,
             ("dark", _) => Evidence::Dark,
+            ("starts", _) => Evidence::Starts,
             ("errors", None) => Evidence::Errors(Place::Unknown),
             ("errors", Some("spread")) => Evidence::Errors(Place::Spread),
             ("errors", Some(slot)) => Evidence::Errors(Place::Slot(slot.to_owned())),
             (other, _) => {
-                return Err(CaseError::Impossible(format!("the outcome {other} is none of clean, errors, dark")));
+                return Err(CaseError::Impossible(format!("the outcome {other} is none of clean, errors, dark, starts")));
             }
         };
         let placement: Vec<_> = self.placement.into_iter().collect();

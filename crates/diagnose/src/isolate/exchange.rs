@@ -210,7 +210,7 @@ mod tests {
     #[rstest]
     #[case("/runs/0/placement/B1", json!("M1"), "run 1 has module M1 in two slots")]
     #[case("/runs/0/placement/B1", json!("M9"), "module M9, which is not among")]
-    #[case("/runs/0/outcome", json!("maybe"), "none of clean, errors, dark")]
+    #[case("/runs/0/outcome", json!("maybe"), "none of clean, errors, dark, starts")]
     #[case("/slots/1/id", json!("A1"), "two slots A1")]
     #[case("/modules/1/id", json!("M1"), "two modules M1")]
     #[case("/stop_at", json!(2.0), "stop_at")]

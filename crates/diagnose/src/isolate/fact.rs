@@ -30,6 +30,8 @@ pub enum Evidence {
     Errors(Place),
     /// The machine did not start.
     Dark,
+    /// It started; nothing was run.
+    Starts,
 }
 
 /// What kinds of work a run had.
@@ -102,7 +104,7 @@ pub struct RunFact {
 impl RunFact {
     /// True when it found errors, or did not even start.
     pub fn failed(&self) -> bool {
-        self.evidence != Evidence::Clean
+        !matches!(self.evidence, Evidence::Clean | Evidence::Starts)
     }
 
     /// The same time as use by the machine's owner: it says less an hour, computing is its load, and a complaint that comes back may come

@@ -15,7 +15,7 @@ pub struct Question {
 }
 
 /// The questions, in the order in which they are asked.
-pub const QUESTIONS: [Question; 6] = [
+pub const QUESTIONS: [Question; 7] = [
     Question {
         name: "what",
         answers: &[
@@ -28,6 +28,10 @@ pub const QUESTIONS: [Question; 6] = [
             "slow",
             "no-start",
         ],
+    },
+    Question {
+        name: "signals",
+        answers: &["signals-nothing", "signals-memory", "signals-processor", "signals-graphics"],
     },
     Question { name: "when", answers: &["when-idle", "under-load", "when-warm", "when-cold", "some-days", "always"] },
     Question {

@@ -33,6 +33,8 @@ impl<'a> Trial<'a> {
 /// A dead part keeps a machine from starting this often; anything else hardly ever does.
 const DEAD_IS_DARK: f64 = 0.25;
 const STRAY_DARK: f64 = 0.005;
+/// What kept it from starting once does so again whenever it is in the way.
+const DARK_AGAIN: f64 = 0.95;
 /// A part that fails in at least this much of the passes is dead.
 const DEAD: f64 = 0.9;
 /// A cause that nobody knows fails this part of runs however short, and more of the longer ones: half of the rest within so many hours.
@@ -341,6 +343,8 @@ pub(super) struct Shown<'a> {
     pub seen: Seen,
     pub first_error: Option<f64>,
     pub steady: Option<bool>,
+    /// A run before it did not start.
+    pub dark_before: bool,
     pub before: Option<u8>,
     pub trial: Trial<'a>,
     /// It is the run that is to be explained.
@@ -354,19 +358,25 @@ pub(super) fn of_seen(
     run: &Shown<'_>,
     out: &mut [Vec<f64>; 2],
 ) -> [f64; 2] {
-    if run.seen == Seen::Dark {
+    if matches!(run.seen, Seen::Dark | Seen::Starts) {
+        // What is dead is so from the first moment on.
+        let trial = Trial { passes: run.trial.passes.max(1.0), ..run.trial };
         let dead = |part: &Part| {
             let always = matches!(part.rate, Rate::PerPass(finds) if finds >= DEAD);
-            always && shows(bench, *part, &run.trial, hypothesis.loose) > 0.4
+            always && shows(bench, *part, &trial, hypothesis.loose) > 0.4
         };
-        let dark = if hypothesis.parts().iter().any(dead) { DEAD_IS_DARK } else { STRAY_DARK };
-        return [dark, dark];
+        let dark = match (hypothesis.parts().iter().any(dead), run.dark_before) {
+            (true, false) => DEAD_IS_DARK,
+            (true, true) => DARK_AGAIN,
+            (false, _) => STRAY_DARK,
+        };
+        return [if run.seen == Seen::Dark { dark } else { 1.0 - dark }; 2];
     }
     outcomes(bench, hypothesis, &run.trial, run.first, hypothesis.loose, run.before, out);
     let by = match run.seen {
         Seen::Clean => [out[0][CLEAN], out[1][CLEAN]],
         // Nothing told: errors of any place.
-        Seen::Errors | Seen::Dark => [1.0 - out[0][CLEAN], 1.0 - out[1][CLEAN]],
+        Seen::Errors | Seen::Dark | Seen::Starts => [1.0 - out[0][CLEAN], 1.0 - out[1][CLEAN]],
         Seen::Spread => [out[0][SPREAD], out[1][SPREAD]],
         Seen::Several(slots) => several(bench, hypothesis, run, slots, out),
         Seen::Slot(slot) => [0, 1].map(|by| out[by][FIRST_SLOT + usize::from(slot)]),
@@ -419,7 +429,7 @@ fn is_wide(kind: Kind) -> bool {
 
 /// When the first error came and whether more followed, as far as it is known: a factor, 1 says nothing.
 fn manner(bench: &Bench<'_>, hypothesis: &Hypothesis, run: &Shown<'_>) -> f64 {
-    if run.seen == Seen::Clean || (run.first_error.is_none() && run.steady.is_none()) {
+    if !run.seen.failed() || (run.first_error.is_none() && run.steady.is_none()) {
         return 1.0;
     }
     let trial = &run.trial;

@@ -168,7 +168,7 @@ fn smallest_set(odds: &[Odds], at: f64) -> Vec<Odds> {
 
 /// A leader is likely enough, known, no part is blamed after a single failure, and neither mainboard nor processor before modules were moved.
 fn is_sure(bench: &Bench<'_>, leader: &Odds) -> bool {
-    let failed = || bench.runs.iter().filter(|run| run.seen != Seen::Clean && !run.struck);
+    let failed = || bench.runs.iter().filter(|run| run.seen.failed() && !run.struck);
     // Errors that came again in a later pass, or without end, are a repeat of their own.
     let failures: usize = failed().map(|run| if run.steady == Some(true) { LEAST_FAILURES } else { 1 }).sum();
     let blames = !matches!(leader.suspect, Suspect::NoPart);
@@ -186,7 +186,7 @@ fn is_maybe_a_pair(bench: &Bench<'_>, leader: &Suspect) -> bool {
     let Some(module) = bench.module(id).filter(|_| bench.original().is_some_and(|first| first.count > 2)) else {
         return false;
     };
-    let failed = bench.runs.iter().filter(|run| run.seen != Seen::Clean && !run.struck);
+    let failed = bench.runs.iter().filter(|run| run.seen.failed() && !run.struck);
     let company = failed.map(|run| {
         let fitted = (0u8..).zip(&run.fit.slot_of).filter(|(other, slot)| *other != module && slot.is_some());
         fitted.fold(0u32, |all, (other, _)| all | 1 << other)
@@ -196,7 +196,7 @@ fn is_maybe_a_pair(bench: &Bench<'_>, leader: &Suspect) -> bool {
 
 /// The module that sits badly and was not touched since it last failed: running again without touching it would prove nothing.
 fn still_loose(bench: &Bench<'_>, space: &Space, fit: &Fit) -> Vec<u8> {
-    let failed = bench.runs.iter().rfind(|run| !run.struck).is_some_and(|run| run.seen != Seen::Clean);
+    let failed = bench.runs.iter().rfind(|run| !run.struck).is_some_and(|run| run.seen.failed());
     let untouched = bench.present().is_some_and(|present| bench.touched(present, fit).is_empty());
     if !(failed && untouched) {
         return Vec::new();
@@ -240,6 +240,7 @@ fn proposal(bench: &Bench<'_>, space: &Space, odds: &[Odds], choice: &Choice, is
             first_error: None,
             steady: None,
             reach: bench.reach(&candidate.fit),
+            dark_before: false,
             relations: Vec::new(),
         };
         let (mut space, mut named) = (space.clone(), planner.named.clone());

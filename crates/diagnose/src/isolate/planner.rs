@@ -55,6 +55,8 @@ pub(super) struct Planner<'a> {
     space: Space,
     at_first: Space,
     pub named: Named,
+    /// Only starts failed so far.
+    only_dark: bool,
     /// For the likeliest suspects what would prove them.
     proofs: Vec<Ahead>,
 }
@@ -79,7 +81,8 @@ impl<'a> Planner<'a> {
                 probability: odds.probability,
             })
             .filter(|ahead| ahead.missing > 0.0);
-        Self { bench, space, at_first, named, proofs: proofs.collect() }
+        let only_dark = Self::only_dark(bench);
+        Self { bench, space, at_first, named, only_dark, proofs: proofs.collect() }
     }
 
     /// Steps in the order of what they tell for what they cost; those that take longer than an hour after all that tell something in less.
@@ -89,15 +92,18 @@ impl<'a> Planner<'a> {
             let pass = self.bench.pass_minutes(&candidate.fit);
             let lengths = [2.0 * pass, (8.0 * pass).max(LONG[2])].map(limited);
             let both =
-                lengths.into_iter().filter_map(|minutes| self.choice(&self.at_first, candidate.clone(), minutes));
+                lengths[..if self.only_dark { 1 } else { 2 }].iter().filter_map(|minutes| self.choice(&self.at_first, candidate.clone(), *minutes));
             both.max_by(|a, b| a.worth.total_cmp(&b.worth))
         };
-        let mut first: Vec<Choice> = candidates(self.bench, odds).into_iter().filter_map(tried).collect();
+        let runs = |candidate: &Candidate| !candidate.reseat.is_empty() || !self.stayed_dark(&candidate.fit);
+        let mut first: Vec<Choice> =
+            candidates(self.bench, odds).into_iter().filter(runs).filter_map(tried).collect();
         first.sort_by(|a, b| b.worth.total_cmp(&a.worth));
         let mut chosen: Vec<Candidate> = first.iter().take(WEIGHED).map(|choice| choice.candidate.clone()).collect();
         let present = self.bench.present();
         chosen.extend(first.iter().map(|choice| &choice.candidate).filter(|one| Some(&one.fit) == present).cloned());
-        chosen.extend(self.bench.original().map(|fit| Candidate { fit: fit.clone(), reseat: Vec::new() }));
+        let original = self.bench.original().filter(|fit| !self.stayed_dark(fit));
+        chosen.extend(original.map(|fit| Candidate { fit: fit.clone(), reseat: Vec::new() }));
         let mut all: Vec<Choice> = Vec::new();
         for candidate in chosen {
             let best = self.best_length(&candidate);
@@ -111,6 +117,18 @@ impl<'a> Planner<'a> {
         all
     }
 
+    /// Whether all that failed so far is that the machine did not start: it is plain at once whether it does now.
+    fn only_dark(bench: &Bench<'_>) -> bool {
+        let mut failed = bench.runs.iter().filter(|run| !run.struck && run.seen.failed()).peekable();
+        failed.peek().is_some() && failed.all(|run| run.seen == Seen::Dark)
+    }
+
+    /// Whether the machine did not start when it was fitted so last: nothing can be run then.
+    fn stayed_dark(&self, fit: &Fit) -> bool {
+        let last = self.bench.runs.iter().rfind(|run| !run.struck && run.fit == *fit);
+        last.is_some_and(|run| run.seen == Seen::Dark)
+    }
+
     /// A run of an hour at most that tells half as much as the one that tells most.
     fn tells_soon(&self, one: &Choice, most: f64) -> bool {
         let stop = &self.bench.priors.stop;
@@ -120,6 +138,9 @@ impl<'a> Planner<'a> {
     /// The length that is worth most; none above an hour where a shorter one tells something.
     fn best_length(&self, candidate: &Candidate) -> Option<Choice> {
         let pass = self.bench.pass_minutes(&candidate.fit);
+        if self.only_dark {
+            return self.choice(&self.space, candidate.clone(), limited(PASSES[1] * pass));
+        }
         let lengths = PASSES
             .map(|passes| passes * pass)
             .into_iter()

@@ -95,7 +95,15 @@ pub(super) fn take_in(
     }
     let trial = Trial::new(bench, &run.fit, run.hours, run.passes, &run.reach).doubted(run.doubt);
     let before = named.get(&run.fit).copied();
-    let shown = Shown { seen: run.seen, first_error: run.first_error, steady: run.steady, before, trial, first };
+    let shown = Shown {
+        seen: run.seen,
+        first_error: run.first_error,
+        steady: run.steady,
+        dark_before: run.dark_before,
+        before,
+        trial,
+        first,
+    };
     let mut out = [vec![0.0; FIRST_SLOT + bench.slots.len()], vec![0.0; FIRST_SLOT + bench.slots.len()]];
     for hypothesis in &mut space.all {
         let likely = of_seen(bench, hypothesis, &shown, &mut out);
@@ -125,7 +133,8 @@ pub(super) fn touch(space: &mut Space, touched: &[u8]) {
 fn settle(bench: &Bench<'_>, hypothesis: &mut Hypothesis, trial: &Trial<'_>, seen: Seen) {
     let [part] = *hypothesis.parts() else { return };
     let Kind::Seat(module) = part.kind else { return };
-    if trial.fit.slot_of[usize::from(module)].is_none() {
+    // That it starts says nothing of a contact that is loose.
+    if trial.fit.slot_of[usize::from(module)].is_none() || seen == Seen::Starts {
         return;
     }
     let (loose, fails) = (hypothesis.loose, shows(bench, part, trial, 1.0));

@@ -1,6 +1,6 @@
 //! What has to run clean before a cause is named: everything but the cause.
 
-use super::bench::{Bench, Fit, Seen};
+use super::bench::{Bench, Fit};
 use super::suspect::Suspect;
 
 /// A module and its slot.
@@ -111,7 +111,7 @@ pub(super) fn is_proved(bench: &Bench<'_>, leader: &Suspect, proof: &Fit) -> boo
 pub(super) fn missing(bench: &Bench<'_>, leader: &Suspect, proof: &Fit) -> f64 {
     let mut clean = 0.0;
     for run in bench.runs.iter().filter(|run| !run.struck && proves(bench, leader, proof, &run.fit)) {
-        clean = if run.seen == Seen::Clean { clean + run.passes } else { 0.0 };
+        clean = if run.seen.failed() { 0.0 } else { clean + run.passes };
     }
     (bench.priors.stop.proof_passes - clean).max(0.0)
 }

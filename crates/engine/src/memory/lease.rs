@@ -190,6 +190,9 @@ pub enum LeaseError {
     /// Somebody changed their mind.
     #[error("taking memory was given up before anything was tested")]
     Abandoned,
+    /// The machine stands elsewhere.
+    #[error("the machine stands elsewhere: none of its memory can be reached from here")]
+    Elsewhere,
     /// The machine is not running.
     #[error("the machine does not start: {0}")]
     DoesNotStart(String),

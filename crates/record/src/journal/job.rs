@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use super::damage::Damage;
 use super::stage::{Stage, Tick};
-use crate::fitted::{Before, Board, Module};
+use crate::fitted::{Before, Board, Module, Slot};
 use crate::logged::LogEntry;
 use crate::speed::SpeedRecord;
 use crate::totals::Totals;
@@ -106,6 +106,8 @@ pub enum Step {
     Ran(String),
     /// The machine did not start in this fitting.
     Dark(Fitting),
+    /// It started in this fitting; nothing was run in it yet.
+    Started(Fitting),
     /// These modules were taken out and put back.
     Reseated(Vec<String>),
     /// The owner told how it went.
@@ -163,6 +165,13 @@ pub enum JobEntry {
     DidNotStart {
         /// What it did instead.
         sign: String,
+    },
+    /// The machine started in this fitting, before anything was run in it.
+    Started,
+    /// Slots and what sits in them, as a person declared them where nothing tells any; the latest list counts.
+    Declared {
+        /// All slots.
+        slots: Vec<Slot>,
     },
     /// Modules were taken out and put back where they were.
     Reseated {
@@ -324,6 +333,8 @@ pub struct JobState {
     pub elsewhere: BTreeMap<String, bool>,
     /// Modules of other jobs, and which.
     pub borrowed: BTreeMap<String, String>,
+    /// Slots and what sits in them, as a person declared them.
+    pub declared: Vec<Slot>,
     /// Why runs without an end have none.
     pub broke_off: BTreeMap<String, BrokeOff>,
     /// Sets of slots with which the mainboard does not start.
@@ -396,6 +407,15 @@ impl JobState {
                 self.apply(&JobEntry::Seen { module: module.clone() });
                 self.good.insert(module.serial.clone());
                 self.borrowed.insert(module.serial.clone(), from.clone());
+                self.ticks.remove(&Tick::Returned);
+            }
+            JobEntry::Declared { slots } => {
+                self.declared = slots.iter().cloned().map(|slot| Slot { declared: true, ..slot }).collect();
+            }
+            JobEntry::Started => {
+                let fitting = self.fittings.last().cloned().unwrap_or_default();
+                self.steps.push(Step::Started(fitting));
+                self.plan = None;
             }
             JobEntry::BrokeOff { run, how } => {
                 self.broke_off.insert(run.clone(), *how);

@@ -43,6 +43,8 @@ pub enum Tick {
     Arrived,
     /// What to look at next was read.
     SuspectsRead,
+    /// Modules of other jobs went back.
+    Returned,
     /// The settings are as they shall stay.
     Settings,
     /// Files that bad memory may have damaged were checked.

@@ -109,6 +109,10 @@ impl Job {
                     let clean = RunFact::clean(fitting.placement.clone(), DARK_MINUTES, 0.0);
                     Some((String::new(), RunFact { evidence: Evidence::Dark, ..clean }))
                 }
+                Step::Started(fitting) => {
+                    let clean = RunFact::clean(fitting.placement.clone(), DARK_MINUTES, 0.0);
+                    Some((String::new(), RunFact { evidence: Evidence::Starts, ..clean }))
+                }
                 Step::Told(told) => Some((String::new(), at_owner(told).by_owner(priors))),
                 Step::Ran(id) => self.fact(id, &maps, priors).map(|fact| {
                     let reach = reached.remove(id).unwrap_or_default();

@@ -239,6 +239,7 @@ impl Job {
             (Tick::Settings, choice),
             (Tick::FilesChecked, failed),
             (Tick::BackupTold, failed),
+            (Tick::Returned, !self.state.borrowed.is_empty()),
             (Tick::BootOrder, true),
             (Tick::DriveOut, true),
         ];

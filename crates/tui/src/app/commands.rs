@@ -27,6 +27,8 @@ pub enum Common {
     Actions,
     /// Another screen.
     Show(View),
+    /// Whether the machine starts.
+    Starts,
     /// Another language.
     Language,
     /// Draw everything again.
@@ -84,6 +86,9 @@ fn common(rooms: &[Box<dyn Room>], view: View, shared: &Shared) -> Vec<Command<C
     for (other, room) in View::ALL.iter().zip(rooms) {
         let digit = other.digit();
         all.push(Command::letter(digit, digit_name(digit), Common::Show(*other), room.purpose()).aside());
+    }
+    if !shared.is_busy() {
+        all.push(Command::letter('p', "p", Common::Starts, say::key_no_start()).aside());
     }
     let other = Texts::of(revisum_words::spoken().next()).name();
     all.push(Command::letter('l', "l", Common::Language, say::key_switch_language(other)).aside());

@@ -15,6 +15,7 @@ use crate::dialogs::glossary::Glossary;
 use crate::dialogs::notice::Notice;
 use crate::kit::canvas::{Target, Targets};
 use crate::kit::theme::Theme;
+use crate::moves::dark;
 use crate::room::screen::Room;
 use crate::room::step::{Ask, Dialog, Entry, Outcome, Step, does, goes};
 use crate::room::view::View;
@@ -167,6 +168,7 @@ impl App {
             Common::AddPass => does(Effect::AddPass),
             Common::StopRun => questions::stop(&self.shared),
             Common::Show(view) => goes(view),
+            Common::Starts => dark::ask(&self.shared),
             Common::Language => does(Effect::Speak(revisum_words::spoken().next())),
             Common::Redraw => does(Effect::Redraw),
             Common::Quit => questions::leave(&self.shared),
@@ -295,6 +297,7 @@ impl App {
             }
             News::Kept(kept) => shared.kept = kept.clone(),
             News::Jobs(jobs) => shared.jobs.clone_from(jobs),
+            News::Dark => return self.carry_out(goes(View::Swap)),
             News::RunBegan => shared.run = Some(RunView::default()),
             News::RunOver(run) => shared.run = Some(run.clone()),
             News::Located(located) => shared.located.clone_from(located),

@@ -5,7 +5,7 @@ use revisum_record::journal::{JobEntry, Stage, Tick};
 use revisum_words as words;
 use revisum_words::Said as _;
 
-use super::{start, steps};
+use super::{dark, declare, start, steps};
 use crate::dialogs::choice::Choice;
 use crate::room::step::{Ask, Entry, Step, does, says};
 use crate::room::view::View;
@@ -15,8 +15,12 @@ use crate::shared::state::Shared;
 
 /// What Enter does, in words.
 pub fn words(shared: &Shared) -> String {
-    if shared.planned_matches() {
-        return say::key_start_planned().to_owned();
+    match before_a_run(shared) {
+        Some(Before::Starts) => return say::key_no_start().to_owned(),
+        Some(Before::Fitted) => return say::key_fitted_as_planned().to_owned(),
+        Some(Before::Declare) => return say::key_declare_slots().to_owned(),
+        None if shared.planned_matches() => return say::key_start_planned().to_owned(),
+        None => {}
     }
     match ending(shared) {
         Some(Ending::Order) => return say::key_replacement().to_owned(),
@@ -48,8 +52,13 @@ pub fn words(shared: &Shared) -> String {
 
 /// Does the open step.
 pub fn proceed(shared: &Shared) -> Step {
-    if shared.planned_matches() {
-        return steps::begin_planned(shared);
+    match before_a_run(shared) {
+        Some(Before::Starts) if shared.facts.dark.is_some() => return dark::dark(shared, None),
+        Some(Before::Starts) => return dark::ask(shared),
+        Some(Before::Fitted) => return steps::fitted_as_planned(shared),
+        Some(Before::Declare) => return declare::ask_slots(shared),
+        None if shared.planned_matches() => return steps::begin_planned(shared),
+        None => {}
     }
     match ending(shared) {
         Some(Ending::Order) => return order(shared),
@@ -69,6 +78,33 @@ pub fn proceed(shared: &Shared) -> Step {
         (Some(next), _) => steps::follow(shared, next),
         (None, Some(depth)) => start::depth(shared, depth),
         (None, None) => start::chosen(shared),
+    }
+}
+
+/// What has to be said before anything can be run.
+#[derive(Clone, Copy)]
+enum Before {
+    /// Whether the machine starts.
+    Starts,
+    /// That modules were moved as it was written down.
+    Fitted,
+    /// Which slots there are.
+    Declare,
+}
+
+fn before_a_run(shared: &Shared) -> Option<Before> {
+    let facts = &shared.facts;
+    if facts.dark.is_some() && !facts.dark_noted {
+        return Some(Before::Starts);
+    }
+    let not_as_planned = facts.plan.as_ref().is_some_and(|(_, differences)| !differences.is_empty());
+    match () {
+        () if facts.board.is_declared() && !facts.can_move && not_as_planned => Some(Before::Fitted),
+        () if !facts.elsewhere => None,
+        // Nothing can be run from here: what is done is declared, and what it comes to.
+        () if facts.board.slots.is_empty() => Some(Before::Declare),
+        () if shared.planned_matches() || facts.advice.is_none() => Some(Before::Starts),
+        () => None,
     }
 }
 

@@ -29,11 +29,19 @@ pub fn start(shared: &Shared, recipe: Recipe) -> Step {
 
 /// Begins a run, goes on with one, or repeats one, unless something speaks against it.
 pub fn begin(shared: &Shared, what: Start) -> Step {
+    if shared.facts.elsewhere {
+        return says(say::runs_elsewhere());
+    }
     if let Some(sign) = &shared.facts.dark {
         return says(say::does_not_start_six(sign));
     }
     if let Err(error) = what.recipe.specs() {
         return says(say::cannot_be_run(refused::recipe(&error)));
     }
+    begun(what)
+}
+
+/// Begins a run of which nothing is known to speak against it.
+pub fn begun(what: Start) -> Step {
     vec![Ask::Go(Entry::Plain(View::Run)), Ask::Do(Effect::StartRun(Box::new(what)))]
 }

@@ -4,7 +4,9 @@ use revisum_diagnose::isolate::Experiment;
 use revisum_engine::recipe::Recipe;
 use revisum_record::journal::{JobEntry, Plan};
 
-use super::start::start;
+use super::start::{begun, start};
+use revisum_workbench::go_on::Start;
+
 use crate::room::step::{Ask, Step};
 use crate::say;
 use crate::shared::effect::Effect;
@@ -37,14 +39,22 @@ pub fn follow_with(shared: &Shared, next: &Experiment, recipe: Recipe) -> Step {
     if !next.settings.is_empty() && next.settings != shared.facts.settings {
         step.push(Ask::Do(Effect::Set(next.settings.clone())));
     }
-    if sorted(&next.placement) != sorted(&shared.facts.board.placement()) {
+    let moves = sorted(&next.placement) != sorted(&shared.facts.board.placement());
+    if moves {
         step.push(Ask::Do(Effect::Refit(next.placement.clone())));
     }
     if !next.reseat.is_empty() {
         step.push(Ask::Do(Effect::Reseat(next.reseat.clone())));
     }
-    step.extend(start(shared, recipe));
+    // Whether it starts once modules were moved is seen then.
+    step.extend(if moves { begun(Start::new(recipe)) } else { start(shared, recipe) });
     step
+}
+
+/// Modules are fitted as it was written down, as a person declares.
+pub fn fitted_as_planned(shared: &Shared) -> Step {
+    let Some((plan, _)) = &shared.facts.plan else { return Vec::new() };
+    vec![Ask::Do(Effect::Refit(plan.placement.clone()))]
 }
 
 /// The run of a step that was written down before the machine was switched off.

@@ -96,12 +96,18 @@ pub struct Facts {
     pub counters: Vec<EccCount>,
     /// What the machine does instead of starting; nothing while it runs.
     pub dark: Option<String>,
+    /// That it does not start as it is installed now is on record.
+    pub dark_noted: bool,
     /// Settings in force, by name; empty when unknown.
     pub settings: String,
     /// Settings that the firmware offers, as far as the program can set them.
     pub offered: Vec<String>,
     /// Whether the program can move modules itself.
     pub can_move: bool,
+    /// Slots and modules are what a person declares: nothing tells them, and what was moved is declared too.
+    pub declares: bool,
+    /// The machine stands elsewhere: nothing can be run here.
+    pub elsewhere: bool,
     /// Names of modules by serial number.
     pub names: BTreeMap<String, String>,
     /// The machine's wall time in milliseconds since 1970.

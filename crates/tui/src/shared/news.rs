@@ -30,6 +30,8 @@ pub enum News {
     Jobs(Vec<JobSummary>),
     /// A run begins.
     RunBegan,
+    /// No run: the machine does not start as it is fitted now.
+    Dark,
     /// The run is entered into the job: what it came to, by its record where that says worse than what was seen.
     RunOver(RunView),
     /// Where errors are.

@@ -123,8 +123,11 @@ impl Shared {
         self.run.as_ref().map(|run| run.state.as_ref()).filter(|state| state.records > 0)
     }
 
-    /// Whether modules were moved since the last run of this job.
+    /// Whether modules were moved since the last run of this job, and the machine may start as they are now.
     pub fn moved_since_last_run(&self) -> bool {
+        if self.facts.dark_noted {
+            return false;
+        }
         let now = sorted(&self.facts.board.known_placement());
         self.facts.trials.last().is_some_and(|trial| sorted(&trial.placement) != now)
     }

@@ -6,15 +6,17 @@ use revisum_diagnose::isolate::{Case, advise};
 use revisum_diagnose::locate::{Limit, locator_of, trusted_map};
 use revisum_engine::recipe::Depth;
 use revisum_record::fitted::Board;
-use revisum_record::journal::Plan;
+use revisum_record::journal::{Plan, Step};
 use revisum_record::outcome::{Judgement, tested_of_job};
 use revisum_record::run_state::RunState;
 use revisum_sim::{shipped, shipped_names};
 
 use super::Workshop;
+use crate::shared::state::sorted;
 use crate::shared::facts::{BenchMachine, Facts, Located, Trial};
 use revisum_records::{Past, Recorded, Standing};
 use revisum_words as words;
+use revisum_workbench::bench;
 use revisum_workbench::go_on::{going_on, repeating};
 use revisum_workbench::look::Look;
 
@@ -22,7 +24,7 @@ impl Workshop {
     /// Everything that the interface shows of machine and job.
     pub fn facts(&mut self) -> Facts {
         let mut look = Look::at(&self.machine);
-        self.put_marks(&mut look.inventory.board);
+        bench::complete(&self.machine, &self.job, &mut look.inventory.board);
         let findings = look.findings(self.before.as_ref(), self.job.state().speeds.last().map(Arc::as_ref));
         let (system, board) = (look.system, look.inventory.board.clone());
         // Where no program can set anything, the modules tell whether there is a profile to switch off.
@@ -40,7 +42,7 @@ impl Workshop {
         let course = self.job.course(&case, advice.as_ref(), &board);
         let known = case.modules.iter().map(|module| module.id.clone());
         let past = Past::open(&self.data);
-        let mut table = self.machine.hands.as_ref().map(|hands| hands.on_the_table()).unwrap_or_default();
+        let mut table = bench::loose(&self.machine, &self.job, &board);
         table.iter_mut().for_each(|module| module.mark = self.job.mark_of("", module));
         Facts {
             machine: system.machine,
@@ -83,10 +85,13 @@ impl Workshop {
             counters: look.counters,
             inventory: Arc::new(look.inventory),
             dark: self.dark(),
+            dark_noted: self.dark_noted(&board),
             settings,
             offered,
             case: case.clone(),
             can_move: self.machine.hands.is_some(),
+            declares: board.is_declared() || board.slots.is_empty(),
+            elsewhere: !self.machine.is_here,
             names: known.map(|serial| (serial.clone(), self.job.name_of(&serial))).collect(),
             rated: self.rated.clone(),
             wall_ms: self.machine.clock.wall_ms(),
@@ -127,6 +132,12 @@ impl Workshop {
         self.machine.hands.as_ref().and_then(|hands| hands.starts().err())
     }
 
+    /// Whether it was the last thing seen that it does not start as it is fitted now.
+    fn dark_noted(&self, board: &Board) -> bool {
+        let now = sorted(&board.known_placement());
+        matches!(self.job.state().steps.last(), Some(Step::Dark(fitting)) if sorted(&fitting.placement) == now)
+    }
+
     /// Where the errors of the run that goes on are, as far as it has come; else of the latest one of the job.
     pub(super) fn locate(&self) -> Option<Arc<Located>> {
         let live = self.run.as_ref().map(|run| run.live.state());
@@ -142,7 +153,7 @@ impl Workshop {
         let refuted = map.is_err();
         let locator = locator_of(&state.begin, map.unwrap_or_default());
         let mut board = state.begin.board.clone();
-        self.put_marks(&mut board);
+        bench::complete(&self.machine, &self.job, &mut board);
         let mut located = Located::of(state, &locator, &board);
         if refuted {
             located.location.limits.insert(0, Limit::MapRefuted);

@@ -11,16 +11,10 @@ use crate::shared::news::News;
 
 impl Workshop {
     pub(super) fn refit(&mut self, placement: &[(String, String)], news: &mut Vec<News>) -> Result<()> {
-        if let Some(hands) = &self.machine.hands {
-            hands.refit(placement).map_err(|reason| anyhow::anyhow!(say::hands_cannot_put(reason)))?;
-            self.job.fitted(placement.to_vec())?;
-            // What was moved on purpose is not a finding.
-            self.note_look()?;
-            self.before = self.job.state().looked.clone();
-            if let Some(sign) = self.dark() {
-                self.job.did_not_start(sign)?;
-            }
-        }
+        bench::refit(&self.machine, &mut self.job, placement)?;
+        // What was moved on purpose is not a finding.
+        self.before = self.job.state().looked.clone();
+        self.note_dark()?;
         news.push(self.facts_now());
         Ok(())
     }
@@ -38,7 +32,20 @@ impl Workshop {
         if let Some(hands) = &self.machine.hands {
             hands.reseat(&modules).map_err(|reason| anyhow::anyhow!(say::hands_modules_stay(reason)))?;
         }
-        self.decide(JobEntry::Reseated { modules }, news)
+        self.job.decide(JobEntry::Reseated { modules })?;
+        self.note_dark()?;
+        news.push(self.facts_now());
+        Ok(())
+    }
+
+    /// Writes down that the machine does not start as it is fitted now. Boards are empty on the way from one arrangement to another: that
+    /// is no start that failed.
+    fn note_dark(&mut self) -> Result<()> {
+        let empty = self.board().modules().next().is_none();
+        match self.dark().filter(|_| !empty) {
+            Some(sign) => self.job.did_not_start(sign),
+            None => Ok(()),
+        }
     }
 
     /// Writes something down; a module that is borrowed lies on the table from now on.
@@ -52,7 +59,13 @@ impl Workshop {
                 self.job.decide(JobEntry::Arrived { module: Some(module), wall_ms: *wall_ms })?;
             }
         }
+        let declared = matches!(entry, JobEntry::Declared { .. });
         self.job.decide(entry)?;
+        if declared {
+            self.see_modules()?;
+            self.note_look()?;
+            self.before = self.job.state().looked.clone();
+        }
         news.push(self.facts_now());
         Ok(())
     }
@@ -74,9 +87,5 @@ impl Workshop {
 
     pub(super) fn board(&self) -> Board {
         bench::board(&self.machine, &self.job)
-    }
-
-    pub(super) fn put_marks(&self, board: &mut Board) {
-        bench::put_marks(&self.job, board);
     }
 }

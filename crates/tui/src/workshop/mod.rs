@@ -21,7 +21,8 @@ use revisum_record::fitted::Before;
 use revisum_record::journal::{BrokeOff, JobEntry};
 use revisum_record::outcome::Judgement;
 use revisum_records::{DataDir, Job, SpeedFound, Which, list_jobs};
-use revisum_workbench::bench;
+use revisum_sim::shipped_names;
+use revisum_workbench::{bench, wire};
 use revisum_workbench::go_on::Start;
 use revisum_workbench::rates::{Rated, measure_in_background};
 use revisum_workbench::recorder::Unwritten;
@@ -48,6 +49,8 @@ pub struct Workshop {
     speed: Option<SpeedRun>,
     seed: Option<u64>,
     maker: Option<Maker>,
+    /// The machine that it was opened with: its name, and what the maker calls it.
+    home: (String, String),
     rated: Rated,
     /// How the machine was when it was last here.
     before: Option<Before>,
@@ -95,6 +98,7 @@ impl Workshop {
             speed: None,
             seed,
             maker,
+            home: (name.clone(), name),
             rated,
             before: None,
             booted: None,
@@ -112,6 +116,12 @@ impl Workshop {
         workshop.before = workshop.job.state().looked.clone();
         workshop.note_look()?;
         Ok(workshop)
+    }
+
+    /// What the maker calls the machine that it was opened with.
+    pub fn called(mut self, what: &str) -> Self {
+        what.clone_into(&mut self.home.1);
+        self
     }
 
     /// Takes in that the machine was booted, and how the session before this one ended.
@@ -298,6 +308,10 @@ impl Workshop {
         if self.run.is_some() {
             return;
         }
+        if self.dark().is_some() {
+            news.push(News::Dark);
+            return;
+        }
         // Of a simulated machine the whole sitting is repeatable, and still no two runs are the same.
         let seed = self.seed.map_or_else(fresh_seed, |seed| seed.wrapping_add(self.job.state().runs.len() as u64));
         let order = Order {
@@ -321,22 +335,23 @@ impl Workshop {
         if self.run.is_some() {
             return Ok(());
         }
-        match &self.maker {
-            Some(maker) => {
-                let other = Self::open(maker(name)?, self.data.clone(), self.seed, self.maker.clone(), which)?;
-                let (reins, told) = (self.reins.clone(), self.told.clone());
-                reins.take_machine(other.machine.clone());
-                *self = Self { reins, told, ..other };
-            }
-            None => {
-                let now = self.machine.clock.wall_ms();
-                self.job = Job::open(&self.data.jobs(), &self.data.runs(), name, which, now)?;
-                self.see_modules()?;
-                self.before = self.job.state().looked.clone();
-                self.note_look()?;
-            }
-        }
+        let machine = self.machine_named(name)?;
+        let other = Self { home: self.home.clone(), ..Self::open(machine, self.data.clone(), self.seed, self.maker.clone(), which)? };
+        let (reins, told) = (self.reins.clone(), self.told.clone());
+        let (booted, unwritten) = (self.booted.take(), self.unwritten.take());
+        reins.take_machine(other.machine.clone());
+        *self = Self { reins, told, booted, unwritten, ..other };
         news.push(News::Opened(Box::new(self.facts())));
         Ok(())
+    }
+
+    /// The machine of this name: the one at hand, one of the workshop, or one that stands elsewhere.
+    fn machine_named(&self, name: &str) -> Result<Machine> {
+        match &self.maker {
+            Some(maker) if shipped_names().any(|known| known == name) => maker(name),
+            Some(maker) if name == self.home.0 => maker(&self.home.1),
+            None if name == self.home.0 => Ok(wire::real()),
+            _ => Ok(wire::elsewhere(name)),
+        }
     }
 }

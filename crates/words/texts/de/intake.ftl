@@ -46,3 +46,9 @@ answer-check-found-errors = eine Speicherprüfung fand Fehler
 answer-check-was-clean = eine Speicherprüfung war fehlerfrei
 answer-log-has-errors = Systemprotokoll nennt Speicher
 answer-checks-disagree = Prüfungen widersprechen einander
+
+ask-signals = Was meldet die Hauptplatine?
+answer-signals-nothing = nichts: kein Ton, kein Licht
+answer-signals-memory = Speicher (Töne, Lichter, Code)
+answer-signals-processor = Prozessor
+answer-signals-graphics = Grafik

@@ -533,6 +533,7 @@ because-clean = kein Fehler
 because-errors = Fehler
 because-errors-in = Fehler in { $slots }
 because-dark = kein Start
+because-starts = er startet
 because-all = allen Modulen
 because-all-in = allen Modulen in { $slots }
 because-set = {" "}bei Einstellung { $settings }
@@ -766,5 +767,8 @@ tick-suspects-read = Liste gelesen
 tick-settings = Einstellungen gesetzt
 tick-files = Dateien geprüft
 tick-backup = Sicherung empfohlen
+tick-returned = geliehene Module zurückgegeben
 tick-boot-order = Startreihenfolge zurückgestellt
 tick-drive-out = Startlaufwerk entfernt
+
+lease-elsewhere = der Rechner steht woanders: von seinem Speicher lässt sich hier nichts testen

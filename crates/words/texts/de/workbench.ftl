@@ -36,3 +36,6 @@ sleep-remote = der Test „Schlaf“ beginnt nicht über ein Netz: die Verbindun
 # wire.rs
 simulated-image = ein simuliertes Abbild
 no-such-machine = es gibt keinen simulierten Rechner und keine Rechnerdatei namens { $name }. Die Rechner sind: { $names }
+
+# bench.rs
+hands-cannot-put = So lassen sich die Module nicht einsetzen: { $reason }.

@@ -46,3 +46,9 @@ answer-check-found-errors = a memory check found errors
 answer-check-was-clean = a memory check was clean
 answer-log-has-errors = the system's log names memory
 answer-checks-disagree = checks contradict each other
+
+ask-signals = What does the mainboard signal?
+answer-signals-nothing = nothing: no sound, no light
+answer-signals-memory = memory (sounds, lights, code)
+answer-signals-processor = processor
+answer-signals-graphics = graphics

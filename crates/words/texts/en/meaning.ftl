@@ -533,6 +533,7 @@ because-clean = no error
 because-errors = errors
 because-errors-in = errors in { $slots }
 because-dark = no start
+because-starts = it starts
 because-all = all modules
 because-all-in = all modules in { $slots }
 because-set = {" "}at { $settings } settings
@@ -770,5 +771,8 @@ tick-suspects-read = list read
 tick-settings = settings set
 tick-files = files checked
 tick-backup = backup advised
+tick-returned = borrowed modules returned
 tick-boot-order = boot order restored
 tick-drive-out = boot drive removed
+
+lease-elsewhere = the machine stands elsewhere: nothing of its memory can be tested from here

@@ -36,3 +36,6 @@ sleep-remote = the test sleep is not begun over a network: the connection would 
 # wire.rs
 simulated-image = a simulated image
 no-such-machine = there is no simulated machine and no machine file named { $name }. The machines are: { $names }
+
+# bench.rs
+hands-cannot-put = The modules cannot be put so: { $reason }.

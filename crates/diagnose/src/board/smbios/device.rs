@@ -61,7 +61,7 @@ pub(super) fn slot(table: &SMBiosMemoryDevice<'_>) -> Slot {
         byte_lanes: byte_lanes(table),
         ..Module::default()
     });
-    Slot { id, channel: channel(table), soldered: is_soldered(table), module }
+    Slot { id, channel: channel(table), soldered: is_soldered(table), declared: false, module }
 }
 
 /// Everything that it tells, in words.

@@ -7,7 +7,7 @@ mod mark;
 use crate::say;
 use crate::kit::board_strip::Strip;
 use crate::kit::canvas::Canvas;
-use crate::moves::next;
+use crate::moves::{declare, next};
 use crate::room::command::Command;
 use crate::room::screen::Screen;
 use crate::room::step::{Ask, Entry, Step, says};
@@ -32,6 +32,8 @@ pub enum Message {
     Step(isize),
     /// Name the module.
     Mark,
+    /// Say what nothing tells: slots and modules.
+    Declare,
     /// All facts.
     AllFacts,
     /// Every run of the module.
@@ -58,6 +60,11 @@ impl Screen for Board {
             return all;
         }
         all.push(Command::list(Message::Step, say::key_select_slot()));
+        if shared.facts.declares {
+            let slots = shared.facts.board.slots.is_empty();
+            let words = if slots { say::key_declare_slots() } else { say::key_declare_module() };
+            all.push(Command::letter('e', "e", Message::Declare, words));
+        }
         all.push(Command::letter('m', "m", Message::Mark, say::key_mark_module()));
         all.push(Command::letter('i', "i", Message::AllFacts, say::key_all_facts()));
         all.push(Command::letter('h', "h", Message::Life, say::key_every_run()).aside());
@@ -75,6 +82,7 @@ impl Screen for Board {
                 }
                 None => return vec![Ask::Slot(stepped(shared.slot, by, shared.facts.board.slots.len()))],
             },
+            Message::Declare => return declare::ask(shared),
             Message::Mark => return mark::open(shared),
             Message::AllFacts => self.all_facts = Some(0),
             Message::Life => return life(shared),

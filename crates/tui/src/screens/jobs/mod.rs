@@ -5,15 +5,19 @@ mod draw_drives;
 mod drives;
 mod rows;
 
+use revisum_engine::text::cleaned;
 use revisum_records::RunSummary;
+use tui_input::Input;
 
 use crate::say;
 use self::drives::DrivePage;
 use self::rows::{job_rows, own_row};
+use crate::dialogs::line::Line;
 use crate::kit::canvas::Canvas;
+use crate::kit::theme::Theme;
 use crate::room::command::Command;
 use crate::room::screen::Screen;
-use crate::room::step::{Entry, Step, does, goes, says};
+use crate::room::step::{Ask, Entry, Step, does, goes, says};
 use crate::room::view::View;
 use crate::shared::effect::Effect;
 use crate::shared::news::News;
@@ -43,6 +47,8 @@ pub enum Message {
     Drives,
     /// Begin another job for the machine on the bench.
     NewJob,
+    /// Begin or open the job of a machine that is not here.
+    Elsewhere,
     /// Write the chosen drive.
     Write,
     /// The results on it stay, or not.
@@ -75,6 +81,7 @@ impl Screen for Jobs {
         all.push(Command::letter('d', "d", Message::Drives, say::key_make_drive()));
         if !shared.is_running() {
             all.push(Command::letter('n', "n", Message::NewJob, say::key_new_job()));
+            all.push(Command::letter('o', "o", Message::Elsewhere, say::key_other_machine()).aside());
         }
         all
     }
@@ -85,6 +92,7 @@ impl Screen for Jobs {
             (Message::Machine, _) => return goes(View::Board),
             (Message::Open, _) => return self.open_job(shared),
             (Message::NewJob, _) => return new_job(shared),
+            (Message::Elsewhere, _) => return ask_machine(),
             (Message::Step(by), None) => self.job = stepped(self.job, by, job_rows(shared).len()),
             (Message::Step(by), Some(page)) => page.at = stepped(page.at, by, page.drives.len()),
             (Message::Write, Some(page)) => return page.ask(),
@@ -169,19 +177,35 @@ impl Jobs {
         let rows = job_rows(shared);
         let Some(row) = rows.get(self.job) else { return Vec::new() };
         let (machine, job) = (row.machine.to_owned(), row.job.map(|job| job.id.clone()));
-        let here = row.bench.is_some() || machine == shared.facts.machine;
         if machine == shared.facts.machine && job.as_ref().is_none_or(|job| *job == shared.facts.job) {
             return goes(View::Board);
         }
         if shared.is_running() {
             return says(say::jobs_run_in_progress());
         }
-        if !here {
-            let words = say::jobs_start_there();
-            return says(say::jobs_belongs(machine, words));
-        }
         does(Effect::OpenJob { machine, job })
     }
+}
+
+/// Letters of a machine's name.
+const LONGEST: usize = 40;
+
+/// Asks for the name of a machine that stands elsewhere: one that does not start has a job all the same.
+fn ask_machine() -> Step {
+    let line = Line {
+        title: say::elsewhere_title().to_owned(),
+        style: Theme::strong,
+        words: vec![say::elsewhere_words().to_owned()],
+        label: "",
+        input: Input::default(),
+        longest: LONGEST,
+        keys: say::keep_cancel(),
+        kept: Box::new(|typed| {
+            let machine = cleaned(typed.trim(), LONGEST);
+            if machine.is_empty() { Vec::new() } else { does(Effect::OpenJob { machine, job: None }) }
+        }),
+    };
+    vec![Ask::Show(Box::new(line))]
 }
 
 /// Another job for the machine at hand; an open one is closed before.

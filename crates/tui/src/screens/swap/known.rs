@@ -3,7 +3,7 @@
 
 use std::collections::BTreeSet;
 
-use revisum_record::journal::{Fitting, JobEntry, OwnerTold};
+use revisum_record::journal::{JobEntry, OwnerTold};
 
 use crate::say;
 use crate::shared::state::Shared;
@@ -30,7 +30,6 @@ pub fn lines(shared: &Shared) -> Vec<Known> {
     for module in &shared.facts.case.modules {
         all.extend(of_module(shared, &module.id, module.known_good, module.elsewhere));
     }
-    all.extend(planned_dark(shared));
     all.extend(of_mainboard(shared));
     all.extend(of_owner(shared));
     all.extend(borrowed(shared));
@@ -53,16 +52,6 @@ fn of_module(shared: &Shared, id: &str, good: bool, elsewhere: Option<bool>) -> 
 
 fn noted(holds: bool) -> &'static str {
     if holds { say::known_noted() } else { "" }
-}
-
-/// On a real machine nothing but the technician can tell that a fitting did not start.
-fn planned_dark(shared: &Shared) -> Option<Known> {
-    let (plan, _) = shared.facts.plan.as_ref().filter(|_| !shared.facts.can_move)?;
-    let fitted = |placement: Vec<(String, String)>| JobEntry::Fitted { fitting: Fitting { placement } };
-    let sign = "entered by hand".to_owned();
-    let now = shared.facts.board.known_placement();
-    let entries = vec![fitted(plan.placement.clone()), JobEntry::DidNotStart { sign }, fitted(now)];
-    Some(Known { words: say::known_dark().to_owned(), entries })
 }
 
 fn of_mainboard(shared: &Shared) -> Vec<Known> {

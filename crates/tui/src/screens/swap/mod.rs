@@ -62,7 +62,7 @@ impl Screen for Swap {
         if !shared.is_busy() {
             all.push(Command::enter(Message::Proceed, next::words(shared)));
         }
-        if shared.facts.can_move {
+        if shared.facts.can_move || shared.facts.board.is_declared() {
             all.push(Command::list(Message::Slot, say::key_select_slot()));
             all.push(Command::letter(' ', say::key_space(), Message::Switch, say::key_remove_insert()));
             all.push(Command::sides(Message::Loose, say::key_select_module()).aside());
