@@ -53,11 +53,7 @@ fn from_the_complaint_to_the_handover_on_a_bench(#[case] bench: &str, #[case] fo
 #[case("dark", "FOUND  module 70A2", REPAIRED)]
 #[case("six-channels", "FOUND  modules 80B1 and 80E1|FOUND  modules 80E1 and 80B1", REPAIRED)]
 #[case("night", "FOUND  module 90A1", REPAIRED)]
-fn from_the_complaint_to_the_handover_of_another_kind(
-    #[case] bench: &str,
-    #[case] found: &str,
-    #[case] stages: &str,
-) {
+fn from_the_complaint_to_the_handover_of_another_kind(#[case] bench: &str, #[case] found: &str, #[case] stages: &str) {
     follow(&Walk::of(bench, &file(bench), found, stages));
 }
 

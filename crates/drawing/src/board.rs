@@ -87,7 +87,7 @@ mod tests {
     #[test]
     fn errors_are_drawn_at_their_slot_and_firmware_text_cannot_break_the_document() {
         let module = Module { part: "<b>&\"".into(), bytes: 8 << 30, byte_lanes: 8, ..Module::default() };
-        let slot = |id: &str, module| Slot { id: id.into(), channel: None, soldered: false, module };
+        let slot = |id: &str, module| Slot { id: id.into(), module, ..Slot::default() };
         let board = revisum_record::fitted::Board {
             slots: vec![slot("A1", Some(module)), slot("A2", None)],
             ..Default::default()

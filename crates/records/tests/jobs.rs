@@ -2,7 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
-use revisum_diagnose::isolate::Evidence;
+use revisum_diagnose::isolate::{Evidence, Suspect, advise};
 use revisum_engine::news::{EndReason, ErrorReport, TestEnd};
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_engine::tally::Tally;
@@ -196,6 +196,53 @@ fn a_machine_that_does_not_start_is_evidence_too() {
     let case = job.case(&board(&BOTH), "", &[]);
     assert_eq!(case.runs.iter().map(|run| run.evidence.clone()).collect::<Vec<_>>(), [Evidence::Dark]);
     assert_eq!(case.runs[0].placement, [("B1".to_owned(), "S2".to_owned())]);
+}
+
+#[test]
+fn a_dead_module_is_found_by_starts_alone() {
+    let shop = Shop::new();
+    let mut job = shop.open("dome-1", Which::Latest);
+    let mut tried = |placement: &[(&str, &str)], starts: bool| {
+        job.fitted(placement.iter().map(|(slot, id)| ((*slot).into(), (*id).into())).collect()).unwrap();
+        let entry = JobEntry::DidNotStart { sign: "dark".into() };
+        job.decide(if starts { JobEntry::Started } else { entry }).unwrap();
+    };
+    tried(&[("A1", "S1"), ("B1", "S2")], false);
+    tried(&[("A1", "S2")], false);
+    tried(&[("A1", "S1")], true);
+    tried(&[("B1", "S2")], false);
+    assert_eq!(job.state().starts().iter().map(|start| start.started).collect::<Vec<_>>(), [false, false, true, false]);
+    let advice = advise(&job.case(&board(&BOTH), "", &[]));
+    let leader = &advice.odds[0];
+    assert_eq!(leader.suspect, Suspect::Module("S2".into()));
+    assert!(leader.probability > 0.8, "{leader:?}");
+}
+
+#[test]
+fn what_nothing_reports_is_as_it_was_declared() {
+    let shop = Shop::new();
+    let mut job = shop.open("dome-1", Which::Latest);
+    let declared = board(&[("A1", "S1"), ("B1", "")]);
+    job.decide(JobEntry::Declared { slots: declared.slots.clone() }).unwrap();
+    job.see(declared.modules().map(|(_, module)| module.clone()).filter(|module| module.serial == "S1")).unwrap();
+    let filled = |job: &Job, mut board: Board, is_here: bool| {
+        job.fill_in(&mut board, is_here);
+        board
+    };
+    let now = filled(&job, Board::default(), true);
+    assert!(now.is_declared() && now.slots.len() == 2);
+    assert_eq!(filled(&job, board(&BOTH), true), board(&BOTH), "what is reported stands");
+    job.declare_placement(&now, &[("B1".into(), "S1".into())]).unwrap();
+    let moved = filled(&job, Board::default(), true);
+    assert_eq!(moved.placement(), [("B1".to_owned(), "S1".to_owned())]);
+    job.declare_placement(&moved, &[]).unwrap();
+    let empty = filled(&job, Board::default(), true);
+    assert_eq!(job.loose(&empty).iter().map(|module| module.serial.clone()).collect::<Vec<_>>(), ["S1"]);
+    // Of a machine that stands elsewhere what was seen last is known, and nothing of one that was never seen.
+    let mut seen = shop.open("spectro", Which::Latest);
+    assert_eq!(filled(&seen, Board::default(), false), Board::default());
+    seen.look(&board(&BOTH), 0).unwrap();
+    assert_eq!(filled(&seen, Board::default(), false).placement(), board(&BOTH).placement());
 }
 
 #[test]

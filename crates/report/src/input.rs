@@ -111,6 +111,8 @@ pub struct Input<'a> {
     pub runs: &'a [Ran<'a>],
     /// Stages that were reached and what was confirmed, the oldest first, each with when, as people read it.
     pub course: &'a [(Reached, String)],
+    /// Notes, the oldest first, each with when, as people read it.
+    pub notes: &'a [(String, &'a str)],
     /// Records of this job that are damaged or cannot be read.
     pub lost_records: usize,
     /// Measurements of speed, the oldest first, each with when, as people read it.

@@ -534,7 +534,7 @@ impl Hands for Bench {
 
     fn intake(&self) -> Option<Intake> {
         let IntakeSpec { owner, symptom, changed, tried, picked } = self.spec.intake.clone()?;
-        Some(Intake { owner, symptom, changed, tried, picked, words: String::new() })
+        Some(Intake { owner, symptom, changed, tried, picked, ..Intake::default() })
     }
 
     fn complaint(&self) -> String {

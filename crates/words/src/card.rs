@@ -16,6 +16,8 @@ pub struct Scene<'a> {
     pub by_program: bool,
     /// A machine with a battery.
     pub laptop: Option<bool>,
+    /// Modules were moved in this job before: what has to be done each time is said shortly.
+    pub moved_before: bool,
     /// What people call a module.
     pub name: &'a dyn Fn(&str) -> String,
 }
@@ -87,7 +89,7 @@ pub fn steps(next: &Experiment, scene: &Scene<'_>) -> Vec<String> {
     if !moves.is_empty() {
         steps.push(first_words(scene));
         steps.append(&mut moves);
-        if !scene.by_program {
+        if !scene.by_program && !scene.moved_before {
             steps.push(say::do_notch().to_owned());
         }
     }
@@ -104,6 +106,8 @@ pub fn steps(next: &Experiment, scene: &Scene<'_>) -> Vec<String> {
 fn first_words(scene: &Scene<'_>) -> String {
     match (scene.by_program, scene.laptop) {
         (true, _) => say::do_simulated(),
+        (false, Some(false)) if scene.moved_before => say::do_off_again_desktop(),
+        (false, _) if scene.moved_before => say::do_off_again(),
         (false, Some(true)) => say::do_off_laptop(),
         (false, Some(false)) => say::do_off_desktop(),
         (false, None) => say::do_off(),
@@ -187,7 +191,14 @@ mod tests {
     ) {
         let (case, name) = (case(), |id: &str| id.to_owned());
         let now = case.runs[0].placement.clone();
-        let scene = Scene { now: &now, settings: "profile", by_program: false, laptop: Some(true), name: &name };
+        let scene = Scene {
+            now: &now,
+            settings: "profile",
+            by_program: false,
+            laptop: Some(true),
+            moved_before: false,
+            name: &name,
+        };
         let next = Experiment {
             placement: placed(to),
             reseat: reseat.iter().map(|id| (*id).to_owned()).collect(),

@@ -96,8 +96,7 @@ mod tests {
 
     fn run(serial: &str, errors: u64) -> RunState {
         let module = Some(Module { serial: serial.into(), ..Module::default() });
-        let board =
-            Board { slots: vec![Slot { id: "A1".into(), channel: None, soldered: false, module }], ..Board::default() };
+        let board = Board { slots: vec![Slot { id: "A1".into(), module, ..Slot::default() }], ..Board::default() };
         let mut state =
             RunState { begin: Begin { machine: "m".into(), board, ..Begin::default() }, ..RunState::default() };
         state.end = Some(revisum_engine::news::EndReason::Completed);

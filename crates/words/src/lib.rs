@@ -23,6 +23,7 @@ pub mod locate;
 pub mod logged;
 pub mod odds;
 mod order;
+pub mod proposed;
 mod put;
 pub mod refused;
 pub mod result;

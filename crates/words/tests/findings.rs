@@ -29,6 +29,7 @@ fn inventory(fitted: &[&str]) -> Inventory {
         id: id.into(),
         channel: Some(id[..1].into()),
         soldered: false,
+        declared: false,
         module: fitted.contains(&id).then(|| module(&format!("HA{id}"))),
     };
     let bytes = fitted.len() as u64 * 8 * GIB;

@@ -3,7 +3,7 @@
 use std::path::Path;
 
 use anyhow::{Context, Result, ensure};
-use revisum_diagnose::isolate::{Advice, Case, answer_case, dispositions};
+use revisum_diagnose::isolate::{Advice, Case, Disposition, answer_case, dispositions};
 use revisum_diagnose::isolate::{Reason, Verdict};
 use revisum_drawing::{location_scene, svg};
 use revisum_engine::text::{cell, cleaned, shown};
@@ -19,7 +19,7 @@ use serde_json::{Value, json};
 use revisum_records::WrongUse;
 use revisum_records::wall_time;
 use revisum_records::{Job, Recorded, shown_time};
-use revisum_words::{result, speaking};
+use revisum_words::{Said as _, result, speaking};
 
 use crate::say;
 
@@ -41,6 +41,8 @@ pub struct Report {
     pub further: Vec<Figure>,
     /// Wrong words one by one, as far as they were kept.
     pub errors: Vec<[String; 6]>,
+    /// What is written on each module, a line each.
+    pub labels: Vec<String>,
     /// Everything, for machines.
     pub json: Value,
 }
@@ -96,6 +98,8 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
     let speeds: Vec<_> = job.state().speeds.iter().map(|speed| (speed_time(speed), speed.as_ref())).collect();
     let course: Vec<(Reached, String)> =
         course(job.state()).map(|(ms, reached)| (reached, wall_time::date_and_time(ms, &zone))).collect();
+    let notes: Vec<(String, &str)> =
+        job.state().notes.iter().map(|(ms, words)| (wall_time::date_and_time(*ms, &zone), words.as_str())).collect();
     let document = compose(
         &Input {
             job: job.state(),
@@ -104,6 +108,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
             advice: source.advice,
             runs: &ran,
             course: &course,
+            notes: &notes,
             lost_records: job.troubles().len(),
             speeds: &speeds,
             logged: &logged,
@@ -125,8 +130,24 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
         document,
         further: further.collect(),
         errors: runs.iter().flat_map(|run| errors(run)).collect(),
+        labels: speaking(texts.language, || labels(source, &made)),
         json: everything(source, &runs, &sum),
     })
+}
+
+/// What is written on each module: what it is called, what becomes of it, when that was found, and in which job.
+fn labels(source: &Source<'_>, made: &str) -> Vec<String> {
+    let ends = match source.advice.map(|advice| &advice.verdict) {
+        Some(Verdict::Done { named, reason }) => dispositions(source.case, named, *reason),
+        Some(Verdict::NothingToFind) => dispositions(source.case, &[], Reason::Confident),
+        _ => Vec::new(),
+    };
+    let label = |(id, end): &(String, Disposition)| {
+        let name = source.job.name_of(id);
+        let name = if *id == name { name } else { format!("{name} ({id})") };
+        say::label(cleaned(&name, 80), end.said(), made, source.job.id())
+    };
+    ends.iter().map(label).collect()
 }
 
 /// Stages and what was confirmed, the oldest first; that a replacement was settled is said by what was confirmed.
@@ -241,6 +262,10 @@ pub fn write(report: &Report, folder: &Path) -> Result<Vec<String>> {
     let mut files: Vec<(String, Vec<u8>)> = vec![
         ("report.pdf".to_owned(), pdf(&report.document)?),
         ("report.md".to_owned(), markdown(&report.document).into_bytes()),
+        (
+            "labels.txt".to_owned(),
+            report.labels.iter().map(|line| format!("{line}\n")).collect::<String>().into_bytes(),
+        ),
         ("errors.csv".to_owned(), table.into_inner().map_err(|error| anyhow::anyhow!("{error}"))?),
         ("job.json".to_owned(), serde_json::to_vec_pretty(&without_steering(report.json.clone()))?),
     ];

@@ -132,7 +132,7 @@ fn write_step(
         (None, Some(last)) => (&last.placement, last.settings.as_str()),
         (None, None) => (&nothing, ""),
     };
-    let scene = words::card::Scene { now, settings, by_program: false, laptop: None, name };
+    let scene = words::card::Scene { now, settings, by_program: false, laptop: None, moved_before: false, name };
     let machine = duration_text(next.minutes * 60.0);
     writeln!(
         text,

@@ -62,7 +62,6 @@ fn after_the_run(screen: &Driven) -> String {
     })
 }
 
-
 /// What Enter does on the Swap view, by the footer.
 fn enter_does(text: &str) -> String {
     let footer = text.lines().rev().find(|line| line.contains("? keys")).unwrap_or_default();
@@ -98,8 +97,13 @@ impl<'a> Walk<'a> {
             let swap = after_the_run(&screen);
             was_found |= self.found.split('|').any(|answer| swap.contains(answer));
             let does = enter_does(&swap);
-            course.push(does.clone());
-            if self.manner == Manner::Stubborn && step % 3 == 0 && something_else(&screen, &swap) {
+            self.keep(step, &swap);
+            let next = swap.lines().find_map(|line| line.trim_start().strip_prefix("NEXT ")).unwrap_or_default();
+            course.push(format!(
+                "{does}: {}",
+                next.split("   ").find(|part| !part.is_empty()).unwrap_or_default().trim()
+            ));
+            if self.manner == Manner::Stubborn && step % 3 == 0 && something_else(&screen, &swap, step / 3) {
                 continue;
             }
             screen.keys(&["Enter"]);
@@ -122,6 +126,13 @@ impl<'a> Walk<'a> {
             }
         }
         panic!("{course:?}, no handover:\n{}", screen.text());
+    }
+
+    /// Keeps what a step showed where somebody looks at it.
+    fn keep(&self, step: usize, swap: &str) {
+        if let Ok(kept) = std::env::var("REVISUM_KEEP_SCREENS") {
+            std::fs::write(Path::new(&kept).join(format!("{}-{step:02}.txt", self.machine)), swap).unwrap();
+        }
     }
 
     fn check_end(&self, screen: &Driven, course: &[String]) {
@@ -154,13 +165,14 @@ fn declare(screen: &Driven) {
     }
 }
 
-/// Does what is not proposed: another step of the list where there is one, else the same run in between.
-fn something_else(screen: &Driven, swap: &str) -> bool {
-    if swap.contains("a other steps") {
-        screen.keys(&["a"]);
-        screen.wait("Other steps");
-        screen.keys(&["Enter"]);
-        return true;
+/// Does what is not proposed: another step of the list, a module taken out or put in, or a run struck out; the next one each time.
+fn something_else(screen: &Driven, swap: &str, turn: usize) -> bool {
+    let ways: [(&str, &[&str]); 3] =
+        [("a other steps", &["a", "Enter"]), ("Space remove, insert", &["Space"]), ("memory test, ", &["u", "Enter"])];
+    let able = ways.iter().filter(|(shown, _)| swap.contains(shown)).collect::<Vec<_>>();
+    let Some((_, keys)) = able.get(turn % able.len().max(1)) else { return false };
+    for key in *keys {
+        screen.keys(&[key]);
     }
-    false
+    true
 }

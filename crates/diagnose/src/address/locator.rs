@@ -240,6 +240,7 @@ mod tests {
             id: id.into(),
             channel: None,
             soldered: false,
+            declared: false,
             module: fitted.contains(&id).then(Module::default),
         });
         let locator = Locator::new(&Board { slots: slots.into(), ..Board::default() }, None);

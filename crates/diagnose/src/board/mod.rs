@@ -22,7 +22,7 @@ pub use events::{EventSource, MemoryEvent, slot_named};
 pub(crate) use events::{hex, placed, take_line};
 pub use fact::{Fact, Facts, Told};
 pub use finding::{ErrorCounts, Finding, Found, SlotChange, SlotsAt, Trait, Weight};
-pub use findings::{Known, findings};
+pub use findings::{Known, findings, findings_of_board};
 pub use firmware::{Firmware, SmbiosTables, SystemFacts};
 pub use inventory::{Inventory, Unknown, board_of};
 pub use mask::mask;

@@ -159,7 +159,11 @@ impl<'a> Bench<'a> {
         let failing = case.runs.iter().find(|run| run.failed() && !run.struck);
         bench.runs = case.runs.iter().map(|run| bench.run(run, failing)).collect();
         let first_dark = bench.runs.iter().position(|run| run.seen == Seen::Dark && !run.struck);
-        bench.runs.iter_mut().enumerate().for_each(|(at, run)| run.dark_before = first_dark.is_some_and(|dark| dark < at));
+        bench
+            .runs
+            .iter_mut()
+            .enumerate()
+            .for_each(|(at, run)| run.dark_before = first_dark.is_some_and(|dark| dark < at));
         let related = relations(&bench);
         bench.runs.iter_mut().zip(related).for_each(|(run, relations)| run.relations = relations);
         let present = case.present.as_ref().map(|(placement, settings)| bench.fit_of(placement, settings));

@@ -333,7 +333,9 @@ impl RunFile {
             ("errors", Some("spread")) => Evidence::Errors(Place::Spread),
             ("errors", Some(slot)) => Evidence::Errors(Place::Slot(slot.to_owned())),
             (other, _) => {
-                return Err(CaseError::Impossible(format!("the outcome {other} is none of clean, errors, dark, starts")));
+                return Err(CaseError::Impossible(format!(
+                    "the outcome {other} is none of clean, errors, dark, starts"
+                )));
             }
         };
         let placement: Vec<_> = self.placement.into_iter().collect();

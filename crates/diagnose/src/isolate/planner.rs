@@ -91,13 +91,13 @@ impl<'a> Planner<'a> {
         let tried = |candidate: Candidate| {
             let pass = self.bench.pass_minutes(&candidate.fit);
             let lengths = [2.0 * pass, (8.0 * pass).max(LONG[2])].map(limited);
-            let both =
-                lengths[..if self.only_dark { 1 } else { 2 }].iter().filter_map(|minutes| self.choice(&self.at_first, candidate.clone(), *minutes));
+            let both = lengths[..if self.only_dark { 1 } else { 2 }]
+                .iter()
+                .filter_map(|minutes| self.choice(&self.at_first, candidate.clone(), *minutes));
             both.max_by(|a, b| a.worth.total_cmp(&b.worth))
         };
         let runs = |candidate: &Candidate| !candidate.reseat.is_empty() || !self.stayed_dark(&candidate.fit);
-        let mut first: Vec<Choice> =
-            candidates(self.bench, odds).into_iter().filter(runs).filter_map(tried).collect();
+        let mut first: Vec<Choice> = candidates(self.bench, odds).into_iter().filter(runs).filter_map(tried).collect();
         first.sort_by(|a, b| b.worth.total_cmp(&a.worth));
         let mut chosen: Vec<Candidate> = first.iter().take(WEIGHED).map(|choice| choice.candidate.clone()).collect();
         let present = self.bench.present();

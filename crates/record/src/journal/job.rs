@@ -35,6 +35,9 @@ pub struct Intake {
     /// Answers that were picked from lists, by their names.
     #[serde(skip_serializing_if = "BTreeSet::is_empty")]
     pub picked: BTreeSet<String>,
+    /// When each of them was picked, in milliseconds since 1970, where that is known.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub times: BTreeMap<String, i64>,
     /// Anything else, in words.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub words: String,
@@ -112,6 +115,17 @@ pub enum Step {
     Reseated(Vec<String>),
     /// The owner told how it went.
     Told(OwnerTold),
+}
+
+/// A start that was entered, before anything was run in its fitting.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Start {
+    /// Runs of the job that were made before.
+    pub after: usize,
+    /// What was fitted.
+    pub placement: Vec<(String, String)>,
+    /// Whether it started.
+    pub started: bool,
 }
 
 /// One record of a job's journal.
@@ -477,6 +491,25 @@ impl JobState {
                 }
             }
         }
+    }
+
+    /// Starts that were entered, in their order.
+    pub fn starts(&self) -> Vec<Start> {
+        let mut after = 0;
+        let mut starts = Vec::new();
+        for step in &self.steps {
+            let (fitting, started) = match step {
+                Step::Dark(fitting) => (fitting, false),
+                Step::Started(fitting) => (fitting, true),
+                Step::Ran(_) => {
+                    after += 1;
+                    continue;
+                }
+                Step::Reseated(_) | Step::Told(_) => continue,
+            };
+            starts.push(Start { after, placement: fitting.placement.clone(), started });
+        }
+        starts
     }
 
     fn settle(&mut self) {

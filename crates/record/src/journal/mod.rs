@@ -21,7 +21,7 @@ mod write;
 pub use brief::read_brief;
 pub use damage::Damage;
 pub use entry::{Begin, Entry, Held};
-pub use job::{BrokeOff, Fitting, Intake, JobEntry, JobState, OwnerTold, Plan, Step};
+pub use job::{BrokeOff, Fitting, Intake, JobEntry, JobState, OwnerTold, Plan, Start, Step};
 pub use line::{Chain, Framed};
 pub use read::Reading;
 pub use record::{Record, Weight, read_journal};

@@ -1,7 +1,7 @@
 //! How far a job is: its stages, each ticked from what is on record.
 
 use revisum_diagnose::isolate::{
-    Advice, Case, Placement, Suspect, Verdict, before_the_change, gone_and_kept, what_stays,
+    Advice, Case, Placement, Suspect, Verdict, WhyNext, before_the_change, gone_and_kept, what_stays,
 };
 use revisum_engine::recipe::Depth;
 use revisum_record::confidence::Before;
@@ -44,6 +44,8 @@ pub struct Course {
     pub proof_given_up: bool,
     /// The depth to run next while nothing failed; nothing once the deepest that the complaint asks for was clean.
     pub next_depth: Option<Depth>,
+    /// Why it is that one.
+    pub next_why: Option<WhyNext>,
 }
 
 impl Course {
@@ -82,7 +84,8 @@ impl Job {
             _ => Course::default(),
         };
         let is_named = matches!(verdict, Some(Verdict::Done { .. }));
-        course.next_depth = if found { None } else { self.next_depth(case, board) };
+        let next = if found { None } else { self.next_depth(case, board) };
+        (course.next_depth, course.next_why) = (next.map(|(depth, _)| depth), next.map(|(_, why)| why));
         let bad_slot = match verdict {
             Some(Verdict::Done { named, .. }) => named.first().and_then(|odds| odds.suspect.slot()),
             _ => None,
@@ -218,16 +221,16 @@ impl Job {
     }
 
     /// The depth to run next: the one that the complaint asks for, then deeper ones up to the deepest that it asks for.
-    fn next_depth(&self, case: &Case, board: &Board) -> Option<Depth> {
+    fn next_depth(&self, case: &Case, board: &Board) -> Option<(Depth, WhyNext)> {
         let picked = |name: &str| self.state.intake.as_ref().is_some_and(|intake| intake.picked.contains(name));
         let nightly = NIGHTLY.iter().any(|name| picked(name));
         match self.clean_runs(case, board).max() {
             // What shows under computing only is not looked for by a run without it.
-            None if nightly => Some(Depth::Overnight),
-            None if picked("under-load") => Some(Depth::Survey),
-            None => Some(Depth::Triage),
-            Some(Depth::Triage) => Some(Depth::Survey),
-            Some(Depth::Survey) => Some(Depth::Overnight),
+            None if nightly => Some((Depth::Overnight, WhyNext::TakesTime)),
+            None if picked("under-load") => Some((Depth::Survey, WhyNext::UnderLoad)),
+            None => Some((Depth::Triage, WhyNext::Shortest)),
+            Some(Depth::Triage) => Some((Depth::Survey, WhyNext::Deeper)),
+            Some(Depth::Survey) => Some((Depth::Overnight, WhyNext::Deeper)),
             Some(Depth::Overnight) => None,
         }
     }

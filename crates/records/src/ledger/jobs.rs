@@ -15,6 +15,8 @@ use crate::jobs::path_of;
 
 /// Longest text kept.
 const LONGEST: usize = 400;
+/// Jobs that are found by their notes at once.
+const MOST_NOTED: usize = 500;
 
 impl Ledger {
     /// Takes in jobs that are new, have grown, or whose runs did.
@@ -51,10 +53,21 @@ impl Ledger {
         Ok(jobs)
     }
 
+    /// Jobs in whose notes all of these words stand, in lower letters.
+    pub(super) fn jobs_noted(&self, words: &[String]) -> Result<Vec<String>> {
+        if words.is_empty() {
+            return Ok(Vec::new());
+        }
+        let holds = vec!["instr(notes, ?) > 0"; words.len()].join(" AND ");
+        let mut found = self.base.prepare(&format!("SELECT id FROM jobs WHERE {holds} LIMIT {MOST_NOTED}"))?;
+        let ids = found.query_map(rusqlite::params_from_iter(words), |row| row.get(0))?;
+        Ok(ids.collect::<rusqlite::Result<_>>()?)
+    }
+
     /// Everything of jobs in a fixed order, for comparing two ledgers.
     #[cfg(test)]
     pub(super) fn jobs_content(&self) -> Vec<String> {
-        let all = "SELECT 'job ' || id || machine || opened_ms || ifnull(closed, '') FROM jobs UNION ALL \
+        let all = "SELECT 'job ' || id || machine || opened_ms || ifnull(closed, '') || notes FROM jobs UNION ALL \
                    SELECT 'ran ' || job || run FROM job_runs UNION ALL SELECT 'end ' || serial || job || machine || ifnull(end, '') FROM ends UNION ALL \
                    SELECT 'speed ' || job || nr || machine || kind || wall_ms FROM speeds ORDER BY 1";
         let mut found = self.base.prepare(all).unwrap();
@@ -75,12 +88,14 @@ fn take(base: &Connection, jobs: &Path, runs: &Path, id: &str, stamp: &str) -> R
     let state = job.state();
     let closed = state.closed.as_deref().map(|answer| cleaned(answer, LONGEST));
     let machine = cleaned(&state.machine, LONGEST);
-    base.prepare_cached("INSERT INTO jobs VALUES (?1, ?2, ?3, ?4, ?5)")?.execute(params![
+    let notes = state.notes.iter().map(|(_, words)| words.to_lowercase()).collect::<Vec<_>>().join(" ");
+    base.prepare_cached("INSERT INTO jobs VALUES (?1, ?2, ?3, ?4, ?5, ?6)")?.execute(params![
         id,
         machine,
         state.opened_ms,
         closed,
-        stamp
+        stamp,
+        notes
     ])?;
     for run in &state.runs {
         base.prepare_cached("INSERT OR IGNORE INTO job_runs VALUES (?1, ?2)")?.execute(params![id, run])?;

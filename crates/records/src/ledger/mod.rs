@@ -31,7 +31,7 @@ use crate::DataDir;
 use crate::say;
 
 /// Changes when the tables do: a ledger of another version is built again.
-const VERSION: i64 = 9;
+const VERSION: i64 = 10;
 /// The shortest word that the index of three-letter pieces can find.
 const PIECE: usize = 3;
 
@@ -47,7 +47,7 @@ const TABLES: &str = "
     CREATE INDEX lives ON modules (serial);
     CREATE TABLE bad (name TEXT PRIMARY KEY, why TEXT, stamp INTEGER) WITHOUT ROWID;
     CREATE TABLE folder (changed_ns INTEGER);
-    CREATE TABLE jobs (id TEXT PRIMARY KEY, machine TEXT, opened_ms INTEGER, closed TEXT, stamp TEXT) WITHOUT ROWID;
+    CREATE TABLE jobs (id TEXT PRIMARY KEY, machine TEXT, opened_ms INTEGER, closed TEXT, stamp TEXT, notes TEXT) WITHOUT ROWID;
     CREATE TABLE job_runs (job TEXT, run TEXT, PRIMARY KEY (run, job)) WITHOUT ROWID;
     CREATE TABLE ends (serial TEXT, job TEXT, machine TEXT, end TEXT, PRIMARY KEY (serial, job)) WITHOUT ROWID;
     CREATE TABLE speeds (job TEXT, nr INTEGER, machine TEXT, kind TEXT, wall_ms INTEGER, PRIMARY KEY (job, nr)) WITHOUT ROWID;
@@ -194,7 +194,13 @@ impl Ledger {
             );
             values.push((*word).clone());
         }
-        let filter = if wanted.is_empty() { String::new() } else { format!("WHERE {}", wanted.join(" AND ")) };
+        let mut filter = if wanted.is_empty() { String::new() } else { format!("WHERE {}", wanted.join(" AND ")) };
+        let noted = self.jobs_noted(&words)?;
+        if !noted.is_empty() {
+            let marks = vec!["?"; noted.len()].join(", ");
+            filter = format!("{filter} OR id IN (SELECT run FROM job_runs WHERE job IN ({marks}))");
+            values.extend(noted);
+        }
         const COLUMNS: &str = "id, outcome, started, errors, machine, simulated, wall_ms, order_ms, text, damage, headline, grade, ended_by, \
                                corrected, slots, arrangement, depth";
         const NEWEST: &str = "ORDER BY order_ms DESC, length(id) DESC, id DESC";

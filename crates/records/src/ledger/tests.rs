@@ -13,7 +13,7 @@ const WALL_MS: i64 = 1_933_766_160_000;
 fn record(folder: &Path, machine: &str, serial: &str, at: i64) -> String {
     let (id, mut writer) = create_run(folder, machine, WALL_MS + at * 60_000).unwrap();
     let module = Module { serial: serial.into(), part: "HD8G32J".into(), ..Module::default() };
-    let slot = Slot { id: "A1".into(), channel: None, soldered: false, module: Some(module) };
+    let slot = Slot { id: "A1".into(), module: Some(module), ..Slot::default() };
     let board = Board { slots: vec![slot], ..Board::default() };
     let begin = Begin { machine: machine.into(), wall_ms: WALL_MS + at * 60_000, board, ..Begin::default() };
     writer.append(0, &Entry::Begin(Box::new(begin))).unwrap();
@@ -65,6 +65,7 @@ fn job(folder: &std::path::Path, run: &str) {
         JobEntry::Opened { format: 1, machine: "dome 1".into(), wall_ms: WALL_MS },
         JobEntry::Seen { module },
         JobEntry::Ran { run: run.into() },
+        JobEntry::Noted { words: "Dust in the Fan".into(), wall_ms: WALL_MS },
         JobEntry::Closed { answer: "replaced".into() },
     ];
     entries.into_iter().for_each(|entry| writer.append(0, &entry).unwrap());
@@ -85,6 +86,11 @@ fn jobs_are_taken_in_with_what_becomes_of_their_modules() {
     let grown = ledger.content();
     ledger.rebuild().unwrap();
     assert_eq!(ledger.content(), grown);
+    for (text, count) in [("fan dust", 1), ("fan", 1), ("fan rain", 0)] {
+        let (runs, all) = ledger.find(text, 10).unwrap();
+        assert_eq!((runs.len(), all), (count, count as u64), "by its job's notes: {text}");
+        assert!(runs.iter().all(|found| found.id == run));
+    }
     std::fs::remove_file(jobs.join("dome-1.job")).unwrap();
     ledger.refresh().unwrap();
     assert!(ledger.life("C5510093").unwrap().ends.is_empty());
@@ -151,7 +157,7 @@ fn measurements_are_found_of_this_machine_and_of_those_like_it() {
     std::fs::create_dir(&jobs).unwrap();
     let board = |part: &str| {
         let module = Module { part: part.into(), bytes: 8 << 30, ..Module::default() };
-        let slot = Slot { id: "A1".into(), channel: None, soldered: false, module: Some(module) };
+        let slot = Slot { id: "A1".into(), module: Some(module), ..Slot::default() };
         Board { mainboard: "Tarnwerk Holm M2".into(), slots: vec![slot], ..Board::default() }
     };
     let job = |machine: &str, measured: &[(&str, i64)]| {

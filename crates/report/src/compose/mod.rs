@@ -1,9 +1,11 @@
 //! From what is known to what is said, in reading order: the answer, the next step, the story, the parts, the detail.
 
 mod answer;
+mod board;
 mod course;
 mod detail;
 mod logged;
+mod notes;
 mod parts;
 mod speed;
 mod story;
@@ -28,6 +30,8 @@ fn composed(input: &Input<'_>, texts: &Texts) -> Document {
         blocks.push(Block::Small(texts.say(Key::Simulated)));
     }
     blocks.extend(answer::blocks(input, texts));
+    blocks.extend(board::blocks(input, texts));
+    blocks.extend(notes::blocks(input, texts));
     blocks.extend(course::blocks(input, texts));
     blocks.extend(story::blocks(input, texts));
     blocks.extend(speed::blocks(input, texts));

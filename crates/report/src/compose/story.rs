@@ -1,6 +1,7 @@
 //! The story: every run with its arrangement and its result. Runs one after the other that were alike and clean share a row.
 
 use revisum_engine::units::duration_text;
+use revisum_record::journal::Start;
 use revisum_record::outcome::Grade;
 
 use crate::document::{Block, Table};
@@ -8,9 +9,18 @@ use crate::input::{Input, Ran};
 use crate::keys::Key;
 use revisum_words::{Texts, card, result};
 
+/// A run with its number, or a start before anything was run.
+#[derive(Clone, Copy)]
+enum Tried<'a> {
+    Run(usize, &'a Ran<'a>),
+    Start(&'a Start),
+}
+
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let heading = Block::Heading(texts.say(Key::Story));
-    if input.runs.is_empty() {
+    let starts = input.job.starts();
+    let tried = tried(input.runs, &starts);
+    if tried.is_empty() {
         return vec![heading, Block::Paragraph(texts.say(Key::StoryNone))];
     }
     let settings = input.runs.iter().any(|run| run.state.begin.settings != input.runs[0].state.begin.settings);
@@ -19,9 +29,12 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         columns.push((Key::ColSettings, 0.1));
     }
     columns.extend([(Key::ColLong, 0.12), (Key::ColPasses, 0.09), (Key::ColResult, 0.26)]);
-    let numbered: Vec<(usize, &Ran<'_>)> = (1..).zip(input.runs).collect();
-    let alike = |a: &(usize, &Ran<'_>), b: &(usize, &Ran<'_>)| shares_row(a.1, b.1);
-    let rows = numbered.chunk_by(alike).map(|runs| row(input, texts, runs, settings));
+    let alike =
+        |a: &Tried<'_>, b: &Tried<'_>| matches!((a, b), (Tried::Run(_, a), Tried::Run(_, b)) if shares_row(a, b));
+    let rows = tried.chunk_by(alike).map(|alike| match alike {
+        [Tried::Start(start), ..] => start_row(input, texts, start, settings),
+        runs => row(input, texts, &numbered(runs), settings),
+    });
     vec![
         heading,
         Block::Table(Table {
@@ -30,6 +43,46 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
             rows: rows.collect(),
         }),
     ]
+}
+
+/// Runs and starts in their order.
+fn tried<'a>(runs: &'a [Ran<'a>], starts: &'a [Start]) -> Vec<Tried<'a>> {
+    let mut starts = starts.iter().peekable();
+    let mut all = Vec::new();
+    for (at, run) in runs.iter().enumerate() {
+        while let Some(start) = starts.next_if(|start| start.after <= at) {
+            all.push(Tried::Start(start));
+        }
+        all.push(Tried::Run(at + 1, run));
+    }
+    all.extend(starts.map(Tried::Start));
+    all
+}
+
+fn numbered<'a>(tried: &[Tried<'a>]) -> Vec<(usize, &'a Ran<'a>)> {
+    let run = |one: &Tried<'a>| match one {
+        Tried::Run(number, run) => Some((*number, *run)),
+        Tried::Start(_) => None,
+    };
+    tried.iter().filter_map(run).collect()
+}
+
+/// A start: it has no number, no length and no passes.
+fn start_row(input: &Input<'_>, texts: &Texts, start: &Start, settings: bool) -> Vec<String> {
+    let result = texts.say(if start.started { Key::Started } else { Key::NoStart });
+    let mut cells = vec![String::new(), String::new(), fitted(input, texts, start.placement.iter().cloned())];
+    if settings {
+        cells.push(String::new());
+    }
+    cells.extend([String::new(), String::new(), result]);
+    cells
+}
+
+fn fitted(input: &Input<'_>, texts: &Texts, placement: impl Iterator<Item = (String, String)>) -> String {
+    let one = |(slot, id): (String, String)| {
+        texts.put(Key::FittedIn, &[("module", (input.name)(&id).into()), ("slot", slot.into())])
+    };
+    placement.map(one).collect::<Vec<_>>().join(", ")
 }
 
 /// Whether two runs say the same: nothing but that it was clean once more.
@@ -47,18 +100,13 @@ fn row(input: &Input<'_>, texts: &Texts, runs: &[(usize, &Ran<'_>)], settings: b
         None => first.to_owned(),
     };
     let state = run.state;
-    let fitted = state
-        .begin
-        .board
-        .known_placement()
-        .into_iter()
-        .map(|(slot, id)| texts.put(Key::FittedIn, &[("module", (input.name)(&id).into()), ("slot", slot.into())]));
+    let fitted = fitted(input, texts, state.begin.board.known_placement().into_iter());
     let when = match state.begin.wall_doubtful {
         true => texts.put(Key::DoubtfulClock, &[("when", run.when.into())]),
         false => span(run.when, last.map(|(_, run)| run.when)),
     };
     let number = span(&first.to_string(), last.map(|(number, _)| number.to_string()).as_deref());
-    let mut cells = vec![number, when, fitted.collect::<Vec<_>>().join(", ")];
+    let mut cells = vec![number, when, fitted];
     if settings {
         cells.push(card::settings(&state.begin.settings).to_owned());
     }
@@ -153,6 +201,7 @@ mod tests {
             advice: None,
             runs: &ran,
             course: &[],
+            notes: &[],
             lost_records: 0,
             speeds: &[],
             logged: &[],

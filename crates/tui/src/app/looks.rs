@@ -45,7 +45,7 @@ fn board() -> Board {
         mark: Some(mark.into()),
         ..Module::default()
     };
-    let slot = |id: &str, module| Slot { id: id.into(), channel: Some(id[..1].into()), soldered: false, module };
+    let slot = |id: &str, module| Slot { id: id.into(), channel: Some(id[..1].into()), module, ..Slot::default() };
     Board {
         mainboard: "Tarnwerk Holm M2".into(),
         firmware: "1.14".into(),

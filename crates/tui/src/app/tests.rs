@@ -18,7 +18,7 @@ fn of(facts: Facts) -> App {
 
 fn app() -> App {
     let module = |serial: &str| Some(Module { serial: serial.into(), ..Module::default() });
-    let slot = |id: &str, module| Slot { id: id.into(), channel: None, soldered: false, module };
+    let slot = |id: &str, module| Slot { id: id.into(), module, ..Slot::default() };
     let board = Board {
         slots: vec![slot("A1", module("one")), slot("A2", None), slot("B1", module("two"))],
         ..Board::default()

@@ -120,7 +120,13 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
         x = 1 + canvas.cell(x_part, y, 18, theme.label(), &format!("{} {}", module.maker, module.part));
     }
     let x = 1 + canvas.cell(x, y, 6, theme.text(), &module.short_serial());
-    let x = 1 + canvas.cell(x, y, 12, theme.label(), module.mark.as_deref().unwrap_or(if slot.declared { say::strip_declared() } else { "" }));
+    let x = 1 + canvas.cell(
+        x,
+        y,
+        12,
+        theme.label(),
+        module.mark.as_deref().unwrap_or(if slot.declared { say::strip_declared() } else { "" }),
+    );
     let x = going(strip, slot, module).map_or(x, |words| canvas.put(x, y, theme.attention(), &words) + 2);
     canvas.put(x, y, status_style, &status);
 }

@@ -9,8 +9,7 @@ use crate::shared::effect::Effect;
 use crate::shared::state::Shared;
 
 /// The answer of the intake that what the mainboard signals comes to, by what is chosen.
-const SIGNALS: [Option<&str>; 4] =
-    [None, Some("signals-memory"), Some("signals-processor"), Some("signals-graphics")];
+const SIGNALS: [Option<&str>; 4] = [None, Some("signals-memory"), Some("signals-processor"), Some("signals-graphics")];
 
 /// Asks what it does; the first line is what is seen most.
 pub fn ask(shared: &Shared) -> Step {
@@ -44,6 +43,7 @@ pub fn dark(shared: &Shared, signal: Option<&str>) -> Step {
         let mut intake: Intake = shared.facts.intake.clone();
         intake.picked.retain(|picked| !SIGNALS.contains(&Some(picked.as_str())));
         intake.picked.insert(name.to_owned());
+        intake.times.insert(name.to_owned(), shared.wall_ms);
         step.extend(does(Effect::Decide(Box::new(JobEntry::TakenIn { intake }))));
     }
     step

@@ -133,7 +133,8 @@ fn module(typed: &str, board: &Board) -> Result<Option<Module>, NoSize> {
     // A size may be written with a space before its unit.
     let size = |at: usize| {
         let one = parse_size(words[at]).map(|bytes| (bytes, 1));
-        one.or_else(|| Some((parse_size(&format!("{}{}", words[at], words.get(at + 1)?))?, 2)))
+        let unit = words.get(at + 1).filter(|unit| unit.chars().all(char::is_alphabetic));
+        one.or_else(|| Some((parse_size(&format!("{}{}", words[at], unit?))?, 2)))
     };
     let (at, (bytes, taken)) = (0..words.len()).find_map(|at| Some((at, size(at)?))).ok_or(NoSize)?;
     let rest: Vec<&str> = words[..at].iter().chain(&words[at + taken..]).copied().collect();
@@ -166,7 +167,7 @@ fn is_generation(word: &str) -> bool {
 /// A name that no module of the board has.
 fn free_number(board: &Board) -> String {
     let taken = |name: &String| board.modules().any(|(_, module)| module.serial == *name);
-    (1..).map(|number| say::declare_numbered(number)).find(|name| !taken(name)).unwrap_or_default()
+    (1..).map(say::declare_numbered).find(|name| !taken(name)).unwrap_or_default()
 }
 
 #[cfg(test)]
@@ -183,12 +184,7 @@ mod tests {
     #[case::serial_first("12AB 512MiB", GIB / 2, "12AB", "")]
     #[case::nothing_but_a_size("16GiB", 16 * GIB, "module 1", "")]
     #[case::a_number_is_no_size("2133 4G", 4 * GIB, "2133", "")]
-    fn what_stands_on_a_label(
-        #[case] typed: &str,
-        #[case] bytes: u64,
-        #[case] serial: &str,
-        #[case] generation: &str,
-    ) {
+    fn what_stands_on_a_label(#[case] typed: &str, #[case] bytes: u64, #[case] serial: &str, #[case] generation: &str) {
         let read = module(typed, &Board::default()).unwrap().unwrap();
         assert_eq!((read.bytes, read.serial.as_str(), read.generation.as_str()), (bytes, serial, generation));
     }

@@ -20,7 +20,7 @@ pub fn ask(shared: &Shared) -> Step {
     let line = Line {
         title: say::note_title().to_owned(),
         style: Theme::strong,
-        words: Vec::new(),
+        words: vec![say::note_plus().to_owned()],
         label: "",
         input: Input::default(),
         longest: LONGEST,

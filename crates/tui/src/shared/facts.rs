@@ -11,7 +11,7 @@ use revisum_engine::host::{EccCount, Reading};
 use revisum_engine::memory::MemoryOffer;
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_record::fitted::{Board, Module};
-use revisum_record::journal::{Intake, Plan};
+use revisum_record::journal::{Intake, Plan, Start as Started};
 use revisum_record::outcome::{Grade, Headline, Outcome};
 use revisum_record::run_state::RunState;
 use revisum_record::speed::SpeedRecord;
@@ -70,6 +70,10 @@ pub struct Facts {
     pub intake: Intake,
     /// Notes of the job, the oldest first, each with when, in milliseconds since 1970.
     pub notes: Vec<(i64, String)>,
+    /// Modules were moved in this job.
+    pub moved_before: bool,
+    /// Starts that were entered: after how many runs, what was fitted, and whether it started.
+    pub starts: Vec<Started>,
     /// A machine with a battery.
     pub laptop: Option<bool>,
     /// What each module is, by what it is known by.

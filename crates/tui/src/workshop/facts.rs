@@ -12,8 +12,8 @@ use revisum_record::run_state::RunState;
 use revisum_sim::{shipped, shipped_names};
 
 use super::Workshop;
-use crate::shared::state::sorted;
 use crate::shared::facts::{BenchMachine, Facts, Located, Trial};
+use crate::shared::state::sorted;
 use revisum_records::{Past, Recorded, Standing};
 use revisum_words as words;
 use revisum_workbench::bench;
@@ -77,6 +77,8 @@ impl Workshop {
             intake: self.job.state().intake.clone().unwrap_or_default(),
             notes: self.job.state().notes.clone(),
             laptop: laptop(&board),
+            moved_before: !self.job.state().fittings.is_empty(),
+            starts: self.job.state().starts(),
             modules: self.job.state().modules.iter().map(|module| (module.serial.clone(), module.clone())).collect(),
             located: self.job.runs().next_back().and_then(|run| self.located(&run.state)),
             findings,

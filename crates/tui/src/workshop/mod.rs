@@ -22,12 +22,12 @@ use revisum_record::journal::{BrokeOff, JobEntry};
 use revisum_record::outcome::Judgement;
 use revisum_records::{DataDir, Job, SpeedFound, Which, list_jobs};
 use revisum_sim::shipped_names;
-use revisum_workbench::{bench, wire};
 use revisum_workbench::go_on::Start;
 use revisum_workbench::rates::{Rated, measure_in_background};
 use revisum_workbench::recorder::Unwritten;
 use revisum_workbench::runner::{Order, RunHandle, fresh_seed, start};
 use revisum_workbench::speed_run::SpeedRun;
+use revisum_workbench::{bench, wire};
 
 pub use self::desk::Desk;
 pub use self::reins::Reins;
@@ -336,7 +336,10 @@ impl Workshop {
             return Ok(());
         }
         let machine = self.machine_named(name)?;
-        let other = Self { home: self.home.clone(), ..Self::open(machine, self.data.clone(), self.seed, self.maker.clone(), which)? };
+        let other = Self {
+            home: self.home.clone(),
+            ..Self::open(machine, self.data.clone(), self.seed, self.maker.clone(), which)?
+        };
         let (reins, told) = (self.reins.clone(), self.told.clone());
         let (booted, unwritten) = (self.booted.take(), self.unwritten.take());
         reins.take_machine(other.machine.clone());

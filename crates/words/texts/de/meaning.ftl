@@ -772,3 +772,11 @@ tick-boot-order = Startreihenfolge zurückgestellt
 tick-drive-out = Startlaufwerk entfernt
 
 lease-elsewhere = der Rechner steht woanders: von seinem Speicher lässt sich hier nichts testen
+proposed-shortest = Zuerst der Schnelltest: Er dauert am kürzesten und zeigt die meisten Fehler.
+proposed-load = Zuerst der Volltest: Die Beschwerde kommt unter Last, und der Schnelltest läuft ohne Rechenlast.
+proposed-time = Zuerst der Nachttest: Die Beschwerde kommt selten, in Ruhe oder bei Wärme, und das braucht Zeit.
+proposed-survey = Der Schnelltest war fehlerfrei; der Volltest bringt weitere Tests, Rechenlast und Zeit.
+proposed-overnight = Der Volltest war fehlerfrei; eine Nacht lässt Zeit für Seltenes.
+proposed-chance = Ist ein Modul schlecht, zeigen es etwa { $count } von 10 solchen Läufen (Schätzung).
+do-off-again = Ausschalten, Stecker ziehen, Akku heraus, blankes Metall berühren.
+do-off-again-desktop = Ausschalten, Stecker ziehen, das blanke Gehäuse berühren.

@@ -183,3 +183,7 @@ report-speed-expected =
     [none] {""}
    *[other] {" "}Kleinstmögliche Latenz { $ns } ns (nur Zeiten des Speichers, bei Grundrate).
   }
+report-board-shows = Was die Hauptplatine zeigt
+report-notes = Notizen
+report-started = startete
+report-no-start = startete nicht

@@ -873,3 +873,7 @@ strip-declared = angegeben
 runs-elsewhere = Dieser Rechner steht woanders: Von hier aus läuft auf ihm nichts. Ihn vom Startlaufwerk starten; was er tut, ohne zu starten, wird mit p eingetragen.
 elsewhere-title = Name des Rechners, der nicht hier ist:
 elsewhere-words = Sein Auftrag liegt hier: was er tut, welche Module umgesteckt wurden und ob er startet. Läufe macht der Rechner selbst, vom Startlaufwerk.
+swap-started = startete
+swap-no-start = kein Start
+note-plus = Mit + beginnen, damit die Notiz im Bericht für den Besitzer steht.
+intake-answered = notiert

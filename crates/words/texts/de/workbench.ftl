@@ -39,3 +39,4 @@ no-such-machine = es gibt keinen simulierten Rechner und keine Rechnerdatei name
 
 # bench.rs
 hands-cannot-put = So lassen sich die Module nicht einsetzen: { $reason }.
+label = { $name }: { $end }. { $when }, Auftrag { $job }

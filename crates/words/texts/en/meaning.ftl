@@ -775,4 +775,12 @@ tick-returned = borrowed modules returned
 tick-boot-order = boot order restored
 tick-drive-out = boot drive removed
 
-lease-elsewhere = the machine stands elsewhere: nothing of its memory can be tested from here
+lease-elsewhere = the machine is not here: nothing of its memory can be tested from here
+proposed-shortest = Triage first: it takes the least time and shows most faults.
+proposed-load = A survey first: the complaint comes under load, and triage runs without computing load.
+proposed-time = A night first: the complaint comes seldom, at rest or when warm, and that takes time.
+proposed-survey = Triage was clean; a survey adds further tests, computing load and time.
+proposed-overnight = The survey was clean; a night leaves time for what comes seldom.
+proposed-chance = If a module is bad, about { $count } of 10 such runs show it (estimate).
+do-off-again = Switch off, unplug, battery out, touch bare metal.
+do-off-again-desktop = Switch off, unplug, touch the bare case.

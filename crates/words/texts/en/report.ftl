@@ -192,3 +192,7 @@ report-speed-expected =
     [none] {""}
    *[other] {" "}Lowest possible latency { $ns } ns (DRAM timings only, at base speed).
   }
+report-board-shows = What the mainboard shows
+report-notes = Notes
+report-started = started
+report-no-start = did not start

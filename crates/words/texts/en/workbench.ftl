@@ -39,3 +39,4 @@ no-such-machine = there is no simulated machine and no machine file named { $nam
 
 # bench.rs
 hands-cannot-put = The modules cannot be put so: { $reason }.
+label = { $name }: { $end }. { $when }, job { $job }

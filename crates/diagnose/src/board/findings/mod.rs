@@ -77,6 +77,21 @@ pub fn findings(known: &Known<'_>) -> Vec<Finding> {
     all
 }
 
+/// What a board alone shows, without the tables that it was read from, and its speed where that was measured: how modules share channels and
+/// what they run at.
+pub fn findings_of_board(board: &Board, speed: Option<&SpeedRecord>) -> Vec<Finding> {
+    let inventory = Inventory { board: board.clone(), ..Inventory::default() };
+    // It is asked what the settings were that it was measured with.
+    let settings = speed.map(|speed| speed.settings.clone()).unwrap_or_default();
+    let system = SystemFacts { settings, ..SystemFacts::default() };
+    let known = Known { inventory: &inventory, system: &system, counters: &[], before: None, wall_ms: None, speed };
+    let rules = [population::crowded_channel, population::idle_channels, settings::below_rating];
+    let mut all: Vec<Finding> = rules.iter().filter_map(|rule| rule(&known)).collect();
+    all.extend(known.speed().map(speed_findings).unwrap_or_default());
+    all.sort_by_key(|finding| finding.weight);
+    all
+}
+
 fn finding(weight: Weight, what: Found) -> Option<Finding> {
     Some(Finding { weight, what })
 }

@@ -86,6 +86,7 @@ fn fitted_and_empty_slots() {
         id: id.into(),
         channel: Some(channel.into()),
         soldered: false,
+        declared: false,
         module,
     };
     assert_eq!(facts.board.slots, [slot("A1", "A", Some(module)), slot("B1", "B", None)]);

@@ -276,10 +276,12 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
 /// What to do now. Returns the rows it took.
 fn next(canvas: &mut Canvas<'_>, shared: &Shared, y: u16) -> u16 {
     let theme = canvas.theme;
-    let todo = match (shared.has_suspicion(), shared.facts.trials.is_empty()) {
-        (true, _) => say::board_next_errors(),
-        (false, true) => say::board_next_nothing(),
-        (false, false) => say::board_next_clean(),
+    let proposed = shared.proposed_run();
+    let todo = match (shared.has_suspicion(), shared.facts.trials.is_empty(), &proposed) {
+        (true, ..) => say::board_next_errors(),
+        (false, _, Some(words)) => words.as_str(),
+        (false, true, None) => say::board_next_nothing(),
+        (false, false, None) => say::board_next_clean(),
     };
     canvas.put(2, y, theme.label(), say::next());
     let width = canvas.width().saturating_sub(2 + FACT_INDENT);

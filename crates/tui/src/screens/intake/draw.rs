@@ -40,6 +40,17 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared) {
         let words = format!("{}  {note}", wall_time::date_and_time(*at, &zone));
         y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), &words);
     }
+    let chosen = QUESTIONS.iter().flat_map(|question| question.answers).nth(screen.answer);
+    if let Some((name, at)) = chosen.and_then(|name| Some((*name, *intake.times.get(*name)?))) {
+        let words = words::intake::answer(name).unwrap_or(name);
+        canvas.put(2, y, theme.label(), say::intake_answered());
+        let words = format!("{}  {words}", wall_time::date_and_time(at, &zone));
+        y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), &words);
+    }
+    if let Some(words) = shared.proposed_run().filter(|_| shared.facts.trials.is_empty() && !shared.facts.elsewhere) {
+        canvas.put(2, y, theme.label(), say::next());
+        y += canvas.paragraph(12, y, width.saturating_sub(10), theme.strong(), &words);
+    }
     if intake.picked.contains("slow") {
         canvas.put(2, y, theme.label(), say::intake_slow());
         let (words, bad) = speed_words(shared);

@@ -93,8 +93,11 @@ impl Intake {
         let mut all = QUESTIONS.iter().flat_map(|question| question.answers);
         let Some(name) = all.nth(self.answer) else { return Vec::new() };
         let mut intake = shared.facts.intake.clone();
-        if !intake.picked.remove(*name) {
+        if intake.picked.remove(*name) {
+            intake.times.remove(*name);
+        } else {
             intake.picked.insert((*name).to_owned());
+            intake.times.insert((*name).to_owned(), shared.wall_ms);
         }
         kept(intake)
     }

@@ -1,5 +1,6 @@
 //! The rows of the list: the machines of the workshop, each with its jobs, then jobs of other machines.
 
+use revisum_record::journal::Stage;
 use revisum_records::JobSummary;
 
 use crate::shared::facts::BenchMachine;
@@ -29,7 +30,17 @@ pub fn job_rows(shared: &Shared) -> Vec<JobRow<'_>> {
     }
     let elsewhere = shared.jobs.iter().filter(|job| !shared.facts.bench.iter().any(|known| known.name == job.machine));
     rows.extend(elsewhere.map(|job| JobRow { machine: &job.machine, bench: None, job: Some(job) }));
+    rows.sort_by_key(|row| waits(row.job));
     rows
+}
+
+/// What waits for hands comes first: jobs that were begun, the furthest first; then machines of which nothing was run yet, then closed jobs.
+fn waits(job: Option<&JobSummary>) -> (u8, std::cmp::Reverse<Option<Stage>>) {
+    match job {
+        Some(job) if job.closed.is_some() => (2, std::cmp::Reverse(None)),
+        Some(job) if job.runs > 0 || job.stage.is_some() => (0, std::cmp::Reverse(job.stage)),
+        _ => (1, std::cmp::Reverse(None)),
+    }
 }
 
 /// The row of the job that is open.

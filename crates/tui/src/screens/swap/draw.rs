@@ -162,6 +162,8 @@ fn clean_so_far(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     let over = shared.facts.course.is_done(Stage::RuledOut) == Some(true);
     let words = if over { say::course_suspects() } else { say::swap_clean() };
     let mut y = canvas.paragraph(2, 0, width, theme.text(), words);
+    let shown = proposed(&mut canvas.below(y), shared, width);
+    y += shown + u16::from(shown > 0);
     for finding in shared.facts.findings.iter().take(MOST_FINDINGS) {
         canvas.put(4, y, theme.attention(), "!");
         let words = format!("{}. {}", words::board::found(finding), words::board::advice(finding));
@@ -266,7 +268,16 @@ fn nothing_known(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
     } else {
         say::swap_nothing_run()
     };
-    canvas.paragraph(2, 0, width, theme.text(), words)
+    let y = canvas.paragraph(2, 0, width, theme.text(), words);
+    y + proposed(&mut canvas.below(y), shared, width)
+}
+
+/// The run that comes next while nothing failed, and why.
+fn proposed(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
+    let Some(words) = shared.proposed_run().filter(|_| !shared.facts.elsewhere) else { return 0 };
+    let theme = canvas.theme;
+    canvas.put(2, 1, theme.attention(), say::swap_next());
+    1 + canvas.paragraph(9, 1, width.saturating_sub(7), theme.strong(), &words)
 }
 
 fn step(

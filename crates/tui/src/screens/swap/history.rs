@@ -12,6 +12,7 @@ use crate::kit::canvas::Canvas;
 use crate::kit::table::{self, Column};
 use crate::kit::theme::Theme;
 use crate::shared::facts::Trial;
+use revisum_record::journal::Start;
 use crate::shared::state::Shared;
 
 use super::draw::WIDE;
@@ -25,7 +26,7 @@ const MOST_MARKS: usize = 6;
 pub fn parts(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let theme = canvas.theme;
     let modules = &shared.facts.case.modules;
-    if shared.facts.trials.is_empty() || usize::from(canvas.height()) < 2 + modules.len() {
+    if tried(shared).is_empty() || usize::from(canvas.height()) < 2 + modules.len() {
         return 0;
     }
     let slots: Vec<&str> = shared.facts.board.slots.iter().map(|slot| slot.id.as_str()).take(8).collect();
@@ -54,22 +55,35 @@ pub fn parts(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     2 + modules.len() as u16
 }
 
-/// A mark for each of the latest runs with this module in this slot.
+/// A mark for each of the latest runs and starts with this module in this slot.
 fn outcomes(canvas: &mut Canvas<'_>, shared: &Shared, (module, slot): (&str, &str), (x, y): (u16, u16), room: usize) {
-    let sat = |trial: &&Trial| trial.placement.iter().any(|(used, id)| used == slot && id == module);
-    let all: Vec<&Trial> = shared.facts.trials.iter().filter(sat).collect();
-    for (at, trial) in (x..).zip(&all[all.len().saturating_sub(room.min(MOST_MARKS))..]) {
-        let (mark, style) = mark(canvas.theme, trial, slot);
+    let all = tried(shared);
+    let sat = |one: &&Tried<'_>| one.placement().iter().any(|(used, id)| used == slot && id == module);
+    let all: Vec<&Tried<'_>> = all.iter().filter(sat).collect();
+    for (at, one) in (x..).zip(&all[all.len().saturating_sub(room.min(MOST_MARKS))..]) {
+        let (mark, style) = mark_of(canvas.theme, one, slot);
         canvas.put(at, y, style, mark);
     }
 }
 
-/// What the runs with a module came to, a mark each, the latest last.
+/// What the runs and starts with a module came to, a mark each, the latest last.
 pub fn marks_of(theme: &Theme, shared: &Shared, module: &str) -> Vec<(&'static str, Style)> {
-    let sat = |trial: &'_ Trial| trial.placement.iter().find(|(_, id)| id == module).map(|(slot, _)| slot.clone());
-    let all = shared.facts.trials.iter().filter_map(|trial| Some(mark(theme, trial, &sat(trial)?)));
-    let all: Vec<_> = all.collect();
+    let of = |one: &Tried<'_>| {
+        let (slot, _) = one.placement().iter().find(|(_, id)| id == module)?;
+        Some(mark_of(theme, one, slot))
+    };
+    let all: Vec<_> = tried(shared).iter().filter_map(of).collect();
     all[all.len().saturating_sub(MOST_MARKS)..].to_vec()
+}
+
+/// A start that failed is the fault of any part, unless it was alone; one that went well says little.
+fn mark_of(theme: &Theme, one: &Tried<'_>, slot: &str) -> (&'static str, Style) {
+    match one {
+        Tried::Run(_, trial) => mark(theme, trial, slot),
+        Tried::Start(start) if start.started => (theme.marks.open, theme.label()),
+        Tried::Start(start) if start.placement.len() == 1 => (theme.marks.failed, theme.error()),
+        Tried::Start(_) => ("?", theme.attention()),
+    }
 }
 
 /// What a run says of a slot: errors in it, errors in it or another, errors elsewhere, clean, not finished.
@@ -87,14 +101,43 @@ fn mark(theme: &Theme, trial: &Trial, slot: &str) -> (&'static str, Style) {
     }
 }
 
+/// Something that was tried: a run with its number, or a start before anything was run.
+enum Tried<'a> {
+    Run(usize, &'a Trial),
+    Start(&'a Start),
+}
+
+impl Tried<'_> {
+    fn placement(&self) -> &[(String, String)] {
+        match self {
+            Self::Run(_, trial) => &trial.placement,
+            Self::Start(start) => &start.placement,
+        }
+    }
+}
+
+/// Runs and starts in the order in which they were made.
+fn tried(shared: &Shared) -> Vec<Tried<'_>> {
+    let mut all = Vec::new();
+    let mut starts = shared.facts.starts.iter().peekable();
+    for (at, trial) in shared.facts.trials.iter().enumerate() {
+        while let Some(start) = starts.next_if(|start| start.after <= at) {
+            all.push(Tried::Start(start));
+        }
+        all.push(Tried::Run(at + 1, trial));
+    }
+    all.extend(starts.map(Tried::Start));
+    all
+}
+
 /// What was tried: as many of the latest runs as there is room for, and how many earlier ones are not shown.
 pub fn trials(canvas: &mut Canvas<'_>, shared: &Shared) {
     let theme = canvas.theme;
-    if shared.facts.trials.is_empty() || canvas.height() < 2 {
+    let all = tried(shared);
+    if all.is_empty() || canvas.height() < 2 {
         return;
     }
     let slots: Vec<&str> = shared.facts.board.slots.iter().map(|slot| slot.id.as_str()).take(MOST_SLOTS).collect();
-    let all = &shared.facts.trials;
     let room = canvas.height() - 1;
     // The last row says how many are not shown.
     let room = if all.len() > usize::from(room) { room.saturating_sub(1).max(1) } else { room };
@@ -106,21 +149,41 @@ pub fn trials(canvas: &mut Canvas<'_>, shared: &Shared) {
         columns.push(Column::fit(say::col_effect()));
     }
     let line = |at: usize| {
-        let trial = &all[hidden + at];
-        let mut line = vec![((hidden + at + 1).to_string(), theme.text())];
-        line.extend(slots.iter().map(|slot| placed(theme, shared, trial, slot)));
-        let (mut words, style) = outcome_words(trial, theme);
-        if shared.facts.offered.len() > 1 {
-            words = format!("{words}, {}", trial.settings);
-        }
-        line.extend([(duration_text(trial.seconds), theme.text()), (words, style)]);
-        line.push((moved_words(shared, trial), theme.label()));
+        let one = &all[hidden + at];
+        let blamed: &[String] = match one {
+            Tried::Run(_, trial) => &trial.slots,
+            Tried::Start(_) => &[],
+        };
+        let sat = slots.iter().map(|slot| placed(theme, shared, one.placement(), blamed, slot));
+        let (number, long, words, moved) = match one {
+            Tried::Run(number, trial) => {
+                let (mut words, style) = outcome_words(trial, theme);
+                if shared.facts.offered.len() > 1 {
+                    words = format!("{words}, {}", trial.settings);
+                }
+                (number.to_string(), duration_text(trial.seconds), (words, style), moved_words(shared, trial))
+            }
+            Tried::Start(start) => {
+                (theme.marks.open.to_owned(), String::new(), start_words(theme, start), String::new())
+            }
+        };
+        let mut line = vec![(number, theme.text())];
+        line.extend(sat);
+        line.extend([(long, theme.text()), words]);
+        line.push((moved, theme.label()));
         line
     };
     let width = canvas.width();
     table::draw(&mut canvas.part(0, 0, width, room + 1), &columns, all.len() - hidden, None, &line);
     if hidden > 0 {
         canvas.put(2, room + 1, theme.label(), &say::swap_hidden(hidden));
+    }
+}
+
+fn start_words(theme: &Theme, start: &Start) -> (String, Style) {
+    match start.started {
+        true => (format!("{} {}", theme.marks.open, say::swap_started()), theme.label()),
+        false => (format!("{} {}", theme.marks.failed, say::swap_no_start()), theme.error()),
     }
 }
 
@@ -134,9 +197,15 @@ fn moved_words(shared: &Shared, trial: &Trial) -> String {
 }
 
 /// What sat in a slot, in the colour of errors where they were placed there.
-fn placed(theme: &Theme, shared: &Shared, trial: &Trial, slot: &str) -> (String, Style) {
-    let fitted = trial.placement.iter().find(|(used, _)| used == slot);
-    let blamed = trial.slots.iter().any(|named| named == slot);
+fn placed(
+    theme: &Theme,
+    shared: &Shared,
+    placement: &[(String, String)],
+    blamed: &[String],
+    slot: &str,
+) -> (String, Style) {
+    let fitted = placement.iter().find(|(used, _)| used == slot);
+    let blamed = blamed.iter().any(|named| named == slot);
     match fitted {
         Some((_, id)) => (shared.facts.name_of(id), if blamed { theme.error() } else { theme.text() }),
         None => (theme.marks.open.to_owned(), theme.faint()),

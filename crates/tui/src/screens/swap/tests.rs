@@ -11,7 +11,7 @@ use crate::shared::facts::Facts;
 
 fn shared(slot: usize, table: &[&str], soldered: bool) -> Shared {
     let module = |serial: &str| Module { serial: serial.into(), ..Module::default() };
-    let place = |id: &str, fitted: Option<&str>| Slot { id: id.into(), channel: None, soldered, module: fitted.map(module) };
+    let place = |id: &str, fitted: Option<&str>| Slot { id: id.into(), soldered, module: fitted.map(module), ..Slot::default() };
     let board = Board { slots: vec![place("A1", Some("one")), place("A2", None)], ..Board::default() };
     let table = table.iter().map(|serial| module(serial)).collect();
     Shared { slot, ..Shared::new(Facts { board, table, can_move: true, ..Facts::default() }, (128, 40)) }

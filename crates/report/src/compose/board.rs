@@ -1,0 +1,18 @@
+//! What the mainboard and the speed show beside the errors: answers of their own, each with what to do about it.
+
+use revisum_diagnose::board::findings_of_board;
+
+use crate::document::Block;
+use crate::input::Input;
+use crate::keys::Key;
+use revisum_words::{Texts, board};
+
+pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
+    let Some(looked) = &input.job.looked else { return Vec::new() };
+    let findings = findings_of_board(&looked.board, input.job.speeds.last().map(AsRef::as_ref));
+    if findings.is_empty() {
+        return Vec::new();
+    }
+    let words = findings.iter().map(|finding| format!("{}. {}", board::found(finding), board::advice(finding)));
+    vec![Block::Heading(texts.say(Key::BoardShows)), Block::Bullets(words.collect())]
+}
