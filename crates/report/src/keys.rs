@@ -55,6 +55,7 @@ names! {
         BoardShows = "report-board-shows",
         Notes = "report-notes",
         Started = "report-started",
+        Declared = "report-declared",
         NoStart = "report-no-start",
         Course = "report-course",
         ColDate = "report-col-date",

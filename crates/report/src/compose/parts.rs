@@ -89,5 +89,9 @@ fn modules(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         shares: vec![0.2, 0.25, 0.1, 0.17, 0.28],
         rows: input.case.modules.iter().map(row).collect(),
     };
-    vec![Block::Heading(texts.say(Key::Modules)), Block::Table(table)]
+    let mut blocks = vec![Block::Heading(texts.say(Key::Modules)), Block::Table(table)];
+    if input.job.looked.as_ref().is_some_and(|looked| looked.board.is_declared()) {
+        blocks.push(Block::Small(texts.say(Key::Declared)));
+    }
+    blocks
 }

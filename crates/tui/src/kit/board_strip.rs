@@ -119,14 +119,18 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
         let x_part = canvas.put(x, y, theme.label(), &format!("{speed} "));
         x = 1 + canvas.cell(x_part, y, 18, theme.label(), &format!("{} {}", module.maker, module.part));
     }
-    let x = 1 + canvas.cell(x, y, 6, theme.text(), &module.short_serial());
-    let x = 1 + canvas.cell(
-        x,
-        y,
-        12,
-        theme.label(),
-        module.mark.as_deref().unwrap_or(if slot.declared { say::strip_declared() } else { "" }),
-    );
+    // What a person wrote on it instead of a number has the room of a mark.
+    let named = module.serial.contains(' ');
+    let number = if named { String::new() } else { module.short_serial() };
+    let written = if named {
+        module.serial.as_str()
+    } else if slot.declared {
+        say::strip_declared()
+    } else {
+        ""
+    };
+    let x = 1 + canvas.cell(x, y, 6, theme.text(), &number);
+    let x = 1 + canvas.cell(x, y, 12, theme.label(), module.mark.as_deref().unwrap_or(written));
     let x = going(strip, slot, module).map_or(x, |words| canvas.put(x, y, theme.attention(), &words) + 2);
     canvas.put(x, y, status_style, &status);
 }

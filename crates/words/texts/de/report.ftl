@@ -187,3 +187,4 @@ report-board-shows = Was die Hauptplatine zeigt
 report-notes = Notizen
 report-started = startete
 report-no-start = startete nicht
+report-declared = Nichts in diesem Rechner nennt seine Steckplätze und Module: Sie sind so, wie sie angegeben wurden.

@@ -196,3 +196,4 @@ report-board-shows = What the mainboard shows
 report-notes = Notes
 report-started = started
 report-no-start = did not start
+report-declared = Nothing in this computer reports its slots and modules: they are as a person declared them.
