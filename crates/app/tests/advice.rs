@@ -3,6 +3,7 @@
 
 mod common;
 
+use std::collections::BTreeSet;
 use std::path::Path;
 
 use common::followed::{Manner, Walk};
@@ -19,8 +20,8 @@ use rstest::rstest;
 #[case("guide", "FOUND  old 2 and new 2 together|FOUND  new 2 and old 2 together", REPAIRED)]
 #[case("stacker", "FOUND  white 4 with others installed", REPAIRED)]
 #[case("archive", "FOUND  module rack 3", REPAIRED)]
-#[case("meteo", "OPEN   module …0302 (very likely), not proved|OPEN   One of these: module …0302", "found")]
-#[case("heliostat", "FOUND  mainboard or processor|OPEN   One of these: mainboard or processor", "found")]
+#[case("meteo", "OPEN   module …0302 (very likely), not proved|OPEN   One of these: module …0302", "narrowed down")]
+#[case("heliostat", "FOUND  mainboard or processor", "found  fitted")]
 #[case("frontdesk", "Look next at", RULED_OUT)]
 #[case("plates", "Look next at", RULED_OUT)]
 #[case("almanac", "Look next at", RULED_OUT)]
@@ -37,7 +38,7 @@ const RULED_OUT: &str = "not shown  ruled out  other causes";
 #[rstest]
 #[case("two-places", "FOUND  module 10B1 and slot A2", REPAIRED)]
 #[case("stays", "FOUND  slot B1", "found")]
-#[case("laptop", "OPEN   One of these: module 50A1; module 50B1", "found")]
+#[case("laptop", "OPEN   One of these: module 50A1; module 50B1", "narrowed down")]
 #[case("socket", "FOUND  channel B", "found")]
 #[case("too-many", "FOUND  too many modules", "found")]
 #[case("near-slots", "FOUND  the slots in use", "found")]
@@ -55,6 +56,20 @@ fn from_the_complaint_to_the_handover_on_a_bench(#[case] bench: &str, #[case] fo
 #[case("night", "FOUND  module 90A1", REPAIRED)]
 fn from_the_complaint_to_the_handover_of_another_kind(#[case] bench: &str, #[case] found: &str, #[case] stages: &str) {
     follow(&Walk::of(bench, &file(bench), found, stages));
+}
+
+/// Everything in a real terminal, by what Enter proposes: all machines at two sizes.
+#[rstest]
+#[ignore = "slow: cargo test -p revisum --test advice -- --ignored terminal"]
+fn in_a_terminal_too(#[values((128, 40), (80, 25))] size: (u16, u16)) {
+    let shipped = revisum_sim::shipped_names().map(|name| (name.to_owned(), name.to_owned()));
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../sim/tests/benches");
+    let name = |entry: std::fs::DirEntry| entry.path().file_stem().unwrap().to_string_lossy().into_owned();
+    let benches = std::fs::read_dir(folder).unwrap().flatten().map(name).map(|name| (name.clone(), file(&name)));
+    for (machine, opened) in shipped.chain(benches) {
+        let data = tempfile::tempdir().unwrap();
+        Walk { in_terminal: true, size, ..Walk::of(&machine, &opened, "", "handed over") }.follow(data.path());
+    }
 }
 
 /// Both machines lose power after each step: the job goes on at the same one.
@@ -91,6 +106,9 @@ fn follow(walk: &Walk) {
     reported(data.path(), walk.machine);
 }
 
+/// When the workshop opens.
+const FIRST_SITTING: &str = "2031-04-12";
+
 /// The report of the job says what the job came to; its text can be taken out of the PDF, and its drawings are XML.
 fn reported(data: &Path, machine: &str) {
     let done = common::run(data, &["report", machine]);
@@ -98,6 +116,7 @@ fn reported(data: &Path, machine: &str) {
     let folder = data.join("reports").join(machine);
     keep(&folder, &format!("{machine}-en"));
     let json: serde_json::Value = serde_json::from_slice(&std::fs::read(folder.join("job.json")).unwrap()).unwrap();
+    counted(data, machine, &json);
     let text = text_of(&folder);
     for words in ["Memory report", "simulated", "What to do next", " tested (", "What was never tested"] {
         assert!(text.contains(words), "{words}: {text}");
@@ -144,6 +163,27 @@ fn reported_in_german(data: &Path, machine: &str, english: &serde_json::Value) {
     for module in english["modules"].as_array().unwrap() {
         assert!(text.contains(module["facts"]["serial"].as_str().unwrap()), "{module}: {text}");
     }
+}
+
+/// What the way took, for the table of machines: arrangements that were made by hand, runs, and hours of running.
+fn counted(data: &Path, machine: &str, json: &serde_json::Value) {
+    let runs = json["runs"].as_array().unwrap();
+    let hours: f64 = runs.iter().map(|run| run["seconds"].as_f64().unwrap()).sum::<f64>() / 3600.0;
+    let jobs = std::fs::read_dir(data.join("jobs")).unwrap().flatten();
+    let texts: Vec<String> =
+        jobs.map(|file| String::from_utf8_lossy(&std::fs::read(file.path()).unwrap()).into_owned()).collect();
+    // The latest records are kept twice.
+    let lines: BTreeSet<&str> = texts.iter().flat_map(|text| text.lines()).collect();
+    let by_hand = |line: &&&str| ["fitted", "reseated", "set"].iter().any(|kind| line.contains(&format!("\"record\":\"{kind}\"")));
+    let hands = lines.iter().filter(by_hand).count();
+    // Runs before the machine came in are none of this bench.
+    let own = || runs.iter().skip_while(|run| run["started"].as_str().unwrap() < FIRST_SITTING);
+    let failed = own().position(|run| !run["first_error_seconds"].is_null());
+    let first = failed.map(|at| {
+        let before: f64 = own().take(at).map(|run| run["seconds"].as_f64().unwrap()).sum();
+        (before + own().nth(at).unwrap()["first_error_seconds"].as_f64().unwrap()) / 60.0
+    });
+    println!("{machine}: {} runs, {hours:.1} h, hands {hands} times, first error after {first:?} min", own().count());
 }
 
 /// Copies the PDF to where somebody looks at it.

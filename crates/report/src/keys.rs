@@ -57,6 +57,7 @@ names! {
         Started = "report-started",
         Declared = "report-declared",
         NoStart = "report-no-start",
+        NarrowedDown = "report-narrowed-down",
         Course = "report-course",
         ColDate = "report-col-date",
         ColStage = "report-col-stage",

@@ -1,7 +1,7 @@
 //! What a job came to, why, and what to do.
 
 use revisum_diagnose::isolate::{
-    Action, Case, Contradiction, Disposition, Odds, Proof, Reason, Shown, Suspect, band, clean_again, shown,
+    Action, Case, Contradiction, Disposition, Evidence, Odds, Proof, Reason, Shown, Suspect, band, clean_again, shown,
 };
 use revisum_engine::units::duration_text;
 
@@ -38,14 +38,22 @@ pub fn why(case: &Case, suspect: &Suspect) -> String {
         Suspect::Controller | Suspect::TooMany | Suspect::Position | Suspect::Kits => say::why_explains().to_owned(),
         Suspect::Combination(_) => say::why_with_others(failed, clean),
         Suspect::Unfit(_) => say::why_unfit(failed),
-        _ => say::why_without(failed, clean),
+        Suspect::TwoModules(..) | Suspect::ModuleAndSlot(..) => say::why_without_both(failures(case, failed), clean),
+        _ => say::why_without(failures(case, failed), clean),
     }
+}
+
+/// How many runs failed, where some of them did not even start as runs or starts.
+fn failures(case: &Case, failed: u64) -> String {
+    let dark = case.runs.iter().any(|run| !run.struck && run.evidence == Evidence::Dark);
+    if dark && failed > 1 { say::why_starts(failed) } else { say::why_runs(failed) }
 }
 
 /// Something to do at the end of a job.
 pub fn action(action: &Action) -> String {
     match action {
         Action::Replace => say::act_replace(),
+        Action::ReplaceBoth => say::act_replace_both(),
         Action::TryElsewhere => say::act_try_elsewhere(),
         Action::UseElsewhere => say::act_use_elsewhere(),
         Action::BuyListed => say::act_buy_listed(),

@@ -5,9 +5,17 @@ use revisum_record::fitted::Module;
 
 use crate::say;
 
-/// What to order, and what to see to, one sentence each; `kept` are the modules that stay in this mainboard.
-pub fn order(bad: &Module, kept: &[&Module], mainboard: &str) -> Vec<String> {
-    let mut all = vec![specification(bad)];
+/// What to order, and what to see to, one sentence each; `kept` are the modules that stay in this mainboard. Nothing where nothing goes.
+pub fn order(gone: &[&Module], kept: &[&Module], mainboard: &str) -> Vec<String> {
+    let Some(bad) = gone.first() else { return Vec::new() };
+    let specifications: Vec<String> = gone.iter().map(|module| specification(module)).collect();
+    let count = |one: &String| specifications.iter().filter(|other| *other == one).count() as u64;
+    let line = |one: &String| match count(one) {
+        1 => say::order_one(one),
+        several => say::order_several(several, one),
+    };
+    let mut all: Vec<String> = specifications.iter().map(line).collect();
+    all.dedup();
     let part = format!("{} {}", bad.maker, bad.part);
     if !bad.part.trim().is_empty() {
         all.push(say::order_part(part.trim()));
@@ -15,6 +23,7 @@ pub fn order(bad: &Module, kept: &[&Module], mainboard: &str) -> Vec<String> {
     let twins = kept.iter().filter(|module| module.part == bad.part && !bad.part.is_empty()).count();
     all.push(match (kept.is_empty(), twins) {
         (true, _) => say::order_only().to_owned(),
+        (false, _) if bad.part.is_empty() => say::order_labels().to_owned(),
         (false, 0) => say::order_others().to_owned(),
         (false, _) => say::order_twins().to_owned(),
     });
@@ -48,8 +57,11 @@ fn specification(module: &Module) -> String {
     if !module.timings.is_empty() {
         words.push(say::order_timings(&module.timings));
     }
-    words.push(if module.byte_lanes > 8 { say::order_ecc() } else { say::order_no_ecc() }.to_owned());
-    say::order_one(words.join(", "))
+    // Of a module that was declared nothing tells it.
+    if !module.generation.is_empty() || !module.part.is_empty() {
+        words.push(if module.byte_lanes > 8 { say::order_ecc() } else { say::order_no_ecc() }.to_owned());
+    }
+    words.join(", ")
 }
 
 #[cfg(test)]
@@ -75,7 +87,7 @@ mod tests {
     #[test]
     fn a_shop_understands_it() {
         let (bad, kept) = (module("1", "HD8", 3200), module("2", "HD8", 2666));
-        let all = order(&bad, &[&kept], "Tarnwerk Holm");
+        let all = order(&[&bad], &[&kept], "Tarnwerk Holm");
         assert_eq!(all[0], "one DDR4, UDIMM, 8 GiB, 3200 MT/s, 1 rank, without ECC.");
         let text = all.join(" ");
         for words in
@@ -83,7 +95,13 @@ mod tests {
         {
             assert!(text.contains(words), "{words}: {text}");
         }
-        let alone = order(&bad, &[], "").join(" ");
+        let two = order(&[&bad, &module("3", "HD8", 3200)], &[&kept], "");
+        assert_eq!(two[0], "2 × DDR4, UDIMM, 8 GiB, 3200 MT/s, 1 rank, without ECC.");
+        assert_eq!(order(&[], &[&kept], ""), [""; 0]);
+        let declared = Module { bytes: 8 * GIB, byte_lanes: 8, ..Module::default() };
+        let unknown = order(&[&declared], &[&kept], "").join(" ");
+        assert!(unknown.starts_with("one 8 GiB.") && unknown.contains("compare the labels"), "{unknown}");
+        let alone = order(&[&bad], &[], "").join(" ");
         assert!(alone.contains("only module"), "{alone}");
     }
 }

@@ -8,7 +8,7 @@ use revisum_diagnose::isolate::{Reason, Verdict};
 use revisum_drawing::{location_scene, svg};
 use revisum_engine::text::{cell, cleaned, shown};
 use revisum_linux::{files, open_parts};
-use revisum_record::journal::{JobState, Stage};
+use revisum_record::journal::{JobState, Stage, Tick};
 use revisum_record::outcome::{EndedBy, Judgement};
 use revisum_record::speed::SpeedRecord;
 use revisum_report::{
@@ -156,8 +156,20 @@ fn course(state: &JobState) -> impl Iterator<Item = (i64, Reached)> {
     let stages = stages.map(|(stage, ms)| (*ms, Reached::Stage(*stage)));
     let ticks = state.ticks.iter().map(|(tick, ms)| (*ms, Reached::Tick(*tick)));
     let mut all: Vec<(i64, Reached)> = ticks.chain(stages).collect();
-    all.sort_by_key(|(ms, _)| *ms);
+    // What was reached and confirmed at the same look goes by its order in a job.
+    all.sort_by_key(|(ms, reached)| (*ms, place(*reached)));
     std::iter::once((state.opened_ms, Reached::Stage(Stage::Complaint))).chain(all)
+}
+
+/// Where something stands in a job's course.
+fn place(reached: Reached) -> (Stage, u8) {
+    match reached {
+        Reached::Stage(stage) => (stage, 2),
+        Reached::Tick(Tick::Ordered | Tick::NothingOrdered) => (Stage::Ordered, 0),
+        Reached::Tick(Tick::Arrived) => (Stage::Ordered, 1),
+        Reached::Tick(Tick::SuspectsRead) => (Stage::Suspects, 0),
+        Reached::Tick(_) => (Stage::Restored, 0),
+    }
 }
 
 /// Checksum of the journals that a job's report follows from.
@@ -208,6 +220,7 @@ fn everything(source: &Source<'_>, runs: &[&Recorded], sum: &str) -> Value {
             "placement": state.begin.board.known_placement().into_iter().collect::<std::collections::BTreeMap<_, _>>(),
             "settings": state.begin.settings,
             "seconds": judgement.times.ran,
+            "first_error_seconds": state.first_error_ms.map(|ms| ms as f64 / 1000.0),
             "full_passes": judgement.done.passes,
             "tested_bytes": judgement.coverage.tested,
             "fitted_bytes": state.begin.fitted_bytes,

@@ -84,11 +84,10 @@ fn text(job: &Job, case: &Case) -> Result<String> {
             let (gone, kept) = gone_and_kept(case, named, *reason);
             let modules = |ids: &[String]| ids.iter().filter_map(|id| job.module(id)).collect::<Vec<_>>();
             let board = job.state().looked.as_ref().map(|looked| looked.board.mainboard.as_str());
-            for bad in modules(&gone) {
-                for (at, words) in words::order(bad, &modules(&kept), board.unwrap_or_default()).iter().enumerate() {
-                    let label = if at == 0 { say::swap_cli_order() } else { "" };
-                    writeln!(text, "     {label:<7}{words}")?;
-                }
+            let order = words::order(&modules(&gone), &modules(&kept), board.unwrap_or_default());
+            for (at, words) in order.iter().enumerate() {
+                let label = if at == 0 { say::swap_cli_order() } else { "" };
+                writeln!(text, "     {label:<7}{words}")?;
             }
             for (module, end) in dispositions(case, named, *reason) {
                 writeln!(text, "{:<16} {}", name(&module), end.said())?;

@@ -40,6 +40,7 @@ impl Driven {
                 "Space" => (KeyCode::Char(' '), KeyModifiers::NONE),
                 "Up" => (KeyCode::Up, KeyModifiers::NONE),
                 "Down" => (KeyCode::Down, KeyModifiers::NONE),
+                "End" => (KeyCode::End, KeyModifiers::NONE),
                 "Left" => (KeyCode::Left, KeyModifiers::NONE),
                 "Right" => (KeyCode::Right, KeyModifiers::NONE),
                 letter => (KeyCode::Char(letter.chars().next().unwrap()), KeyModifiers::NONE),

@@ -169,6 +169,8 @@ fn in_play(case: &Case, suspect: &Suspect, run: &RunFact) -> bool {
 pub enum Action {
     /// Replace the module; the order says by what.
     Replace,
+    /// Both modules are replaced.
+    ReplaceBoth,
     /// Test it in another machine before it is scrapped.
     TryElsewhere,
     /// It ran clean elsewhere: use it there, after defaults and an update of the firmware did not help.
@@ -246,7 +248,8 @@ pub fn to_do(case: &Case, named: &[Odds], reason: Reason) -> Vec<Action> {
     let mut all = match (&first.suspect, reason) {
         (_, Reason::Indistinguishable | Reason::Budget) => open_ends(named, has_good),
         (Suspect::Module(id), _) if elsewhere(case, id).is_none() => vec![Replace, TryElsewhere],
-        (Suspect::Module(_) | Suspect::TwoModules(..), _) => vec![Replace],
+        (Suspect::Module(_), _) => vec![Replace],
+        (Suspect::TwoModules(..), _) => vec![ReplaceBoth],
         (Suspect::Unfit(_), _) => vec![UseElsewhere, BuyListed],
         (Suspect::Combination(_), _) => vec![ReplaceAlike, FirmwareFirst],
         (Suspect::Pair(..), _) => vec![KeepOne, BuyAlike],

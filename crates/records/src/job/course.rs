@@ -1,7 +1,7 @@
 //! How far a job is: its stages, each ticked from what is on record.
 
 use revisum_diagnose::isolate::{
-    Advice, Case, Placement, Suspect, Verdict, WhyNext, before_the_change, gone_and_kept, what_stays,
+    Advice, Case, Placement, Reason, Suspect, Verdict, WhyNext, before_the_change, gone_and_kept, what_stays,
 };
 use revisum_engine::recipe::Depth;
 use revisum_record::confidence::Before;
@@ -34,6 +34,10 @@ pub struct Course {
     pub gone: Vec<String>,
     /// The machine as it leaves, and the settings it leaves with, once the part is named.
     pub leaves: Option<(Placement, String)>,
+    /// Nothing further tells which part it is: it is narrowed down, and not found.
+    pub is_open_end: bool,
+    /// It leaves as it came in: nothing that is fitted mends it, or it is not known what does.
+    pub leaves_as_it_came: bool,
     /// Something goes in place of what was taken out, and it is in no slot and not known yet.
     pub awaits_part: bool,
     /// It arrived, as somebody said.
@@ -84,18 +88,25 @@ impl Job {
             _ => Course::default(),
         };
         let is_named = matches!(verdict, Some(Verdict::Done { .. }));
+        course.is_open_end = matches!(verdict, Some(Verdict::Done { reason, .. }) if *reason != Reason::Confident);
+        if is_named && course.leaves.is_none() {
+            course.leaves = case.first_failure().map(|first| (first.placement.clone(), first.settings.clone()));
+            course.leaves_as_it_came = course.leaves.is_some();
+        }
         let next = if found { None } else { self.next_depth(case, board) };
         (course.next_depth, course.next_why) = (next.map(|(depth, _)| depth), next.map(|(_, why)| why));
         let bad_slot = match verdict {
             Some(Verdict::Done { named, .. }) => named.first().and_then(|odds| odds.suspect.slot()),
             _ => None,
         };
-        self.replace(&mut course, case, board, bad_slot);
+        if !course.leaves_as_it_came {
+            self.replace(&mut course, case, board, bad_slot);
+        }
         let fitted =
             course.leaves.as_ref().is_some_and(|(placement, _)| sorted(placement) == sorted(&board.known_placement()));
         let fitted = fitted && !course.awaits_part;
         course.part_arrived = self.has(Tick::Arrived);
-        let proved = fitted && self.prove(&mut course, case);
+        let proved = fitted && !course.leaves_as_it_came && self.prove(&mut course, case);
         course.to_confirm = self.to_confirm(case, found);
         let mut stages = vec![(Stage::Complaint, true)];
         if found {
@@ -105,7 +116,10 @@ impl Job {
             }
             // Where nothing is named for certain nothing can be proved either, and the answer says so.
             if !is_named || course.leaves.is_some() {
-                stages.extend([(Stage::Fitted, fitted), (Stage::Proved, proved)]);
+                stages.push((Stage::Fitted, fitted));
+            }
+            if !is_named || course.leaves.is_some() && !course.leaves_as_it_came {
+                stages.push((Stage::Proved, proved));
             }
         } else {
             let runs = self.clean_runs(case, board).next().is_some();
@@ -260,10 +274,19 @@ impl Job {
         counts && self.runs.get(id).is_some_and(|run| run.state.has_errors())
     }
 
-    /// Whether a module came to the job for what was found: it has no part in that, as long as no run with it failed.
+    /// Whether a module came to the job for what was found: it was in no slot before a part was ordered, and it has no part in what was found as
+    /// long as no run with it failed.
     pub(super) fn came_as_replacement(&self, id: &str) -> bool {
-        let sat = |run: &Recorded| run.state.begin.board.known_placement().iter().any(|(_, module)| module == id);
-        self.has(Tick::Ordered) && !self.runs().any(|run| self.has_failed(&run.id) && sat(run))
+        let holds = |placement: &[(String, String)]| placement.iter().any(|(_, module)| module == id);
+        let ran = |run: &str| self.runs.get(run).is_some_and(|run| holds(&run.state.begin.board.known_placement()));
+        let before = self.state.settled_after.map_or(&[][..], |settled| &self.state.steps[..settled]);
+        let was_there = before.iter().any(|step| match step {
+            Step::Ran(run) => ran(run),
+            Step::Dark(fitting) | Step::Started(fitting) => holds(&fitting.placement),
+            Step::Reseated(_) | Step::Told(_) => false,
+        });
+        let failed = || self.runs().any(|run| self.has_failed(&run.id) && ran(&run.id));
+        self.has(Tick::Ordered) && !was_there && !failed()
     }
 
     /// Takes back what was confirmed, and that the job is closed, where a run failed since.

@@ -174,13 +174,12 @@ impl Words<'_> {
         };
         let (gone, kept) = gone_and_kept(self.input.case, named, *reason);
         let bad: Vec<&Module> = gone.iter().filter_map(|id| self.input.module(id)).collect();
-        let Some(first) = bad.first() else { return Vec::new() };
+        if bad.is_empty() {
+            return Vec::new();
+        }
         let kept: Vec<&Module> = kept.iter().filter_map(|id| self.input.module(id)).collect();
         let board = self.input.job.looked.as_ref().map(|looked| looked.board.mainboard.as_str()).unwrap_or_default();
-        let mut lines: Vec<String> =
-            bad.iter().filter_map(|module| order(module, &kept, board).into_iter().next()).collect();
-        lines.dedup();
-        lines.extend(order(first, &kept, board).into_iter().skip(1));
+        let lines = order(&bad, &kept, board);
         vec![Block::Heading(self.texts.say(Key::Order)), Block::Bullets(lines)]
     }
 }

@@ -8,8 +8,11 @@ use crate::keys::Key;
 use revisum_words::{Texts, board};
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
-    let Some(looked) = &input.job.looked else { return Vec::new() };
-    let findings = findings_of_board(&looked.board, input.job.speeds.last().map(AsRef::as_ref));
+    // What was moved for a test is no finding: it is the arrangement that came in.
+    let came_in = input.runs.first().map(|run| &run.state.begin.board);
+    let looked = input.job.looked.as_ref().map(|looked| &looked.board);
+    let Some(board_then) = came_in.or(looked) else { return Vec::new() };
+    let findings = findings_of_board(board_then, input.job.speeds.last().map(AsRef::as_ref));
     if findings.is_empty() {
         return Vec::new();
     }

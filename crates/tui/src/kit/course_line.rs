@@ -6,6 +6,8 @@ use unicode_width::UnicodeWidthStr;
 
 use super::canvas::Canvas;
 use super::theme::Theme;
+use crate::say;
+use revisum_record::journal::Stage;
 use revisum_records::{Course, Station};
 
 /// Columns between two stages.
@@ -28,8 +30,11 @@ pub fn draw(canvas: &mut Canvas<'_>, course: &Course) {
 
 /// The names that fit; nothing for a stage that is shown by its mark alone.
 fn names(course: &Course, open: usize, mark: usize, room: usize) -> Vec<Option<&'static str>> {
-    let mut names: Vec<Option<&'static str>> =
-        course.stations.iter().map(|station| Some(station.stage.said())).collect();
+    let name = |station: &Station| match station.stage {
+        Stage::Found if course.is_open_end => say::stage_narrowed(),
+        stage => stage.said(),
+    };
+    let mut names: Vec<Option<&'static str>> = course.stations.iter().map(|station| Some(name(station))).collect();
     let count = names.len();
     let later = (open + 1..count.saturating_sub(1)).rev().chain((count > open + 1).then(|| count - 1));
     for at in (0..open.min(count)).chain(later) {
@@ -53,7 +58,6 @@ fn looks(theme: &Theme, station: Station, open: bool) -> (&'static str, Style) {
 
 #[cfg(test)]
 mod tests {
-    use revisum_record::journal::Stage;
     use rstest::rstest;
 
     use super::*;

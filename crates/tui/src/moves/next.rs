@@ -26,6 +26,7 @@ pub fn words(shared: &Shared) -> String {
         Some(Ending::Order) => return say::key_replacement().to_owned(),
         Some(Ending::Await) => return say::key_part_arrived().to_owned(),
         Some(Ending::Install) => return say::key_how_to_install().to_owned(),
+        Some(Ending::PutBack) => return say::key_put_back().to_owned(),
         Some(Ending::Prove) => {
             let hands = shared.leaves_with().is_some_and(|stays| shared.needs_hands(&stays));
             return match (hands, proof_depth(shared)) {
@@ -64,6 +65,7 @@ pub fn proceed(shared: &Shared) -> Step {
         Some(Ending::Order) => return order(shared),
         Some(Ending::Await) => return arrived(shared),
         Some(Ending::Install) => return says(say::course_install()),
+        Some(Ending::PutBack) => return put_back(shared),
         Some(Ending::Prove) => return prove(shared),
         Some(Ending::Suspects) => return tick(shared, Tick::SuspectsRead, true),
         Some(Ending::Confirm(next)) => return tick(shared, next, true),
@@ -142,6 +144,7 @@ enum Ending {
     Order,
     Await,
     Install,
+    PutBack,
     Prove,
     Suspects,
     Confirm(Tick),
@@ -161,6 +164,7 @@ fn ending(shared: &Shared) -> Option<Ending> {
         Some(Stage::Fitted) if course.awaits_part && course.part_arrived => Some(Ending::Install),
         Some(Stage::Fitted) if course.awaits_part => Some(Ending::Await),
         Some(Stage::Proved) if course.proof_given_up => confirm.or(Some(Ending::HandOver)),
+        Some(Stage::Fitted) if course.leaves_as_it_came => Some(Ending::PutBack),
         Some(Stage::Fitted | Stage::Proved) if course.leaves.is_some() => Some(Ending::Prove),
         Some(Stage::Fitted | Stage::Proved) => confirm.or(Some(Ending::HandOver)),
         Some(Stage::Suspects) => Some(Ending::Suspects),
@@ -211,6 +215,20 @@ fn prove(shared: &Shared) -> Step {
     let mut step = vec![Ask::Choose(Box::new(chosen))];
     step.extend(steps::follow_with(shared, &stays, recipe));
     step
+}
+
+/// Everything goes back as it came in: by the program where it can, by declaring it where nothing tells; else it is said how.
+fn put_back(shared: &Shared) -> Step {
+    let Some(back) = shared.leaves_with() else { return Vec::new() };
+    if shared.facts.can_move || shared.facts.declares {
+        let mut step = vec![Ask::Do(Effect::Refit(back.placement.clone()))];
+        if shared.facts.can_move && !back.settings.is_empty() && back.settings != shared.facts.settings {
+            step.push(Ask::Do(Effect::Set(back.settings)));
+        }
+        return step;
+    }
+    let (now, name) = (shared.facts.board.known_placement(), |id: &str| shared.facts.name_of(id));
+    says(words::card::steps(&back, &shared.scene(&now, &name)).join(" "))
 }
 
 /// The machine goes: its answer is written down, and its report.

@@ -372,6 +372,8 @@ unknown-timings = Zeiten und Befehlsrate in Kraft stehen in Registern des Speich
 
 # What to order
 order-one = ein { $what }.
+order-several = { $n } × { $what }.
+order-labels = Dieselbe Art wie die Module, die bleiben: die Etiketten vergleichen.
 order-ranks =
     { $n ->
         [one] { $n } Rank
@@ -602,14 +604,18 @@ why-unfit =
         [one] { $n } Lauf
        *[other] { $n } Läufe
     } damit versagten hier; in einem anderen Rechner lief es fehlerfrei.
-why-without =
+why-runs =
     { $n ->
         [one] { $n } Lauf
        *[other] { $n } Läufe
-    } damit versagten; ohne lief der Rest fehlerfrei{ $clean }.
+    }
+why-starts = { $n } Läufe oder Starts
+why-without = { $failed } damit versagten; ohne lief der Rest fehlerfrei{ $clean }.
+why-without-both = { $failed } mit einem davon versagten; ohne beide lief der Rest fehlerfrei{ $clean }.
 
 # What to do at the end
 act-replace = Ersetzen; siehe die Bestellung unten.
+act-replace-both = Beide ersetzen; siehe die Bestellung unten.
 act-try-elsewhere = Vor dem Entsorgen in einem anderen PC testen. Läuft es dort fehlerfrei, ist es gut, aber unverträglich mit dieser Hauptplatine.
 act-use-elsewhere = Anderswo lief es fehlerfrei: dort verwenden. Zuerst die Vorgaben der Firmware laden und sie aktualisieren: manchmal genügt das.
 act-buy-listed = Ein Modul aus der Speicherliste (QVL) der Hauptplatine kaufen.

@@ -188,3 +188,4 @@ report-notes = Notizen
 report-started = startete
 report-no-start = startete nicht
 report-declared = Nichts in diesem Rechner nennt seine Steckplätze und Module: Sie sind so, wie sie angegeben wurden.
+report-narrowed-down = eingegrenzt

@@ -877,3 +877,6 @@ swap-started = startete
 swap-no-start = kein Start
 note-plus = Mit + beginnen, damit die Notiz im Bericht für den Besitzer steht.
 intake-answered = notiert
+key-put-back = alles zurückstecken
+course-put-back = Alle Module wieder so einsetzen, wie sie kamen: Was defekt ist, behebt keine Bestückung, oder es ist nicht bekannt.
+stage-narrowed = eingegrenzt

@@ -372,6 +372,8 @@ unknown-timings = Timings and command rate in force are in registers of the memo
 
 # What to order
 order-one = one { $what }.
+order-several = { $n } × { $what }.
+order-labels = The same kind as the modules that stay: compare the labels.
 order-ranks =
     { $n ->
         [one] { $n } rank
@@ -602,14 +604,18 @@ why-unfit =
         [one] { $n } run
        *[other] { $n } runs
     } with it failed here; in another machine it ran clean.
-why-without =
+why-runs =
     { $n ->
         [one] { $n } run
        *[other] { $n } runs
-    } with it failed; without it the rest ran clean{ $clean }.
+    }
+why-starts = { $n } runs or starts
+why-without = { $failed } with it failed; without it the rest ran clean{ $clean }.
+why-without-both = { $failed } with one of them failed; without both the rest ran clean{ $clean }.
 
 # What to do at the end
 act-replace = Replace it; see the order below.
+act-replace-both = Replace both; see the order below.
 act-try-elsewhere = Before scrapping it, test it in another PC. If it passes there, it is good but incompatible with this mainboard.
 act-use-elsewhere = It ran clean elsewhere: use it there. First load the firmware's defaults and update the firmware: sometimes that is enough.
 act-buy-listed = Buy a module from the mainboard's memory support list (QVL).

@@ -197,3 +197,4 @@ report-notes = Notes
 report-started = started
 report-no-start = did not start
 report-declared = Nothing in this computer reports its slots and modules: they are as a person declared them.
+report-narrowed-down = narrowed down

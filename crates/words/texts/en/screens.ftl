@@ -888,3 +888,6 @@ swap-started = started
 swap-no-start = no start
 note-plus = Begin with + to show it in the report for the owner.
 intake-answered = entered
+key-put-back = put all back
+course-put-back = Put all modules back as they came in: what is wrong is not mended by what is installed, or it is not known.
+stage-narrowed = narrowed down

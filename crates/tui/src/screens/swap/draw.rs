@@ -186,6 +186,10 @@ fn ending(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
             canvas.put(2, 0, theme.attention(), say::course_now());
             canvas.paragraph(9, 0, width.saturating_sub(7), theme.strong(), say::course_await())
         }
+        Some(Stage::Fitted) if course.leaves_as_it_came => {
+            canvas.put(2, 0, theme.attention(), say::course_now());
+            canvas.paragraph(9, 0, width.saturating_sub(7), theme.strong(), say::course_put_back())
+        }
         Some(Stage::Restored | Stage::HandedOver) if shared.facts.closed.is_none() => {
             canvas.put(2, 0, theme.attention(), say::course_now());
             let mut y = canvas.paragraph(9, 0, width.saturating_sub(7), theme.strong(), say::course_confirm());
@@ -249,11 +253,14 @@ fn order(
     }
     let (gone, kept) = gone_and_kept(&shared.facts.case, named, reason);
     let modules = |ids: &[String]| ids.iter().filter_map(|id| shared.facts.modules.get(id)).collect::<Vec<_>>();
-    let Some(bad) = modules(&gone).first().copied() else { return 0 };
+    let bad = modules(&gone);
+    if bad.is_empty() {
+        return 0;
+    }
     let mut y = 0;
     // Low screens leave the rest of it to the report.
     let lines = if roomy { usize::MAX } else { 1 };
-    for (at, words) in words::order(bad, &modules(&kept), &shared.facts.board.mainboard).iter().take(lines).enumerate() {
+    for (at, words) in words::order(&bad, &modules(&kept), &shared.facts.board.mainboard).iter().take(lines).enumerate() {
         let style = if at == 0 { theme.strong() } else { theme.label() };
         y += canvas.paragraph(9, y, width - 7, style, words);
     }
