@@ -69,7 +69,7 @@ const PICTURES: [Picture; 18] = [
 /// The first page of the report that was written, instead of the screen.
 const PAGE: &str = "report-page.png";
 
-const PATIENCE: Duration = Duration::from_secs(60);
+const PATIENCE: Duration = Duration::from_secs(90);
 
 /// Takes all pictures.
 pub fn take_all() -> Result<()> {
@@ -172,7 +172,7 @@ impl Terminal {
         let features = if picture.sixteen_colours { "" } else { "set -as terminal-features ',xterm*:RGB'\n" };
         std::fs::write(&configuration, format!("set -g status off\nset -g default-terminal {term}\n{features}"))?;
         let line = format!(
-            "COLORTERM={colours} LANG=C.UTF-8 exec '{}' --data '{}' demo --machine {} --pace 60",
+            "COLORTERM={colours} LANG=C.UTF-8 exec '{}' --data '{}' demo --machine {} --pace 900",
             program.display(),
             records.join("data").display(),
             picture.machine

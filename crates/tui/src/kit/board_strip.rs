@@ -221,6 +221,9 @@ fn status(strip: &Strip<'_>, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style
     if let Some(words) = suspicion(strip, &module.serial).filter(|_| strip.in_question) {
         return (words, theme.error());
     }
+    if strip.shared.facts.dark_noted {
+        return (say::swap_no_start().to_owned(), theme.attention());
+    }
     let Some(state) = shown_here(strip) else { return (say::strip_not_tested().to_owned(), theme.label()) };
     let live = strip.run.is_some_and(|(_, live)| live);
     let alone: u64 = state.errors.slots.get(&slot.id).copied().unwrap_or(0);
