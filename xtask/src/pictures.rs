@@ -28,7 +28,10 @@ const fn console(file: &'static str, keys: &'static str) -> Picture {
 /// Each picture begins with empty records, so that it comes out the same every time.
 const PICTURES: [Picture; 18] = [
     picture("jobs.png", "wait:run_triage 0 wait:the_owner Down"),
-    picture("intake.png", "wait:run_triage 1 wait:What Down Right Down Down Down Down Down Down Down Down Right"),
+    picture(
+        "intake.png",
+        "wait:run_triage 1 wait:What Down Right Down Down Down Down Down Down Down Down Down Down Down Down Right",
+    ),
     picture("board.png", "wait:run_triage Down Down"),
     picture("board-facts.png", "wait:run_triage Down Down i wait:lines"),
     picture("recipe.png", "wait:run_triage 3 wait:march_SS Down Down Down Down Down Down Down"),

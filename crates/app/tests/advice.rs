@@ -174,7 +174,9 @@ fn counted(data: &Path, machine: &str, json: &serde_json::Value) {
         jobs.map(|file| String::from_utf8_lossy(&std::fs::read(file.path()).unwrap()).into_owned()).collect();
     // The latest records are kept twice.
     let lines: BTreeSet<&str> = texts.iter().flat_map(|text| text.lines()).collect();
-    let by_hand = |line: &&&str| ["fitted", "reseated", "set"].iter().any(|kind| line.contains(&format!("\"record\":\"{kind}\"")));
+    let by_hand = |line: &&&str| {
+        ["fitted", "reseated", "set"].iter().any(|kind| line.contains(&format!("\"record\":\"{kind}\"")))
+    };
     let hands = lines.iter().filter(by_hand).count();
     // Runs before the machine came in are none of this bench.
     let own = || runs.iter().skip_while(|run| run["started"].as_str().unwrap() < FIRST_SITTING);

@@ -38,6 +38,7 @@ pub fn why(case: &Case, suspect: &Suspect) -> String {
         Suspect::Controller | Suspect::TooMany | Suspect::Position | Suspect::Kits => say::why_explains().to_owned(),
         Suspect::Combination(_) => say::why_with_others(failed, clean),
         Suspect::Unfit(_) => say::why_unfit(failed),
+        Suspect::Pair(..) => say::why_pair(failures(case, failed), clean),
         Suspect::TwoModules(..) | Suspect::ModuleAndSlot(..) => say::why_without_both(failures(case, failed), clean),
         _ => say::why_without(failures(case, failed), clean),
     }

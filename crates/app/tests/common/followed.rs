@@ -128,7 +128,11 @@ fn after_the_run(screen: &dyn Front, before: Option<&str>) -> String {
         let new = before.is_none_or(|before| below_clock(before) != below_clock(text));
         // What is still being done stands beside the names of the screens.
         let idle = text.lines().nth(1).is_some_and(|names| !names.contains('…'));
-        new && idle && over && !text.lines().take(3).any(|line| line.contains("run: ")) && shown && text.contains("select slot")
+        new && idle
+            && over
+            && !text.lines().take(3).any(|line| line.contains("run: "))
+            && shown
+            && text.contains("select slot")
     })
 }
 

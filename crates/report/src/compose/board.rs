@@ -1,5 +1,7 @@
 //! What the mainboard and the speed show beside the errors: answers of their own, each with what to do about it.
 
+use std::cmp::Reverse;
+
 use revisum_diagnose::board::findings_of_board;
 
 use crate::document::Block;
@@ -9,7 +11,8 @@ use revisum_words::{Texts, board};
 
 pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     // What was moved for a test is no finding: it is the arrangement that came in.
-    let came_in = input.runs.first().map(|run| &run.state.begin.board);
+    let boards = input.runs.iter().map(|run| &run.state.begin.board);
+    let came_in = boards.min_by_key(|board| Reverse(board.modules().count()));
     let looked = input.job.looked.as_ref().map(|looked| &looked.board);
     let Some(board_then) = came_in.or(looked) else { return Vec::new() };
     let findings = findings_of_board(board_then, input.job.speeds.last().map(AsRef::as_ref));

@@ -611,6 +611,7 @@ why-runs =
     }
 why-starts = { $n } Läufe oder Starts
 why-without = { $failed } damit versagten; ohne lief der Rest fehlerfrei{ $clean }.
+why-pair = { $failed } mit beiden versagten; mit höchstens einem davon lief alles fehlerfrei{ $clean }.
 why-without-both = { $failed } mit einem davon versagten; ohne beide lief der Rest fehlerfrei{ $clean }.
 
 # What to do at the end

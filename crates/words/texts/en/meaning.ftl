@@ -611,6 +611,7 @@ why-runs =
     }
 why-starts = { $n } runs or starts
 why-without = { $failed } with it failed; without it the rest ran clean{ $clean }.
+why-pair = { $failed } with both installed failed; with one of them at most all were clean{ $clean }.
 why-without-both = { $failed } with one of them failed; without both the rest ran clean{ $clean }.
 
 # What to do at the end
