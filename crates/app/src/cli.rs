@@ -59,6 +59,11 @@ pub enum Command {
     ///
     /// Bandwidth and latency over working sets, widths and distances. A whole measurement is kept in the machine's job.
     Speed(SpeedArgs),
+    /// Which addresses share a bank, learned from time
+    ///
+    /// Times pairs of words that are read in turns. Where they lie in one bank but different rows they take longer; from such pairs follow the
+    /// functions of address bits that choose channel, rank and bank.
+    Rows(RowsArgs),
     /// The catalogue of tests, and what a march test detects
     Tests(TestsArgs),
     /// What operating systems logged about memory: this system, named logs, or disks
@@ -345,6 +350,20 @@ pub struct SpeedArgs {
     /// Write a PDF
     #[arg(long, value_name = "FILE")]
     pub pdf: Option<PathBuf>,
+}
+
+/// Arguments of `rows`.
+#[derive(Debug, Args)]
+pub struct RowsArgs {
+    /// A simulated machine by name, or a machine file
+    #[arg(long, value_name = "NAME|FILE")]
+    pub sim: Option<String>,
+    /// Memory to take for it
+    #[arg(long, value_name = "BYTES", value_parser = amount, default_value = "256 MiB")]
+    pub memory: u64,
+    /// As JSON
+    #[arg(long)]
+    pub json: bool,
 }
 
 /// How often a loop can be timed: more tells nothing new.

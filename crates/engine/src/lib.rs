@@ -19,6 +19,7 @@ pub mod path;
 pub mod pattern;
 pub mod places;
 pub mod recipe;
+pub mod rows;
 pub mod run;
 pub mod speed;
 pub mod sweep;

@@ -18,6 +18,7 @@ mod memory;
 mod spd_image;
 mod spec;
 mod speed;
+mod timing;
 
 pub use bench::{Bench, SimOptions, simulated_machine};
 pub use clock::{BEGIN_MS, SimClock};
@@ -27,3 +28,4 @@ pub use fault::{Aggressor, Extent, FaultKind, FaultSpec, Supply, UnderLoad};
 pub use heat::Heat;
 pub use machine_file::{SpecError, shipped, shipped_names};
 pub use spec::{EarlierRun, IntakeSpec, MachineSpec, ModuleSpec, SlotSpec};
+pub use timing::{TimingMemory, TimingSpec};

@@ -8,6 +8,7 @@ mod log;
 mod logs;
 mod report;
 mod result;
+mod rows;
 mod speed;
 mod swap;
 mod system_log;
@@ -46,6 +47,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Report(args)) => report::run(data, &args),
         Some(Command::Swap(args)) => swap::run(data, &args),
         Some(Command::Speed(args)) => speed::run(data, &args),
+        Some(Command::Rows(args)) => rows::run(&args),
         Some(Command::Tests(args)) => tests::tests(&args),
         Some(Command::Drive(what)) => drive::run(&what),
         Some(Command::Session(args)) => crate::boot::session(&args),

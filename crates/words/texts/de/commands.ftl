@@ -248,3 +248,15 @@ arg-not-both = { $argument } geht nicht zusammen mit { $other }. Eines davon weg
 arg-twice = { $argument } ist mehr als einmal angegeben.
 arg-not-understood = Diese Argumente sind nicht lesbar.
 arg-see-help = { $command } zeigt, was es gibt.
+
+# rows.rs
+rows-no-addresses = Physische Adressen sind hier unbekannt (nur root darf sie sehen): Über Zeilen lässt sich nichts lernen.
+rows-none-show = Dieser Rechner zeigt seine Zeilen nicht: Kein Paar von Wörtern dauert länger als andere. Eine virtuelle Maschine verbirgt sie, oder der Speichercontroller schließt jede Zeile nach Gebrauch.
+rows-open = Manche Paare von Wörtern dauern länger, aber keine Funktionen von Adressbits erklären sie gut genug. Behauptet wird nichts.
+rows-took = dauerte { $seconds } s
+rows-found = { $banks } Bänke, gewählt durch { $count } Paritäten von Adressbits:
+rows-turns = { $ways } Wege wechseln sich ab, alle { $bytes } Byte.
+rows-offset = { $offset } wird von Adressen ab { $from } abgezogen.
+rows-step = Die nächste andere Zeile einer Bank: Bits { $bits } umkehren.
+rows-simulated = Alles hier ist simuliert.
+rows-never-confirmed = Gemessen und an frischen Paaren geprüft. Welcher Steckplatz zu welcher Funktion gehört, folgt daraus nicht; keine echte Hauptplatine hat es bisher bestätigt.

@@ -252,3 +252,15 @@ arg-not-both = { $argument } cannot be used with { $other }. Leave one of them o
 arg-twice = { $argument } is given more than once.
 arg-not-understood = These arguments cannot be read.
 arg-see-help = { $command } lists what there is.
+
+# rows.rs
+rows-no-addresses = Physical addresses are not known here (only root may see them), so nothing can be learned of rows.
+rows-none-show = This machine does not show its rows: no pair of words takes longer than others. A virtual machine hides them, or the memory controller closes each row after use.
+rows-open = Some pairs of words take longer, but no functions of address bits explain them well enough. Nothing is claimed.
+rows-took = took { $seconds } s
+rows-found = { $banks } banks, chosen by { $count } parities of address bits:
+rows-turns = { $ways } ways take turns, every { $bytes } bytes.
+rows-offset = { $offset } is taken off addresses from { $from } on.
+rows-step = The nearest other row of a bank: turn over bits { $bits }.
+rows-simulated = Everything here is simulated.
+rows-never-confirmed = Measured, and held against fresh pairs. Which slot belongs to which function is not known from this; no real board has confirmed it yet.
