@@ -433,7 +433,7 @@ fn jobs_stand_side_by_side_and_lend_modules() {
     screen.wait("Enter run triage");
     screen.keys(&["0"]);
     screen.wait_all(&["closed after 1 run", "not run yet"]);
-    screen.keys(&["Down", "Down", "Down"]);
+    screen.keys(&["Home", "Down", "Down"]);
     screen.wait("Enter open spectro");
     screen.keys(&["Enter"]);
     screen.wait("C5710411");

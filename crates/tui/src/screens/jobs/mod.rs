@@ -108,6 +108,8 @@ impl Screen for Jobs {
     }
 
     fn entered(&mut self, _entry: &Entry, _shared: &Shared) -> Step {
+        // Rows change their order as jobs go on: the open one is looked for again.
+        self.found_own = false;
         if !self.drives.as_ref().is_some_and(DrivePage::is_writing) {
             self.drives = None;
         }
