@@ -240,7 +240,7 @@ fn declare(screen: &dyn Front) {
         screen.seen("its slot", &|text| text.contains("e declare module"));
         screen.press(&["e"]);
         screen.shows(&format!("module in {slot}"));
-        for letter in format!("1G {serial}").chars() {
+        for letter in format!("8G {serial}").chars() {
             let mut bytes = [0; 4];
             screen.press(&[if letter == ' ' { "Space" } else { letter.encode_utf8(&mut bytes) }]);
         }

@@ -55,7 +55,7 @@ pub(super) struct Planner<'a> {
     space: Space,
     at_first: Space,
     pub named: Named,
-    /// Only starts failed so far.
+    /// The machine never ran so far.
     only_dark: bool,
     /// For the likeliest suspects what would prove them.
     proofs: Vec<Ahead>,
@@ -117,10 +117,11 @@ impl<'a> Planner<'a> {
         all
     }
 
-    /// Whether all that failed so far is that the machine did not start: it is plain at once whether it does now.
+    /// Whether the machine never ran so far: it is plain at once whether it starts in another arrangement. Once it did, what else is wrong takes
+    /// its time to show.
     fn only_dark(bench: &Bench<'_>) -> bool {
-        let mut failed = bench.runs.iter().filter(|run| !run.struck && run.seen.failed()).peekable();
-        failed.peek().is_some() && failed.all(|run| run.seen == Seen::Dark)
+        let mut counting = bench.runs.iter().filter(|run| !run.struck).peekable();
+        counting.peek().is_some() && counting.all(|run| matches!(run.seen, Seen::Dark | Seen::Starts))
     }
 
     /// Whether the machine did not start when it was fitted so last: nothing can be run then.

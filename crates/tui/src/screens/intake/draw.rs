@@ -47,7 +47,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared) {
         let words = format!("{}  {words}", wall_time::date_and_time(at, &zone));
         y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), &words);
     }
-    if let Some(words) = shared.proposed_run().filter(|_| shared.facts.trials.is_empty() && !shared.facts.elsewhere) {
+    if let Some(words) = shared.proposed_run().filter(|_| !shared.facts.elsewhere) {
         canvas.put(2, y, theme.label(), say::next());
         y += canvas.paragraph(12, y, width.saturating_sub(10), theme.strong(), &words);
     }
