@@ -3,7 +3,6 @@
 
 mod common;
 
-use std::collections::BTreeSet;
 use std::path::Path;
 
 use common::followed::{Manner, Walk};
@@ -116,7 +115,7 @@ fn reported(data: &Path, machine: &str) {
     let folder = data.join("reports").join(machine);
     keep(&folder, &format!("{machine}-en"));
     let json: serde_json::Value = serde_json::from_slice(&std::fs::read(folder.join("job.json")).unwrap()).unwrap();
-    counted(data, machine, &json);
+    counted(machine, &json);
     let text = text_of(&folder);
     for words in ["Memory report", "simulated", "What to do next", " tested (", "What was never tested"] {
         assert!(text.contains(words), "{words}: {text}");
@@ -165,19 +164,10 @@ fn reported_in_german(data: &Path, machine: &str, english: &serde_json::Value) {
     }
 }
 
-/// What the way took, for the table of machines: arrangements that were made by hand, runs, and hours of running.
-fn counted(data: &Path, machine: &str, json: &serde_json::Value) {
+/// What the way took, for the table of machines: runs, hours of running, and when the first error came.
+fn counted(machine: &str, json: &serde_json::Value) {
     let runs = json["runs"].as_array().unwrap();
     let hours: f64 = runs.iter().map(|run| run["seconds"].as_f64().unwrap()).sum::<f64>() / 3600.0;
-    let jobs = std::fs::read_dir(data.join("jobs")).unwrap().flatten();
-    let texts: Vec<String> =
-        jobs.map(|file| String::from_utf8_lossy(&std::fs::read(file.path()).unwrap()).into_owned()).collect();
-    // The latest records are kept twice.
-    let lines: BTreeSet<&str> = texts.iter().flat_map(|text| text.lines()).collect();
-    let by_hand = |line: &&&str| {
-        ["fitted", "reseated", "set"].iter().any(|kind| line.contains(&format!("\"record\":\"{kind}\"")))
-    };
-    let hands = lines.iter().filter(by_hand).count();
     // Runs before the machine came in are none of this bench.
     let own = || runs.iter().skip_while(|run| run["started"].as_str().unwrap() < FIRST_SITTING);
     let failed = own().position(|run| !run["first_error_seconds"].is_null());
@@ -185,7 +175,7 @@ fn counted(data: &Path, machine: &str, json: &serde_json::Value) {
         let before: f64 = own().take(at).map(|run| run["seconds"].as_f64().unwrap()).sum();
         (before + own().nth(at).unwrap()["first_error_seconds"].as_f64().unwrap()) / 60.0
     });
-    println!("{machine}: {} runs, {hours:.1} h, hands {hands} times, first error after {first:?} min", own().count());
+    println!("{machine}: {} runs, {hours:.1} h, first error after {first:?} min", own().count());
 }
 
 /// Copies the PDF to where somebody looks at it.
