@@ -1,6 +1,6 @@
 //! What can be expected of a run before anything failed: why it is this one, and how likely a bad module shows in it.
 
-use super::fact::{Load, RunFact};
+use super::fact::{Evidence, Load, RunFact};
 use super::priors::Priors;
 
 /// Why a run of this depth comes next while nothing failed.
@@ -28,7 +28,7 @@ pub struct Length {
 impl Length {
     /// What clean runs come to together. Where the complaint comes under load, time without computing counts for a part.
     pub fn of_clean<'a>(runs: impl Iterator<Item = &'a RunFact>, under_load: bool, priors: &Priors) -> Self {
-        let clean = runs.filter(|run| !run.struck && !run.failed());
+        let clean = runs.filter(|run| !run.struck && run.evidence == Evidence::Clean);
         clean.fold(Self::default(), |sum, run| {
             let share = if under_load && run.load == Load::Patterns { priors.runs.other_load } else { 1.0 };
             Self { passes: sum.passes + run.passes * share, hours: sum.hours + run.minutes / 60.0 * share }
@@ -83,9 +83,10 @@ mod tests {
     #[test]
     fn time_without_computing_counts_for_a_part_where_the_complaint_comes_under_load() {
         let run = RunFact { load: Load::Patterns, ..RunFact::clean(vec![("A1".into(), "one".into())], 60.0, 4.0) };
-        let failed = RunFact { evidence: super::super::Evidence::Dark, ..run.clone() };
+        let failed = RunFact { evidence: Evidence::Dark, ..run.clone() };
+        let started = RunFact { evidence: Evidence::Starts, ..run.clone() };
         let priors = Priors::default();
-        let of = |under_load| Length::of_clean([&run, &failed].into_iter(), under_load, &priors);
+        let of = |under_load| Length::of_clean([&run, &failed, &started].into_iter(), under_load, &priors);
         assert_eq!((of(false), of(true)), (length(4.0, 1.0), length(1.0, 0.25)));
     }
 }

@@ -85,6 +85,8 @@ fn declared(slots: Vec<Slot>) -> Step {
 /// Asks what stands on the module's label.
 fn ask_module(shared: &Shared, slot: &Slot) -> Step {
     let (id, board) = (slot.id.clone(), shared.facts.board.clone());
+    // What lies on the table has its number too.
+    let taken: Vec<String> = shared.facts.modules.values().map(|module| module.serial.clone()).collect();
     let now = slot.module.as_ref().map(label).unwrap_or_default();
     let line = Line {
         title: say::declare_module(&id),
@@ -94,7 +96,7 @@ fn ask_module(shared: &Shared, slot: &Slot) -> Step {
         input: Input::new(now),
         longest: LONGEST,
         keys: say::keep_cancel(),
-        kept: Box::new(move |typed| match module(typed, &board) {
+        kept: Box::new(move |typed| match module(typed, &taken) {
             Ok(module) => declared(with(&board, &id, module)),
             Err(NoSize) => says(say::declare_no_size(cleaned(typed, LONGEST))),
         }),
@@ -124,7 +126,7 @@ struct NoSize;
 
 /// A module by its size and what else stands on its label; nothing where nothing was typed. Without a serial number it gets a number of
 /// its own.
-fn module(typed: &str, board: &Board) -> Result<Option<Module>, NoSize> {
+fn module(typed: &str, taken: &[String]) -> Result<Option<Module>, NoSize> {
     let typed = cleaned(typed.trim(), LONGEST);
     if typed.is_empty() {
         return Ok(None);
@@ -136,12 +138,12 @@ fn module(typed: &str, board: &Board) -> Result<Option<Module>, NoSize> {
         let unit = words.get(at + 1).filter(|unit| unit.chars().all(char::is_alphabetic));
         one.or_else(|| Some((parse_size(&format!("{}{}", words[at], unit?))?, 2)))
     };
-    let (at, (bytes, taken)) = (0..words.len()).find_map(|at| Some((at, size(at)?))).ok_or(NoSize)?;
-    let rest: Vec<&str> = words[..at].iter().chain(&words[at + taken..]).copied().collect();
+    let (at, (bytes, long)) = (0..words.len()).find_map(|at| Some((at, size(at)?))).ok_or(NoSize)?;
+    let rest: Vec<&str> = words[..at].iter().chain(&words[at + long..]).copied().collect();
     let (kinds, rest): (Vec<&str>, Vec<&str>) = rest.into_iter().partition(|word| is_generation(word));
     let serial = match rest.is_empty() {
         false => rest.join(" "),
-        true => free_number(board),
+        true => free_number(taken),
     };
     let generation = kinds.first().map(|kind| kind.to_uppercase()).unwrap_or_default();
     Ok(Some(Module { serial, bytes, generation, byte_lanes: 8, ..Module::default() }))
@@ -164,10 +166,9 @@ fn is_generation(word: &str) -> bool {
     ["DDR", "LPDDR"].iter().any(|kind| upper.strip_prefix(kind).is_some_and(|rest| rest.len() <= 2))
 }
 
-/// A name that no module of the board has.
-fn free_number(board: &Board) -> String {
-    let taken = |name: &String| board.modules().any(|(_, module)| module.serial == *name);
-    (1..).map(say::declare_numbered).find(|name| !taken(name)).unwrap_or_default()
+/// A name that no module of the job has.
+fn free_number(taken: &[String]) -> String {
+    (1..).map(say::declare_numbered).find(|name| !taken.contains(name)).unwrap_or_default()
 }
 
 #[cfg(test)]
@@ -185,7 +186,7 @@ mod tests {
     #[case::nothing_but_a_size("16GiB", 16 * GIB, "module 1", "")]
     #[case::a_number_is_no_size("2133 4G", 4 * GIB, "2133", "")]
     fn what_stands_on_a_label(#[case] typed: &str, #[case] bytes: u64, #[case] serial: &str, #[case] generation: &str) {
-        let read = module(typed, &Board::default()).unwrap().unwrap();
+        let read = module(typed, &[]).unwrap().unwrap();
         assert_eq!((read.bytes, read.serial.as_str(), read.generation.as_str()), (bytes, serial, generation));
     }
 
@@ -193,7 +194,7 @@ mod tests {
     #[case("")]
     #[case("   ")]
     fn an_empty_line_empties_the_slot(#[case] typed: &str) {
-        assert_eq!(module(typed, &Board::default()), Ok(None));
+        assert_eq!(module(typed, &[]), Ok(None));
     }
 
     #[rstest]
@@ -201,17 +202,17 @@ mod tests {
     #[case("0G x")]
     #[case("99999999999999999999G")]
     fn without_a_size_it_is_asked_again(#[case] typed: &str) {
-        assert_eq!(module(typed, &Board::default()), Err(NoSize));
+        assert_eq!(module(typed, &[]), Err(NoSize));
     }
 
     #[test]
     fn a_part_is_in_one_slot_only() {
         let board = Board { slots: slots(&["A1", "B1"]), ..Board::default() };
-        let of = |typed: &str, board: &Board| module(typed, board).unwrap();
-        let one = Board { slots: with(&board, "A1", of("8G one", &board)), ..Board::default() };
-        let moved = Board { slots: with(&one, "B1", of("8G one", &one)), ..Board::default() };
+        let of = |typed: &str| module(typed, &[]).unwrap();
+        let one = Board { slots: with(&board, "A1", of("8G one")), ..Board::default() };
+        let moved = Board { slots: with(&one, "B1", of("8G one")), ..Board::default() };
         assert_eq!(moved.placement(), [("B1".to_owned(), "one".to_owned())]);
-        assert_eq!(free_number(&moved), "module 1");
+        assert_eq!(free_number(&["module 1".to_owned()]), "module 2");
         assert_eq!(names(" A, B;A,,  C "), ["A", "B", "C"]);
     }
 }
