@@ -57,6 +57,47 @@ fn from_the_complaint_to_the_handover_of_another_kind(#[case] bench: &str, #[cas
     follow(&Walk::of(bench, &file(bench), found, stages));
 }
 
+/// What all machines come to, whoever follows: an answer on the way for those that have one, and the handover.
+const EVERY_ANSWER: [(&str, &str, &str); 24] = [
+    ("dome-1", "FOUND  module red dot", REPAIRED),
+    ("spectro", "FOUND  slot B1", "found"),
+    ("radio", "FOUND  module tin 2", REPAIRED),
+    ("allsky", "FOUND  poor seating or a one-off error", "found"),
+    ("tracker", "FOUND  the settings", "found"),
+    ("guide", "FOUND  old 2 and new 2 together|FOUND  new 2 and old 2 together", REPAIRED),
+    ("stacker", "FOUND  white 4 with others installed", REPAIRED),
+    ("archive", "FOUND  module rack 3", REPAIRED),
+    ("meteo", "OPEN   module …0302 (very likely), not proved|OPEN   One of these: module …0302", "narrowed down"),
+    ("heliostat", "FOUND  mainboard or processor", "found"),
+    ("frontdesk", "Look next at", RULED_OUT),
+    ("plates", "Look next at", RULED_OUT),
+    ("almanac", "Look next at", RULED_OUT),
+    ("two-places", "FOUND  module 10B1 and slot A2|FOUND  slot A2 and module 10B1", REPAIRED),
+    ("stays", "FOUND  slot B1", "found"),
+    ("laptop", "OPEN   One of these: module 50A1; module 50B1", "narrowed down"),
+    ("socket", "FOUND  channel B", "found"),
+    ("too-many", "FOUND  too many modules", "found"),
+    ("near-slots", "FOUND  the slots in use", "found"),
+    ("flood", "FOUND  module 10B1", REPAIRED),
+    ("no-tables", "FOUND  module 60B1", REPAIRED),
+    ("dark", "FOUND  module 70A2", REPAIRED),
+    ("six-channels", "FOUND  modules 80B1 and 80E1|FOUND  modules 80E1 and 80B1", REPAIRED),
+    ("night", "FOUND  module 90A1", REPAIRED),
+];
+
+/// Every machine with a power cut after each step, and in the hands of somebody stubborn: half an hour.
+#[rstest]
+#[ignore = "slow: cargo test -p revisum --test advice -- --ignored every"]
+fn every_machine_in_every_manner(#[values(Manner::Interrupted, Manner::Stubborn)] manner: Manner) {
+    let others = EVERY_ANSWER.iter().filter(|(machine, found, stages)| {
+        let opened = opened(machine);
+        let walk = Walk { manner, ..Walk::of(machine, &opened, found, stages) };
+        std::panic::catch_unwind(|| follow(&walk)).inspect_err(|_| eprintln!("{manner:?}: {machine}")).is_err()
+    });
+    let others: Vec<_> = others.map(|(machine, ..)| machine).collect();
+    assert!(others.is_empty(), "{manner:?}: {others:?} came to something else");
+}
+
 /// Everything in a real terminal, by what Enter proposes: all machines at two sizes.
 #[rstest]
 #[ignore = "slow: cargo test -p revisum --test advice -- --ignored terminal"]
@@ -78,9 +119,7 @@ fn in_a_terminal_too(#[values((128, 40), (80, 25))] size: (u16, u16)) {
 #[case("no-tables", "FOUND  module 60B1", REPAIRED)]
 #[case("dark", "FOUND  module 70A2", REPAIRED)]
 fn a_power_cut_after_each_step_loses_none(#[case] machine: &str, #[case] found: &str, #[case] stages: &str) {
-    let bench = file(machine);
-    let opened = if Path::new(&bench).exists() { &bench } else { machine };
-    follow(&Walk { manner: Manner::Interrupted, ..Walk::of(machine, opened, found, stages) });
+    follow(&Walk { manner: Manner::Interrupted, ..Walk::of(machine, &opened(machine), found, stages) });
 }
 
 /// Somebody who does something else at every third step comes to the handover all the same.
@@ -91,6 +130,12 @@ fn a_power_cut_after_each_step_loses_none(#[case] machine: &str, #[case] found: 
 #[case("plates", "Look next at", RULED_OUT)]
 fn somebody_stubborn_comes_to_the_handover(#[case] machine: &str, #[case] found: &str, #[case] stages: &str) {
     follow(&Walk { manner: Manner::Stubborn, ..Walk::of(machine, machine, found, stages) });
+}
+
+/// What opens a machine: the name of a shipped one, the file of a bench.
+fn opened(machine: &str) -> String {
+    let bench = file(machine);
+    if Path::new(&bench).exists() { bench } else { machine.to_owned() }
 }
 
 fn file(bench: &str) -> String {

@@ -4,6 +4,7 @@
 
 pub mod address;
 pub mod board;
+pub mod controller;
 pub mod hands;
 pub mod isolate;
 pub mod locate;

@@ -1,0 +1,192 @@
+//! Which slot a position is: by sizes where only one assignment fits, and by names that tell a channel. Order alone tells nothing.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use revisum_engine::units::PhysAddr;
+use revisum_record::fitted::{Board, Slot};
+use serde::Serialize;
+
+use super::position_map::{Position, PositionMap};
+use super::refusal::{Contradiction, Refusal};
+
+/// What the name of a position rests on, the surest first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Naming {
+    /// Sizes, or the number of modules, allow only one.
+    Sizes,
+    /// The firmware's names tell channels, and among those only one fits.
+    Names,
+    /// Several are possible.
+    Open,
+}
+
+/// Slots that a position can be.
+#[derive(Clone, Debug, PartialEq, Eq)]
+struct Label {
+    slots: BTreeSet<String>,
+    naming: Naming,
+}
+
+/// A map over positions, with the slots that each can be.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Labelled {
+    map: PositionMap,
+    labels: BTreeMap<Position, Label>,
+    /// For each channel its slots, in the order of their names, joined by blanks.
+    joined: BTreeMap<Vec<Position>, String>,
+}
+
+/// More modules than a controller of these families has.
+const MOST: usize = 8;
+
+impl Labelled {
+    /// Names the positions of a map by the board in which it was read.
+    ///
+    /// # Errors
+    /// When the modules that the board has are not those that the registers speak of.
+    pub fn new(map: PositionMap, board: &Board) -> Result<Self, Refusal> {
+        let positions = map.positions();
+        let slots: Vec<&Slot> = board.slots.iter().filter(|slot| slot.module.is_some()).collect();
+        let all = assignments(&positions, &slots, &|_, _| true);
+        if positions.len() > MOST || all.is_empty() {
+            return Err(Contradiction::Sizes.into());
+        }
+        // A number that fits no slot tells nothing, and the channel still does.
+        let numbered =
+            assignments(&positions, &slots, &|at, slot| has_number(board, *at, slot) && is_channel(*at, slot));
+        let lettered = || assignments(&positions, &slots, &|at, slot| is_channel(*at, slot));
+        let named = if numbered.is_empty() { lettered() } else { numbered };
+        let label = |(position, _): &(Position, u64)| {
+            let of = |found: &[Assignment<'_>]| {
+                found
+                    .iter()
+                    .filter_map(|one| one.get(position).map(|id| (*id).to_owned()))
+                    .collect::<BTreeSet<String>>()
+            };
+            let (by_sizes, by_names) = (of(&all), of(&named));
+            let label = match (by_sizes.len(), by_names.len()) {
+                (1, _) => Label { slots: by_sizes, naming: Naming::Sizes },
+                (_, 1) => Label { slots: by_names, naming: Naming::Names },
+                // Names that fit no assignment tell nothing.
+                (_, 0) => Label { slots: by_sizes, naming: Naming::Open },
+                _ => Label { slots: by_names, naming: Naming::Open },
+            };
+            (*position, label)
+        };
+        let labels = positions.iter().map(label).collect();
+        let mut labelled = Self { map, labels, joined: BTreeMap::new() };
+        labelled.joined =
+            labelled.groups().map(|group| (labelled.slots_of(&group).join(" "), group)).map(swap).collect();
+        Ok(labelled)
+    }
+
+    /// Groups of positions that an address can come to.
+    fn groups(&self) -> impl Iterator<Item = Vec<Position>> + '_ {
+        let by_channel = self.map.channels().iter().map(|channel| {
+            let own = self.labels.keys().filter(|position| position.channel == channel.number);
+            own.copied().collect::<Vec<_>>()
+        });
+        by_channel.chain(self.labels.keys().map(|position| vec![*position]))
+    }
+
+    fn slots_of(&self, positions: &[Position]) -> Vec<String> {
+        let labels = positions.iter().filter_map(|position| self.labels.get(position));
+        labels.flat_map(|label| label.slots.iter().cloned()).collect::<BTreeSet<_>>().into_iter().collect()
+    }
+
+    /// The map over positions.
+    pub fn map(&self) -> &PositionMap {
+        &self.map
+    }
+
+    /// Each position with the slots that it can be, and what that rests on.
+    pub fn labels(&self) -> impl Iterator<Item = (Position, Vec<String>, Naming)> + '_ {
+        self.labels.iter().map(|(position, label)| (*position, label.slots.iter().cloned().collect(), label.naming))
+    }
+
+    /// Slots that can hold an address; nothing where it is no memory.
+    pub fn slots(&self, address: PhysAddr) -> Option<Vec<String>> {
+        let positions = self.map.locate(address);
+        (!positions.is_empty()).then(|| self.slots_of(&positions))
+    }
+
+    /// The same joined by blanks.
+    pub fn joined(&self, address: PhysAddr) -> Option<&str> {
+        self.joined.get(&self.map.locate(address)).map(String::as_str)
+    }
+}
+
+fn swap<A, B>((a, b): (A, B)) -> (B, A) {
+    (b, a)
+}
+
+type Assignment<'a> = BTreeMap<Position, &'a str>;
+
+/// Every way to give each position a slot of its own with a module of its size; all slots are used.
+fn assignments<'a>(
+    positions: &[(Position, u64)],
+    slots: &[&'a Slot],
+    fits: &dyn Fn(&Position, &Slot) -> bool,
+) -> Vec<Assignment<'a>> {
+    if positions.len() != slots.len() || positions.len() > MOST {
+        return Vec::new();
+    }
+    let mut found = Vec::new();
+    extend(positions, slots, fits, &mut Vec::new(), &mut found);
+    let named = |order: Vec<usize>| {
+        let pairs = order.iter().zip(positions);
+        pairs.map(|(at, (of, _))| (*of, slots[*at].id.as_str())).collect()
+    };
+    found.into_iter().map(named).collect()
+}
+
+fn extend(
+    positions: &[(Position, u64)],
+    slots: &[&Slot],
+    fits: &dyn Fn(&Position, &Slot) -> bool,
+    so_far: &mut Vec<usize>,
+    found: &mut Vec<Vec<usize>>,
+) {
+    let Some((position, bytes)) = positions.get(so_far.len()) else {
+        found.push(so_far.clone());
+        return;
+    };
+    for (at, slot) in slots.iter().enumerate() {
+        let size = slot.module.as_ref().is_some_and(|module| module.bytes == *bytes);
+        if size && !so_far.contains(&at) && fits(position, slot) {
+            so_far.push(at);
+            extend(positions, slots, fits, so_far, found);
+            so_far.pop();
+        }
+    }
+}
+
+/// Whether a slot's name says this channel, by letter or number.
+fn is_channel(position: Position, slot: &Slot) -> bool {
+    slot.channel.as_deref().and_then(number) == Some(position.channel)
+}
+
+/// Whether a slot's number in its channel is this one; always where the slots of the channel are not numbered in a row.
+fn has_number(board: &Board, position: Position, slot: &Slot) -> bool {
+    let of_channel: Vec<&Slot> = board.slots.iter().filter(|other| other.channel == slot.channel).collect();
+    let numbers: Option<BTreeSet<u8>> = of_channel.iter().map(|other| last_number(&other.id)).collect();
+    let (Some(own), Some(numbers)) = (last_number(&slot.id), numbers) else { return true };
+    let first = numbers.first().copied().unwrap_or(0);
+    numbers.len() < of_channel.len() || first > 1 || own - first == position.slot
+}
+
+/// The first channel is A or 0, the second one B or 1.
+fn number(channel: &str) -> Option<u8> {
+    match channel {
+        "A" | "0" => Some(0),
+        "B" | "1" => Some(1),
+        _ => None,
+    }
+}
+
+/// The number that a name ends with.
+fn last_number(name: &str) -> Option<u8> {
+    let digits = name.len() - name.bytes().rev().take_while(u8::is_ascii_digit).count();
+    name.get(digits..)?.parse().ok()
+}
