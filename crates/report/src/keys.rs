@@ -37,6 +37,7 @@ names! {
         VerdictOther = "report-verdict-other",
         VerdictOpen = "report-verdict-open",
         VerdictUnproved = "report-verdict-unproved",
+        VerdictAlike = "report-verdict-alike",
         VerdictGoingOn = "report-verdict-going-on",
         VerdictClean = "report-verdict-clean",
         VerdictNothing = "report-verdict-nothing",

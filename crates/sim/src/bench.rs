@@ -73,14 +73,16 @@ pub struct Bench {
 /// Puts a machine on the bench.
 pub fn simulated_machine(mut spec: MachineSpec, options: SimOptions) -> Machine {
     spec.stock();
-    let clock = Arc::new(SimClock::new(options.begin_ms.unwrap_or(BEGIN_MS), options.pace));
+    let begin_ms = options.begin_ms.unwrap_or(BEGIN_MS);
+    let clock = Arc::new(SimClock::new(begin_ms, options.pace));
     let placement = Mutex::new(spec.placement());
     let setting = Mutex::new(spec.settings.first().cloned().unwrap_or_default());
     let bench = Arc::new(Bench {
         spec,
         placement,
         clock: clock.clone(),
-        seed: options.seed,
+        // A later start is not the first one again: what comes and goes would come at the same moments.
+        seed: options.seed ^ ((begin_ms - BEGIN_MS).unsigned_abs() / 1000) << 8,
         every_word: options.every_word,
         cured: Mutex::default(),
         setting,

@@ -16,6 +16,7 @@ pub fn answer(case: &Case, named: &[Odds], reason: Reason, name: &dyn Fn(&str) -
     let grade = band(first.probability).said();
     match reason {
         Reason::Confident => say::answer_sure(part, grade, why(case, &first.suspect)),
+        _ if named.len() == 1 && ran_without(case, &first.suspect) => say::answer_alike(part, grade),
         _ if named.len() == 1 => say::answer_unproved(part, grade),
         _ => {
             let all: Vec<String> = named.iter().map(|odds| suspect(&odds.suspect, name)).collect();
@@ -23,6 +24,15 @@ pub fn answer(case: &Case, named: &[Odds], reason: Reason, name: &dyn Fn(&str) -
             say::answer_one_of(all.join("; "), stop)
         }
     }
+}
+
+/// Whether there was a run without a module that is blamed.
+pub fn ran_without(case: &Case, suspect: &Suspect) -> bool {
+    let modules = suspect.modules();
+    let without = |placement: &[(String, String)]| {
+        modules.iter().any(|module| placement.iter().all(|(_, fitted)| fitted != module))
+    };
+    case.runs.iter().any(|run| !run.struck && !run.placement.is_empty() && without(&run.placement))
 }
 
 /// What the runs themselves show of a suspect.

@@ -68,7 +68,11 @@ impl Words<'_> {
         let to_do = self.to_do(named, reason);
         if let [one] = named {
             let sure = self.sure(one.probability);
-            let words = texts.put(Key::VerdictUnproved, &[("part", self.part(&one.suspect).into())]);
+            let part = [("part", self.part(&one.suspect).into())];
+            if advice::ran_without(self.input.case, &one.suspect) {
+                return (texts.put(Key::VerdictAlike, &part), true, vec![sure], to_do);
+            }
+            let words = texts.put(Key::VerdictUnproved, &part);
             let why = texts.put(Key::WhyAlone, &[("failed", self.failures().into())]);
             return (words, true, vec![sure, why], to_do);
         }

@@ -40,7 +40,7 @@ pub fn words(shared: &Shared) -> String {
         Some(Ending::Over) => return say::key_show_report().to_owned(),
         None => {}
     }
-    if shared.has_suspicion() && shared.moved_since_last_run() {
+    if tests_as_installed(shared) {
         return say::key_test_arrangement().to_owned();
     }
     match shared.proposal() {
@@ -73,7 +73,7 @@ pub fn proceed(shared: &Shared) -> Step {
         Some(Ending::Over) => return vec![Ask::Go(Entry::Plain(View::Report))],
         None => {}
     }
-    if shared.has_suspicion() && shared.moved_since_last_run() {
+    if tests_as_installed(shared) {
         return start::chosen(shared);
     }
     match (shared.proposal(), depth(shared)) {
@@ -81,6 +81,13 @@ pub fn proceed(shared: &Shared) -> Step {
         (None, Some(depth)) => start::depth(shared, depth),
         (None, None) => start::chosen(shared),
     }
+}
+
+/// Whether it tests the modules as a person has put them, instead of the step that is proposed.
+pub fn tests_as_installed(shared: &Shared) -> bool {
+    let open = before_a_run(shared).is_none() && !shared.planned_matches() && ending(shared).is_none();
+    let has_modules = shared.facts.board.modules().next().is_some();
+    open && has_modules && shared.has_suspicion() && shared.moved_since_last_run()
 }
 
 /// What has to be said before anything can be run.
@@ -96,7 +103,8 @@ enum Before {
 
 fn before_a_run(shared: &Shared) -> Option<Before> {
     let facts = &shared.facts;
-    if facts.dark.is_some() && !facts.dark_noted {
+    // A board without modules is passed through while they are moved: it starts nothing, and says nothing of anything.
+    if facts.dark.is_some() && !facts.dark_noted && facts.board.modules().next().is_some() {
         return Some(Before::Starts);
     }
     let not_as_planned = facts.plan.as_ref().is_some_and(|(_, differences)| !differences.is_empty());

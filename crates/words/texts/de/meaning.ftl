@@ -582,6 +582,7 @@ settings-profile = Profil
 # The answer of a job
 answer-nothing = Nichts ist bekannt.
 answer-sure = { $part } ({ $band }). { $why }
+answer-alike = { $part } ({ $band }), nicht bewiesen: Andere Ursachen hätten in diesen Läufen dasselbe gezeigt. Mit einem bekannt guten Modul an seiner Stelle testen.
 answer-unproved = { $part } ({ $band }), nicht bewiesen: ohne dieses Teil war kein Lauf möglich. Ein bekannt gutes Modul an seiner Stelle testen.
 answer-one-of = Eines von diesen: { $all }. { $stop }
 answer-budget = Die Grenze an Läufen, Handarbeit oder Stunden für einen Auftrag ist erreicht.

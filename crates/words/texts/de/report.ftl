@@ -32,6 +32,7 @@ report-verdict-two = Die Speichermodule { $module } und { $other } sind beide de
 report-verdict-module-slot = Das Speichermodul { $module } und der Steckplatz { $slot } sind beide defekt.
 report-verdict-other = Der Speicher versagt, und kein einzelnes Teil erklärt es.
 report-verdict-open = Eines von diesen: { $parts }.
+report-verdict-alike = Wahrscheinlich { $part }. Bewiesen ist das nicht: Andere Ursachen hätten in diesen Läufen dasselbe gezeigt.
 report-verdict-unproved = Wahrscheinlich { $part }. Bewiesen ist es nicht: Ohne dieses Teil war kein Lauf möglich.
 report-verdict-going-on = Noch nicht entschieden. Am verdächtigsten bisher: { $part }.
 report-verdict-clean = In dem, was getestet wurde, kam kein Fehler. Das schließt Fehler aus, die sich oft zeigen, seltene nicht.

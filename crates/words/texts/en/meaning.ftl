@@ -582,6 +582,7 @@ settings-profile = profile
 # The answer of a job
 answer-nothing = Nothing is known.
 answer-sure = { $part } ({ $band }). { $why }
+answer-alike = { $part } ({ $band }), not proved: other causes would have shown the same in these runs. Test a known-good module in its place.
 answer-unproved = { $part } ({ $band }), not proved: no run was possible without it. Test a known-good module in its place.
 answer-one-of = One of these: { $all }. { $stop }
 answer-budget = The limit of runs, hands-on time or hours for a job is reached.

@@ -33,6 +33,7 @@ report-verdict-two = The memory modules { $module } and { $other } are both faul
 report-verdict-module-slot = The memory module { $module } and the slot { $slot } are both faulty.
 report-verdict-other = Memory fails, and no single part explains it.
 report-verdict-open = One of these: { $parts }.
+report-verdict-alike = Probably { $part }. This is not proved: other causes would have shown the same in these runs.
 report-verdict-unproved = Probably { $part }. This is not proved: no run was possible without it.
 report-verdict-going-on = Not decided yet. Most suspect so far: { $part }.
 report-verdict-clean = No error was found in what was tested. This rules out faults that show often, not rare ones.

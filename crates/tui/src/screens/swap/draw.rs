@@ -16,8 +16,9 @@ use revisum_record::journal::Stage;
 use revisum_words as words;
 use revisum_words::Said as _;
 
-use crate::say;
 use crate::kit::canvas::Canvas;
+use crate::moves::next;
+use crate::say;
 use crate::shared::state::Shared;
 
 use super::{arrangement, history};
@@ -119,7 +120,7 @@ fn card(canvas: &mut Canvas<'_>, shared: &Shared, width: u16) -> u16 {
         canvas.put(2, y, theme.attention(), "!");
         y += canvas.paragraph(4, y, width - 2, theme.text(), &words::advice::contradiction(contradiction));
     }
-    if shared.moved_since_last_run() && !shared.planned_matches() {
+    if next::tests_as_installed(shared) {
         canvas.put(2, y, theme.attention(), "Enter");
         let words = say::swap_as_installed();
         y += canvas.paragraph(8, y, width - 6, theme.text(), words);
