@@ -10,6 +10,8 @@ use crate::units::{ByteRange, PhysAddr};
 pub enum Certainty {
     /// Only this slot is possible.
     Certain,
+    /// By the memory controller's registers, read as documents say, and names that go with them.
+    Told,
     /// By a map that nothing has confirmed yet.
     Assumed,
     /// One of several slots.

@@ -88,6 +88,7 @@ names! {
         Where = "report-where",
         WhereWords = "report-where-words",
         CertaintyCertain = "report-certainty-certain",
+        CertaintyTold = "report-certainty-told",
         CertaintyAssumed = "report-certainty-assumed",
         CertaintyOneOf = "report-certainty-one-of",
         CertaintyUnknown = "report-certainty-unknown",

@@ -28,6 +28,7 @@ use crate::firmware_tables::{memory_map, tables};
 use crate::held::Faults;
 use crate::mapping::{address_map, physical, populated_channels};
 use crate::memory::SimMemory;
+use crate::registers::registers;
 use crate::spd_image::images;
 use crate::spec::{IntakeSpec, MachineSpec, ModuleSpec, replacement_of};
 
@@ -306,7 +307,7 @@ fn board_module(machine: &MachineSpec, module: &ModuleSpec, setting: &str) -> Mo
 }
 
 /// Everything that the machine says of itself in this fitting.
-fn raw(machine: &MachineSpec, placement: &[(String, String)], setting: &str) -> RawFirmware {
+pub(crate) fn raw(machine: &MachineSpec, placement: &[(String, String)], setting: &str) -> RawFirmware {
     let modules = placement.iter().filter_map(|(_, serial)| machine.module(serial));
     let fitted_bytes = modules.map(|module| module.size).sum();
     RawFirmware {
@@ -315,6 +316,7 @@ fn raw(machine: &MachineSpec, placement: &[(String, String)], setting: &str) -> 
         trouble: if machine.spd { Vec::new() } else { vec![NO_SPD.to_owned()] },
         map: memory_map(machine, fitted_bytes),
         encrypted: Some(false),
+        registers: registers(machine, placement),
         ..RawFirmware::default()
     }
 }
@@ -397,7 +399,7 @@ impl Firmware for Bench {
     }
 
     fn address_map(&self) -> Option<AddressMap> {
-        self.map()
+        self.map().filter(|_| !self.spec.map.registers)
     }
 }
 

@@ -15,6 +15,7 @@ mod held;
 mod machine_file;
 mod mapping;
 mod memory;
+mod registers;
 mod spd_image;
 mod spec;
 mod speed;

@@ -3,6 +3,7 @@
 use revisum_diagnose::address::{AddressMap, Cell, CellMap, MapError, Region, Stack, Way};
 use revisum_engine::units::ByteRange;
 
+use crate::registers;
 use crate::spec::{MachineSpec, ModuleSpec};
 
 const COLUMN_BITS: u32 = 10;
@@ -55,7 +56,8 @@ pub(crate) fn address_map(machine: &MachineSpec, placement: &[(String, String)])
     let regions = if channels.len() > 1 && sizes.windows(2).all(|pair| pair[0] == pair[1]) {
         let ways = channels.len();
         let bits = if ways.is_power_of_two() { ways.trailing_zeros() as usize } else { 0 };
-        let masks = machine.map.way_masks.get(..bits).ok_or(MapError::TooFewMasks(bits))?;
+        let masks = if machine.map.registers { &[registers::MASK][..] } else { &machine.map.way_masks[..] };
+        let masks = masks.get(..bits).ok_or(MapError::TooFewMasks(bits))?;
         let way_masks = masks.to_vec();
         vec![region(0, total, channels, way_masks)]
     } else {

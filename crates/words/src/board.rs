@@ -1,6 +1,7 @@
 //! What is found on a board, what of it is unknown, and how much of its memory can be tested.
 
 use revisum_diagnose::board::{ErrorCounts, Fact, Finding, Found, Part, PartKind, SlotChange, SlotsAt, Unknown};
+use revisum_diagnose::controller::Refusal;
 use revisum_engine::memory::{KeptBy, Limit};
 use revisum_engine::units::bytes_text;
 
@@ -162,7 +163,18 @@ pub fn unknown(unknown: &Unknown) -> String {
         Unknown::Trouble(words) => words.clone(),
         Unknown::Map => say::unknown_map().to_owned(),
         Unknown::Encryption => say::unknown_encryption().to_owned(),
+        Unknown::Controller(why) => refusal(why),
         Unknown::TimingsInForce => say::unknown_timings().to_owned(),
+    }
+}
+
+/// Why the memory controller's registers give no map.
+fn refusal(why: &Refusal) -> String {
+    match why {
+        Refusal::Unknown { vendor, device } => say::controller_unknown(format!("{vendor:04x}:{device:04x}")),
+        Refusal::Missing(place) => say::controller_missing(place.to_string()),
+        Refusal::Contradiction(what) => say::controller_contradiction(what.said()),
+        Refusal::Undocumented(what) => say::controller_undocumented(what.said()),
     }
 }
 

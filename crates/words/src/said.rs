@@ -2,6 +2,7 @@
 
 use revisum_diagnose::address::Ground;
 use revisum_diagnose::board::{EventSource, Trait, Whole};
+use revisum_diagnose::controller::{Contradiction as Contradictory, Undocumented};
 use revisum_diagnose::isolate::{Band, Beyond, Disposition};
 use revisum_diagnose::locate::Limit;
 use revisum_diagnose::signature::{Cause, Shape};
@@ -58,9 +59,28 @@ said! {
         BootOrder => tick_boot_order,
         DriveOut => tick_drive_out,
     }
+    Contradictory {
+        SwitchedOff => contradiction_switched_off,
+        NoMemory => contradiction_no_memory,
+        Sizes => contradiction_sizes,
+        Channels => contradiction_channels,
+        Window => contradiction_window,
+        NotOneToOne => contradiction_not_one_to_one,
+        Reserved => contradiction_reserved,
+    }
+    Undocumented {
+        ChannelHash => undocumented_channel_hash,
+        ChannelOrder => undocumented_channel_order,
+        Nodes => undocumented_nodes,
+        PartlyInterleaved => undocumented_partly_interleaved,
+        Exchanged => undocumented_exchanged,
+        Ganged => undocumented_ganged,
+        SecondSelect => undocumented_second_select,
+    }
     Depth { Triage => depth_triage, Survey => depth_survey, Overnight => depth_overnight }
     Certainty {
         Certain => certainty_certain,
+        Told => certainty_told,
         Assumed => certainty_assumed,
         OneOf => certainty_one_of,
         Unknown => certainty_unknown,
@@ -153,6 +173,7 @@ said! {
         Map => ground_map,
         SlotsUnknown => ground_slots_unknown,
         OneModule => ground_one_module,
+        Registers => ground_registers,
         FirmwareRanges => ground_firmware_ranges,
         NoMap => ground_no_map,
     }

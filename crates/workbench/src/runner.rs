@@ -115,7 +115,8 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     });
     let memory = memory.map_err(|error| anyhow::anyhow!(refused::lease(&error)))?;
     let _awake = machine.awake.hold();
-    let inventory = Inventory::read(&machine.firmware.raw());
+    let raw = machine.firmware.raw();
+    let inventory = Inventory::read(&raw);
     let locator = locator(order, &facts, &inventory);
     // Simulated time has no dead batteries, and must not disorder real records.
     let moment = match machine.is_simulated() {
@@ -132,7 +133,9 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         })?;
         // The sender moves in: when it is dropped the recorder writes its last and ends, and the scope with it.
         let mut tell = teller(sender, machine, begin_ns);
-        tell(Entry::Begin(Box::new(begin(order, moment, &facts, &locator, inventory))));
+        let registers = raw.registers.text();
+        let begin = Begin { registers, ..begin(order, moment, &facts, &locator, inventory) };
+        tell(Entry::Begin(Box::new(begin)));
         let plan = expected(&specs, &order.what.recipe, &rates, memory.layout().bytes(), workers.len());
         held(order, memory.as_ref(), workers.len(), plan).into_entries().into_iter().for_each(&mut tell);
         let setup = RunSetup {
@@ -185,11 +188,14 @@ fn teller(sender: SyncSender<(u64, Entry)>, machine: &Machine, begin_ns: u64) ->
     }
 }
 
-/// By the map of this fitting where one is known, else by what the firmware says of each device's addresses; a virtual machine's
-/// tables are its host's invention.
+/// By the map of this fitting where one is known, else by the memory controller's registers, else by what the firmware says of each
+/// device's addresses; a virtual machine's tables and registers are its host's invention.
 fn locator(order: &Order, facts: &SystemFacts, inventory: &Inventory) -> Locator {
     let mapped = if facts.guest { &[][..] } else { &inventory.mapped };
-    Locator::new(&order.board, order.machine.firmware.address_map()).with_firmware_ranges(mapped)
+    let controller = inventory.controller.as_ref().filter(|_| !facts.guest);
+    Locator::new(&order.board, order.machine.firmware.address_map())
+        .with_firmware_ranges(mapped)
+        .with_registers(controller)
 }
 
 /// The map as a file, for the journal.
@@ -227,6 +233,7 @@ fn begin(order: &Order, moment: Moment, facts: &SystemFacts, locator: &Locator, 
         usable_bytes: inventory.usable.bytes(),
         map: map_text(order, facts),
         mapped: inventory.mapped,
+        registers: String::new(),
         memory: inventory.arrays,
         encrypted: inventory.encrypted == Some(true),
         attribution: locator.reason().word().to_owned(),

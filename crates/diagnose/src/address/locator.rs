@@ -3,6 +3,7 @@
 use super::cell::{Cell, Extent, Placed};
 use super::coarse::Coarse;
 use super::map::AddressMap;
+use crate::controller::{KnownController, Labelled};
 use revisum_engine::places::{Certainty, Places};
 use revisum_engine::units::{ByteRange, PhysAddr};
 use revisum_record::fitted::{Board, MappedDevice};
@@ -25,6 +26,7 @@ pub struct Locator {
     map: Option<AddressMap>,
     /// The map is somebody's word that no run has confirmed.
     assumed: bool,
+    registers: Option<Labelled>,
     coarse: Coarse,
     populated: Vec<String>,
     /// The fitted slots, joined by blanks.
@@ -35,7 +37,7 @@ impl Locator {
     /// For a board as fitted, with its address map where one is known.
     pub fn new(board: &Board, map: Option<AddressMap>) -> Self {
         let populated: Vec<String> = board.modules().map(|(slot, _)| slot.id.clone()).collect();
-        Self { map, assumed: false, coarse: Coarse::default(), any_slot: populated.join(" "), populated }
+        Self { map, any_slot: populated.join(" "), populated, ..Self::default() }
     }
 
     /// With a map that is known to be right.
@@ -48,6 +50,12 @@ impl Locator {
     #[must_use]
     pub fn assuming(self, map: AddressMap) -> Self {
         Self { map: Some(map), assumed: true, ..self }
+    }
+
+    /// With what the memory controller's registers say: used where there is no map.
+    #[must_use]
+    pub fn with_registers(self, known: Option<&KnownController>) -> Self {
+        Self { registers: known.map(|known| known.map.clone()), ..self }
     }
 
     /// With what the firmware says of the addresses of each device: used where there is no map.
@@ -65,6 +73,10 @@ impl Locator {
             let certainty = if self.assumed { Certainty::Assumed } else { Certainty::Certain };
             return Attribution { slots: vec![placed.slot], certainty, cell: Some(placed.cell) };
         }
+        if let Some(slots) = self.registers_alone().zip(address).and_then(|(known, address)| known.slots(address)) {
+            let certainty = if slots.len() == 1 { Certainty::Told } else { Certainty::OneOf };
+            return Attribution { slots, certainty, cell: None };
+        }
         if let Some(slots) = self.coarse_slots(address) {
             let slots: Vec<String> = slots.to_vec();
             let certainty = if slots.len() == 1 { Certainty::Assumed } else { Certainty::OneOf };
@@ -79,8 +91,13 @@ impl Locator {
     }
 
     /// Only where there is no map, and more than one module could be it.
+    fn registers_alone(&self) -> Option<&Labelled> {
+        self.registers.as_ref().filter(|_| self.map.is_none() && self.populated.len() > 1)
+    }
+
+    /// Only where there is no better map, and more than one module could be it.
     fn coarse_slots(&self, address: Option<PhysAddr>) -> Option<&[String]> {
-        if self.map.is_some() || self.populated.len() < 2 {
+        if self.map.is_some() || self.registers.is_some() || self.populated.len() < 2 {
             return None;
         }
         self.coarse.slots(address?)
@@ -104,6 +121,9 @@ impl Locator {
     /// A piece of the address space around an address of which nothing more is known.
     fn unknown_run(&self, address: Option<PhysAddr>) -> ByteRange {
         match address {
+            Some(address) if self.registers_alone().is_some() => {
+                self.registers_alone().map_or(ByteRange::new(0, u64::MAX), |known| known.map().run(address))
+            }
             Some(address) if !self.coarse.is_empty() => self.coarse.gap(address),
             _ => ByteRange::new(0, u64::MAX),
         }
@@ -121,6 +141,7 @@ impl Locator {
             (Some(_), _) => Ground::Map,
             (None, 0) => Ground::SlotsUnknown,
             (None, 1) => Ground::OneModule,
+            (None, _) if self.registers.is_some() => Ground::Registers,
             (None, _) if !self.coarse.is_empty() => Ground::FirmwareRanges,
             (None, _) => Ground::NoMap,
         }
@@ -140,6 +161,8 @@ pub enum Ground {
     SlotsUnknown,
     /// Only one module is installed.
     OneModule,
+    /// No map; the memory controller's registers tell which slots hold an address.
+    Registers,
     /// No map; the firmware reports which slots hold an address.
     FirmwareRanges,
     /// No map: any slot in use is possible.
@@ -148,8 +171,15 @@ pub enum Ground {
 
 impl Ground {
     /// All of them.
-    pub const ALL: [Self; 6] =
-        [Self::AssumedMap, Self::Map, Self::SlotsUnknown, Self::OneModule, Self::FirmwareRanges, Self::NoMap];
+    pub const ALL: [Self; 7] = [
+        Self::AssumedMap,
+        Self::Map,
+        Self::SlotsUnknown,
+        Self::OneModule,
+        Self::Registers,
+        Self::FirmwareRanges,
+        Self::NoMap,
+    ];
 
     /// The word in journals.
     pub fn word(self) -> &'static str {
@@ -158,6 +188,7 @@ impl Ground {
             Self::Map => "map",
             Self::SlotsUnknown => "slots-unknown",
             Self::OneModule => "one-module",
+            Self::Registers => "registers",
             Self::FirmwareRanges => "firmware-ranges",
             Self::NoMap => "no-map",
         }
@@ -173,8 +204,15 @@ impl Places for Locator {
     fn slots_run(&self, address: Option<PhysAddr>) -> (&str, ByteRange) {
         let run = self.map.as_ref().zip(address).and_then(|(map, address)| map.slot_run(address));
         let alone = self.map.is_some() || self.populated.len() < 2;
-        let coarse = || address.filter(|_| !alone).and_then(|address| self.coarse.run(address));
-        run.or_else(coarse).unwrap_or((&self.any_slot, self.unknown_run(address)))
+        let registers = || {
+            let (known, address) = self.registers_alone().zip(address)?;
+            Some((known.joined(address)?, known.map().run(address)))
+        };
+        let coarse = || {
+            let usable = !alone && self.registers.is_none();
+            address.filter(|_| usable).and_then(|address| self.coarse.run(address))
+        };
+        run.or_else(registers).or_else(coarse).unwrap_or((&self.any_slot, self.unknown_run(address)))
     }
 
     fn rows_beside(&self, address: PhysAddr) -> Option<[PhysAddr; 2]> {

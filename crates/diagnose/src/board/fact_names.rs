@@ -32,6 +32,10 @@ pub const CORRECTION: &str = "error correction";
 pub const ARRAY_RANGE: &str = "memory answers at";
 /// The firmware's second name for a slot.
 pub const BANK: &str = "bank";
+/// The channel by the memory controller's registers, counted from 0.
+pub const CHANNEL: &str = "channel";
+/// Who says so.
+pub const REGISTERS: &str = "registers of the controller";
 /// Form of the module.
 pub const FORM: &str = "form";
 /// Maker of the module.

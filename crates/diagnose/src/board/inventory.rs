@@ -9,6 +9,7 @@ use super::firmware::Firmware;
 use super::raw::{RawFirmware, SpdImage};
 use super::smbios::SmbiosFacts;
 use super::spd::{Spd, SpdError};
+use crate::controller::{KnownController, Refusal};
 use revisum_engine::units::{RangeSet, bytes_text, volts_text};
 use revisum_record::fitted::{Board, MappedDevice, Module, Slot};
 
@@ -31,6 +32,8 @@ pub struct Inventory {
     pub usable: RangeSet,
     /// Date of the firmware, as `month/day/year`.
     pub firmware_date: String,
+    /// The memory controller, where its registers give a map that fits the board.
+    pub controller: Option<KnownController>,
     /// Memory errors that somebody logged.
     pub events: Vec<MemoryEvent>,
     /// Memory is encrypted; nothing where that cannot be told.
@@ -61,6 +64,8 @@ pub enum Unknown {
     Map,
     /// Whether memory is encrypted.
     Encryption,
+    /// Why the memory controller's registers give no map.
+    Controller(Refusal),
     /// Timings in force stand in registers that are not read.
     TimingsInForce,
 }
@@ -91,6 +96,10 @@ impl Inventory {
         }
         inventory.take_spd(&raw.spd);
         inventory.tell_map(raw);
+        match KnownController::read(&raw.registers, &inventory.board) {
+            Ok(known) => inventory.take_controller(known),
+            Err(refusal) => inventory.unknown.push(Unknown::Controller(refusal)),
+        }
         inventory.events = read_events(raw, &inventory.board, &inventory.mapped, &inventory.handles);
         inventory.say_what_is_unknown(raw);
         inventory
@@ -153,6 +162,17 @@ impl Inventory {
             module.byte_lanes = if spd.ecc { 9 } else { 8 };
         }
         module.damaged_spd = !whole;
+    }
+
+    fn take_controller(&mut self, known: Option<KnownController>) {
+        if let Some(known) = &known {
+            for (position, slots, _) in known.map.labels() {
+                if let [only] = &slots[..] {
+                    self.facts.tell(only, names::CHANNEL, names::REGISTERS, position.channel.to_string());
+                }
+            }
+        }
+        self.controller = known;
     }
 
     fn tell_map(&mut self, raw: &RawFirmware) {

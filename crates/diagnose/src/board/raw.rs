@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use super::fact::Told;
 use crate::board::SmbiosTables;
+use crate::controller::Registers;
 use revisum_engine::text::cleaned;
 use revisum_engine::units::{ByteRange, RangeSet};
 
@@ -26,6 +27,8 @@ pub struct RawFirmware {
     pub crash_log: Vec<String>,
     /// The firmware's boot error record (ACPI specification, BERT): the error region itself.
     pub boot_errors: Vec<u8>,
+    /// Registers of the memory controller; none where it is not known or they cannot be read.
+    pub registers: Registers,
     /// Facts that the system tells in words: processor, microcode, caches, controller.
     pub system: Vec<SystemFact>,
     /// Whether memory is encrypted; nothing where that cannot be told.

@@ -19,6 +19,8 @@ mod registers;
 #[cfg(test)]
 mod tests;
 
+use revisum_record::fitted::Board;
+
 pub use channel::{Channel, Inside, Select};
 pub use family::Family;
 pub use labels::{Labelled, Naming};
@@ -34,6 +36,29 @@ pub struct Decoded {
     pub family: Family,
     /// Where addresses are.
     pub map: PositionMap,
+}
+
+/// A decoded controller with the slots of a board.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct KnownController {
+    /// The family of controllers.
+    pub family: Family,
+    /// Where addresses are.
+    pub map: Labelled,
+}
+
+impl KnownController {
+    /// What registers say of the board in which they were read; nothing where none were.
+    ///
+    /// # Errors
+    /// When they give no map, or it does not fit the board.
+    pub fn read(registers: &Registers, board: &Board) -> Result<Option<Self>, Refusal> {
+        if registers.is_empty() {
+            return Ok(None);
+        }
+        let Decoded { family, map } = decode(registers)?;
+        Ok(Some(Self { family, map: Labelled::new(map, board)? }))
+    }
 }
 
 /// Decodes a set of registers.

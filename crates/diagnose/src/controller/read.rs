@@ -52,21 +52,11 @@ const FABRIC_DATA: u16 = 0x98;
 const MANAGEMENT_INDEX: u16 = 0x60;
 const MANAGEMENT_DATA: u16 = 0x64;
 
-/// Reads what the family of this machine's controller needs.
-///
-/// # Errors
-/// When the controller is not known or a register cannot be read.
-pub fn read(bus: &mut dyn RegisterBus) -> Result<Registers, NoRead> {
+/// Reads what the family of this machine's controller needs, and why it was not all, where it was not.
+pub fn read(bus: &mut dyn RegisterBus) -> (Registers, Option<NoRead>) {
     let mut reader = Reader { bus, registers: Registers::default(), base: None };
-    reader.take(identifier(0))?;
-    if reader.vendor() == Some(NODE_VENDOR) {
-        reader.take(identifier(NODE))?;
-    }
-    let family = Family::of(&reader.registers)?;
-    for place in places(family) {
-        reader.take(place)?;
-    }
-    Ok(reader.registers)
+    let stopped = reader.whole().err();
+    (reader.registers, stopped)
 }
 
 /// Everything that a family needs, in the order in which it is read.
@@ -123,6 +113,14 @@ struct Reader<'a> {
 }
 
 impl Reader<'_> {
+    fn whole(&mut self) -> Result<(), NoRead> {
+        self.take(identifier(0))?;
+        if self.vendor() == Some(NODE_VENDOR) {
+            self.take(identifier(NODE))?;
+        }
+        places(Family::of(&self.registers)?).into_iter().try_for_each(|place| self.take(place))
+    }
+
     fn vendor(&self) -> Option<u16> {
         self.registers.get(identifier(0)).map(|id| split(id).0)
     }

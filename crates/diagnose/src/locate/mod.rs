@@ -20,6 +20,7 @@ pub use groups::{Group, GroupKind, NamedWord, lanes_of};
 pub use stopgap::{Refusal, Stopgap, stopgap};
 
 use crate::address::{Cell, Ground, Locator, MapFile, MapFileError, MapStatus};
+use crate::controller::{KnownController, Registers};
 use crate::signature::{Cause, Geometry, LocatedCell, MOST_ODDS, Shape, Signature, Tested, causes};
 use revisum_engine::places::Certainty;
 use revisum_engine::units::PhysAddr;
@@ -140,9 +141,12 @@ pub fn map_of(begin: &Begin) -> Result<Option<MapFile>, MapFileError> {
 
 /// The locator of a recorded run by this map, or without one.
 pub fn locator_of(begin: &Begin, map: Option<MapFile>) -> Locator {
-    // A virtual machine's tables are its host's invention.
+    // A virtual machine's tables and registers are its host's invention.
     let firmware_ranges = if begin.guest { &[][..] } else { &begin.mapped };
-    let locator = Locator::new(&begin.board, None).with_firmware_ranges(firmware_ranges);
+    let registers = Registers::parse(&begin.registers).ok().filter(|_| !begin.guest).unwrap_or_default();
+    let controller = KnownController::read(&registers, &begin.board).ok().flatten();
+    let locator =
+        Locator::new(&begin.board, None).with_firmware_ranges(firmware_ranges).with_registers(controller.as_ref());
     match map {
         None => locator,
         Some(file) if file.status == MapStatus::Confirmed => locator.knowing(file.map),

@@ -6,6 +6,7 @@
 //! | `memmap` | lines `first-last kind`, addresses in hexadecimal |
 //! | `spd/BUS-ADDRESS` | one SPD image each |
 //! | `kernel-log`, `crash-log` | lines about memory errors |
+//! | `registers` | the memory controller's registers, one a line: where and its value, both hexadecimal; the last line is their CRC-32C |
 //! | `boot-errors` | the region of the firmware's boot error record |
 //! | `system.json` | processor, microcode, controller, and what could not be read |
 
@@ -15,6 +16,7 @@ use std::path::{Path, PathBuf};
 
 use revisum_diagnose::board::SmbiosTables;
 use revisum_diagnose::board::{MemoryMap, RawFirmware, SpdImage, SystemFact, Told};
+use revisum_diagnose::controller::{Registers, RegistersError};
 use revisum_engine::text::cleaned;
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
@@ -50,6 +52,14 @@ pub enum FolderError {
     /// A file is larger than any such file.
     #[error("{0} is larger than {MOST_BYTES} bytes: it is not what its name says")]
     TooLarge(PathBuf),
+    /// The registers are not understood.
+    #[error("{path} is not understood: {source}. Without this file the rest can be read")]
+    Registers {
+        /// The file.
+        path: PathBuf,
+        /// Where and why.
+        source: RegistersError,
+    },
     /// `system.json` is not understood.
     #[error("{path} is not understood: {source}")]
     Form {
@@ -98,6 +108,7 @@ pub fn save_folder(folder: &Path, raw: &RawFirmware) -> Result<(), FolderError> 
     write("kernel-log", lines(&raw.kernel_log).as_bytes())?;
     write("crash-log", lines(&raw.crash_log).as_bytes())?;
     write("boot-errors", &raw.boot_errors)?;
+    write("registers", raw.registers.text().as_bytes())?;
     let system = System {
         facts: raw.system.clone(),
         encrypted: raw.encrypted,
@@ -137,6 +148,8 @@ pub fn read_folder(folder: &Path) -> Result<RawFirmware, FolderError> {
         None => System::default(),
     };
     trouble.extend(system.trouble.iter().take(MOST_FACTS).map(|line| cleaned(line, LONGEST)));
+    let registers = Registers::parse(&text("registers")?)
+        .map_err(|source| FolderError::Registers { path: folder.join("registers"), source })?;
     let source = if system.map_source.is_empty() { "memmap" } else { &system.map_source };
     let raw = RawFirmware {
         smbios,
@@ -145,6 +158,7 @@ pub fn read_folder(folder: &Path) -> Result<RawFirmware, FolderError> {
         kernel_log: lines("kernel-log")?,
         crash_log: lines("crash-log")?,
         boot_errors: file("boot-errors")?.unwrap_or_default(),
+        registers,
         system: system.facts.iter().take(MOST_FACTS).map(clean_fact).collect(),
         encrypted: system.encrypted,
         guest: system.guest,
@@ -186,10 +200,14 @@ fn read_file(path: &Path) -> Result<Option<Vec<u8>>, FolderError> {
 
 #[cfg(test)]
 mod tests {
+    use revisum_diagnose::controller::Place;
+
     use super::*;
 
     #[test]
     fn what_is_saved_reads_the_same() {
+        let mut registers = Registers::default();
+        registers.insert(Place::Mapped { offset: 0x5000 }, 0x24);
         let told = Told { source: "/proc/cpuinfo".into(), value: "0x2b".into() };
         let raw = RawFirmware {
             smbios: Some(SmbiosTables::of_version((3, 2), vec![127, 4, 0, 0, 0, 0])),
@@ -198,6 +216,7 @@ mod tests {
             kernel_log: vec!["EDAC MC0: 1 CE x".into()],
             crash_log: vec!["Memory failure: 0x10: recovery action".into()],
             boot_errors: vec![1, 2, 3],
+            registers,
             system: vec![SystemFact { name: "microcode".into(), told }],
             encrypted: Some(false),
             guest: true,

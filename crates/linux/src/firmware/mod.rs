@@ -1,5 +1,6 @@
 //! Everything that this machine says of itself: tables, SPD, memory map, logs and what the system knows.
 
+mod controller;
 mod folder;
 mod logs;
 pub(crate) mod memory_map;
@@ -61,6 +62,7 @@ fn read() -> RawFirmware {
     let spd = spd::read(&mut trouble);
     let mut system = processor::facts();
     system.extend(pci::facts());
+    let registers = controller::registers(&mut trouble);
     RawFirmware {
         smbios: tables(Path::new(TABLES)),
         spd,
@@ -68,6 +70,7 @@ fn read() -> RawFirmware {
         kernel_log: logs::kernel(&mut trouble),
         crash_log: logs::crash(),
         boot_errors: logs::boot_errors(),
+        registers,
         system,
         encrypted: processor::memory_is_encrypted(),
         guest: processor::is_guest(),

@@ -48,6 +48,9 @@ pub struct Begin {
     pub map: Option<String>,
     /// Addresses that devices answer to by the firmware's account.
     pub mapped: Vec<MappedDevice>,
+    /// Registers of the memory controller, as the file of saved facts has them; empty where none were read.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub registers: String,
     /// Addresses of all memory by the firmware.
     pub memory: RangeSet,
     /// Memory is encrypted by the processor.

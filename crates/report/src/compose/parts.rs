@@ -36,6 +36,7 @@ fn located(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     }
     let certainty = match location.certainty {
         Some(Certainty::Certain) => Key::CertaintyCertain,
+        Some(Certainty::Told) => Key::CertaintyTold,
         Some(Certainty::Assumed) => Key::CertaintyAssumed,
         Some(Certainty::OneOf) => Key::CertaintyOneOf,
         Some(Certainty::Unknown) | None => Key::CertaintyUnknown,

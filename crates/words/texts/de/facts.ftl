@@ -15,6 +15,7 @@ fact-takes-at-most = höchstens
 fact-slots = Steckplätze
 fact-error-correction = Fehlerkorrektur
 fact-memory-answers-at = Speicher antwortet bei
+fact-channel = Kanal, ab 0
 fact-bank = Bank
 fact-form = Bauform
 fact-maker = Hersteller

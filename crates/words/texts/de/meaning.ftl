@@ -19,6 +19,7 @@ end-at-most = , höchstens{" "}
 
 # How sure a slot is
 certainty-certain = sicher
+certainty-told = laut Registern
 certainty-assumed = angenommen
 certainty-one-of = eines von diesen
 certainty-unknown = unbekannt
@@ -368,6 +369,24 @@ unknown-spd-unmatched = Das SPD bei { $place } ({ $module }) passt zu keinem der
 unknown-tables = Es gibt keine SMBIOS-Tabellen, oder sie dürfen nicht gelesen werden (nur von root): Steckplätze haben hier keine Namen.
 unknown-map = Die Speicherkarte ist nicht lesbar: nur root darf Adressen sehen.
 unknown-encryption = Ob der Prozessor den Speicher verschlüsselt, ist hier unbekannt.
+controller-unknown = Der Speichercontroller { $id } ist nicht bekannt: Seine Register werden nicht gelesen, und Fehler werden nach ihnen keinem Steckplatz zugeordnet.
+controller-missing = Das Register { $place } des Speichercontrollers wurde nicht gelesen: Fehler werden nach Registern keinem Steckplatz zugeordnet.
+controller-contradiction = Die Register des Speichercontrollers widersprechen einander oder den Tabellen ({ $what }): Fehler werden nach ihnen keinem Steckplatz zugeordnet.
+controller-undocumented = Der Speichercontroller ist so eingestellt, wie es kein Dokument sicher beschreibt ({ $what }): Fehler werden nach seinen Registern keinem Steckplatz zugeordnet.
+contradiction-switched-off = seine Register sind abgeschaltet
+contradiction-no-memory = kein Kanal hat Speicher
+contradiction-sizes = die Größen der Module
+contradiction-channels = die Größen der Kanäle
+contradiction-window = das Fenster für Speicher unter Geräten
+contradiction-not-one-to-one = eine Adresse hätte zwei Plätze oder keinen
+contradiction-reserved = ein reservierter Wert
+undocumented-channel-hash = die Funktion, die den Kanal wählt
+undocumented-channel-order = die Reihenfolge der Kanäle
+undocumented-nodes = mehrere Prozessoren oder Chips teilen sich den Speicher
+undocumented-partly-interleaved = verschieden große Kanäle, die teilweise verschränkt sind
+undocumented-exchanged = ein vertauschter Adressbereich
+undocumented-ganged = zwei Kanäle, die als einer arbeiten
+undocumented-second-select = zweite Adressen eines Chip-Selects
 unknown-timings = Zeiten und Befehlsrate in Kraft stehen in Registern des Speichercontrollers, die nicht gelesen werden; gezeigt werden die Zeiten, die ein Modul für seine Grundrate nennt.
 
 # What to order
@@ -426,6 +445,7 @@ ground-assumed-map = nach einer Adresskarte, die noch kein Lauf bestätigt hat
 ground-map = die Adresskarte dieser Bestückung ist bekannt
 ground-slots-unknown = die Firmware nennt nicht, welche Steckplätze belegt sind
 ground-one-module = nur ein Modul ist eingebaut
+ground-registers = die Register des Speichercontrollers sagen, welche Steckplätze eine Adresse haben; keine echte Hauptplatine hat das bisher bestätigt
 ground-firmware-ranges = für diese Bestückung ist keine Adresskarte bekannt; die Firmware nennt, welche Steckplätze eine Adresse haben
 ground-no-map = für diese Bestückung ist keine Adresskarte bekannt, also ist jeder belegte Steckplatz möglich
 locate-refuted = Die Adresskarte dieses Laufs ist falsch: Läufe mit einem einzelnen Modul oder Fehlerzähler widersprechen ihr. Sie wird nicht benutzt.

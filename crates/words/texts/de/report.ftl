@@ -99,6 +99,7 @@ report-unnamed = ohne Seriennummer
 report-where = Wo die Fehler sind
 report-where-words = Fehlermuster: { $shape } in { $slots }{ $lanes }.
 report-certainty-certain = Zuordnung zu Steckplätzen: sicher.
+report-certainty-told = Zuordnung zu Steckplätzen: nach den Registern des Speichercontrollers, was bisher keine echte Hauptplatine bestätigt hat.
 report-certainty-assumed = Zuordnung zu Steckplätzen: nach einer Adresskarte, die noch kein Lauf bestätigt hat.
 report-certainty-one-of = Es ist einer dieser Steckplätze; welcher, ist nicht bekannt.
 report-certainty-unknown = Der Steckplatz ist nicht bekannt.

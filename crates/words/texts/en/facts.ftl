@@ -15,6 +15,7 @@ fact-takes-at-most = maximum memory
 fact-slots = slots
 fact-error-correction = error correction
 fact-memory-answers-at = memory addresses
+fact-channel = channel, from 0
 fact-bank = bank
 fact-form = type
 fact-maker = maker

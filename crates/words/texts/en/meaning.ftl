@@ -19,6 +19,7 @@ end-at-most = , at most{" "}
 
 # How sure a slot is
 certainty-certain = certain
+certainty-told = by registers
 certainty-assumed = assumed
 certainty-one-of = one of these
 certainty-unknown = unknown
@@ -368,6 +369,24 @@ unknown-spd-unmatched = The SPD at { $place } ({ $module }) matches none of the 
 unknown-tables = There are no SMBIOS tables, or they may not be read (only root may): slots have no names here.
 unknown-map = The memory map cannot be read: only root may see addresses.
 unknown-encryption = Whether the processor encrypts memory is unknown here.
+controller-unknown = The memory controller { $id } is not known: its registers are not read, and errors are not assigned to slots by them.
+controller-missing = The register { $place } of the memory controller was not read: errors are not assigned to slots by registers.
+controller-contradiction = The registers of the memory controller contradict each other or the tables ({ $what }): errors are not assigned to slots by them.
+controller-undocumented = The memory controller is set up in a manner that no document describes for certain ({ $what }): errors are not assigned to slots by its registers.
+contradiction-switched-off = its registers are switched off
+contradiction-no-memory = no channel has memory
+contradiction-sizes = the sizes of modules
+contradiction-channels = the sizes of channels
+contradiction-window = the window for memory under devices
+contradiction-not-one-to-one = an address has two places, or none
+contradiction-reserved = a reserved value
+undocumented-channel-hash = the function that chooses the channel
+undocumented-channel-order = the order of channels
+undocumented-nodes = several processors or dies that share memory
+undocumented-partly-interleaved = channels of unequal size that are interleaved in part
+undocumented-exchanged = an exchanged region of addresses
+undocumented-ganged = two channels that work as one
+undocumented-second-select = second addresses of a chip select
 unknown-timings = Timings and command rate in force are in registers of the memory controller that are not read; timings shown are those that a module states for its base speed.
 
 # What to order
@@ -426,6 +445,7 @@ ground-assumed-map = by an address map that no run has confirmed yet
 ground-map = the address map of this arrangement is known
 ground-slots-unknown = the firmware does not report which slots are in use
 ground-one-module = only one module is installed
+ground-registers = the registers of the memory controller tell which slots hold an address; no real board has confirmed that so far
 ground-firmware-ranges = no address map is known for this arrangement; the firmware reports which slots hold an address
 ground-no-map = no address map is known for this arrangement, so any slot in use is possible
 locate-refuted = The address map of this run is wrong: runs with one module alone, or error counters, contradict it. It is not used.

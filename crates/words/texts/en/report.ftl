@@ -106,6 +106,7 @@ report-unnamed = without a serial number
 report-where = Where it failed
 report-where-words = Fault pattern: { $shape } in { $slots }{ $lanes }.
 report-certainty-certain = Attribution to slots: certain.
+report-certainty-told = Attribution to slots: by the registers of the memory controller, which no real board has confirmed so far.
 report-certainty-assumed = Attribution to slots: by an address map that no run has confirmed yet.
 report-certainty-one-of = It is one of these slots; which one is not known.
 report-certainty-unknown = The slot is unknown.
