@@ -54,12 +54,13 @@ fn from_the_complaint_to_the_handover_on_a_bench(#[case] bench: &str, #[case] fo
 #[case("dark", "FOUND  module 70A2", REPAIRED)]
 #[case("six-channels", "FOUND  modules 80B1 and 80E1|FOUND  modules 80E1 and 80B1", REPAIRED)]
 #[case("night", "FOUND  module 90A1", REPAIRED)]
+#[case("registers", "FOUND  module 20B1", REPAIRED)]
 fn from_the_complaint_to_the_handover_of_another_kind(#[case] bench: &str, #[case] found: &str, #[case] stages: &str) {
     follow(&Walk::of(bench, &file(bench), found, stages));
 }
 
 /// What all machines come to, whoever follows: an answer on the way for those that have one, and the handover.
-const EVERY_ANSWER: [(&str, &str, &str); 24] = [
+const EVERY_ANSWER: [(&str, &str, &str); 25] = [
     ("dome-1", "FOUND  module red dot", REPAIRED),
     ("spectro", "FOUND  slot B1", "found"),
     ("radio", "FOUND  module tin 2", REPAIRED),
@@ -83,6 +84,7 @@ const EVERY_ANSWER: [(&str, &str, &str); 24] = [
     ("flood", "FOUND  module 10B1", REPAIRED),
     ("no-tables", "FOUND  module 60B1", REPAIRED),
     ("dark", "FOUND  module 70A2", REPAIRED),
+    ("registers", "FOUND  module 20B1", REPAIRED),
     ("six-channels", "FOUND  modules 80B1 and 80E1|FOUND  modules 80E1 and 80B1", REPAIRED),
     ("night", "FOUND  module 90A1", REPAIRED),
 ];

@@ -316,7 +316,7 @@ fn is_journal(path: &Path) -> bool {
     path.extension().is_some_and(|extension| extension == EXTENSION)
 }
 
-fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
+pub(crate) fn journals(folder: &Path) -> Result<Vec<PathBuf>> {
     let paths = entries(folder)?.into_iter().map(|entry| entry.path());
     let mut paths: Vec<PathBuf> = paths.filter(|path| is_journal(path)).take(MOST_FILES).collect();
     paths.sort();

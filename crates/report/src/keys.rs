@@ -53,6 +53,7 @@ names! {
         DoBegin = "report-do-begin",
         NextRun = "report-next-run",
         Order = "report-order",
+        Ordered = "report-ordered",
         BoardShows = "report-board-shows",
         Notes = "report-notes",
         Started = "report-started",

@@ -23,7 +23,7 @@ use std::path::Path;
 use std::sync::Arc;
 
 use anyhow::Result;
-use revisum_records::{DataDir, Which, list_runs};
+use revisum_records::{DataDir, Which, last_moment};
 use revisum_sim::{BEGIN_MS, SimOptions, shipped_names};
 use revisum_words::{Language, speak_as_kept, spoken};
 use revisum_workbench::{earlier, wire};
@@ -141,8 +141,7 @@ fn demonstration(data: Option<&Path>, demo: &Demo) -> Result<(Workshop, View)> {
     };
     names.iter().try_for_each(|name| earlier::prepare(name, &data, BEGIN_MS))?;
     // Simulated time goes on where the last sitting ended, so that runs keep their order.
-    let newest = list_runs(&data.runs())?.0.iter().map(|run| run.wall_ms).max();
-    let begin_ms = newest.map(|wall_ms| (wall_ms + BETWEEN_SITTINGS_MS).max(BEGIN_MS));
+    let begin_ms = last_moment(&data)?.map(|wall_ms| (wall_ms + BETWEEN_SITTINGS_MS).max(BEGIN_MS));
     let options = SimOptions { pace: demo.pace, begin_ms, seed: demo.seed, every_word: false };
     let maker: Maker = Arc::new(move |name| wire::in_workshop(name, options));
     let machine = maker(demo.machine.as_deref().unwrap_or(FIRST_MACHINE))?;

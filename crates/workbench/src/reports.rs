@@ -90,7 +90,8 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
     let name = |id: &str| cleaned(&job.name_of(id), 60);
     let texts = Texts::of(language.or(shop.language).unwrap_or_else(revisum_words::spoken));
     // Simulated time may be ahead of the real one.
-    let latest = runs.iter().map(|run| run.state.begin.wall_ms + run.state.t_ms as i64).max().filter(|_| simulated);
+    let ends = runs.iter().map(|run| run.state.begin.wall_ms + run.state.t_ms as i64);
+    let latest = ends.chain(course(job.state()).map(|(ms, _)| ms)).max().filter(|_| simulated);
     let made = wall_time::date_and_time(latest.map_or(now_ms, |latest| latest.max(now_ms)), &zone);
     let program = concat!("revisum ", env!("CARGO_PKG_VERSION"));
     let logged: Vec<_> = job.state().logged.iter().map(|entry| (shown_time(entry, &zone), entry)).collect();

@@ -139,12 +139,22 @@ pub fn map_of(begin: &Begin) -> Result<Option<MapFile>, MapFileError> {
     begin.map.as_deref().map(MapFile::parse).transpose()
 }
 
+/// Whether the memory controller's registers of a run tell the slot of some addresses.
+pub fn names_slots(begin: &Begin) -> bool {
+    controller_of(begin).is_some_and(|known| known.map.labels().any(|(_, slots, _)| slots.len() == 1))
+}
+
+/// The memory controller of a recorded run; nothing in a virtual machine, whose registers are its host's invention.
+fn controller_of(begin: &Begin) -> Option<KnownController> {
+    let registers = Registers::parse(&begin.registers).ok().filter(|_| !begin.guest)?;
+    KnownController::read(&registers, &begin.board).ok().flatten()
+}
+
 /// The locator of a recorded run by this map, or without one.
 pub fn locator_of(begin: &Begin, map: Option<MapFile>) -> Locator {
-    // A virtual machine's tables and registers are its host's invention.
+    // A virtual machine's tables are its host's invention.
     let firmware_ranges = if begin.guest { &[][..] } else { &begin.mapped };
-    let registers = Registers::parse(&begin.registers).ok().filter(|_| !begin.guest).unwrap_or_default();
-    let controller = KnownController::read(&registers, &begin.board).ok().flatten();
+    let controller = controller_of(begin);
     let locator =
         Locator::new(&begin.board, None).with_firmware_ranges(firmware_ranges).with_registers(controller.as_ref());
     match map {

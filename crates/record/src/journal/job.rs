@@ -378,6 +378,13 @@ pub struct JobState {
 }
 
 impl JobState {
+    /// The latest moment at which something was confirmed, reached or noted, in milliseconds since 1970.
+    pub fn last_ms(&self) -> i64 {
+        let noted = self.notes.iter().map(|(ms, _)| ms);
+        let all = self.ticks.values().chain(self.reached.values()).chain(noted);
+        all.copied().fold(self.opened_ms, i64::max)
+    }
+
     /// Takes one more record.
     pub fn apply(&mut self, entry: &JobEntry) {
         match entry {

@@ -7,7 +7,7 @@ use revisum_diagnose::isolate::{
     Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, look_of, marks, moves,
     one_module_pass_minutes, reach_of, reached, tilt,
 };
-use revisum_diagnose::locate::{Refuted, is_confirmed, locator_of, trusted_map};
+use revisum_diagnose::locate::{Refuted, is_confirmed, locator_of, names_slots, trusted_map};
 use revisum_record::fitted::Board;
 use revisum_record::journal::{OwnerTold, Step};
 use revisum_record::logged::{LogEntry, tilt_answers};
@@ -76,7 +76,7 @@ impl Job {
     /// Whether errors can be placed in slots: by an address map that nothing contradicts, or by error counters.
     fn places_errors(&self) -> bool {
         let by_map = |run: &RunState| run.begin.map.is_some() && trusted_map(run, self.states()).is_ok();
-        self.states().any(|run| !run.hardware.places.is_empty() || by_map(run))
+        self.states().any(|run| !run.hardware.places.is_empty() || by_map(run) || names_slots(&run.begin))
     }
 
     /// Whether runs with one module, or error counters, confirm every map that placed errors: one arrangement proves nothing of another.

@@ -6,10 +6,11 @@ use revisum_diagnose::isolate::{
 use revisum_engine::units::duration_text;
 use revisum_record::confidence::Worth;
 use revisum_record::fitted::Module;
+use revisum_record::journal::{Stage, Tick};
 use revisum_record::outcome::{Claim, Grade, Outcome};
 
 use crate::document::Block;
-use crate::input::{Input, Ran};
+use crate::input::{Input, Ran, Reached};
 use crate::keys::Key;
 use revisum_words::{Said, Texts, advice, odds, order};
 
@@ -140,8 +141,20 @@ impl Words<'_> {
         self.input.case.runs.iter().filter(|run| run.failed() && !run.struck).count() as u64
     }
 
+    fn reached(&self, what: Reached) -> bool {
+        self.input.course.iter().any(|(known, _)| *known == what)
+    }
+
     fn to_do(&self, named: &[Odds], reason: Reason) -> Vec<String> {
-        to_do(self.input.case, named, reason).iter().map(advice::action).collect()
+        let reached = |what| self.reached(what);
+        // What the course says was done is not to be done next.
+        let is_open = |action: &Action| match action {
+            Action::Replace | Action::ReplaceBoth | Action::ReplaceAlike => !reached(Reached::Stage(Stage::Proved)),
+            Action::CheckFiles => !reached(Reached::Tick(Tick::FilesChecked)),
+            Action::Prove(_) => !reached(Reached::Stage(Stage::Proved)) || !reached(Reached::Stage(Stage::Restored)),
+            _ => true,
+        };
+        to_do(self.input.case, named, reason).iter().filter(|action| is_open(action)).map(advice::action).collect()
     }
 
     /// What clean running is worth: of all runs that were fitted, set and tested the same the most.
@@ -184,7 +197,9 @@ impl Words<'_> {
         let kept: Vec<&Module> = kept.iter().filter_map(|id| self.input.module(id)).collect();
         let board = self.input.job.looked.as_ref().map(|looked| looked.board.mainboard.as_str()).unwrap_or_default();
         let lines = order(&bad, &kept, board);
-        vec![Block::Heading(self.texts.say(Key::Order)), Block::Bullets(lines)]
+        let was_ordered = self.reached(Reached::Tick(Tick::Ordered));
+        let heading = if was_ordered { Key::Ordered } else { Key::Order };
+        vec![Block::Heading(self.texts.say(heading)), Block::Bullets(lines)]
     }
 }
 

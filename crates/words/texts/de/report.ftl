@@ -66,6 +66,7 @@ report-do-begin = Alle Module zusammen testen, mit allen Tests.
 
 report-next-run = { $fitting }, { $time } lang
 
+report-ordered = Was bestellt wurde
 report-order = Was zu bestellen ist
 
 report-course = Verlauf des Auftrags

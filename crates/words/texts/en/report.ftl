@@ -69,6 +69,7 @@ report-do-begin = Run all modules together, with all tests.
 report-next-run = { $fitting }, for { $time }
 
 # Order.
+report-ordered = What was ordered
 report-order = What to order
 
 # Story.
