@@ -8,7 +8,7 @@ use anyhow::{Context, Result};
 use revisum_diagnose::address::{AddressMap, KnownWord, Locator, MapFile, MapStatus, learn_layout};
 use revisum_diagnose::locate::{
     Basis, Group, Judgement, Location, Refusal, Stopgap, judge, known_words, locate, locate_run, locator_of, map_of,
-    read_foreign, same_cells, stopgap, trusted_locator,
+    read_foreign, same_cells, shown_by, stopgap, trusted_locator,
 };
 use revisum_drawing::{location_scene, svg};
 use revisum_engine::units::{bytes_text, counted};
@@ -89,7 +89,8 @@ fn of_run(
     if args.learn {
         tell_learned(state, &known);
     }
-    let locator = locator_of(&state.begin, judged(map, state, &known)?);
+    let shown = shown_by(&others, &state.begin);
+    let locator = locator_of(&state.begin, judged(map, state, &known)?, &shown);
     let location = locate_run(state, &locator, &state.begin.board);
     let gap = stopgap(&recorded.state, &location);
     Ok((location, gap, again(&others)))

@@ -9,7 +9,7 @@ use super::firmware::Firmware;
 use super::raw::{RawFirmware, SpdImage};
 use super::smbios::SmbiosFacts;
 use super::spd::{Spd, SpdError};
-use crate::controller::{KnownController, Refusal};
+use crate::controller::{KnownController, Refusal, ShownChannels};
 use revisum_engine::units::{RangeSet, bytes_text, volts_text};
 use revisum_record::fitted::{Board, MappedDevice, Module, Slot};
 
@@ -96,7 +96,7 @@ impl Inventory {
         }
         inventory.take_spd(&raw.spd);
         inventory.tell_map(raw);
-        match KnownController::read(&raw.registers, &inventory.board) {
+        match KnownController::read(&raw.registers, &inventory.board, &ShownChannels::default()) {
             Ok(known) => inventory.take_controller(known),
             Err(refusal) => inventory.unknown.push(Unknown::Controller(refusal)),
         }

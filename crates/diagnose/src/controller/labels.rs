@@ -8,16 +8,20 @@ use serde::Serialize;
 
 use super::position_map::{Position, PositionMap};
 use super::refusal::{Contradiction, Refusal};
+use super::shown::ShownChannels;
 
 /// What the name of a position rests on, the surest first.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Serialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Naming {
     /// Sizes, or the number of modules, allow only one.
     Sizes,
+    /// Other arrangements of the mainboard showed which slots are on which channel.
+    Shown,
     /// The firmware's names tell channels, and among those only one fits.
     Names,
     /// Several are possible.
+    #[default]
     Open,
 }
 
@@ -45,17 +49,20 @@ impl Labelled {
     ///
     /// # Errors
     /// When the modules that the board has are not those that the registers speak of.
-    pub fn new(map: PositionMap, board: &Board) -> Result<Self, Refusal> {
+    pub fn new(map: PositionMap, board: &Board, shown: &ShownChannels) -> Result<Self, Refusal> {
         let positions = map.positions();
         let slots: Vec<&Slot> = board.slots.iter().filter(|slot| slot.module.is_some()).collect();
         let all = assignments(&positions, &slots, &|_, _| true);
         if positions.len() > MOST || all.is_empty() {
             return Err(Contradiction::Sizes.into());
         }
+        let is_shown = |at: &Position, slot: &Slot| shown.channel(&slot.id).is_none_or(|channel| channel == at.channel);
+        let by_moves = assignments(&positions, &slots, &is_shown);
         // A number that fits no slot tells nothing, and the channel still does.
-        let numbered =
-            assignments(&positions, &slots, &|at, slot| has_number(board, *at, slot) && is_channel(*at, slot));
-        let lettered = || assignments(&positions, &slots, &|at, slot| is_channel(*at, slot));
+        let numbered = assignments(&positions, &slots, &|at, slot| {
+            is_shown(at, slot) && has_number(board, *at, slot) && is_channel(*at, slot)
+        });
+        let lettered = || assignments(&positions, &slots, &|at, slot| is_shown(at, slot) && is_channel(*at, slot));
         let named = if numbered.is_empty() { lettered() } else { numbered };
         let label = |(position, _): &(Position, u64)| {
             let of = |found: &[Assignment<'_>]| {
@@ -64,15 +71,14 @@ impl Labelled {
                     .filter_map(|one| one.get(position).map(|id| (*id).to_owned()))
                     .collect::<BTreeSet<String>>()
             };
-            let (by_sizes, by_names) = (of(&all), of(&named));
-            let label = match (by_sizes.len(), by_names.len()) {
-                (1, _) => Label { slots: by_sizes, naming: Naming::Sizes },
-                (_, 1) => Label { slots: by_names, naming: Naming::Names },
-                // Names that fit no assignment tell nothing.
-                (_, 0) => Label { slots: by_sizes, naming: Naming::Open },
-                _ => Label { slots: by_names, naming: Naming::Open },
-            };
-            (*position, label)
+            // What fits no assignment tells nothing; the first that leaves one slot names it.
+            let ways = [(of(&all), Naming::Sizes), (of(&by_moves), Naming::Shown), (of(&named), Naming::Names)];
+            let told = ways
+                .into_iter()
+                .filter(|(slots, _)| !slots.is_empty())
+                .reduce(|known, next| if known.0.len() == 1 { known } else { next });
+            let (slots, naming) = told.unwrap_or_default();
+            (*position, Label { naming: if slots.len() == 1 { naming } else { Naming::Open }, slots })
         };
         let labels = positions.iter().map(label).collect();
         let mut labelled = Self { map, labels, joined: BTreeMap::new() };

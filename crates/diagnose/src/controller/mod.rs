@@ -16,8 +16,9 @@ mod position_map;
 mod read;
 mod refusal;
 mod registers;
+mod shown;
 #[cfg(test)]
-mod tests;
+pub(crate) mod tests;
 
 use revisum_record::fitted::Board;
 
@@ -28,6 +29,7 @@ pub use position_map::{Interleave, Position, PositionMap, Spread, Zone};
 pub use read::{NoRead, RegisterBus, read};
 pub use refusal::{Contradiction, Refusal, Undocumented};
 pub use registers::{Place, Registers, RegistersError};
+pub use shown::ShownChannels;
 
 /// What a set of registers comes to.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -48,16 +50,16 @@ pub struct KnownController {
 }
 
 impl KnownController {
-    /// What registers say of the board in which they were read; nothing where none were.
+    /// What registers say of the board in which they were read, with what other arrangements of it showed; nothing where none were read.
     ///
     /// # Errors
     /// When they give no map, or it does not fit the board.
-    pub fn read(registers: &Registers, board: &Board) -> Result<Option<Self>, Refusal> {
+    pub fn read(registers: &Registers, board: &Board, shown: &ShownChannels) -> Result<Option<Self>, Refusal> {
         if registers.is_empty() {
             return Ok(None);
         }
         let Decoded { family, map } = decode(registers)?;
-        Ok(Some(Self { family, map: Labelled::new(map, board)? }))
+        Ok(Some(Self { family, map: Labelled::new(map, board, shown)? }))
     }
 }
 

@@ -109,7 +109,7 @@ fn board(slots: &[(&str, Option<&str>, u64)]) -> revisum_record::fitted::Board {
 #[case::no_names(&[("X", None, 8), ("Y", None, 8)], &["X Y", "X Y"])]
 #[case::other_names(&[("X", Some("C"), 8), ("Y", Some("D"), 8)], &["X Y", "X Y"])]
 fn labels_by_name(#[case] slots: &[(&str, Option<&str>, u64)], #[case] expected: &[&str]) {
-    let labelled = Labelled::new(decode(&client()).unwrap().map, &board(slots)).unwrap();
+    let labelled = Labelled::new(decode(&client()).unwrap().map, &board(slots), &ShownChannels::default()).unwrap();
     let at = |address| labelled.joined(PhysAddr(address)).unwrap().to_owned();
     assert_eq!([at(0), at(0x100)], [expected[0], expected[1]]);
 }
@@ -124,13 +124,95 @@ fn labels_by_size() {
     registers.insert(Place::Mapped { offset: 0x5010 }, 16);
     let map = decode(&registers).unwrap().map;
     let slots = [("DIMM_A1", Some("A"), 16), ("DIMM_B1", Some("B"), 8)];
-    let labelled = Labelled::new(map.clone(), &board(&slots)).unwrap();
+    let labelled = Labelled::new(map.clone(), &board(&slots), &ShownChannels::default()).unwrap();
     let found: Vec<_> = labelled.labels().collect();
     let of = |channel, slot: &str| (Position { channel, slot: 0 }, vec![slot.to_owned()], Naming::Sizes);
     assert_eq!(found, [of(0, "DIMM_B1"), of(1, "DIMM_A1")]);
     // What is left of the larger channel follows behind the end of what both share.
     assert_eq!(labelled.slots(PhysAddr(17 * GIB)), Some(vec!["DIMM_A1".to_owned()]));
-    assert_eq!(Labelled::new(map, &board(&[("A", None, 16), ("B", None, 16)])), Err(Contradiction::Sizes.into()));
+    assert_eq!(
+        Labelled::new(map, &board(&[("A", None, 16), ("B", None, 16)]), &ShownChannels::default()),
+        Err(Contradiction::Sizes.into())
+    );
+}
+
+/// Registers of a machine with these modules in GiB, for each channel.
+fn with_modules(channels: [&[u64]; 2]) -> Registers {
+    let mut registers = client();
+    let sums = channels.map(|modules| modules.iter().sum::<u64>());
+    let larger = u32::from(sums[1] > sums[0]);
+    let top = sums[0] + sums[1];
+    let high = (top.max(4) * GIB, (top.max(4) * GIB) + 2 * GIB * u64::from(top > 2));
+    let limit = if top > 2 { high.1 - 1024 * 1024 } else { 0 };
+    let base = if top > 2 { high.0 } else { 0x7f_fff0_0000 };
+    for (offset, value) in [(0x90, base), (0x98, limit), (0xa0, top * GIB), (0xa8, high.1)] {
+        registers.insert(host(offset), value as u32);
+        registers.insert(host(offset + 4), (value >> 32) as u32);
+    }
+    registers.insert(Place::Mapped { offset: 0x5000 }, (sums[0].min(sums[1]) as u32) << 12 | larger << 4);
+    for (offset, modules) in [0x500c, 0x5010].into_iter().zip(channels) {
+        let mut sizes = [modules.first().copied().unwrap_or(0), modules.get(1).copied().unwrap_or(0)];
+        sizes.sort_unstable_by(|a, b| b.cmp(a));
+        registers.insert(Place::Mapped { offset }, sizes[0] as u32 | (sizes[1] as u32) << 16);
+    }
+    registers
+}
+
+/// A board whose names tell nothing, and its registers: each slot with its channel and the GiB in it.
+pub(crate) fn arranged(slots: &[(u8, u64)]) -> (Registers, revisum_record::fitted::Board) {
+    const NAMES: [&str; 4] = ["P", "Q", "R", "S"];
+    let of = |channel| {
+        slots.iter().filter(|(own, gib)| *own == channel && *gib > 0).map(|(_, gib)| *gib).collect::<Vec<_>>()
+    };
+    let named: Vec<_> = NAMES.iter().zip(slots).map(|(name, (_, gib))| (*name, None, *gib)).collect();
+    (with_modules([&of(0), &of(1)]), board(&named))
+}
+
+/// Two equal modules in slots whose names tell nothing; one is taken out, and both slots are known.
+#[test]
+fn one_module_taken_out_names_the_channels() {
+    let (before, after) = (arranged(&[(1, 8), (0, 8)]), arranged(&[(1, 8), (0, 0)]));
+    let seen = [(&before.0, &before.1), (&after.0, &after.1)];
+    let alone = ShownChannels::of([seen[0]]);
+    assert_eq!((alone.count(), alone.channel("P")), (0, None));
+    let shown = ShownChannels::of(seen);
+    assert_eq!([shown.channel("P"), shown.channel("Q")], [Some(1), Some(0)]);
+    let labelled = Labelled::new(decode(&before.0).unwrap().map, &before.1, &shown).unwrap();
+    assert_eq!(labelled.slots(PhysAddr(0)), Some(vec!["Q".to_owned()]));
+    assert!(labelled.labels().all(|(_, slots, naming)| slots.len() == 1 && naming == Naming::Shown));
+    // Arrangements that cannot be of one mainboard show nothing.
+    let other = arranged(&[(0, 8), (1, 0)]);
+    assert_eq!(ShownChannels::of([seen[0], seen[1], (&other.0, &other.1)]).count(), 0);
+}
+
+proptest! {
+    /// A module that goes to a slot of the other channel, or to the table, shows its slot's channel: always, and never a wrong one.
+    #[test]
+    fn one_moved_module_shows_its_slot(
+        channels in Just(vec![0u8, 0, 1, 1]).prop_shuffle(),
+        mut sizes in prop::collection::vec(prop::sample::select(vec![0u64, 8, 8, 8, 16]), 4),
+        from in 0usize..4,
+        to in 0usize..5,
+    ) {
+        sizes[from] = sizes[from].max(8);
+        let now: Vec<(u8, u64)> = channels.iter().copied().zip(sizes.iter().copied()).collect();
+        let mut then = now.clone();
+        then[from].1 = 0;
+        let free = to < 4 && to != from && sizes[to] == 0;
+        if free {
+            then[to].1 = sizes[from];
+        }
+        let some = |slots: &[(u8, u64)]| slots.iter().any(|(_, gib)| *gib > 0);
+        prop_assume!(some(&then));
+        let (before, after) = (arranged(&now), arranged(&then));
+        let shown = ShownChannels::of([(&before.0, &before.1), (&after.0, &after.1)]);
+        for (name, (channel, _)) in ["P", "Q", "R", "S"].iter().zip(&now) {
+            prop_assert!(shown.channel(name).is_none_or(|told| told == *channel), "{} of {:?}", name, now);
+        }
+        if !free || channels[from] != channels[to] {
+            prop_assert_eq!(shown.channel(["P", "Q", "R", "S"][from]), Some(channels[from]));
+        }
+    }
 }
 
 #[test]

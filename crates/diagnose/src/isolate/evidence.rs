@@ -1,11 +1,14 @@
 //! From what a run came to, to what it says about the parts.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use super::fact::{Evidence, FLOOD, Load, Place, RunFact};
 use super::signs::Signs;
+use crate::address::Locator;
 use crate::board::slot_named;
+use crate::locate::is_fair;
 use revisum_engine::catalog::TestSpec;
+use revisum_engine::units::PhysAddr;
 use revisum_record::outcome::{Judgement, Outcome};
 use revisum_record::run_state::RunState;
 
@@ -100,6 +103,8 @@ fn load(state: &RunState) -> Load {
 /// Where the wrong words were placed: in one slot, nearly all of them; over several; or nothing is told. Error counters tell too.
 fn place(state: &RunState) -> Place {
     let board = &state.begin.board;
+    // Names can have blanks in them, as several joined have.
+    let is_single = |slots: &str| board.slots.iter().any(|slot| slot.id == slots);
     let mut counted = state.hardware.places.iter().map(|place| slot_named(place, board));
     if let Some(Some(first)) = counted.next() {
         return match counted.all(|slot| slot == Some(first)) {
@@ -127,8 +132,27 @@ fn place(state: &RunState) -> Place {
 /// Errors that make a slot a place of its own.
 const MANY: u64 = 100;
 
-fn is_single(slots: &str) -> bool {
-    !slots.is_empty() && !slots.contains(' ')
+/// The same by a locator that knows more than the run did; nothing where words that were kept do not stand for all, or one of them can be in
+/// several slots.
+pub fn placed_anew(state: &RunState, locator: &Locator) -> Option<Place> {
+    if !state.held.addresses_known || !is_fair(state) {
+        return None;
+    }
+    let mut words: BTreeMap<String, u64> = BTreeMap::new();
+    for (place, _) in state.digest.cells() {
+        match &locator.attribute(Some(PhysAddr(place))).slots[..] {
+            [only] => *words.entry(only.clone()).or_default() += 1,
+            _ => return None,
+        }
+    }
+    let all: u64 = words.values().sum();
+    words.retain(|_, count| *count * 10 >= all);
+    let mut slots: Vec<String> = words.into_keys().collect();
+    match slots.len() {
+        0 => None,
+        1 => slots.pop().map(Place::Slot),
+        _ => Some(Place::Several(slots)),
+    }
 }
 
 /// Minutes of one pass over one module at the pace of this run; nothing when no pass was finished.

@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
-use super::{locator_of, map_of};
+use super::{locator_of, map_of, shown_by};
 use crate::address::{AddressMap, KnownWord, Locator, MapFile};
 use crate::board::slot_named;
 use revisum_engine::units::PhysAddr;
@@ -118,7 +118,8 @@ pub fn is_confirmed<'a>(state: &RunState, runs: impl IntoIterator<Item = &'a Run
 /// What places the errors of a run: its map as far as other runs of the same machine do not contradict it, else what the firmware tells.
 pub fn trusted_locator<'a>(state: &RunState, runs: impl IntoIterator<Item = &'a RunState>) -> Locator {
     let own: Vec<&RunState> = runs.into_iter().filter(|run| run.begin.machine == state.begin.machine).collect();
-    locator_of(&state.begin, trusted_map(state, own.iter().copied()).ok().flatten())
+    let shown = shown_by(own.iter().copied(), &state.begin);
+    locator_of(&state.begin, trusted_map(state, own.iter().copied()).ok().flatten(), &shown)
 }
 
 /// What known words say of a map.

@@ -20,7 +20,7 @@ pub use groups::{Group, GroupKind, NamedWord, lanes_of};
 pub use stopgap::{Refusal, Stopgap, stopgap};
 
 use crate::address::{Cell, Ground, Locator, MapFile, MapFileError, MapStatus};
-use crate::controller::{KnownController, Registers};
+use crate::controller::{KnownController, Registers, ShownChannels};
 use crate::signature::{Cause, Geometry, LocatedCell, MOST_ODDS, Shape, Signature, Tested, causes};
 use revisum_engine::places::Certainty;
 use revisum_engine::units::PhysAddr;
@@ -140,21 +140,35 @@ pub fn map_of(begin: &Begin) -> Result<Option<MapFile>, MapFileError> {
 }
 
 /// Whether the memory controller's registers of a run tell the slot of some addresses.
-pub fn names_slots(begin: &Begin) -> bool {
-    controller_of(begin).is_some_and(|known| known.map.labels().any(|(_, slots, _)| slots.len() == 1))
+pub fn names_slots(begin: &Begin, shown: &ShownChannels) -> bool {
+    controller_of(begin, shown).is_some_and(|known| known.map.labels().any(|(_, slots, _)| slots.len() == 1))
 }
 
 /// The memory controller of a recorded run; nothing in a virtual machine, whose registers are its host's invention.
-fn controller_of(begin: &Begin) -> Option<KnownController> {
-    let registers = Registers::parse(&begin.registers).ok().filter(|_| !begin.guest)?;
-    KnownController::read(&registers, &begin.board).ok().flatten()
+fn controller_of(begin: &Begin, shown: &ShownChannels) -> Option<KnownController> {
+    KnownController::read(&registers_of(begin)?, &begin.board, shown).ok().flatten()
+}
+
+fn registers_of(begin: &Begin) -> Option<Registers> {
+    Registers::parse(&begin.registers).ok().filter(|registers| !begin.guest && !registers.is_empty())
+}
+
+/// Which slots are on which channel, as all runs of this mainboard showed it.
+pub fn shown_by<'a>(runs: impl IntoIterator<Item = &'a RunState>, begin: &Begin) -> ShownChannels {
+    let same = |of: &Begin| of.machine == begin.machine && of.board.mainboard == begin.board.mainboard;
+    let read: Vec<(Registers, &Board)> = runs
+        .into_iter()
+        .filter(|run| same(&run.begin))
+        .filter_map(|run| Some((registers_of(&run.begin)?, &run.begin.board)))
+        .collect();
+    ShownChannels::of(read.iter().map(|(registers, board)| (registers, *board)))
 }
 
 /// The locator of a recorded run by this map, or without one.
-pub fn locator_of(begin: &Begin, map: Option<MapFile>) -> Locator {
+pub fn locator_of(begin: &Begin, map: Option<MapFile>, shown: &ShownChannels) -> Locator {
     // A virtual machine's tables are its host's invention.
     let firmware_ranges = if begin.guest { &[][..] } else { &begin.mapped };
-    let controller = controller_of(begin);
+    let controller = controller_of(begin, shown);
     let locator =
         Locator::new(&begin.board, None).with_firmware_ranges(firmware_ranges).with_registers(controller.as_ref());
     match map {

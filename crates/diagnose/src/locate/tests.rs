@@ -69,3 +69,35 @@ fn failing_words_are_mapped_inside_their_module(#[case] locator: Locator, #[case
         assert!(map.words.iter().all(|(cell, wrong)| (cell.bank, cell.row, *wrong) == (5, 77, 1 << 19)));
     }
 }
+
+/// Nothing names the slots of two channels but another start with one module less: from then on the errors of the first run have a slot.
+#[test]
+fn a_module_taken_out_names_the_slot_of_earlier_errors() {
+    use crate::controller::tests::arranged;
+    use crate::isolate::{Place, placed_anew};
+    let run = |slots: &[(u8, u64)], words: &[u64]| {
+        let (registers, board) = arranged(slots);
+        let mut state = RunState::default();
+        state.begin.registers = registers.text();
+        state.begin.board = board;
+        state.held.addresses_known = true;
+        words.iter().for_each(|address| state.digest.add(*address, 0, 1, Kind::Recurring));
+        state.errors.words = words.len() as u64;
+        state
+    };
+    let failed = run(&[(1, 8), (0, 8)], &[0, 0x40, 0x300]);
+    let other = run(&[(1, 8), (0, 0)], &[]);
+    let place = |runs: &[&RunState]| {
+        let shown = shown_by(runs.iter().copied(), &failed.begin);
+        placed_anew(&failed, &locator_of(&failed.begin, None, &shown))
+    };
+    assert_eq!(place(&[&failed]), None);
+    assert_eq!(place(&[&failed, &other]), Some(Place::Slot("Q".into())));
+    let shown = shown_by([&failed, &other], &failed.begin);
+    let location = locate_run(&failed, &locator_of(&failed.begin, None, &shown), &failed.begin.board);
+    assert_eq!((location.certainty, location.because), (Some(Certainty::Told), Ground::Registers));
+    // A virtual machine's registers are its host's invention.
+    let mut guest = failed.clone();
+    guest.begin.guest = true;
+    assert!(!names_slots(&guest.begin, &shown) && names_slots(&failed.begin, &shown));
+}

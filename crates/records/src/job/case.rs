@@ -3,11 +3,12 @@
 use std::collections::BTreeMap;
 
 use revisum_diagnose::address::{Locator, MapFile};
+use revisum_diagnose::controller::ShownChannels;
 use revisum_diagnose::isolate::{
     Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, look_of, marks, moves,
-    one_module_pass_minutes, reach_of, reached, tilt,
+    one_module_pass_minutes, placed_anew, reach_of, reached, tilt,
 };
-use revisum_diagnose::locate::{Refuted, is_confirmed, locator_of, names_slots, trusted_map};
+use revisum_diagnose::locate::{Refuted, is_confirmed, locator_of, names_slots, shown_by, trusted_map};
 use revisum_record::fitted::Board;
 use revisum_record::journal::{OwnerTold, Step};
 use revisum_record::logged::{LogEntry, tilt_answers};
@@ -76,7 +77,8 @@ impl Job {
     /// Whether errors can be placed in slots: by an address map that nothing contradicts, or by error counters.
     fn places_errors(&self) -> bool {
         let by_map = |run: &RunState| run.begin.map.is_some() && trusted_map(run, self.states()).is_ok();
-        self.states().any(|run| !run.hardware.places.is_empty() || by_map(run) || names_slots(&run.begin))
+        let by_registers = |run: &RunState| names_slots(&run.begin, &shown_by(self.states(), &run.begin));
+        self.states().any(|run| !run.hardware.places.is_empty() || by_map(run) || by_registers(run))
     }
 
     /// Whether runs with one module, or error counters, confirm every map that placed errors: one arrangement proves nothing of another.
@@ -143,7 +145,15 @@ impl Job {
         if !run.state.has_errors() {
             return Some(RunFact { struck, ..fact });
         }
-        let locator = locator_by(&run.state, map);
+        let shown = shown_by(self.states(), &run.state.begin);
+        let locator = locator_by(&run.state, map, &shown);
+        // What other arrangements showed of slots came after this run placed its errors.
+        let placed = (shown.count() > 0 && map.is_ok()).then(|| placed_anew(&run.state, &locator)).flatten();
+        let evidence = match (&fact.evidence, placed) {
+            (Evidence::Errors(Place::Unknown | Place::Spread), Some(place)) => Evidence::Errors(place),
+            (known, _) => known.clone(),
+        };
+        let fact = RunFact { evidence, ..fact };
         let look = self.look_of(run, &locator);
         let signs = Signs { look, ..fact.signs };
         Some(RunFact { struck, signs, marks: marks(&run.state, &locator, look), ..fact })
@@ -168,7 +178,11 @@ impl Job {
         }
         let locators: Vec<Locator> = runs
             .iter()
-            .map(|run| maps.get(&run.id).map_or_else(|| locator_of(&run.begin, None), |map| locator_by(run, map)))
+            .map(|run| {
+                let shown = shown_by(self.states(), &run.begin);
+                let alone = || locator_of(&run.begin, None, &shown);
+                maps.get(&run.id).map_or_else(alone, |map| locator_by(run, map, &shown))
+            })
             .collect();
         reached(runs.into_iter().zip(&locators))
     }
@@ -177,8 +191,8 @@ impl Job {
 /// By run the map that it went by, unless other runs refute it.
 type Maps = BTreeMap<String, Result<Option<MapFile>, Refuted>>;
 
-fn locator_by(run: &RunState, map: &Result<Option<MapFile>, Refuted>) -> Locator {
-    locator_of(&run.begin, map.as_ref().ok().cloned().flatten())
+fn locator_by(run: &RunState, map: &Result<Option<MapFile>, Refuted>, shown: &ShownChannels) -> Locator {
+    locator_of(&run.begin, map.as_ref().ok().cloned().flatten(), shown)
 }
 
 /// What the owner told as a run; an hour of it goes through memory about once.

@@ -3,7 +3,7 @@
 use std::sync::{Arc, LazyLock};
 
 use revisum_diagnose::isolate::{Case, advise};
-use revisum_diagnose::locate::{Limit, locator_of, trusted_map};
+use revisum_diagnose::locate::{Limit, locator_of, shown_by, trusted_map};
 use revisum_engine::recipe::Depth;
 use revisum_record::fitted::Board;
 use revisum_record::journal::{Plan, Step};
@@ -153,7 +153,8 @@ impl Workshop {
         }
         let map = trusted_map(state, self.job.states());
         let refuted = map.is_err();
-        let locator = locator_of(&state.begin, map.unwrap_or_default());
+        let shown = shown_by(self.job.states(), &state.begin);
+        let locator = locator_of(&state.begin, map.unwrap_or_default(), &shown);
         let mut board = state.begin.board.clone();
         bench::complete(&self.machine, &self.job, &mut board);
         let mut located = Located::of(state, &locator, &board);
