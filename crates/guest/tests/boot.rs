@@ -79,6 +79,10 @@ fn it_boots_tests_and_keeps_its_results(
     println!("{start:?}: {:.1} % of usable memory in one start of 1 GiB", share * 100.0);
     assert!(share >= least, "{share}");
     assert!(run.held.addresses_known && run.held.ranges.bytes() == run.held.bytes);
+    // Of a controller that is not known nothing but its identifier is read.
+    let host = if matches!(chipset, Chipset::Pc) { "12378086" } else { "29c08086" };
+    let read: Vec<&str> = run.begin.registers.lines().filter(|line| !line.starts_with("sum ")).collect();
+    assert_eq!(read, [format!("config 00.0 000 {host}")]);
 }
 
 /// Left alone, on the framebuffer: it begins by itself. `REVISUM_SCREENS=DIR` keeps a picture of each screen.
