@@ -103,6 +103,11 @@ impl Locator {
         self.coarse.slots(address?)
     }
 
+    /// The channel of an address by the memory controller's registers, whichever slots are on it.
+    pub fn channel(&self, address: PhysAddr) -> Option<u8> {
+        Some(self.registers_alone()?.map().channel(address)?.0.number)
+    }
+
     /// Slot and cell of an address, where a map tells.
     pub fn placed(&self, address: PhysAddr) -> Option<Placed> {
         self.map.as_ref()?.locate(address)

@@ -52,6 +52,26 @@ impl Seen {
     }
 }
 
+/// Two halves of the addresses, one for each of two groups of slots.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub(super) struct Halves {
+    /// For each slot its group.
+    group: Vec<u8>,
+    /// The slot that stands for each group.
+    first: [u8; 2],
+}
+
+impl Halves {
+    /// Nothing unless every slot belongs to one of the two groups, and none of them is empty.
+    fn of(slots: &[String], groups: Option<&[Vec<String>; 2]>) -> Option<Self> {
+        let groups = groups?;
+        let group = |id: &String| groups.iter().position(|group| group.contains(id)).map(|at| at as u8);
+        let group: Vec<u8> = slots.iter().map(group).collect::<Option<_>>()?;
+        let first = |wanted: u8| group.iter().position(|own| *own == wanted).map(|at| at as u8);
+        Some(Self { first: [first(0)?, first(1)?], group })
+    }
+}
+
 /// A run by index.
 #[derive(Clone, Debug)]
 pub(super) struct BenchRun {
@@ -88,6 +108,8 @@ pub(super) struct Bench<'a> {
     pub tilt: Tilt,
     pub soldered: Vec<bool>,
     pub channel: Vec<u8>,
+    /// Which half each slot belongs to, where errors are placed in halves.
+    pub halves: Option<Halves>,
     /// Names of the channels by index.
     pub channels: Vec<String>,
     /// Where each slot comes in its channel, from 0 on.
@@ -149,6 +171,7 @@ impl<'a> Bench<'a> {
             tilt: case.tilt * tilt_of_looks(looks, &case.priors.signs),
             soldered,
             channel,
+            halves: None,
             channels: names,
             rank,
             kit,
@@ -156,6 +179,7 @@ impl<'a> Bench<'a> {
             first: case.runs.iter().position(|run| run.failed() && !run.struck).unwrap_or(0),
             present: None,
         };
+        bench.halves = Halves::of(&bench.slots, case.halves.as_ref().filter(|_| !case.map_known));
         let failing = case.runs.iter().find(|run| run.failed() && !run.struck);
         bench.runs = case.runs.iter().map(|run| bench.run(run, failing)).collect();
         let first_dark = bench.runs.iter().position(|run| run.seen == Seen::Dark && !run.struck);
@@ -171,6 +195,38 @@ impl<'a> Bench<'a> {
         bench
     }
 
+    /// Whether errors have places at all: by a map, or in halves.
+    pub fn places_errors(&self) -> bool {
+        self.case.map_known || self.halves.is_some()
+    }
+
+    /// Whether there is more than one place in this fitting.
+    pub fn is_placed(&self, fit: &Fit) -> bool {
+        self.places_errors() && fit.count >= 2 && (self.halves.is_none() || self.places(fit).len() > 1)
+    }
+
+    /// The place of errors in a slot: the slot itself, or the one that stands for its half.
+    pub fn place_of(&self, slot: usize) -> usize {
+        match &self.halves {
+            Some(halves) => usize::from(halves.first[usize::from(halves.group[slot])]),
+            None => slot,
+        }
+    }
+
+    /// The same where the halves are exchanged.
+    pub fn exchanged(&self, slot: usize) -> usize {
+        match &self.halves {
+            Some(halves) => usize::from(halves.first[usize::from(1 - halves.group[slot])]),
+            None => slot,
+        }
+    }
+
+    /// Places with a module.
+    pub fn places(&self, fit: &Fit) -> BTreeSet<usize> {
+        let filled = fit.module_in.iter().enumerate().filter(|(_, module)| module.is_some());
+        filled.map(|(slot, _)| self.place_of(slot)).collect()
+    }
+
     fn run(&self, run: &RunFact, failing: Option<&RunFact>) -> BenchRun {
         let fit = self.fit_of(&run.placement, &run.settings);
         let fitted = |slot: &String| self.slot(slot).filter(|slot| fit.module_in[usize::from(*slot)].is_some());
@@ -178,7 +234,16 @@ impl<'a> Bench<'a> {
             Evidence::Clean => Seen::Clean,
             Evidence::Dark => Seen::Dark,
             Evidence::Starts => Seen::Starts,
-            Evidence::Errors(_) if fit.count < 2 || !self.case.map_known => Seen::Errors,
+            Evidence::Errors(_) if !self.is_placed(&fit) => Seen::Errors,
+            Evidence::Errors(Place::Half(half)) => match &self.halves {
+                Some(halves) => Seen::Slot(halves.first[usize::from(*half & 1)]),
+                None => Seen::Errors,
+            },
+            // Halves are all that is told.
+            Evidence::Errors(place) if self.halves.is_some() => match place {
+                Place::Spread => Seen::Spread,
+                _ => Seen::Errors,
+            },
             Evidence::Errors(Place::Unknown) => Seen::Errors,
             Evidence::Errors(Place::Spread) => Seen::Spread,
             Evidence::Errors(Place::Slot(slot)) => fitted(slot).map_or(Seen::Spread, Seen::Slot),

@@ -60,6 +60,9 @@ pub struct Case {
     pub settings: Vec<String>,
     /// An address map places errors in slots.
     pub map_known: bool,
+    /// Slots of two channels of which each address belongs to one, while nothing tells to which: errors are placed in a half. Only without a
+    /// map.
+    pub halves: Option<[Vec<String>; 2]>,
     /// Runs with one module, or error counters, confirmed the map.
     pub map_proven: bool,
     /// Part of a module's failing cells that a run reaches, by module: alone, and with others. All of them where nothing is said.
@@ -89,6 +92,7 @@ impl Default for Case {
             modules: Vec::new(),
             settings: Vec::new(),
             map_known: false,
+            halves: None,
             map_proven: false,
             reach: Vec::new(),
             runs: Vec::new(),

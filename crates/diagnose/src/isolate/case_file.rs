@@ -200,6 +200,7 @@ impl CaseFile {
             settings: self.settings.clone(),
             map_known: matches!(self.address_map.as_deref(), Some("known" | "proven")),
             map_proven: self.address_map.as_deref() == Some("proven"),
+            halves: None,
             reach: self
                 .reach
                 .iter()

@@ -20,6 +20,9 @@ pub(super) enum With {
     Neighbour,
 }
 
+/// How the address map can be: right, wrong, and right with its halves exchanged.
+pub(super) const WORLDS: usize = 3;
+
 /// What is wrong.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) enum Kind {
@@ -78,8 +81,8 @@ pub(super) struct Hypothesis {
     count: u8,
     /// Index of what would be reported.
     pub class: u16,
-    /// Probability with a right address map, and with a wrong one.
-    pub weight: [f64; 2],
+    /// Probability in each of the [`WORLDS`].
+    pub weight: [f64; WORLDS],
     /// A loose contact that is still loose: its probability.
     pub loose: f64,
     /// Part of it that a touch cures.
@@ -92,7 +95,7 @@ impl Hypothesis {
     }
 
     pub fn probability(&self) -> f64 {
-        self.weight[0] + self.weight[1]
+        self.weight.iter().sum()
     }
 
     /// How likely a loose contact is still loose once these modules were touched.
@@ -130,14 +133,16 @@ impl Space {
         let weights = &bench.priors.weights;
         space.add(Suspect::NoPart, weights.one_off, &[(Kind::OneOff, hard(bench))]);
         space.add(Suspect::Other, weights.other, &[(Kind::Other, hard(bench))]);
-        let wrong = match (bench.case.map_known, bench.case.map_proven) {
+        let wrong = match (bench.places_errors(), bench.case.map_proven) {
             (false, _) => 0.0,
             (true, false) => bench.priors.map.wrong,
             (true, true) => bench.priors.map.wrong_proven,
         };
+        // Nothing tells which half is which.
+        let exchanged = if bench.halves.is_some() { 0.5 } else { 0.0 };
         for hypothesis in &mut space.all {
-            let weight = hypothesis.weight[0];
-            hypothesis.weight = [weight * (1.0 - wrong), weight * wrong];
+            let (weight, right) = (hypothesis.weight[0], 1.0 - wrong);
+            hypothesis.weight = [weight * right * (1.0 - exchanged), weight * wrong, weight * right * exchanged];
         }
         space.normalise();
         space
@@ -164,7 +169,7 @@ impl Space {
             parts: parts_of,
             count: parts.len() as u8,
             class: class as u16,
-            weight: [weight, 0.0],
+            weight: [weight, 0.0, 0.0],
             loose: 1.0,
             cure: 0.0,
         });

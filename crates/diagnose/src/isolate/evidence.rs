@@ -9,6 +9,7 @@ use crate::board::slot_named;
 use crate::locate::is_fair;
 use revisum_engine::catalog::TestSpec;
 use revisum_engine::units::PhysAddr;
+use revisum_record::fitted::{Board, Slot};
 use revisum_record::outcome::{Judgement, Outcome};
 use revisum_record::run_state::RunState;
 
@@ -152,6 +153,39 @@ pub fn placed_anew(state: &RunState, locator: &Locator) -> Option<Place> {
         0 => None,
         1 => slots.pop().map(Place::Slot),
         _ => Some(Place::Several(slots)),
+    }
+}
+
+/// The half of the addresses that the wrong words are in, where registers tell halves; nothing where they are in both, or where the words that
+/// were kept do not stand for all.
+pub fn half_of(state: &RunState, locator: &Locator) -> Option<Place> {
+    if !state.held.addresses_known || !is_fair(state) {
+        return None;
+    }
+    let mut words = [0u64; 2];
+    for (place, _) in state.digest.cells() {
+        *words.get_mut(usize::from(locator.channel(PhysAddr(place))?))? += 1;
+    }
+    let all = words[0] + words[1];
+    let most = words.iter().position(|count| all > 0 && *count * 10 >= all * 9);
+    most.map(|half| Place::Half(half as u8)).or_else(|| (all > 0).then_some(Place::Spread))
+}
+
+/// The two groups of slots that halves of the addresses can belong to: by the channels that slots name, else of a mainboard with two slots each.
+pub fn halves_of(board: &Board) -> Option<[Vec<String>; 2]> {
+    let ids = |of: &dyn Fn(&Slot) -> bool| -> Vec<String> {
+        board.slots.iter().filter(|slot| of(slot)).map(|slot| slot.id.clone()).collect()
+    };
+    let channels: BTreeSet<Option<&str>> = board.slots.iter().map(|slot| slot.channel.as_deref()).collect();
+    match channels.into_iter().collect::<Vec<_>>()[..] {
+        [Some(one), Some(other)] => {
+            Some([one, other].map(|name| ids(&|slot: &Slot| slot.channel.as_deref() == Some(name))))
+        }
+        [None] => match &board.slots[..] {
+            [one, other] => Some([vec![one.id.clone()], vec![other.id.clone()]]),
+            _ => None,
+        },
+        _ => None,
     }
 }
 

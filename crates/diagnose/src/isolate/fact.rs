@@ -17,6 +17,8 @@ pub enum Place {
     Spread,
     /// All or nearly all in one slot.
     Slot(String),
+    /// All or nearly all in this half of the addresses, 0 or 1.
+    Half(u8),
     /// A good part of them in each of these slots.
     Several(Vec<String>),
 }

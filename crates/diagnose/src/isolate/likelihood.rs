@@ -1,7 +1,7 @@
 //! How likely a hypothesis makes what a run shows.
 
 use super::bench::{Bench, Fit, Seen};
-use super::cause::{Hypothesis, Kind, Part, Rate, Space, With};
+use super::cause::{Hypothesis, Kind, Part, Rate, Space, WORLDS, With};
 
 /// A run that is meant: its fitting and its length.
 #[derive(Clone, Copy)]
@@ -164,7 +164,7 @@ fn home(bench: &Bench<'_>, part: Part, fit: &Fit) -> (u32, f64) {
 
 /// Whether a map can place errors in this fitting at all.
 pub(super) fn is_placed(bench: &Bench<'_>, fit: &Fit) -> bool {
-    bench.case.map_known && fit.count >= 2
+    bench.is_placed(fit)
 }
 
 /// Outcomes of a run: clean, errors placed nowhere, over several slots, and in each slot.
@@ -172,6 +172,9 @@ pub(super) const CLEAN: usize = 0;
 pub(super) const ERRORS: usize = 1;
 pub(super) const SPREAD: usize = 2;
 pub(super) const FIRST_SLOT: usize = 3;
+
+/// Room for the outcomes in each world.
+pub(super) type Outcomes = [Vec<f64>; WORLDS];
 
 /// Chances of a run by one hypothesis: of a clean end, and of each part that it shows.
 struct Chances {
@@ -190,7 +193,7 @@ fn chances(bench: &Bench<'_>, hypothesis: &Hypothesis, trial: &Trial<'_>, first:
     Chances { clean, shown }
 }
 
-/// The probability of every outcome, by a right map and by a wrong one. `before` is the slot that a map named in the same fitting
+/// The probability of every outcome in each world. `before` is the slot that a map named in the same fitting
 /// before. `out` has room for [`FIRST_SLOT`] and all slots, twice; without a map in this fitting only the first two are written.
 pub(super) fn outcomes(
     bench: &Bench<'_>,
@@ -199,22 +202,23 @@ pub(super) fn outcomes(
     first: bool,
     loose: f64,
     before: Option<u8>,
-    out: &mut [Vec<f64>; 2],
+    out: &mut Outcomes,
 ) {
     let Chances { clean, shown } = chances(bench, hypothesis, trial, first, loose);
     let errors = 1.0 - clean;
-    let [right, wrong] = out;
-    (right[CLEAN], wrong[CLEAN]) = (clean, clean);
+    out.iter_mut().for_each(|world| world[CLEAN] = clean);
     if !is_placed(bench, trial.fit) {
-        (right[ERRORS], wrong[ERRORS]) = (errors, errors);
+        out.iter_mut().for_each(|world| world[ERRORS] = errors);
         return;
     }
-    right[SPREAD..].fill(0.0);
-    wrong[SPREAD..].fill(0.0);
     let map = &bench.priors.map;
     let fitted = f64::from(trial.fit.count);
     let told = errors * map.told;
-    (right[ERRORS], wrong[ERRORS]) = (errors - told, errors - told);
+    for world in out.iter_mut() {
+        world[SPREAD..].fill(0.0);
+        world[ERRORS] = errors - told;
+    }
+    let [right, wrong, exchanged] = out;
     let total = shown[0] + shown[1] + trial.stray;
     let mut blurred = trial.stray / total;
     for (part, shown) in hypothesis.parts().iter().zip(shown) {
@@ -226,23 +230,38 @@ pub(super) fn outcomes(
             continue;
         }
         for slot in bits(homes) {
-            right[FIRST_SLOT + slot] += told * share * sharp / f64::from(known);
+            let each = told * share * sharp / f64::from(known);
+            right[FIRST_SLOT + bench.place_of(slot)] += each;
+            exchanged[FIRST_SLOT + bench.exchanged(slot)] += each;
         }
         blurred += share * (1.0 - sharp);
     }
     // Who is not named sharply is spread, or any slot.
-    right[SPREAD] += told * blurred * map.spread;
     let any = told * blurred * (1.0 - map.spread) / fitted;
     let sharply = told * (1.0 - blurred);
-    wrong[SPREAD] += told * blurred * map.spread;
+    for world in [&mut *right, &mut *wrong, &mut *exchanged] {
+        world[SPREAD] += told * blurred * map.spread;
+        filled(trial.fit).for_each(|slot| world[FIRST_SLOT + bench.place_of(slot)] += any);
+    }
+    wrongly(bench, trial.fit, before, sharply, wrong);
+}
+
+/// Slots with a module.
+fn filled(fit: &Fit) -> impl Iterator<Item = usize> + '_ {
+    fit.module_in.iter().enumerate().filter(|(_, module)| module.is_some()).map(|(slot, _)| slot)
+}
+
+/// A wrong map names the same place again.
+fn wrongly(bench: &Bench<'_>, fit: &Fit, before: Option<u8>, sharply: f64, row: &mut [f64]) {
+    let places = bench.places(fit);
+    let count = places.len() as f64;
+    let same_again = bench.priors.map.same_again;
     let (same, others) = match before {
-        // A wrong map names the same slot again.
-        Some(_) => (sharply * map.same_again, sharply * (1.0 - map.same_again) / (fitted - 1.0)),
-        None => (0.0, sharply / fitted),
+        Some(_) => (sharply * same_again, sharply * (1.0 - same_again) / (count - 1.0)),
+        None => (0.0, sharply / count),
     };
-    for slot in trial.fit.module_in.iter().enumerate().filter(|(_, module)| module.is_some()).map(|(slot, _)| slot) {
-        right[FIRST_SLOT + slot] += any;
-        wrong[FIRST_SLOT + slot] += any + if before == Some(slot as u8) { same } else { others };
+    for place in places {
+        row[FIRST_SLOT + place] += if before == Some(place as u8) { same } else { others };
     }
 }
 
@@ -290,8 +309,8 @@ pub(super) fn joint(bench: &Bench<'_>, space: &Space, trial: &Trial<'_>, touched
             clean *= 1.0 - *shows_in;
         }
         let class = usize::from(hypothesis.class);
-        let [right, wrong] = hypothesis.weight;
-        let (both, errors) = (right + wrong, 1.0 - clean);
+        let [right, wrong, exchanged] = hypothesis.weight;
+        let (both, errors) = (right + wrong + exchanged, 1.0 - clean);
         let sum = &mut sums[class];
         sum.clean += both * clean;
         sum.untold += both * errors * (1.0 - told);
@@ -308,8 +327,11 @@ pub(super) fn joint(bench: &Bench<'_>, space: &Space, trial: &Trial<'_>, touched
             }
             let share = sharp * shown / total;
             sharply += share;
-            let each = right * errors * told * share / f64::from(homes.count_ones());
-            bits(homes).for_each(|slot| row[FIRST_SLOT + slot] += each);
+            let each = errors * told * share / f64::from(homes.count_ones());
+            for slot in bits(homes) {
+                row[FIRST_SLOT + bench.place_of(slot)] += right * each;
+                row[FIRST_SLOT + bench.exchanged(slot)] += exchanged * each;
+            }
         }
         sum.blurred += both * errors * told * (1.0 - sharply);
         sum.wrongly += wrong * errors * told * sharply;
@@ -329,13 +351,8 @@ fn spread_out(bench: &Bench<'_>, fit: &Fit, before: Option<u8>, sum: Sums, row: 
     let (map, fitted) = (&bench.priors.map, f64::from(fit.count));
     row[SPREAD] += sum.blurred * map.spread;
     let any = sum.blurred * (1.0 - map.spread) / fitted;
-    let (same, others) = match before {
-        Some(_) => (sum.wrongly * map.same_again, sum.wrongly * (1.0 - map.same_again) / (fitted - 1.0)),
-        None => (0.0, sum.wrongly / fitted),
-    };
-    for slot in fit.module_in.iter().enumerate().filter(|(_, module)| module.is_some()).map(|(slot, _)| slot) {
-        row[FIRST_SLOT + slot] += any + if before == Some(slot as u8) { same } else { others };
-    }
+    filled(fit).for_each(|slot| row[FIRST_SLOT + bench.place_of(slot)] += any);
+    wrongly(bench, fit, before, sum.wrongly, row);
 }
 
 /// What one run showed, as it counts.
@@ -351,13 +368,13 @@ pub(super) struct Shown<'a> {
     pub first: bool,
 }
 
-/// Probability of what was seen, by a right map and by a wrong one.
+/// Probability of what was seen in each world.
 pub(super) fn of_seen(
     bench: &Bench<'_>,
     hypothesis: &Hypothesis,
     run: &Shown<'_>,
-    out: &mut [Vec<f64>; 2],
-) -> [f64; 2] {
+    out: &mut Outcomes,
+) -> [f64; WORLDS] {
     if matches!(run.seen, Seen::Dark | Seen::Starts) {
         // What is dead is so from the first moment on.
         let trial = Trial { passes: run.trial.passes.max(1.0), ..run.trial };
@@ -370,16 +387,16 @@ pub(super) fn of_seen(
             (true, true) => DARK_AGAIN,
             (false, _) => STRAY_DARK,
         };
-        return [if run.seen == Seen::Dark { dark } else { 1.0 - dark }; 2];
+        return [if run.seen == Seen::Dark { dark } else { 1.0 - dark }; WORLDS];
     }
     outcomes(bench, hypothesis, &run.trial, run.first, hypothesis.loose, run.before, out);
     let by = match run.seen {
-        Seen::Clean => [out[0][CLEAN], out[1][CLEAN]],
+        Seen::Clean => out.each_ref().map(|world| world[CLEAN]),
         // Nothing told: errors of any place.
-        Seen::Errors | Seen::Dark | Seen::Starts => [1.0 - out[0][CLEAN], 1.0 - out[1][CLEAN]],
-        Seen::Spread => [out[0][SPREAD], out[1][SPREAD]],
+        Seen::Errors | Seen::Dark | Seen::Starts => out.each_ref().map(|world| 1.0 - world[CLEAN]),
+        Seen::Spread => out.each_ref().map(|world| world[SPREAD]),
         Seen::Several(slots) => several(bench, hypothesis, run, slots, out),
-        Seen::Slot(slot) => [0, 1].map(|by| out[by][FIRST_SLOT + usize::from(slot)]),
+        Seen::Slot(slot) => out.each_ref().map(|world| world[FIRST_SLOT + usize::from(slot)]),
     };
     let how = manner(bench, hypothesis, run);
     by.map(|by| by * how)
@@ -387,7 +404,7 @@ pub(super) fn of_seen(
 
 /// Probability that a good part of the errors was in each of just these slots: each part that shows is at home in one of them, or nobody is
 /// sharply anywhere.
-fn several(bench: &Bench<'_>, hypothesis: &Hypothesis, run: &Shown<'_>, slots: u32, out: &[Vec<f64>; 2]) -> [f64; 2] {
+fn several(bench: &Bench<'_>, hypothesis: &Hypothesis, run: &Shown<'_>, slots: u32, out: &Outcomes) -> [f64; WORLDS] {
     let (map, fit) = (&bench.priors.map, run.trial.fit);
     let Chances { shown, .. } = chances(bench, hypothesis, &run.trial, run.first, hypothesis.loose);
     let sets = ((1u64 << fit.count.min(32)) as f64 - f64::from(fit.count) - 1.0).max(1.0);
@@ -398,7 +415,7 @@ fn several(bench: &Bench<'_>, hypothesis: &Hypothesis, run: &Shown<'_>, slots: u
         (true, false) => (1.0 - IN_ALL) / (sets - 1.0),
         (false, _) => 1.0 / sets,
     };
-    let blurred = [0, 1].map(|by: usize| out[by][SPREAD] * of_sets);
+    let blurred = out[0][SPREAD] * of_sets;
     let mut both = map.told;
     let mut covered = 0;
     for (part, shown) in hypothesis.parts().iter().zip(shown) {
@@ -412,7 +429,8 @@ fn several(bench: &Bench<'_>, hypothesis: &Hypothesis, run: &Shown<'_>, slots: u
         [_] if covered & slots == slots => both * 0.2,
         _ => 0.0,
     };
-    [exactly + blurred[0], blurred[1] + exactly * map.wrong / sets]
+    // Halves are never several.
+    [exactly + blurred, out[1][SPREAD] * of_sets + exactly * map.wrong / sets, exactly + blurred]
 }
 
 /// Whether a cause belongs to no module and no slot.
@@ -457,11 +475,14 @@ mod tests {
 
     /// What is worked out for all hypotheses at once is what each of them comes to.
     #[rstest]
-    #[case::placed(true, None, &[0, 1, 2])]
-    #[case::named_before(true, Some(2), &[0, 1, 2])]
-    #[case::without_a_map(false, None, &[0, 1, 2])]
-    #[case::alone(true, None, &[1])]
-    fn the_sum_is_that_of_its_parts(#[case] map_known: bool, #[case] before: Option<u8>, #[case] filled: &[u8]) {
+    #[case::placed(Some(true), None, &[0, 1, 2])]
+    #[case::named_before(Some(true), Some(2), &[0, 1, 2])]
+    #[case::without_a_map(Some(false), None, &[0, 1, 2])]
+    #[case::alone(Some(true), None, &[1])]
+    #[case::halves(None, None, &[0, 1, 2])]
+    #[case::half_named_before(None, Some(2), &[0, 1, 2])]
+    #[case::in_one_half(None, None, &[0, 1])]
+    fn the_sum_is_that_of_its_parts(#[case] map: Option<bool>, #[case] before: Option<u8>, #[case] filled: &[u8]) {
         let slot = |id: &str| KnownSlot { id: id.into(), channel: Some(id[..1].into()), soldered: false };
         let placement = [("A1", "one"), ("A2", "two"), ("B1", "three")].map(|(slot, id)| (slot.into(), id.into()));
         let failed =
@@ -471,7 +492,8 @@ mod tests {
             slots: ["A1", "A2", "B1", "B2"].map(slot).into(),
             modules: modules.map(|(id, kit)| KnownModule { kit: Some(kit.into()), ..KnownModule::of(id) }).into(),
             settings: vec!["profile".into(), "stock".into()],
-            map_known,
+            map_known: map == Some(true),
+            halves: map.is_none().then(|| [vec!["A1".into(), "A2".into()], vec!["B1".into(), "B2".into()]]),
             runs: vec![failed],
             ..Case::default()
         };
@@ -483,12 +505,13 @@ mod tests {
         let Joint { rows, kinds } = joint(&bench, &space, &trial, &[1], before);
         let mut expected = vec![0.0; rows.len()];
         let room = FIRST_SLOT + bench.slots.len();
-        let mut out = [vec![0.0; room], vec![0.0; room]];
+        let mut out = [vec![0.0; room], vec![0.0; room], vec![0.0; room]];
         for hypothesis in &space.all {
             outcomes(&bench, hypothesis, &trial, false, hypothesis.loose_after(&[1]), before, &mut out);
             for kind in 0..kinds {
+                let worlds = hypothesis.weight.iter().zip(&out);
                 expected[usize::from(hypothesis.class) * kinds + kind] +=
-                    hypothesis.weight[0] * out[0][kind] + hypothesis.weight[1] * out[1][kind];
+                    worlds.map(|(weight, out)| weight * out[kind]).sum::<f64>();
             }
         }
         assert!(rows.iter().zip(&expected).all(|(a, b)| (a - b).abs() < 1e-12), "{rows:?} {expected:?}");

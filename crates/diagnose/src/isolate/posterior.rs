@@ -104,7 +104,7 @@ pub(super) fn take_in(
         trial,
         first,
     };
-    let mut out = [vec![0.0; FIRST_SLOT + bench.slots.len()], vec![0.0; FIRST_SLOT + bench.slots.len()]];
+    let mut out = std::array::from_fn(|_| vec![0.0; FIRST_SLOT + bench.slots.len()]);
     for hypothesis in &mut space.all {
         let likely = of_seen(bench, hypothesis, &shown, &mut out);
         hypothesis.weight.iter_mut().zip(likely).for_each(|(weight, likely)| *weight *= likely);

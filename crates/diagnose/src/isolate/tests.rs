@@ -378,3 +378,48 @@ fn proof_adds_up_over_runs(#[case] clean: &[f64], #[case] missing: Option<f64>) 
         (verdict, _) => panic!("{verdict:?}"),
     }
 }
+
+/// Two modules, of which nothing tells in which half of the addresses they are: exchanging them shows whether the half with the errors follows.
+#[rstest]
+#[case::it_follows(1, true)]
+#[case::it_stays(0, false)]
+fn exchanged_modules_show_whether_the_half_follows(#[case] then: u8, #[case] modules: bool) {
+    let placed = |one: &str, other: &str| vec![("X".to_owned(), one.to_owned()), ("Y".to_owned(), other.to_owned())];
+    let failed = |placement: Vec<(String, String)>, half: u8| RunFact {
+        evidence: Evidence::Errors(Place::Half(half)),
+        ..RunFact::clean(placement, 40.0, 4.0)
+    };
+    let slot = |id: &str| KnownSlot { id: id.into(), channel: None, soldered: false };
+    let of_kind = |case: &Case| {
+        let odds = advise(case).odds;
+        let sum = |wanted: fn(&Suspect) -> bool| -> f64 {
+            odds.iter().filter(|odds| wanted(&odds.suspect)).map(|odds| odds.probability).sum()
+        };
+        [sum(|suspect| matches!(suspect, Suspect::Module(_))), sum(|suspect| matches!(suspect, Suspect::Slot(_)))]
+    };
+    let mut case = Case {
+        slots: ["X", "Y"].map(slot).into(),
+        modules: ["one", "two"].map(KnownModule::of).into(),
+        halves: Some([vec!["X".into()], vec!["Y".into()]]),
+        runs: vec![failed(placed("one", "two"), 0)],
+        ..Case::default()
+    };
+    let before = of_kind(&case);
+    let each = |case: &Case| -> Vec<f64> {
+        let name = |id: &str| {
+            advise(case)
+                .odds
+                .iter()
+                .find(|odds| odds.suspect == Suspect::Module(id.into()))
+                .map_or(0.0, |odds| odds.probability)
+        };
+        vec![name("one"), name("two")]
+    };
+    // Which of the two it is no half tells by itself.
+    assert!((each(&case)[0] - each(&case)[1]).abs() < 1e-9);
+    case.runs.push(failed(placed("two", "one"), then));
+    let after = of_kind(&case);
+    let ratio = |odds: [f64; 2]| odds[0] / odds[1];
+    assert_eq!(ratio(after) > 3.0 * ratio(before), modules, "{before:?} {after:?}");
+    assert_eq!(ratio(after) < ratio(before) / 3.0, !modules, "{before:?} {after:?}");
+}

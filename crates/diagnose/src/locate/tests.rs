@@ -74,7 +74,7 @@ fn failing_words_are_mapped_inside_their_module(#[case] locator: Locator, #[case
 #[test]
 fn a_module_taken_out_names_the_slot_of_earlier_errors() {
     use crate::controller::tests::arranged;
-    use crate::isolate::{Place, placed_anew};
+    use crate::isolate::{Place, half_of, halves_of, placed_anew};
     let run = |slots: &[(u8, u64)], words: &[u64]| {
         let (registers, board) = arranged(slots);
         let mut state = RunState::default();
@@ -92,6 +92,10 @@ fn a_module_taken_out_names_the_slot_of_earlier_errors() {
         placed_anew(&failed, &locator_of(&failed.begin, None, &shown))
     };
     assert_eq!(place(&[&failed]), None);
+    // The half is known all the same.
+    let halves = locator_of(&failed.begin, None, &Default::default());
+    assert_eq!(half_of(&failed, &halves), Some(Place::Half(0)));
+    assert_eq!(halves_of(&failed.begin.board), Some([vec!["P".to_owned()], vec!["Q".to_owned()]]));
     assert_eq!(place(&[&failed, &other]), Some(Place::Slot("Q".into())));
     let shown = shown_by([&failed, &other], &failed.begin);
     let location = locate_run(&failed, &locator_of(&failed.begin, None, &shown), &failed.begin.board);

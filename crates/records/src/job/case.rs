@@ -5,8 +5,8 @@ use std::collections::BTreeMap;
 use revisum_diagnose::address::{Locator, MapFile};
 use revisum_diagnose::controller::ShownChannels;
 use revisum_diagnose::isolate::{
-    Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, look_of, marks, moves,
-    one_module_pass_minutes, placed_anew, reach_of, reached, tilt,
+    Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, half_of, halves_of, look_of,
+    marks, moves, one_module_pass_minutes, placed_anew, reach_of, reached, tilt,
 };
 use revisum_diagnose::locate::{Refuted, is_confirmed, locator_of, names_slots, shown_by, trusted_map};
 use revisum_record::fitted::Board;
@@ -42,11 +42,13 @@ impl Job {
         let runs: Vec<RunFact> = self.facts(&priors).into_iter().map(|(_, fact)| fact).collect();
         let mut picked = self.state.intake.as_ref().map(|intake| intake.picked.clone()).unwrap_or_default();
         picked.extend(tilt_answers(&self.state.logged).map(str::to_owned));
+        let tells_halves = runs.iter().any(|run| matches!(run.evidence, Evidence::Errors(Place::Half(_))));
         Case {
             slots: board.slots.iter().map(KnownSlot::from).collect(),
             modules: modules.into_iter().map(known).collect(),
             settings: if offered.len() > 1 { offered.to_vec() } else { Vec::new() },
             map_known: self.places_errors(),
+            halves: halves_of(board).filter(|_| tells_halves),
             map_proven: self.is_proven(),
             reach: reach_of(&runs),
             present: (!runs.is_empty()).then(|| (board.known_placement(), settings.to_owned())),
@@ -149,6 +151,8 @@ impl Job {
         let locator = locator_by(&run.state, map, &shown);
         // What other arrangements showed of slots came after this run placed its errors.
         let placed = (shown.count() > 0 && map.is_ok()).then(|| placed_anew(&run.state, &locator)).flatten();
+        // Where nothing names slots, halves are left.
+        let placed = placed.or_else(|| half_of(&run.state, &locator).filter(|_| map.is_ok() && !self.places_errors()));
         let evidence = match (&fact.evidence, placed) {
             (Evidence::Errors(Place::Unknown | Place::Spread), Some(place)) => Evidence::Errors(place),
             (known, _) => known.clone(),

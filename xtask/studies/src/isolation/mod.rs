@@ -77,6 +77,7 @@ fn outfit(modules: usize) -> Outfit {
         free_slots: 0,
         spare: false,
         map: false,
+        halves: false,
         half: false,
         kits: false,
     }
@@ -86,6 +87,7 @@ fn rows() -> Vec<Row> {
     let by_hand = |passes, careful| Procedure::ByHand { passes, careful };
     let row = |name, nature, outfit, procedure| Row { name, nature, outfit, procedure };
     let mapped = |modules| Outfit { map: true, ..outfit(modules) };
+    let halves = |modules| Outfit { halves: true, ..outfit(modules) };
     let spare = |modules| Outfit { spare: true, ..outfit(modules) };
     let half = |modules| Outfit { half: true, ..mapped(modules) };
     vec![
@@ -94,10 +96,12 @@ fn rows() -> Vec<Row> {
         row("4 modules, planner, no map", Nature::modelled, outfit(4), Procedure::Planner),
         row("4 modules, planner, map", Nature::modelled, mapped(4), Procedure::Planner),
         row("4 modules, planner, map in half of them", Nature::modelled, half(4), Procedure::Planner),
+        row("4 modules, planner, halves without a name", Nature::modelled, halves(4), Procedure::Planner),
         row("2 modules, by hand, 4 passes each", Nature::modelled, outfit(2), by_hand(4.0, false)),
         row("2 modules, planner, no map", Nature::modelled, outfit(2), Procedure::Planner),
         row("2 modules, planner, spare", Nature::modelled, spare(2), Procedure::Planner),
         row("2 modules, planner, map", Nature::modelled, mapped(2), Procedure::Planner),
+        row("2 modules, planner, halves without a name", Nature::modelled, halves(2), Procedure::Planner),
         row(
             "2 modules, planner, map or spare in half of them",
             Nature::modelled,
@@ -110,6 +114,7 @@ fn rows() -> Vec<Row> {
         row("4 modules, other world, planner, map in half of them", Nature::different, half(4), Procedure::Planner),
         row("4 modules with cells, planner, no map", Nature::with_cells, outfit(4), Procedure::Planner),
         row("4 modules with cells, planner, map", Nature::with_cells, mapped(4), Procedure::Planner),
+        row("4 modules with cells, planner, halves without a name", Nature::with_cells, halves(4), Procedure::Planner),
         row("4 modules with cells, planner, map in half of them", Nature::with_cells, half(4), Procedure::Planner),
         row("4 modules with cells, by hand, 8 passes, repeat first", Nature::with_cells, half(4), by_hand(8.0, true)),
         row(
@@ -323,6 +328,12 @@ fn planned(
         modules: modules.collect(),
         settings: world.settings.clone(),
         map_known: outfit.map,
+        halves: outfit.halves.then(|| {
+            [0, 1].map(|channel| {
+                let own = (0..outfit.slots()).filter(|slot| slot % outfit.channels == channel);
+                own.map(|slot| slot_name(&outfit, slot)).collect()
+            })
+        }),
         reach: world.reach(&first),
         runs: vec![first],
         priors: priors.clone(),

@@ -20,6 +20,8 @@ pub struct Outfit {
     pub spare: bool,
     /// Errors can be placed.
     pub map: bool,
+    /// Errors can be placed in a half of the addresses, of which nothing tells the channel.
+    pub halves: bool,
     /// Map and spare are there in every other case only.
     pub half: bool,
     /// Modules come from two kits in turn, and it is known.
@@ -224,11 +226,48 @@ impl World {
         let mut run = run;
         let fault = shown.last().cloned().flatten().map(|(fault, _)| fault);
         let place = if placed { self.place(fault.as_ref(), &now) } else { Place::Unknown };
+        if self.outfit.halves && run.placement.len() > 1 {
+            let place = self.half(fault.as_ref(), &now);
+            return RunFact {
+                evidence: Evidence::Errors(place),
+                ..self.without_a_place(run, &shown, &now, exposure, first)
+            };
+        }
         if self.cells {
             self.tell(&mut run, &shown, &now, &place, exposure, first);
         }
         let place = if self.cells && placed && shown.len() > 1 { self.both(&shown, &now, place) } else { place };
         RunFact { evidence: Evidence::Errors(place), ..run }
+    }
+
+    fn without_a_place(
+        &mut self,
+        mut run: RunFact,
+        shown: &[Option<(Fault, Rate)>],
+        now: &[Option<usize>],
+        exposure: f64,
+        first: bool,
+    ) -> RunFact {
+        if self.cells {
+            self.tell(&mut run, shown, now, &Place::Unknown, exposure, first);
+        }
+        run
+    }
+
+    /// The half that errors are in, where both channels hold something; in every other case the halves are exchanged.
+    fn half(&mut self, fault: Option<&Fault>, now: &[Option<usize>]) -> Place {
+        let channels = self.outfit.channels;
+        let filled = |channel: usize| (0..now.len()).any(|slot| slot % channels == channel && now[slot].is_some());
+        if !filled(0) || !filled(1) {
+            return Place::Unknown;
+        }
+        match self.place(fault, now) {
+            Place::Slot(name) => {
+                let slot = (0..now.len()).find(|slot| slot_name(&self.outfit, *slot) == name).unwrap_or(0);
+                Place::Half((slot % channels) as u8 ^ (self.seed & 1) as u8)
+            }
+            other => other,
+        }
     }
 
     fn touch(&mut self, now: &[Option<usize>], reseated: &[usize]) {
