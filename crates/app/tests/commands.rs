@@ -103,6 +103,31 @@ fn saved_facts_read_the_same() {
     assert_eq!(output.status.code(), Some(3));
 }
 
+/// Where nothing but the controller's registers tells the map, they are saved, read again, refused when damaged, and place errors.
+#[test]
+fn registers_place_errors() {
+    let data = data();
+    let bench = concat!(env!("CARGO_MANIFEST_DIR"), "/../sim/tests/benches/registers.toml");
+    let folder = data.path().join("saved");
+    let saved = folder.to_str().unwrap();
+    let (_, here) = run_json(data.path(), &["board", "--sim", bench, "--json", "--save", saved]);
+    let (_, there) = run_json(data.path(), &["board", "--firmware", saved, "--json"]);
+    assert_eq!(here["controller"], there["controller"]);
+    assert_eq!(here["controller"]["family"], "client-2015");
+    let slots = |at: usize| &here["controller"]["positions"][at]["slots"];
+    assert_eq!((slots(0), slots(1)), (&json!(["DIMM_A1"]), &json!(["DIMM_B1"])));
+    let file = folder.join("registers");
+    let damaged = std::fs::read_to_string(&file).unwrap().replace("120c3300", "120c3200");
+    std::fs::write(&file, damaged).unwrap();
+    let output = run(data.path(), &["board", "--firmware", saved]);
+    assert_eq!(output.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&output.stderr).contains("the sum in the last line does not match"));
+    assert_eq!(run_json(data.path(), &["check", "--sim", bench, "--json"]).0, 1);
+    let (_, found) = run_json(data.path(), &["locate", "last", "--json"]);
+    assert_eq!((&found["location"]["certainty"], &found["location"]["because"]), (&json!("told"), &json!("registers")));
+    assert_eq!(found["location"]["slots"].as_object().unwrap().keys().collect::<Vec<_>>(), ["DIMM_B1"]);
+}
+
 /// Every fact of a simulated machine that is told twice is told alike, and every module tells its own description.
 #[rstest]
 fn simulated_machines_tell_their_boards(

@@ -5,6 +5,7 @@ use std::io::Write as _;
 
 use anyhow::Result;
 use revisum_diagnose::board::{Coverage, Fact, Finding};
+use revisum_diagnose::controller::{KnownController, Naming, Position};
 use revisum_engine::units::{PhysAddr, bytes_text};
 use revisum_record::fitted::Module;
 use revisum_sim::SimOptions;
@@ -82,6 +83,7 @@ fn in_json(look: &Look) -> Value {
         "coverage": look.coverage,
         "slots": inventory.board.slots,
         "mapped": inventory.mapped,
+        "controller": inventory.controller.as_ref().map(controller),
         "findings": findings_json(&look.findings(None, None)),
         "facts": inventory.facts.all(),
         "events": inventory.events,
@@ -90,6 +92,13 @@ fn in_json(look: &Look) -> Value {
         "encrypted": inventory.encrypted,
         "not_known": inventory.unknown.iter().map(words::board::unknown).collect::<Vec<_>>(),
     })
+}
+
+/// The memory controller by its registers: its family, and the slots that each position can be.
+fn controller(known: &KnownController) -> Value {
+    let position = |(position, slots, naming): (Position, Vec<String>, Naming)| json!({ "channel": position.channel, "number": position.slot, "slots": slots, "by": naming });
+    let positions: Vec<Value> = known.map.labels().map(position).collect();
+    json!({ "family": known.family.word(), "positions": positions })
 }
 
 fn text(look: &Look) -> Result<String> {
