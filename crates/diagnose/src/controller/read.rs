@@ -4,7 +4,7 @@
 use thiserror::Error;
 
 use super::family::{CLIENT_VENDOR, Family, NODE, NODE_VENDOR, identifier, split};
-use super::refusal::Refusal;
+use super::refusal::{Contradiction, Refusal};
 use super::registers::{Place, Registers};
 use super::{client, fabric, northbridge};
 
@@ -127,23 +127,24 @@ impl Reader<'_> {
 
     /// Reads a register twice: a machine with bad memory or a firmware at work is not believed.
     fn take(&mut self, place: Place) -> Result<(), NoRead> {
-        let failed = |why| NoRead::Failed(place, why);
-        let value = self.once(place).map_err(failed)?;
-        if self.once(place).map_err(failed)? != value {
+        let value = self.once(place)?;
+        if self.once(place)? != value {
             return Err(NoRead::Unsteady(place));
         }
         self.registers.insert(place, value);
         Ok(())
     }
 
-    fn once(&mut self, place: Place) -> Result<u32, String> {
+    fn once(&mut self, place: Place) -> Result<u32, NoRead> {
+        let base = if matches!(place, Place::Mapped { .. }) { self.mapped_base()? } else { 0 };
+        self.by_bus(place, base).map_err(|why| NoRead::Failed(place, why))
+    }
+
+    fn by_bus(&mut self, place: Place, base: u64) -> Result<u32, String> {
         match place {
             Place::Config { device, function, offset } => self.bus.config(device, function, offset),
             Place::Chosen { chosen, function, offset } => self.chosen(chosen, function, offset),
-            Place::Mapped { offset } => {
-                let base = self.mapped_base()?;
-                self.bus.mapped(base + u64::from(offset))
-            }
+            Place::Mapped { offset } => self.bus.mapped(base + u64::from(offset)),
             Place::Fabric { instance, function, offset } => {
                 // Access to one instance, function, register in words, instance.
                 let index = 1 | u32::from(offset & 0x7fc) | u32::from(function) << 11 | u32::from(instance) << 16;
@@ -166,14 +167,18 @@ impl Reader<'_> {
         value
     }
 
-    fn mapped_base(&mut self) -> Result<u64, String> {
+    fn mapped_base(&mut self) -> Result<u64, NoRead> {
         if let Some(base) = self.base {
             return Ok(base);
         }
         debug_assert_eq!(self.vendor(), Some(CLIENT_VENDOR));
-        let (low, high) = (self.bus.config(0, 0, BASE)?, self.bus.config(0, 0, BASE + 4)?);
+        let mut word = |offset| {
+            let place = Place::Config { device: 0, function: 0, offset };
+            self.bus.config(0, 0, offset).map_err(|why| NoRead::Failed(place, why))
+        };
+        let (low, high) = (word(BASE)?, word(BASE + 4)?);
         if low & 1 == 0 {
-            return Err("the controller's registers are switched off".to_owned());
+            return Err(Refusal::from(Contradiction::SwitchedOff).into());
         }
         // Bits 38 to 15.
         let base = (u64::from(high & 0x7f) << 32) | u64::from(low & 0xffff_8000);

@@ -272,11 +272,21 @@ struct FakeBus {
     reads: usize,
     /// From this read on every value is another one.
     unsteady_from: usize,
+    /// The host bridge shows no mapped registers.
+    switched_off: bool,
 }
 
 impl FakeBus {
     fn of(registers: Registers) -> Self {
-        Self { registers, chosen: 0, fabric: 0, management: 0, reads: 0, unsteady_from: usize::MAX }
+        Self {
+            registers,
+            chosen: 0,
+            fabric: 0,
+            management: 0,
+            reads: 0,
+            unsteady_from: usize::MAX,
+            switched_off: false,
+        }
     }
 
     fn value(&mut self, place: Place) -> Result<u32, String> {
@@ -293,7 +303,7 @@ impl RegisterBus for FakeBus {
     fn config(&mut self, device: u8, function: u8, offset: u16) -> Result<u32, String> {
         let is_client = self.registers.get(host(0)).is_some_and(|id| id as u16 == 0x8086);
         match (device, function, offset) {
-            (0, 0, 0x48) if is_client => Ok(MAPPED as u32 | 1),
+            (0, 0, 0x48) if is_client => Ok(MAPPED as u32 | u32::from(!self.switched_off)),
             (0, 0, 0x4c) if is_client => Ok((MAPPED >> 32) as u32),
             (0x18, 1, 0x10c) => Ok(self.chosen),
             (0x18, 4, 0x98) => {
@@ -351,6 +361,12 @@ fn unknown_controllers_are_left_alone(#[case] identifiers: &[(u8, u32)]) {
     let mut bus = FakeBus::of(registers);
     assert!(matches!(read(&mut bus).1, Some(NoRead::Refused(Refusal::Unknown { .. }))));
     assert_eq!(bus.reads, 2 * identifiers.len());
+}
+
+#[test]
+fn registers_that_are_switched_off_are_told() {
+    let mut bus = FakeBus { switched_off: true, ..FakeBus::of(client()) };
+    assert_eq!(read(&mut bus).1, Some(NoRead::Refused(Contradiction::SwitchedOff.into())));
 }
 
 #[test]

@@ -7,7 +7,7 @@ use std::fs::{File, OpenOptions};
 use std::os::unix::fs::FileExt;
 use std::path::PathBuf;
 
-use revisum_diagnose::controller::{NoRead, RegisterBus, Registers, read};
+use revisum_diagnose::controller::{NoRead, Refusal, RegisterBus, Registers, read};
 
 use crate::sys::register_page::RegisterPage;
 
@@ -19,7 +19,7 @@ const PAGE: u64 = 4096;
 pub(super) fn registers(trouble: &mut Vec<String>) -> Registers {
     let (registers, stopped) = read(&mut KernelBus::default());
     match stopped {
-        None | Some(NoRead::Refused(_)) => {}
+        None | Some(NoRead::Refused(Refusal::Unknown { .. })) => {}
         // Without a host bridge there is nothing to read, and nothing is missing.
         Some(_) if registers.is_empty() && !file(0, 0).exists() => {}
         Some(why) => trouble.push(format!("The memory controller's registers are not known: {why}.")),
