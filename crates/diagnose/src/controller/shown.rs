@@ -24,6 +24,9 @@ struct Arrangement {
 }
 
 impl ShownChannels {
+    /// Nothing was shown.
+    pub const NONE: Self = Self { channels: BTreeMap::new() };
+
     /// From the arrangements of one mainboard, each with the registers that were read in it. Registers that give no map, and
     /// arrangements that contradict each other, show nothing.
     pub fn of<'a>(arrangements: impl IntoIterator<Item = (&'a Registers, &'a Board)>) -> Self {

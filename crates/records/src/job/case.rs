@@ -10,7 +10,7 @@ use revisum_diagnose::isolate::{
 };
 use revisum_diagnose::locate::{Refuted, is_confirmed, locator_of, names_slots, shown_by, trusted_map};
 use revisum_record::fitted::Board;
-use revisum_record::journal::{OwnerTold, Step};
+use revisum_record::journal::{Begin, OwnerTold, Step};
 use revisum_record::logged::{LogEntry, tilt_answers};
 use revisum_record::run_state::RunState;
 
@@ -79,7 +79,8 @@ impl Job {
     /// Whether errors can be placed in slots: by an address map that nothing contradicts, or by error counters.
     fn places_errors(&self) -> bool {
         let by_map = |run: &RunState| run.begin.map.is_some() && trusted_map(run, self.states()).is_ok();
-        let by_registers = |run: &RunState| names_slots(&run.begin, &shown_by(self.states(), &run.begin));
+        let shown = self.shown();
+        let by_registers = |run: &RunState| names_slots(&run.begin, shown.of(&run.begin));
         self.states().any(|run| !run.hardware.places.is_empty() || by_map(run) || by_registers(run))
     }
 
@@ -100,7 +101,8 @@ impl Job {
     /// What happened, as evidence, in its order.
     fn facts(&self, priors: &Priors) -> Vec<(String, RunFact)> {
         let maps: Maps = self.runs().map(|run| (run.id.clone(), trusted_map(&run.state, self.states()))).collect();
-        let mut reached = self.reached(&maps);
+        let known = Known { maps, shown: self.shown(), places_errors: self.places_errors() };
+        let mut reached = self.reached(&known);
         let mut facts = Vec::new();
         let mut reseat = Vec::new();
         for step in &self.state.steps {
@@ -118,7 +120,7 @@ impl Job {
                     Some((String::new(), RunFact { evidence: Evidence::Starts, ..clean }))
                 }
                 Step::Told(told) => Some((String::new(), at_owner(told).by_owner(priors))),
-                Step::Ran(id) => self.fact(id, &maps, priors).map(|fact| {
+                Step::Ran(id) => self.fact(id, &known, priors).map(|fact| {
                     let reach = reached.remove(id).unwrap_or_default();
                     (id.clone(), RunFact { reach, ..fact })
                 }),
@@ -128,9 +130,16 @@ impl Job {
         facts
     }
 
-    fn fact(&self, id: &str, maps: &Maps, priors: &Priors) -> Option<RunFact> {
+    /// What its runs showed of the slots of the mainboard that it has now.
+    fn shown(&self) -> Shown {
+        let last = self.states().next_back();
+        let channels = last.map(|run| shown_by(self.states(), &run.begin)).unwrap_or_default();
+        Shown { mainboard: last.map(|run| run.begin.board.mainboard.clone()).unwrap_or_default(), channels }
+    }
+
+    fn fact(&self, id: &str, known: &Known, priors: &Priors) -> Option<RunFact> {
         let run = self.runs.get(id).filter(|run| run.standing != Standing::Running)?;
-        let map = maps.get(id)?;
+        let map = known.maps.get(id)?;
         let failed = run.state.end.is_none() && self.state.broke_off.get(id).is_some_and(|how| how.speaks_against_it());
         let fact = match RunFact::of(&run.state, map.is_ok()) {
             Some(fact) if failed => fact.broken_off(priors),
@@ -147,12 +156,13 @@ impl Job {
         if !run.state.has_errors() {
             return Some(RunFact { struck, ..fact });
         }
-        let shown = shown_by(self.states(), &run.state.begin);
-        let locator = locator_by(&run.state, map, &shown);
+        let shown = known.shown.of(&run.state.begin);
+        let locator = locator_by(&run.state, map, shown);
         // What other arrangements showed of slots came after this run placed its errors.
         let placed = (shown.count() > 0 && map.is_ok()).then(|| placed_anew(&run.state, &locator)).flatten();
         // Where nothing names slots, halves are left.
-        let placed = placed.or_else(|| half_of(&run.state, &locator).filter(|_| map.is_ok() && !self.places_errors()));
+        let only_halves = map.is_ok() && !known.places_errors;
+        let placed = placed.or_else(|| half_of(&run.state, &locator).filter(|_| only_halves));
         let evidence = match (&fact.evidence, placed) {
             (Evidence::Errors(Place::Unknown | Place::Spread), Some(place)) => Evidence::Errors(place),
             (known, _) => known.clone(),
@@ -175,7 +185,7 @@ impl Job {
     }
 
     /// By run and module: the part of the failing cells that the run reached. Cells of runs that do not count are not known to fail.
-    fn reached(&self, maps: &Maps) -> BTreeMap<String, Vec<(String, f64)>> {
+    fn reached(&self, known: &Known) -> BTreeMap<String, Vec<(String, f64)>> {
         let runs: Vec<&RunState> = self.counting().collect();
         if !runs.iter().any(|run| run.has_errors()) {
             return BTreeMap::new();
@@ -183,9 +193,9 @@ impl Job {
         let locators: Vec<Locator> = runs
             .iter()
             .map(|run| {
-                let shown = shown_by(self.states(), &run.begin);
-                let alone = || locator_of(&run.begin, None, &shown);
-                maps.get(&run.id).map_or_else(alone, |map| locator_by(run, map, &shown))
+                let shown = known.shown.of(&run.begin);
+                let alone = || locator_of(&run.begin, None, shown);
+                known.maps.get(&run.id).map_or_else(alone, |map| locator_by(run, map, shown))
             })
             .collect();
         reached(runs.into_iter().zip(&locators))
@@ -194,6 +204,28 @@ impl Job {
 
 /// By run the map that it went by, unless other runs refute it.
 type Maps = BTreeMap<String, Result<Option<MapFile>, Refuted>>;
+
+static NOTHING: ShownChannels = ShownChannels::NONE;
+
+/// What is known of all runs of a job together.
+struct Known {
+    maps: Maps,
+    shown: Shown,
+    places_errors: bool,
+}
+
+/// Channels of slots, and the mainboard that they are of.
+struct Shown {
+    mainboard: String,
+    channels: ShownChannels,
+}
+
+impl Shown {
+    /// Those that a run may go by: none on another mainboard.
+    fn of(&self, begin: &Begin) -> &ShownChannels {
+        if begin.board.mainboard == self.mainboard { &self.channels } else { &NOTHING }
+    }
+}
 
 fn locator_by(run: &RunState, map: &Result<Option<MapFile>, Refuted>, shown: &ShownChannels) -> Locator {
     locator_of(&run.begin, map.as_ref().ok().cloned().flatten(), shown)
