@@ -124,7 +124,8 @@ fn registers_place_errors() {
     assert!(String::from_utf8_lossy(&output.stderr).contains("the sum in the last line does not match"));
     assert_eq!(run_json(data.path(), &["check", "--sim", bench, "--json"]).0, 1);
     let (_, found) = run_json(data.path(), &["locate", "last", "--json"]);
-    assert_eq!((&found["location"]["certainty"], &found["location"]["because"]), (&json!("told"), &json!("registers")));
+    assert_eq!(found["location"]["certainty"], "told");
+    assert!(found["location"]["because"].as_str().unwrap().contains("registers of the memory controller"));
     assert_eq!(found["location"]["slots"].as_object().unwrap().keys().collect::<Vec<_>>(), ["DIMM_B1"]);
 }
 
