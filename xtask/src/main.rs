@@ -142,7 +142,8 @@ const SAME_CASES: (&str, &str) = ("PROPTEST_RNG_SEED", "20261129");
 /// foreign bytes are built and run beside them. A test that fails does not keep the others from being run: one go shows all that a change
 /// broke.
 fn test(args: &TestArgs) -> Result<()> {
-    packages::install(&[("tmux", "tmux"), ("pdftotext", "poppler-utils"), ("objdump", "binutils")])?;
+    let needed = [("tmux", "tmux"), ("pdftotext", "poppler-utils"), ("objdump", "binutils"), ("python3", "python3")];
+    packages::install(&needed)?;
     timed("formatting", || cargo(&["fmt", "--all", "--check"]))?;
     let linted = LINTED.map(|(name, value)| (name, Path::new(value)));
     timed("lints and tests", || {
