@@ -125,7 +125,7 @@ fn registers_place_errors() {
     assert_eq!(run_json(data.path(), &["check", "--sim", bench, "--json"]).0, 1);
     let (_, found) = run_json(data.path(), &["locate", "last", "--json"]);
     assert_eq!(found["location"]["certainty"], "told");
-    assert!(found["location"]["because"].as_str().unwrap().contains("registers of the memory controller"));
+    assert!(found["location"]["because"].as_str().unwrap().contains("registers tell which slots"));
     assert_eq!(found["location"]["slots"].as_object().unwrap().keys().collect::<Vec<_>>(), ["DIMM_B1"]);
 }
 

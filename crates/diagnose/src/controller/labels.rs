@@ -82,8 +82,8 @@ impl Labelled {
         };
         let labels = positions.iter().map(label).collect();
         let mut labelled = Self { map, labels, joined: BTreeMap::new() };
-        labelled.joined =
-            labelled.groups().map(|group| (labelled.slots_of(&group).join(" "), group)).map(swap).collect();
+        let joined = |group: Vec<Position>| (labelled.slots_of(&group).join(" "), group);
+        labelled.joined = labelled.groups().map(joined).map(|(slots, group)| (group, slots)).collect();
         Ok(labelled)
     }
 
@@ -121,10 +121,6 @@ impl Labelled {
     pub fn joined(&self, address: PhysAddr) -> Option<&str> {
         self.joined.get(&self.map.locate(address)).map(String::as_str)
     }
-}
-
-fn swap<A, B>((a, b): (A, B)) -> (B, A) {
-    (b, a)
 }
 
 type Assignment<'a> = BTreeMap<Position, &'a str>;

@@ -159,7 +159,7 @@ class Client(Machine):
         rng = self.rng
         self.put("mapped 05000", self.larger << 4 | (self.smaller_bytes // GIB) << 12 | rng.randrange(4))
         for channel, modules in enumerate(self.modules):
-            first, second, swapped = self.sorted_modules(modules)
+            first, second, _ = self.sorted_modules(modules)
             ranks = rng.randrange(4) << 8 | rng.randrange(2) << 10 | rng.randrange(4) << 24
             self.put(f"mapped {0x500C + 4 * channel:05x}", first | second << 16 | ranks)
         hash_value = self.hash_of(rng, 6, 24, 28) if rng.random() < 0.8 else 0

@@ -9,11 +9,10 @@ use std::path::PathBuf;
 
 use revisum_diagnose::controller::{NoRead, Refusal, RegisterBus, Registers, read};
 
+use crate::sys::pagemap::PAGE;
 use crate::sys::register_page::RegisterPage;
 
 const DEVICES: &str = "/sys/bus/pci/devices";
-/// A page of mapped registers.
-const PAGE: u64 = 4096;
 
 /// What could be read of a controller that is known; what stopped it is told, but not that a controller is unknown: its identifier says so.
 pub(super) fn registers(trouble: &mut Vec<String>) -> Registers {
