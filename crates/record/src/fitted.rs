@@ -34,6 +34,9 @@ pub struct Module {
     /// Overclocking profiles that are stored in it.
     #[serde(default)]
     pub profiles: Vec<String>,
+    /// Their speeds in MT/s, as far as they can be read.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub profile_speeds: Vec<u32>,
     /// Data lanes of each memory package, by its own description.
     #[serde(default)]
     pub package_width: Option<u8>,
@@ -84,8 +87,11 @@ impl Module {
 pub struct Slot {
     /// Name as the mainboard prints it.
     pub id: String,
-    /// Channel, where known.
+    /// Channel, where known: no two channels of a machine have the same name.
     pub channel: Option<String>,
+    /// Processor socket that it belongs to, where there are several and that is known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub socket: Option<String>,
     /// Its memory is soldered and cannot be taken out.
     #[serde(default)]
     pub soldered: bool,
@@ -131,6 +137,41 @@ impl Board {
     /// The slot of this name.
     pub fn slot(&self, id: &str) -> Option<&Slot> {
         self.slots.iter().find(|slot| slot.id == id)
+    }
+
+    /// The slots that names joined by blanks stand for. Names can have blanks in them: what the board knows is taken for a name; words that
+    /// fit no slots of it are names each.
+    pub fn slots_in<'a>(&self, joined: &'a str) -> Vec<&'a str> {
+        if joined.is_empty() {
+            return Vec::new();
+        }
+        self.split(joined).unwrap_or_else(|| joined.split(' ').collect())
+    }
+
+    /// In one go over the places where names can end, so that names made up to be ambiguous cost no time.
+    fn split<'a>(&self, joined: &'a str) -> Option<Vec<&'a str>> {
+        let ends: Vec<usize> = joined.match_indices(' ').map(|(at, _)| at).chain([joined.len()]).collect();
+        // For each end the start of the longest known name that ends there and that can be reached.
+        let mut begun: Vec<Option<usize>> = vec![None; ends.len()];
+        for at in 0..ends.len() {
+            let starts =
+                std::iter::once(0).chain((0..at).filter(|before| begun[*before].is_some()).map(|b| ends[b] + 1));
+            let mut known =
+                starts.filter(|start| joined.get(*start..ends[at]).is_some_and(|id| self.slot(id).is_some()));
+            let longest = known.next();
+            begun[at] = longest;
+        }
+        let mut names = Vec::new();
+        let mut at = ends.len() - 1;
+        loop {
+            let start = begun[at]?;
+            names.push(&joined[start..ends[at]]);
+            if start == 0 {
+                names.reverse();
+                return Some(names);
+            }
+            at = ends.iter().position(|end| end + 1 == start)?;
+        }
     }
 
     /// Which serial number sits in which slot.
@@ -179,4 +220,25 @@ pub struct MappedDevice {
     pub interleave_position: Option<u8>,
     /// How many consecutive rows each contributes in its turn; nothing where that is unknown or they do not take turns.
     pub interleave_depth: Option<u8>,
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case::plain(&["A1", "B1"], "A1 B1", &["A1", "B1"])]
+    #[case::one(&["A1", "B1"], "B1", &["B1"])]
+    #[case::with_blanks(&["DIMM 1", "DIMM 2"], "DIMM 1 DIMM 2", &["DIMM 1", "DIMM 2"])]
+    #[case::one_with_a_blank(&["DIMM 1", "DIMM 2"], "DIMM 2", &["DIMM 2"])]
+    #[case::commas(&["Board 1, DIMM 05", "Board 1, DIMM 06"], "Board 1, DIMM 05 Board 1, DIMM 06", &["Board 1, DIMM 05", "Board 1, DIMM 06"])]
+    #[case::names_within_names(&["A", "A B", "B"], "A B", &["A B"])]
+    #[case::other_board(&["X"], "A1 B1", &["A1", "B1"])]
+    #[case::nothing(&["A1"], "", &[])]
+    fn joined_names_come_apart(#[case] slots: &[&str], #[case] joined: &str, #[case] expected: &[&str]) {
+        let slots = slots.iter().map(|id| Slot { id: (*id).into(), ..Slot::default() }).collect();
+        assert_eq!(Board { slots, ..Board::default() }.slots_in(joined), expected);
+    }
 }

@@ -72,6 +72,9 @@ pub struct LogEntry {
     /// What it says, without control characters.
     #[serde(default)]
     pub text: String,
+    /// Who told of it, where several tell of one event; not kept.
+    #[serde(skip)]
+    pub teller: String,
 }
 
 impl LogEntry {
@@ -79,7 +82,8 @@ impl LogEntry {
     pub fn new(kind: LogKind, time: LogTime, text: String) -> Self {
         let (first, last) = (time.clone(), time);
         let (address, place, slots, module) = (None, String::new(), Vec::new(), None);
-        Self { kind, count: 1, first, last, address, place, slots, module, log: String::new(), text }
+        let (log, teller) = (String::new(), String::new());
+        Self { kind, count: 1, first, last, address, place, slots, module, log, text, teller }
     }
 
     /// Milliseconds since 1970 when it was logged last, where that is told.

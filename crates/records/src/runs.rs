@@ -338,7 +338,8 @@ fn slots_of(state: &RunState, judgement: &Judgement) -> String {
     match state.errors.slots.is_empty() {
         true => judgement.place.clone().unwrap_or_default(),
         false => {
-            state.errors.slots.keys().map(|slots| slots.replace(' ', say::slots_or())).collect::<Vec<_>>().join(", ")
+            let either = |joined: &String| state.begin.board.slots_in(joined).join(say::slots_or());
+            state.errors.slots.keys().map(either).collect::<Vec<_>>().join(", ")
         }
     }
 }

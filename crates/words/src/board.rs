@@ -1,6 +1,8 @@
 //! What is found on a board, what of it is unknown, and how much of its memory can be tested.
 
-use revisum_diagnose::board::{ErrorCounts, Fact, Finding, Found, Part, PartKind, SlotChange, SlotsAt, Unknown};
+use revisum_diagnose::board::{
+    ErrorCounts, Fact, Finding, Found, MissingWhy, Part, PartKind, SlotChange, SlotsAt, Unknown,
+};
 use revisum_diagnose::controller::Refusal;
 use revisum_engine::memory::{KeptBy, Limit};
 use revisum_engine::units::bytes_text;
@@ -21,12 +23,17 @@ pub fn found(finding: &Finding) -> String {
             };
             say::found_logged(counts(*errors), at, sources.join(say::join_and()))
         }
-        Found::MissingMemory { installed, given } => say::found_missing(bytes_text(*installed), bytes_text(*given)),
-        Found::TotalsDiffer { installed, mapped } => say::found_totals(bytes_text(*installed), bytes_text(*mapped)),
+        Found::MissingMemory { installed, given, .. } => {
+            say::found_missing(bytes_text(*installed), bytes_text(*given), bytes_text(*installed - *given))
+        }
         Found::LessThanBefore { was, is } => say::found_less(bytes_text(*was), bytes_text(*is)),
         Found::Changed(changes) => say::found_changed(changes.iter().map(change).collect::<Vec<_>>().join("; ")),
         Found::DamagedSpd(slots) => say::found_damaged_spd(slots.join(", ")),
         Found::Crowded { channel, .. } => say::found_crowded(channel),
+        Found::Unbalanced { channels, .. } => {
+            let each = |(channel, bytes): &(String, u64)| say::channel_holds(channel, bytes_text(*bytes));
+            say::found_unbalanced(channels.iter().map(each).collect::<Vec<_>>().join(", "))
+        }
         Found::IdleChannels { used, of } => say::found_idle(*used, *of),
         Found::Mixed(traits) => {
             say::found_mixed(traits.iter().map(Said::said).collect::<Vec<_>>().join(say::join_and()))
@@ -41,6 +48,11 @@ pub fn found(finding: &Finding) -> String {
                 |at: &SlotsAt| say::above_at(at.slots.join(say::join_and()), plain(at.speed), plain(at.made_for));
             say::found_profile_on(slots.iter().map(each).collect::<Vec<_>>().join(", "))
         }
+        Found::OffProfile(slots) => {
+            let each =
+                |at: &SlotsAt| say::above_at(at.slots.join(say::join_and()), plain(at.speed), plain(at.made_for));
+            say::found_off_profile(slots.iter().map(each).collect::<Vec<_>>().join(", "))
+        }
         Found::OldFirmware { years, date } => say::found_old_firmware(*years, date),
         Found::Encrypted => say::found_encrypted().to_owned(),
         Found::Disputed(facts) => say::found_disputed(facts.iter().map(disputed).collect::<Vec<_>>().join("; ")),
@@ -49,7 +61,8 @@ pub fn found(finding: &Finding) -> String {
         Found::NoSpd => say::found_no_spd().to_owned(),
         Found::Guest => say::found_guest().to_owned(),
         Found::NoTables => say::found_no_tables().to_owned(),
-        Found::HiddenAddresses => say::found_hidden().to_owned(),
+        Found::HiddenAddresses { saved: false } => say::found_hidden().to_owned(),
+        Found::HiddenAddresses { saved: true } => say::found_map_not_saved().to_owned(),
         Found::Speed(sign) => speed::sign(sign),
     }
 }
@@ -59,16 +72,23 @@ pub fn advice(finding: &Finding) -> String {
     let words = match &finding.what {
         Found::Counted { .. } => say::do_counted(),
         Found::Logged { .. } => say::do_logged(),
-        Found::MissingMemory { .. } => say::do_missing(),
-        Found::TotalsDiffer { .. } => say::do_totals(),
+        Found::MissingMemory { why, .. } => match why {
+            MissingWhy::NotMapped => say::do_missing_not_mapped(),
+            MissingWhy::Reserved => say::do_missing_reserved(),
+            MissingWhy::NothingHigh => say::do_missing_nothing_high(),
+            MissingWhy::Unknown => say::do_missing(),
+        },
         Found::LessThanBefore { .. } => say::do_less(),
         Found::Changed(_) => say::do_changed(),
         Found::DamagedSpd(_) => say::do_damaged_spd(),
         Found::Crowded { free, .. } => return say::do_crowded(free.join(say::join_or())),
+        Found::Unbalanced { better: Some(to), .. } => return say::do_unbalanced(&to.from, &to.to),
+        Found::Unbalanced { better: None, .. } => say::do_unbalanced_by_size(),
         Found::IdleChannels { .. } => say::do_idle(),
         Found::Mixed(_) => say::do_mixed(),
         Found::BelowRating(_) => say::do_below(),
         Found::ProfileOn(_) => say::do_profile_on(),
+        Found::OffProfile(_) => say::do_off_profile(),
         Found::OldFirmware { .. } => say::do_old_firmware(),
         Found::Encrypted => say::do_encrypted(),
         Found::Disputed(_) => say::do_disputed(),
@@ -77,7 +97,8 @@ pub fn advice(finding: &Finding) -> String {
         Found::NoSpd => say::do_no_spd(),
         Found::Guest => say::do_guest(),
         Found::NoTables => say::do_no_tables(),
-        Found::HiddenAddresses => say::do_hidden(),
+        Found::HiddenAddresses { saved: false } => say::do_hidden(),
+        Found::HiddenAddresses { saved: true } => say::do_map_not_saved(),
         Found::Speed(sign) => return speed::advice(sign),
     };
     words.to_owned()

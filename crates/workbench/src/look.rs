@@ -42,6 +42,7 @@ impl Look {
     pub fn at(machine: &Machine) -> Self {
         let (raw, system, offer) = (machine.firmware.raw(), machine.firmware.facts(), machine.memory.offer());
         let inventory = Inventory::read(&raw);
+        let system = SystemFacts { guest: system.guest || inventory.guest, ..system };
         let coverage = coverage(&inventory, &offer, system.seen_bytes, system.guest);
         Self {
             coverage: Some(coverage),
@@ -62,9 +63,11 @@ impl Look {
     /// When the folder holds none.
     pub fn of_folder(folder: &Path, wall_ms: i64) -> Result<Self> {
         let raw = revisum_linux::read_folder(folder).map_err(|error| WrongUse(error.to_string()))?;
-        let system = SystemFacts { machine: folder.display().to_string(), guest: raw.guest, ..SystemFacts::default() };
+        let system = SystemFacts { machine: folder.display().to_string(), saved: true, ..SystemFacts::default() };
+        let inventory = Inventory::read(&raw);
+        let system = SystemFacts { guest: raw.guest || inventory.guest, ..system };
         Ok(Self {
-            inventory: Inventory::read(&raw),
+            inventory,
             raw,
             system,
             coverage: None,

@@ -293,8 +293,10 @@ fn write_errors(out: &mut String, state: &RunState) -> std::fmt::Result {
     }
     writeln!(out)?;
     for (slots, words) in &state.errors.slots {
-        let place =
-            if slots.is_empty() { say::result_slot_unknown().to_owned() } else { slots.replace(' ', say::result_or()) };
+        let place = match state.begin.board.slots_in(slots) {
+            of if of.is_empty() => say::result_slot_unknown().to_owned(),
+            of => of.join(say::result_or()),
+        };
         writeln!(out, "{:>12}  {place}", say::result_errors(*words))?;
     }
     let lanes: Vec<String> = state.errors.lanes.wrong().take(8).map(|(lane, ..)| lane.to_string()).collect();

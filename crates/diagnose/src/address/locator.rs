@@ -283,6 +283,7 @@ mod tests {
             id: id.into(),
             channel: None,
             soldered: false,
+            socket: None,
             declared: false,
             module: fitted.contains(&id).then(Module::default),
         });

@@ -5,8 +5,8 @@ use std::collections::BTreeMap;
 use serde::Serialize;
 
 use super::boot_errors;
+use super::log_lines::in_log;
 use super::raw::RawFirmware;
-use revisum_engine::text::cleaned;
 use revisum_engine::units::PhysAddr;
 use revisum_record::fitted::{Board, MappedDevice};
 
@@ -41,11 +41,6 @@ pub struct MemoryEvent {
     pub text: String,
 }
 
-/// More than this many lines of one log are not read.
-const MOST_LINES: usize = 20_000;
-/// Longest line that is kept.
-const LONGEST: usize = 240;
-
 /// All of them, each placed as far as it can be.
 pub(super) fn read_events(
     raw: &RawFirmware,
@@ -71,96 +66,6 @@ pub(super) fn read_events(
         event.slots = placed(&event.place, event.address, board, mapped);
     }
     all
-}
-
-/// Events in the lines of a kernel log.
-fn in_log(lines: &[String], source: EventSource) -> Vec<MemoryEvent> {
-    let mut events: Vec<MemoryEvent> = Vec::new();
-    lines.iter().take(MOST_LINES).for_each(|line| take_line(&mut events, line, source));
-    events
-}
-
-/// Takes one more line of a kernel log: a new event, or what belongs to the last one.
-pub(crate) fn take_line(events: &mut Vec<MemoryEvent>, line: &str, source: EventSource) {
-    let line = cleaned(line, LONGEST);
-    let read = [counter_line, page_line, machine_check].iter().find_map(|read| read(&line, source));
-    if let Some(event) = read {
-        events.push(event);
-    } else if let Some(last) = events.last_mut().filter(|last| last.address.is_none()) {
-        // The address of a machine check stands on a line of its own, right after it.
-        if let Some(address) = after(&line, "ADDR ").or_else(|| after(&line, "physical_address: 0x")) {
-            last.address = hex(address).map(PhysAddr);
-        }
-    }
-}
-
-/// `EDAC MC0: 1 CE memory read error on DIMM_B1 (channel:1 slot:0 page:0x3ea4fb offset:0x600 …)`
-fn counter_line(line: &str, source: EventSource) -> Option<MemoryEvent> {
-    let rest = after(line, "EDAC MC")?;
-    let (_, rest) = rest.split_once(": ")?;
-    let mut words = rest.split_whitespace();
-    let count = words.next()?.parse().ok()?;
-    let corrected = match words.next()? {
-        "CE" => true,
-        "UE" => false,
-        _ => return None,
-    };
-    let place = after(rest, " on ").and_then(|place| place.split(" (").next()).unwrap_or("").trim();
-    let page = after(rest, "page:0x").and_then(hex);
-    let offset = after(rest, "offset:0x").and_then(hex).unwrap_or(0);
-    let address = page.and_then(|page| page.checked_mul(4096)?.checked_add(offset)).filter(|address| *address > 0);
-    Some(MemoryEvent {
-        source,
-        corrected,
-        count,
-        address: address.map(PhysAddr),
-        place: place.to_owned(),
-        slots: Vec::new(),
-        text: line.to_owned(),
-    })
-}
-
-/// `Memory failure: 0x3ea4fb: recovery action for …`: the number of a page that was taken out of use.
-fn page_line(line: &str, source: EventSource) -> Option<MemoryEvent> {
-    let page = after(line, "Memory failure: 0x").and_then(hex)?;
-    // Several lines follow for one page; the first kind and the last say the same.
-    line.contains("recovery action").then_some(())?;
-    Some(MemoryEvent {
-        source,
-        corrected: false,
-        count: 1,
-        address: page.checked_mul(4096).map(PhysAddr),
-        place: String::new(),
-        slots: Vec::new(),
-        text: line.to_owned(),
-    })
-}
-
-/// `mce: [Hardware Error]: CPU 0: Machine Check: 0 Bank 7: 8c00004000010091`: only errors of the memory controller, whose
-/// code in the low 16 bits of the status is 000F 0000 1MMM CCCC (Intel SDM volume 3B, compound error codes); bit 61 says uncorrected.
-fn machine_check(line: &str, source: EventSource) -> Option<MemoryEvent> {
-    let rest = after(line, "Machine Check")?;
-    let (_, status) = after(rest, "Bank ")?.split_once(": ")?;
-    let status = hex(status)?;
-    (status & 0xef80 == 0x0080).then(|| MemoryEvent {
-        source,
-        corrected: status >> 61 & 1 == 0,
-        count: 1,
-        address: None,
-        place: String::new(),
-        slots: Vec::new(),
-        text: line.to_owned(),
-    })
-}
-
-fn after<'a>(line: &'a str, mark: &str) -> Option<&'a str> {
-    line.split_once(mark).map(|(_, rest)| rest)
-}
-
-/// The hexadecimal number at the beginning.
-pub(crate) fn hex(text: &str) -> Option<u64> {
-    let end = text.find(|c: char| !c.is_ascii_hexdigit()).unwrap_or(text.len());
-    u64::from_str_radix(&text[..end], 16).ok()
 }
 
 /// By the name of a slot in the log's own words, else by the address: the addresses that the firmware gives for each
@@ -208,35 +113,6 @@ mod tests {
             |id: &str, fitted: bool| Slot { id: id.into(), module: fitted.then(Module::default), ..Slot::default() };
         let slots = vec![slot("DIMM_A1", true), slot("DIMM_A2", false), slot("DIMM_B1", true)];
         Board { slots, ..Board::default() }
-    }
-
-    #[rstest]
-    #[case::counted("EDAC MC0: 3 CE memory read error on CPU_DIMM_B1 (channel:1 slot:0 page:0x3ea4fb offset:0x600 grain:32)",
-        Some((true, 3, Some(0x3_ea4f_b600), "CPU_DIMM_B1")))]
-    #[case::uncorrected("[ 12.1] EDAC MC1: 1 UE memory scrubbing error on unknown (page:0x0 offset:0x0)",
-        Some((false, 1, None, "unknown")))]
-    #[case::page("Memory failure: 0x3ea4fb: recovery action for dirty LRU page: Recovered",
-        Some((false, 1, Some(0x3_ea4f_b000), "")))]
-    #[case::machine_check("mce: [Hardware Error]: CPU 0: Machine Check: 0 Bank 7: 8c00004000010091", Some((true, 1, None, "")))]
-    #[case::machine_check_uncorrected("mce: [Hardware Error]: CPU 2: Machine Check: 4 Bank 7: be00000000800091", Some((false, 1, None, "")))]
-    #[case::cache_check("mce: [Hardware Error]: CPU 0: Machine Check: 0 Bank 1: 8c0000000000010a", None)]
-    #[case::start("EDAC MC: Ver: 3.0.0", None)]
-    #[case::controller("EDAC MC0: Giving out device to module skx_edac", None)]
-    #[case::other("usb 1-1: new high-speed USB device", None)]
-    fn lines(#[case] line: &str, #[case] expected: Option<(bool, u64, Option<u64>, &str)>) {
-        let events = in_log(&[line.to_owned()], EventSource::KernelLog);
-        let read = events.first().map(|one| (one.corrected, one.count, one.address.map(|at| at.0), one.place.as_str()));
-        assert_eq!(read, expected);
-    }
-
-    #[test]
-    fn the_address_of_a_machine_check_stands_below_it() {
-        let lines = [
-            "mce: [Hardware Error]: CPU 0: Machine Check: 0 Bank 7: 8c00004000010091",
-            "mce: [Hardware Error]: TSC 0 ADDR 3ea4fb600 MISC 200000c000002286",
-        ];
-        let events = in_log(&lines.map(str::to_owned), EventSource::Crash);
-        assert_eq!(events.iter().map(|event| event.address).collect::<Vec<_>>(), [Some(PhysAddr(0x3_ea4f_b600))]);
     }
 
     #[rstest]

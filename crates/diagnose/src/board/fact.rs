@@ -2,6 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::fact_names::MAKER;
+use super::maker::is_same;
+
 /// What one source says.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Told {
@@ -30,6 +33,7 @@ impl Fact {
 
     /// Whether all sources say the same.
     pub fn is_agreed(&self) -> bool {
+        let same = if self.name == MAKER { is_same } else { same };
         self.told.iter().skip(1).all(|told| same(self.value(), &told.value))
     }
 

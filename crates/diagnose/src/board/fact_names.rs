@@ -1,4 +1,5 @@
-//! What facts are called, so that several sources mean the same one.
+//! What facts are called, so that several sources mean the same one. Programs that read them as JSON know them by these names: they stay as they
+//! are, and what people read comes from the catalogue of texts.
 
 /// Maker and product of the computer.
 pub const COMPUTER: &str = "computer";
@@ -69,9 +70,9 @@ pub const WIDTH: &str = "width with check bits";
 /// Data lanes.
 pub const DATA_WIDTH: &str = "data width";
 /// Data lanes of each package.
-pub const PACKAGE_WIDTH: &str = "data lines of each chip";
+pub const PACKAGE_WIDTH: &str = "lanes of each package";
 /// Maker of the packages.
-pub const PACKAGE_MAKER: &str = "maker of the chips";
+pub const PACKAGE_MAKER: &str = "maker of the packages";
 /// When it was made.
 pub const MADE: &str = "made";
 /// Profiles.

@@ -58,6 +58,28 @@ pub struct SlotsAt {
     pub made_for: u32,
 }
 
+/// A module to another slot.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct ModuleMove {
+    /// Slot that it is in.
+    pub from: String,
+    /// Free slot.
+    pub to: String,
+}
+
+/// Why fitted memory is not handed over, as likely as can be told.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum MissingWhy {
+    /// The firmware's tables leave it out too: it does not use a module.
+    NotMapped,
+    /// The map reserves it right behind the memory below 4 GiB: for graphics, or for the firmware itself.
+    Reserved,
+    /// Nothing lies above 4 GiB: the firmware does not move memory there.
+    NothingHigh,
+    /// It is not known.
+    Unknown,
+}
+
 /// What modules can differ in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Trait {
@@ -96,13 +118,8 @@ pub enum Found {
         installed: u64,
         /// Handed over.
         given: u64,
-    },
-    /// The modules do not add up to what the firmware maps; bytes.
-    TotalsDiffer {
-        /// Installed.
-        installed: u64,
-        /// Mapped.
-        mapped: u64,
+        /// What is the likely reason.
+        why: MissingWhy,
     },
     /// With the same modules the firmware handed over more last time; bytes.
     LessThanBefore {
@@ -122,6 +139,13 @@ pub enum Found {
         /// A free slot of each empty channel.
         free: Vec<String>,
     },
+    /// Channels of one processor hold more or less than others.
+    Unbalanced {
+        /// Channels with what they hold, in bytes.
+        channels: Vec<(String, u64)>,
+        /// The move that makes them more equal, where there is one.
+        better: Option<ModuleMove>,
+    },
     /// Not all channels are used.
     IdleChannels {
         /// Used ones.
@@ -135,6 +159,8 @@ pub enum Found {
     BelowRating(Vec<SlotsAt>),
     /// Modules run above their base speed: a profile is on.
     ProfileOn(Vec<SlotsAt>),
+    /// Modules run above their base speed at a speed that none of their profiles has.
+    OffProfile(Vec<SlotsAt>),
     /// The firmware is old.
     OldFirmware {
         /// Whole years.
@@ -157,7 +183,10 @@ pub enum Found {
     /// No table reports what is installed.
     NoTables,
     /// The memory map is hidden.
-    HiddenAddresses,
+    HiddenAddresses {
+        /// Facts that were saved on some machine do not hold it.
+        saved: bool,
+    },
     /// What a measurement of speed shows.
     Speed(SpeedSign),
 }

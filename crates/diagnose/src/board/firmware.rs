@@ -57,6 +57,8 @@ pub struct SystemFacts {
     pub guest: bool,
     /// Total memory that the system sees, in bytes.
     pub seen_bytes: u64,
+    /// Facts that were saved on some machine, not this one's.
+    pub saved: bool,
     /// Settings in force, by name; empty when unknown.
     pub settings: String,
 }

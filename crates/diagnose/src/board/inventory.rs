@@ -8,7 +8,7 @@ use super::fact_names as names;
 use super::firmware::Firmware;
 use super::raw::{RawFirmware, SpdImage};
 use super::smbios::SmbiosFacts;
-use super::spd::{Spd, SpdError};
+use super::spd::{Profile, Spd, SpdError};
 use crate::controller::{KnownController, Refusal, ShownChannels};
 use revisum_engine::units::{RangeSet, bytes_text, volts_text};
 use revisum_record::fitted::{Board, MappedDevice, Module, Slot};
@@ -30,6 +30,10 @@ pub struct Inventory {
     pub mapped_bytes: Option<u64>,
     /// Memory that the firmware gives to the operating system.
     pub usable: RangeSet,
+    /// What its map holds besides.
+    pub reserved: RangeSet,
+    /// The tables are those of a virtual machine.
+    pub guest: bool,
     /// Date of the firmware, as `month/day/year`.
     pub firmware_date: String,
     /// The memory controller, where its registers give a map that fits the board.
@@ -87,6 +91,8 @@ impl Inventory {
             mapped_bytes: Some(tables.arrays.bytes()).filter(|bytes| *bytes > 0),
             arrays: tables.arrays,
             usable: raw.map.usable(),
+            reserved: raw.map.reserved(),
+            guest: tables.guest,
             firmware_date: tables.firmware_date,
             encrypted: raw.encrypted,
             ..Self::default()
@@ -156,7 +162,8 @@ impl Inventory {
             module.package_width = spd.package_width;
             module.form = spd.form.to_owned();
             module.timings = spd.timings.map(|timings| timings.text()).unwrap_or_default();
-            module.profiles = spd.profiles.iter().map(|name| (*name).to_owned()).collect();
+            module.profiles = spd.profiles.iter().map(Profile::text).collect();
+            module.profile_speeds = spd.profiles.iter().filter_map(|profile| profile.speed).collect();
         }
         if module.byte_lanes == 0 {
             module.byte_lanes = if spd.ecc { 9 } else { 8 };
@@ -263,7 +270,7 @@ fn tell_spd(facts: &mut Facts, slot: &str, place: &str, spd: &Spd) {
     tell(names::PACKAGE_WIDTH, spd.package_width.map(|width| width.to_string()).unwrap_or_default());
     tell(names::PACKAGE_MAKER, spd.package_maker.clone());
     tell(names::MADE, spd.made.map(|(year, week)| format!("{year}, week {week}")).unwrap_or_default());
-    tell(names::PROFILES, spd.profiles.join(", "));
+    tell(names::PROFILES, spd.profiles.iter().map(Profile::text).collect::<Vec<_>>().join(", "));
     let sums = match spd.bad_sums.as_slice() {
         [] => names::SUMS_RIGHT.to_owned(),
         bad => format!("{}{}", names::SUMS_WRONG, bad.join(", ")),

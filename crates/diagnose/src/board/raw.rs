@@ -80,6 +80,13 @@ impl MemoryMap {
         self.entries.iter().filter(|entry| entry.kind == SYSTEM_RAM).map(|entry| entry.range).collect()
     }
 
+    /// What it tells of besides, each range once.
+    pub fn reserved(&self) -> RangeSet {
+        let others: RangeSet =
+            self.entries.iter().filter(|entry| entry.kind != SYSTEM_RAM).map(|entry| entry.range).collect();
+        others.minus(&self.usable())
+    }
+
     /// Reads lines such as `000000000000-00000009fbff System RAM`, as [`MemoryMap::text`] writes them. Lines that are something
     /// else are left out.
     pub fn parse(text: &str, source: &str) -> Self {

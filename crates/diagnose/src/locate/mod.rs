@@ -313,14 +313,13 @@ fn place(location: &Location, signature: &Signature, board: &Board) -> Place {
         let module = board.slot(id).and_then(|slot| slot.module.as_ref()).filter(|module| module.bytes > 0);
         NamedSlot { slot: id.clone(), module: module.map(Module::name) }
     };
-    let sets: Vec<&String> = location.slots.keys().collect();
-    if sets.iter().all(|set| !set.is_empty() && !set.contains(' ')) {
+    let sets: Vec<Vec<&str>> = location.slots.keys().map(|joined| board.slots_in(joined)).collect();
+    if sets.iter().all(|set| set.len() == 1) {
         return Place::Slots(
             signature.slots.iter().filter_map(|slot| location.slot_names.get(*slot)).map(named).collect(),
         );
     }
-    let all: Vec<String> =
-        sets.iter().flat_map(|set| set.split(' ')).filter(|id| !id.is_empty()).map(str::to_owned).collect();
+    let all: Vec<String> = sets.into_iter().flatten().map(str::to_owned).collect();
     if all.is_empty() { Place::Unknown } else { Place::OneOf(all) }
 }
 

@@ -133,7 +133,8 @@ fn stop_screen(event: &Event) -> Option<LogEntry> {
         first.filter(|_| reports).map(String::as_str)
     };
     let code = number(named.map(|(_, value)| value.as_str()).or_else(reported)?).filter(|code| *code != 0)?;
-    Some(LogEntry::new(LogKind::StopScreen, event.time.clone(), format!("stop code 0x{code:x}")))
+    let entry = LogEntry::new(LogKind::StopScreen, event.time.clone(), format!("stop code 0x{code:x}"));
+    Some(LogEntry { teller: event.source.clone(), ..entry })
 }
 
 /// The number at the beginning, hexadecimal with `0x` or decimal.

@@ -3,7 +3,7 @@
 use jiff::Timestamp;
 
 use super::place::Collected;
-use crate::board::{EventSource, MemoryEvent, hex, take_line};
+use crate::board::{EventSource, LogLines, MemoryEvent, hex};
 use revisum_engine::text::cleaned;
 use revisum_engine::units::PhysAddr;
 use revisum_record::logged::{LogEntry, LogKind, LogTime};
@@ -14,12 +14,21 @@ pub(super) const LONGEST: usize = 240;
 const LONGEST_TIME: usize = 40;
 
 /// Takes line after line: some errors are told on several.
-#[derive(Debug, Default)]
+#[derive(Debug)]
 pub struct LineReader {
-    /// Events of the memory that are still open, with their time.
-    open: Vec<MemoryEvent>,
+    lines: LogLines,
+    /// When the event of the memory that is still open was logged.
     time: LogTime,
+    /// That there was a machine check: another line may say which.
+    unnamed: Option<LogEntry>,
     entries: Collected,
+}
+
+impl Default for LineReader {
+    fn default() -> Self {
+        let lines = LogLines::new(EventSource::KernelLog);
+        Self { lines, time: LogTime::default(), unnamed: None, entries: Collected::default() }
+    }
 }
 
 impl LineReader {
@@ -31,14 +40,29 @@ impl LineReader {
 
     /// Takes a message of which the time is known.
     pub fn take_message(&mut self, time: LogTime, message: &str) {
-        let before = self.open.len();
-        take_line(&mut self.open, message, EventSource::KernelLog);
-        if self.open.len() > before {
-            let event = self.open.pop();
+        let before = self.lines.events.len();
+        self.lines.take(message);
+        if self.lines.events.len() > before {
+            let event = self.lines.events.pop();
             self.close();
-            self.open.extend(event);
+            self.lines.events.extend(event);
+            self.unnamed.take_if(|entry| together(&entry.first, &time));
             self.time = time;
         } else if let Some(entry) = other(time, message) {
+            self.take_other(entry, message);
+        }
+    }
+
+    /// Nothing of it where the event beside it says more.
+    fn take_other(&mut self, entry: LogEntry, message: &str) {
+        let is_unnamed = message.contains(UNNAMED);
+        if is_unnamed && !self.lines.events.is_empty() && together(&self.time, &entry.first) {
+            return;
+        }
+        self.entries.extend(self.unnamed.take());
+        if is_unnamed {
+            self.unnamed = Some(entry);
+        } else {
             self.close();
             self.entries.take(entry);
         }
@@ -47,12 +71,27 @@ impl LineReader {
     /// What was found so far and since the last call.
     pub fn entries(&mut self) -> Vec<LogEntry> {
         self.close();
+        self.entries.extend(self.unnamed.take());
         self.entries.entries()
     }
 
     fn close(&mut self) {
         let time = std::mem::take(&mut self.time);
-        self.entries.extend(self.open.drain(..).map(|event| of_event(event, time.clone())));
+        self.entries.extend(self.lines.events.drain(..).map(|event| of_event(event, time.clone())));
+    }
+}
+
+/// What the kernel says of machine checks before anybody has looked at them.
+const UNNAMED: &str = "Machine check events logged";
+
+/// Within a second or so of each other; without times, lines beside each other.
+fn together(one: &LogTime, other: &LogTime) -> bool {
+    const MS: u64 = 2_000;
+    let second = |time: &LogTime| time.words.split('.').next().unwrap_or_default().to_owned();
+    match (one.wall_ms, other.wall_ms) {
+        (Some(one), Some(other)) => one.abs_diff(other) <= MS,
+        (None, None) => second(one) == second(other),
+        _ => false,
     }
 }
 
@@ -79,7 +118,7 @@ fn other(time: LogTime, message: &str) -> Option<LogEntry> {
     if has("soft offline") || has("soft_offline") || has("Soft offlin") {
         return Some(LogEntry::new(LogKind::PageRetired, time, text()));
     }
-    if has("Machine Check: ") || has("Machine check events logged") {
+    if has("Machine Check: ") || has(UNNAMED) {
         return Some(LogEntry::new(LogKind::MachineCheck, time, text()));
     }
     (has("Kernel panic - not syncing") || has("BUG: unable to handle"))

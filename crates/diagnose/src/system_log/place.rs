@@ -27,11 +27,16 @@ pub fn place(entries: &mut [LogEntry], inventory: &Inventory) {
 /// What makes two entries the same.
 type Key = (LogKind, Option<PhysAddr>, String, String, String);
 
+/// A stop is told when the machine lost its power and again by the report that is written at the next start: within this time.
+const ONE_STOP_MS: u64 = 15 * 60 * 1000;
+
 /// Entries as they are found: those that say the same become one with a count, so that a log of any length takes no more than so many of them.
 #[derive(Clone, Debug, Default)]
 pub struct Collected {
     entries: Vec<LogEntry>,
     at: BTreeMap<Key, usize>,
+    /// For each entry the stops that only one teller told of so far: when, and who.
+    once: BTreeMap<usize, Vec<(i64, String)>>,
 }
 
 impl Collected {
@@ -42,8 +47,11 @@ impl Collected {
         if self.entries.len() >= MOST_ENTRIES && !self.at.contains_key(&key) {
             key = (entry.kind, None, ELSEWHERE.to_owned(), String::new(), String::new());
         }
-        match self.at.get(&key) {
-            Some(at) => add(&mut self.entries[*at], &entry),
+        let at = self.at.get(&key).copied();
+        let is_told = self.is_told(at.unwrap_or(self.entries.len()), &entry);
+        match at {
+            Some(at) if is_told => add(&mut self.entries[at], &LogEntry { count: 0, ..entry }),
+            Some(at) => add(&mut self.entries[at], &entry),
             None => {
                 self.at.insert(key, self.entries.len());
                 self.entries.push(entry);
@@ -51,9 +59,23 @@ impl Collected {
         }
     }
 
+    /// Whether another teller told of the same stop shortly before or after; each is matched once.
+    fn is_told(&mut self, at: usize, entry: &LogEntry) -> bool {
+        let Some(when) = entry.wall_ms().filter(|_| !entry.teller.is_empty()) else { return false };
+        let once = self.once.entry(at).or_default();
+        let same =
+            once.iter().position(|(other, teller)| *teller != entry.teller && other.abs_diff(when) <= ONE_STOP_MS);
+        match same {
+            Some(same) => drop(once.swap_remove(same)),
+            None => once.push((when, entry.teller.clone())),
+        }
+        same.is_some()
+    }
+
     /// All of them in the order in which they were found first; nothing is left.
     pub fn entries(&mut self) -> Vec<LogEntry> {
         self.at.clear();
+        self.once.clear();
         std::mem::take(&mut self.entries)
     }
 }

@@ -55,7 +55,8 @@ fn an_address_on_the_next_line_belongs_to_the_error_before() {
         "mce: [Hardware Error]: TSC 0 ADDR 3ea4fb600 MISC 200000c000002286",
         COUNTED,
     ]);
-    assert_eq!(entries.iter().map(|entry| entry.address).collect::<Vec<_>>(), [Some(PhysAddr(0x3_ea4f_b600)); 2]);
+    let read: Vec<_> = entries.iter().map(|entry| (entry.address, entry.count)).collect();
+    assert_eq!(read, [(Some(PhysAddr(0x3_ea4f_b600)), 3)], "the driver's line tells of the same errors, and how many");
 }
 
 #[rstest]
@@ -167,4 +168,41 @@ fn answers_follow_from_entries() {
     assert_eq!(of(&[LogKind::CheckFound, LogKind::CheckClean]), ["check-found-errors"]);
     assert_eq!(of(&[LogKind::CheckClean]), ["check-was-clean"]);
     assert!(of(&[LogKind::StopScreen, LogKind::MachineCheck]).is_empty());
+}
+
+/// Events of one crash, told by the one that lost power and by the report, at so many seconds after a time; how many stops that is.
+#[rstest]
+#[case::told_twice(&[("Power", 0), ("BugCheck-Report", 46)], 1)]
+#[case::the_other_way_round(&[("BugCheck-Report", 0), ("Power", 46)], 1)]
+#[case::two_crashes(&[("Power", 0), ("BugCheck-Report", 46), ("Power", 300), ("BugCheck-Report", 340)], 2)]
+#[case::far_apart(&[("Power", 0), ("BugCheck-Report", 3600)], 2)]
+#[case::one_teller(&[("Power", 0), ("Power", 46)], 2)]
+fn a_stop_is_counted_once(#[case] told: &[(&str, i64)], #[case] expected: u64) {
+    let one = |(source, seconds): &(&str, i64)| {
+        let data = match *source {
+            "Power" => r#"<Data Name="BugcheckCode">26</Data>"#,
+            _ => "<Data>0x0000001a (0x1, 0x2)</Data>",
+        };
+        let at: jiff::Timestamp = "2031-04-12T11:31:00.5Z".parse().unwrap();
+        let stamp = (at + jiff::SignedDuration::from_secs(*seconds)).to_string();
+        event(source, 2, data).replace("2031-04-12T11:31:00.500000000Z", &stamp)
+    };
+    let mut collected = Collected::default();
+    told.iter().for_each(|told| collected.extend(read_event(&one(told))));
+    let entries = collected.entries();
+    assert_eq!(entries.iter().map(|entry| entry.count).sum::<u64>(), expected, "{entries:?}");
+    // Merged again, as a folder of several logs is, it stays so.
+    assert_eq!(merge(entries).iter().map(|entry| entry.count).sum::<u64>(), expected);
+}
+
+/// That there was a machine check is nothing of its own where the same second says which.
+#[rstest]
+#[case::before(&["[ 5.1] mce: [Hardware Error]: Machine check events logged", "[ 5.2] EDAC MC0: 1 CE memory read error on DIMM_B1 (page:0x1 offset:0x0)"], &[LogKind::Corrected])]
+#[case::behind(&["[ 5.1] EDAC MC0: 1 CE memory read error on DIMM_B1 (page:0x1 offset:0x0)", "[ 5.2] mce: [Hardware Error]: Machine check events logged"], &[LogKind::Corrected])]
+#[case::later(&["[ 5.1] EDAC MC0: 1 CE memory read error on DIMM_B1 (page:0x1 offset:0x0)", "[ 99.2] mce: [Hardware Error]: Machine check events logged"], &[LogKind::MachineCheck, LogKind::Corrected])]
+#[case::alone(&["[ 5.1] mce: [Hardware Error]: Machine check events logged"], &[LogKind::MachineCheck])]
+fn machine_checks_that_are_named_count_once(#[case] lines: &[&str], #[case] expected: &[LogKind]) {
+    let mut kinds: Vec<LogKind> = of_lines(lines).iter().map(|entry| entry.kind).collect();
+    kinds.sort_unstable_by_key(|kind| std::cmp::Reverse(*kind));
+    assert_eq!(kinds, expected);
 }

@@ -47,6 +47,7 @@ impl Firmware for LinuxFirmware {
             cores: usable_cores().len(),
             cache_bytes: processor::cache_bytes(),
             guest: processor::is_guest(),
+            saved: false,
             seen_bytes: meminfo_bytes("MemTotal").unwrap_or(0),
             settings: String::new(),
         }

@@ -4,7 +4,7 @@ use std::path::{Path, PathBuf};
 
 use revisum_diagnose::system_log::SystemLogs;
 
-use super::{files, journal};
+use super::files;
 use crate::mounts;
 
 /// Folders in which systems keep their logs, from the root of their disk, in whatever case.
@@ -18,10 +18,14 @@ const DEEPEST: usize = 8;
 pub(super) fn read(path: &Path, logs: &mut SystemLogs) {
     match std::fs::symlink_metadata(path) {
         Err(error) => logs.refuse(format!("{} cannot be read: {error}", path.display())),
-        Ok(meta) if meta.is_file() => files::read(path, logs),
+        Ok(meta) if meta.is_file() => files::read_named(path, logs),
         Ok(meta) if meta.is_dir() => {
+            let before = logs.read.len() + logs.trouble.len();
             if !system(path, logs) {
                 folder(path, logs);
+            }
+            if logs.read.len() + logs.trouble.len() == before {
+                logs.refuse(format!("No log was found in {}", path.display()));
             }
         }
         Ok(_) => logs.refuse(format!("{} is neither a file nor a folder", path.display())),
@@ -50,7 +54,10 @@ fn folder(path: &Path, logs: &mut SystemLogs) {
     let mut found = Vec::new();
     list(path, DEEPEST, &mut found, logs);
     found.sort();
-    found.iter().for_each(|file| files::read(file, logs));
+    // Among logs lie other files of their system: they are passed over.
+    for file in &found {
+        files::read(file, logs);
+    }
 }
 
 fn list(path: &Path, deep: usize, into: &mut Vec<PathBuf>, logs: &mut SystemLogs) {
@@ -64,9 +71,6 @@ fn list(path: &Path, deep: usize, into: &mut Vec<PathBuf>, logs: &mut SystemLogs
         }
         let Ok(kind) = entry.file_type() else { continue };
         let inner = entry.path();
-        if kind.is_dir() && entry.file_name() == "journal" && journal::read(&inner, logs) {
-            continue;
-        }
         if kind.is_dir() && deep > 0 {
             list(&inner, deep - 1, into, logs);
         } else if kind.is_file() {

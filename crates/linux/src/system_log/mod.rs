@@ -5,6 +5,7 @@ mod event_file;
 mod files;
 mod find;
 mod journal;
+mod packed;
 mod running;
 
 pub(crate) use running::kernel_lines;

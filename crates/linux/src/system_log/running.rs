@@ -20,7 +20,7 @@ pub(super) fn read(logs: &mut SystemLogs) {
         Err(error) => logs.refuse(format!("The kernel's log cannot be read: {error}.")),
     }
     for path in entries("/sys/fs/pstore") {
-        files::read(&path, logs);
+        let _ = files::read(&path, logs);
     }
 }
 

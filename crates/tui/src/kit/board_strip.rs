@@ -227,8 +227,8 @@ fn status(strip: &Strip<'_>, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style
     let Some(state) = shown_here(strip) else { return (say::strip_not_tested().to_owned(), theme.label()) };
     let live = strip.run.is_some_and(|(_, live)| live);
     let alone: u64 = state.errors.slots.get(&slot.id).copied().unwrap_or(0);
-    let shared =
-        state.errors.slots.iter().any(|(slots, _)| slots.contains(' ') && slots.split(' ').any(|s| s == slot.id));
+    let among = |joined: &String| *joined != slot.id && state.begin.board.slots_in(joined).contains(&slot.id.as_str());
+    let shared = state.errors.slots.keys().any(among);
     let earlier = if strip.run.is_none() { say::strip_earlier() } else { "" };
     let judgement = Judgement::of(state, live);
     match judgement.grade {

@@ -7,8 +7,6 @@ use crate::board::{EventSource, MemoryEvent};
 use revisum_engine::host::EccCount;
 use revisum_record::fitted::{Board, Module, Slot};
 
-/// More than this share of the fitted memory is not kept back by devices: a module is missing from the map.
-const MISSING_SHARE: f64 = 1.0 / 8.0;
 /// The map of the same machine may differ by so much from one start to the next without anything being wrong.
 const MAP_CHANGES: u64 = 64 << 20;
 
@@ -51,22 +49,6 @@ fn place(event: &MemoryEvent) -> Option<Vec<String>> {
         [] => Some(vec![event.place.clone()]),
         slots => Some(slots.to_vec()),
     }
-}
-
-pub(super) fn missing_memory(known: &Known<'_>) -> Option<Finding> {
-    let usable = known.inventory.usable.bytes();
-    let fitted = known.board().fitted_bytes().filter(|_| usable > 0 && !known.system.guest)?;
-    let missing = fitted.saturating_sub(usable);
-    if missing as f64 <= fitted as f64 * MISSING_SHARE {
-        return None;
-    }
-    finding(Weight::Wrong, Found::MissingMemory { installed: fitted, given: usable })
-}
-
-pub(super) fn totals_differ(known: &Known<'_>) -> Option<Finding> {
-    let fitted = known.board().fitted_bytes()?;
-    let mapped = known.inventory.mapped_bytes.filter(|mapped| *mapped != fitted && !known.system.guest)?;
-    finding(Weight::Wrong, Found::TotalsDiffer { installed: fitted, mapped })
 }
 
 pub(super) fn less_than_before(known: &Known<'_>) -> Option<Finding> {

@@ -12,7 +12,7 @@ pub(super) fn disputed(known: &Known<'_>) -> Option<Finding> {
     let disputed = known.inventory.facts.disputed();
     let disputed: Vec<Fact> =
         disputed.filter(|fact| !fact.slot.is_empty() && WORTH_TELLING.contains(&fact.name.as_str())).cloned().collect();
-    if disputed.is_empty() {
+    if disputed.is_empty() || known.is_guest() {
         return None;
     }
     finding(Weight::Doubtful, Found::Disputed(disputed))
@@ -22,10 +22,10 @@ pub(super) fn no_serial_numbers(known: &Known<'_>) -> Option<Finding> {
     let without: Vec<String> = known
         .board()
         .modules()
-        .filter(|(_, module)| module.serial.is_empty())
+        .filter(|(slot, module)| module.serial.is_empty() && !slot.soldered)
         .map(|(slot, _)| slot.id.clone())
         .collect();
-    if without.is_empty() {
+    if without.is_empty() || known.is_guest() {
         return None;
     }
     finding(Weight::Note, Found::NoSerials(without))
@@ -38,7 +38,7 @@ pub(super) fn same_serial_numbers(known: &Known<'_>) -> Option<Finding> {
         .filter(|(_, module)| modules.iter().filter(|(_, other)| other.serial == module.serial).count() > 1)
         .map(|(slot, _)| slot.id.clone())
         .collect();
-    if twins.is_empty() {
+    if twins.is_empty() || known.is_guest() {
         return None;
     }
     finding(Weight::Note, Found::SameSerials(twins))
@@ -48,14 +48,14 @@ pub(super) fn no_spd(known: &Known<'_>) -> Option<Finding> {
     let board = known.board();
     let modules = board.modules().filter(|(slot, _)| !slot.soldered).count();
     let told = board.modules().any(|(_, module)| module.base_speed.is_some() || module.damaged_spd);
-    if modules == 0 || told || known.system.guest {
+    if modules == 0 || told || known.is_guest() {
         return None;
     }
     finding(Weight::Note, Found::NoSpd)
 }
 
 pub(super) fn virtual_machine(known: &Known<'_>) -> Option<Finding> {
-    if !known.system.guest {
+    if !known.is_guest() {
         return None;
     }
     finding(Weight::Note, Found::Guest)
@@ -72,5 +72,5 @@ pub(super) fn hidden_addresses(known: &Known<'_>) -> Option<Finding> {
     if known.inventory.usable.bytes() > 0 {
         return None;
     }
-    finding(Weight::Note, Found::HiddenAddresses)
+    finding(Weight::Note, Found::HiddenAddresses { saved: known.system.saved })
 }

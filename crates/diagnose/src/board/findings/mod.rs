@@ -1,7 +1,9 @@
 //! What is not as it should be with what is fitted. No rule fires without the facts.
 
+mod balance;
 mod errors;
 mod knowledge;
+mod missing;
 mod population;
 mod settings;
 
@@ -35,6 +37,11 @@ impl Known<'_> {
         &self.inventory.board
     }
 
+    /// A guest's tables are its host's invention.
+    fn is_guest(&self) -> bool {
+        self.system.guest || self.inventory.guest
+    }
+
     /// What was measured in another fitting says nothing of this one.
     fn speed(&self) -> Option<&SpeedRecord> {
         self.speed.filter(|speed| speed.is_of(self.board(), &self.system.settings))
@@ -45,16 +52,17 @@ impl Known<'_> {
 type Rule = fn(&Known<'_>) -> Option<Finding>;
 
 /// Every rule; among findings of one weight this order stays.
-const RULES: [Rule; 21] = [
+const RULES: [Rule; 22] = [
     errors::counted,
     errors::logged,
-    errors::missing_memory,
-    errors::totals_differ,
+    missing::missing_memory,
     errors::less_than_before,
     errors::changed_since,
     errors::damaged_spd,
     population::crowded_channel,
+    balance::unbalanced,
     population::mixed_modules,
+    settings::off_profile,
     settings::profile_on,
     knowledge::disputed,
     population::idle_channels,
@@ -85,7 +93,7 @@ pub fn findings_of_board(board: &Board, speed: Option<&SpeedRecord>) -> Vec<Find
     let settings = speed.map(|speed| speed.settings.clone()).unwrap_or_default();
     let system = SystemFacts { settings, ..SystemFacts::default() };
     let known = Known { inventory: &inventory, system: &system, counters: &[], before: None, wall_ms: None, speed };
-    let rules = [population::crowded_channel, population::idle_channels, settings::below_rating];
+    let rules = [population::crowded_channel, balance::unbalanced, population::idle_channels, settings::below_rating];
     let mut all: Vec<Finding> = rules.iter().filter_map(|rule| rule(&known)).collect();
     all.extend(known.speed().map(speed_findings).unwrap_or_default());
     all.sort_by_key(|finding| finding.weight);

@@ -3,27 +3,31 @@
 use std::collections::BTreeSet;
 
 use super::{Known, finding};
-use crate::board::channels::{channels, fitted, free_channels};
+use crate::board::channels::{by_socket, channels, fitted, free_of};
 use crate::board::finding::{Finding, Found, Trait, Weight};
+use crate::board::maker::is_same;
 use crate::speed::shows_one_channel;
 use revisum_record::fitted::Module;
 
 pub(super) fn crowded_channel(known: &Known<'_>) -> Option<Finding> {
-    let channels = channels(known.board())?;
-    let (crowded, _) = channels.iter().find(|(_, slots)| fitted(slots) > 1)?;
-    let free = free_channels(known.board());
+    let sockets = by_socket(known.board())?;
+    let crowded = sockets.iter().find_map(|channels| {
+        let (crowded, _) = channels.iter().find(|(_, slots)| fitted(slots) > 1)?;
+        let free = free_of(channels);
+        (!free.is_empty()).then(|| Found::Crowded { channel: crowded.to_string(), free })
+    })?;
     // Where that was measured the measurement says it.
-    if free.is_empty() || known.speed().is_some_and(shows_one_channel) {
+    if known.is_guest() || known.speed().is_some_and(shows_one_channel) {
         return None;
     }
-    finding(Weight::Doubtful, Found::Crowded { channel: crowded.to_string(), free })
+    finding(Weight::Doubtful, crowded)
 }
 
 pub(super) fn idle_channels(known: &Known<'_>) -> Option<Finding> {
     let channels = channels(known.board())?;
     let used = channels.values().filter(|slots| fitted(slots) > 0).count();
     let modules = known.board().modules().count();
-    if used == 0 || used == channels.len() || modules > used {
+    if used == 0 || used == channels.len() || modules > used || known.is_guest() {
         return None;
     }
     finding(Weight::Note, Found::IdleChannels { used, of: channels.len() })
@@ -40,17 +44,27 @@ pub(super) fn mixed_modules(known: &Known<'_>) -> Option<Finding> {
         let values: BTreeSet<String> = modules.iter().map(|module| value(module)).collect();
         (values.len() > 1 && !values.contains("")).then_some(name)
     };
-    let kinds: [(Trait, Value); 4] = [
-        (Trait::Maker, |module| module.maker.to_lowercase()),
+    let kinds: [(Trait, Value); 3] = [
         (Trait::Size, |module| module.bytes.to_string()),
         (Trait::Ranks, |module| module.ranks.map(|ranks| ranks.to_string()).unwrap_or_default()),
         (Trait::Speed, |module| {
             module.base_speed.or(module.rated_speed).map(|speed| speed.to_string()).unwrap_or_default()
         }),
     ];
-    let mixed: Vec<Trait> = kinds.into_iter().filter_map(differs).collect();
-    if mixed.is_empty() {
+    // Where channels are known, what they hold together is what matters.
+    let sizes_matter = channels(known.board()).is_none();
+    let kinds = kinds.into_iter().filter(|(name, _)| *name != Trait::Size || sizes_matter);
+    let makers = makers_differ(&modules).then_some(Trait::Maker);
+    let mixed: Vec<Trait> = makers.into_iter().chain(kinds.filter_map(differs)).collect();
+    if mixed.is_empty() || known.is_guest() {
         return None;
     }
     finding(Weight::Doubtful, Found::Mixed(mixed))
+}
+
+/// Firmware does not write one maker's name the same way everywhere.
+fn makers_differ(modules: &[&Module]) -> bool {
+    let Some(first) = modules.first() else { return false };
+    let all_tell = modules.iter().all(|module| !module.maker.is_empty());
+    all_tell && modules.iter().any(|module| !is_same(&first.maker, &module.maker))
 }

@@ -30,29 +30,54 @@ pub(super) fn below_rating(known: &Known<'_>) -> Option<Finding> {
     };
     let slow = grouped(known.board().modules().filter_map(slow));
     // Where that was measured the measurement says it.
-    if slow.is_empty() || known.speed().is_some_and(shows_profile_off) {
+    if slow.is_empty() || known.is_guest() || known.speed().is_some_and(shows_profile_off) {
         return None;
     }
     finding(Weight::Note, Found::BelowRating(slow))
 }
 
+/// Speeds are rounded by whoever tells them: so many percent do not count.
+const ROUNDING: u64 = 2;
+
 /// The base speed stands in the module itself; the firmware's tables do not tell it from a profile's.
 pub(super) fn profile_on(known: &Known<'_>) -> Option<Finding> {
-    let fast = |(slot, module): (&Slot, &Module)| {
-        let (speed, base) = (module.speed?, module.base_speed?);
-        // Speeds are rounded by whoever tells them.
-        (u64::from(speed) * 100 > u64::from(base) * 102).then(|| (slot.id.clone(), speed, base))
-    };
-    let fast = grouped(known.board().modules().filter_map(fast));
-    if fast.is_empty() {
+    let fast = grouped(known.board().modules().filter_map(above_base));
+    if fast.is_empty() || off_profile(known).is_some() {
         return None;
     }
     finding(Weight::Doubtful, Found::ProfileOn(fast))
 }
 
+/// Faster than the standard, and by none of the profiles that the module itself offers: somebody chose a speed by hand.
+pub(super) fn off_profile(known: &Known<'_>) -> Option<Finding> {
+    let is_of_profile = |speed: u32, module: &Module| module.profile_speeds.iter().any(|one| is_near(speed, *one));
+    let chosen = |(slot, module): (&Slot, &Module)| {
+        let (slot, speed, base) = above_base((slot, module))?;
+        (!module.profile_speeds.is_empty() && !is_of_profile(speed, module)).then_some((slot, speed, base))
+    };
+    let chosen = grouped(known.board().modules().filter_map(chosen));
+    if chosen.is_empty() {
+        return None;
+    }
+    finding(Weight::Doubtful, Found::OffProfile(chosen))
+}
+
+fn above_base((slot, module): (&Slot, &Module)) -> Option<(String, u32, u32)> {
+    let (speed, base) = (module.speed?, module.base_speed?);
+    (speed > base && !is_near(speed, base)).then(|| (slot.id.clone(), speed, base))
+}
+
+fn is_near(one: u32, other: u32) -> bool {
+    u64::from(one.abs_diff(other)) * 100 <= u64::from(other) * ROUNDING
+}
+
 pub(super) fn old_firmware(known: &Known<'_>) -> Option<Finding> {
     let date = Date::strptime("%m/%d/%Y", &known.inventory.firmware_date).ok()?;
     let today = Timestamp::from_millisecond(known.wall_ms?).ok()?.to_zoned(jiff::tz::TimeZone::UTC).date();
+    // A guest's firmware is its host's.
+    if known.is_guest() {
+        return None;
+    }
     let years = today.since((jiff::Unit::Year, date)).ok()?.get_years();
     if i32::from(years) < OLD_YEARS {
         return None;

@@ -5,15 +5,13 @@ use smbioslib::{
     MemorySpeedExtended, SMBiosData, SMBiosMemoryDevice, SMBiosPhysicalMemoryArray, SMBiosStruct,
 };
 
+use super::topology::Site;
 use super::{known, source, text};
 use crate::board::fact::Facts;
 use crate::board::fact_names as names;
-use revisum_engine::text::cleaned;
+use crate::board::maker::{MakerCode, bytes_of};
 use revisum_engine::units::{GIB, KIB, MIB, bytes_text, volts_text};
 use revisum_record::fitted::{Module, Slot};
-
-/// Longest slot name.
-const LONGEST_SLOT: usize = 16;
 
 /// Flash and ROM devices are listed as memory devices too, and so is the memory of video adapters.
 pub(super) fn is_main_memory(table: &SMBiosMemoryDevice<'_>, data: &SMBiosData) -> bool {
@@ -48,11 +46,10 @@ pub(super) fn is_main_memory(table: &SMBiosMemoryDevice<'_>, data: &SMBiosData) 
 
 /// The slot and its module.
 pub(super) fn slot(table: &SMBiosMemoryDevice<'_>) -> Slot {
-    let id = cleaned(&text(table.device_locator()), LONGEST_SLOT);
     let module = size(table).map(|bytes| Module {
         serial: known(table.serial_number()),
-        maker: known(table.manufacturer()),
-        part: known(table.part_number()),
+        maker: maker(table),
+        part: part(table),
         bytes,
         generation: generation(table).to_owned(),
         speed: speed_in_force(table).or_else(|| rated_speed(table)),
@@ -61,7 +58,46 @@ pub(super) fn slot(table: &SMBiosMemoryDevice<'_>) -> Slot {
         byte_lanes: byte_lanes(table),
         ..Module::default()
     });
-    Slot { id, channel: channel(table), soldered: is_soldered(table), declared: false, module }
+    Slot { id: text(table.device_locator()), soldered: is_soldered(table), module, ..Slot::default() }
+}
+
+/// Where its two names say that it is.
+pub(super) fn site(table: &SMBiosMemoryDevice<'_>) -> Site {
+    Site::of(&text(table.device_locator()), &text(table.bank_locator()))
+}
+
+fn code(table: &SMBiosMemoryDevice<'_>) -> Option<MakerCode> {
+    MakerCode::in_text(&text(table.manufacturer())).or_else(|| told_code(table))
+}
+
+/// Since version 3.2 the code stands in a field of its own, the continuation codes in the low byte (DSP0134, type 17, module manufacturer ID).
+fn told_code(table: &SMBiosMemoryDevice<'_>) -> Option<MakerCode> {
+    if !known(table.manufacturer()).is_empty() {
+        return None;
+    }
+    let [continuations, code] = table.module_manufacturer_id()?.to_le_bytes();
+    MakerCode::stored(continuations, code)
+}
+
+/// By its code, where firmware wrote that instead of a name and it is somebody's.
+fn maker(table: &SMBiosMemoryDevice<'_>) -> String {
+    code(table).and_then(MakerCode::name).unwrap_or_else(|| known(table.manufacturer()))
+}
+
+/// Some firmware writes the signs of the part number as hexadecimal digits.
+fn part(table: &SMBiosMemoryDevice<'_>) -> String {
+    let part = known(table.part_number());
+    spelled_out(&part).unwrap_or(part)
+}
+
+/// Shorter numbers of nothing but hexadecimal digits may be meant so.
+const LEAST_DIGITS: usize = 20;
+
+fn spelled_out(part: &str) -> Option<String> {
+    let bytes = if part.len() >= LEAST_DIGITS { bytes_of(part)? } else { return None };
+    let end = bytes.iter().rposition(|byte| !matches!(byte, 0 | 0xff | b' '))? + 1;
+    let is_text = bytes[..end].iter().all(|byte| (b' '..0x7f).contains(byte));
+    is_text.then(|| bytes[..end].iter().map(|byte| char::from(*byte)).collect::<String>().trim().to_owned())
 }
 
 /// Everything that it tells, in words.
@@ -76,8 +112,9 @@ pub(super) fn tell(table: &SMBiosMemoryDevice<'_>, slot: &Slot, facts: &mut Fact
     let volts = |millivolts: Option<u16>| millivolts.filter(|mv| *mv > 0).map(|mv| volts_text(u32::from(mv)));
     let speed = |speed: Option<u32>| speed.map(|speed| format!("{speed} MT/s"));
     let bits = |bits: Option<u16>| bits.filter(|bits| (1..0xffff).contains(bits)).map(|bits| format!("{bits} bit"));
-    tell(names::MAKER, known(table.manufacturer()));
-    tell(names::PART, known(table.part_number()));
+    tell(names::MAKER, maker(table));
+    tell(names::MAKER_CODE, code(table).map(MakerCode::words).unwrap_or_default());
+    tell(names::PART, part(table));
     tell(names::SERIAL, known(table.serial_number()));
     tell(names::SIZE, size(table).map(bytes_text).unwrap_or_default());
     tell(names::GENERATION, generation(table).to_owned());
@@ -97,14 +134,20 @@ fn ranks(table: &SMBiosMemoryDevice<'_>) -> Option<u8> {
 
 fn generation(table: &SMBiosMemoryDevice<'_>) -> &'static str {
     match table.memory_type().map(|kind| kind.value) {
+        Some(MemoryDeviceType::Sdram) => "SDRAM",
         Some(MemoryDeviceType::Ddr) => "DDR",
         Some(MemoryDeviceType::Ddr2 | MemoryDeviceType::Ddr2Fbdimm) => "DDR2",
         Some(MemoryDeviceType::Ddr3) => "DDR3",
         Some(MemoryDeviceType::Ddr4) => "DDR4",
         Some(MemoryDeviceType::Ddr5) => "DDR5",
+        Some(MemoryDeviceType::Lpddr) => "LPDDR",
+        Some(MemoryDeviceType::Lpddr2) => "LPDDR2",
         Some(MemoryDeviceType::Lpddr3) => "LPDDR3",
         Some(MemoryDeviceType::Lpddr4) => "LPDDR4",
         Some(MemoryDeviceType::Lpddr5) => "LPDDR5",
+        Some(MemoryDeviceType::Hbm) => "HBM",
+        Some(MemoryDeviceType::Hbm2) => "HBM2",
+        Some(MemoryDeviceType::Hbm3) => "HBM3",
         _ => "",
     }
 }
@@ -166,25 +209,25 @@ fn byte_lanes(table: &SMBiosMemoryDevice<'_>) -> u8 {
     }
 }
 
-fn channel(table: &SMBiosMemoryDevice<'_>) -> Option<String> {
-    channel_in(&text(table.bank_locator())).or_else(|| channel_in(&text(table.device_locator())))
+/// Where several slots have one name the firmware's second name for them tells them apart, else a number does. All names differ afterwards.
+pub(super) fn tell_apart(slots: &mut [Slot], banks: &[String]) {
+    let name = |id: &str, bank: &str| match (id.is_empty(), bank.is_empty()) {
+        (true, true) => "slot".to_owned(),
+        (true, false) => bank.to_owned(),
+        (false, true) => id.to_owned(),
+        (false, false) => format!("{bank} {id}"),
+    };
+    renamed(slots, |at, id| name(id, &banks[at]));
+    renamed(slots, |at, id| format!("{id}#{}", at + 1));
 }
 
-/// Channel from locators such as `P0 CHANNEL B`, `BANK 2 ChannelA-DIMM0`; nothing where it does not say so.
-pub(super) fn channel_in(locator: &str) -> Option<String> {
-    let upper = locator.to_uppercase();
-    let after = upper.split("CHANNEL").nth(1)?.trim_start_matches([' ', '_', '-']).chars().next()?;
-    after.is_ascii_alphanumeric().then(|| after.to_string())
-}
-
-/// Some firmware gives every slot the same name: a number then tells them apart.
-pub(super) fn tell_apart(slots: &mut [Slot]) {
+/// Gives a new name to each slot that has none or that shares its name.
+fn renamed(slots: &mut [Slot], name: impl Fn(usize, &str) -> String) {
     let ids: Vec<String> = slots.iter().map(|slot| slot.id.clone()).collect();
     for (at, slot) in slots.iter_mut().enumerate() {
         let twins = ids.iter().filter(|id| **id == slot.id).count();
         if slot.id.is_empty() || twins > 1 {
-            let name = if slot.id.is_empty() { "slot" } else { &slot.id };
-            slot.id = format!("{name}#{}", at + 1);
+            slot.id = name(at, &slot.id);
         }
     }
 }

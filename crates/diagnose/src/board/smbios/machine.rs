@@ -21,6 +21,12 @@ pub(super) fn read(data: &SMBiosData, read: &mut SmbiosFacts) {
     data.collect::<SMBiosPhysicalMemoryArray<'_>>().iter().take(MOST_OF_A_KIND).for_each(|one| array(one, read));
 }
 
+/// Sockets with a processor in them, as far as the tables tell.
+pub(super) fn processors(data: &SMBiosData) -> usize {
+    let fitted = |one: &SMBiosProcessorInformation<'_>| one.status().is_none_or(|status| status.socket_populated());
+    data.collect::<SMBiosProcessorInformation<'_>>().iter().filter(|one| fitted(one)).count()
+}
+
 /// More processors, caches or arrays of one machine tell a person nothing.
 const MOST_OF_A_KIND: usize = 16;
 

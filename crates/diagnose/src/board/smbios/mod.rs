@@ -3,8 +3,11 @@
 mod device;
 mod machine;
 mod mapped;
+mod placeholder;
 #[cfg(test)]
 mod tests;
+mod topology;
+mod virtual_machine;
 
 use std::collections::BTreeMap;
 
@@ -36,6 +39,8 @@ pub struct SmbiosFacts {
     pub arrays: RangeSet,
     /// Date of the firmware, as `month/day/year`.
     pub firmware_date: String,
+    /// The tables are those of a virtual machine.
+    pub guest: bool,
 }
 
 impl SmbiosFacts {
@@ -45,11 +50,15 @@ impl SmbiosFacts {
         let data = SMBiosData::from_vec_and_version(tables.bytes.clone(), Some(version));
         let mut read = Self::default();
         machine::read(&data, &mut read);
+        read.guest = virtual_machine::is_one(&data);
         let mut devices: Vec<SMBiosMemoryDevice<'_>> = data.collect();
         devices.retain(|device| device::is_main_memory(device, &data));
         devices.truncate(MOST_SLOTS);
         read.board.slots = devices.iter().map(device::slot).collect();
-        device::tell_apart(&mut read.board.slots);
+        let sites: Vec<topology::Site> = devices.iter().map(device::site).collect();
+        topology::settle(&mut read.board.slots, &sites, machine::processors(&data));
+        let banks: Vec<String> = devices.iter().map(|device| known(device.bank_locator())).collect();
+        device::tell_apart(&mut read.board.slots, &banks);
         for (device, slot) in devices.iter().zip(&read.board.slots) {
             device::tell(device, slot, &mut read.facts);
             read.handles.insert(*device.parts().header.handle(), slot.id.clone());
@@ -64,26 +73,9 @@ fn text(value: SMBiosString) -> String {
     cleaned(&value.to_utf8_lossy().unwrap_or_default(), LONGEST)
 }
 
-/// A string field; empty where the firmware filled it with a word that says nothing.
+/// A string field; empty where the firmware filled it with words that say nothing.
 fn known(value: SMBiosString) -> String {
-    const FILLERS: [&str; 13] = [
-        "",
-        "unknown",
-        "not specified",
-        "not provided",
-        "none",
-        "no dimm",
-        "no module installed",
-        "to be filled by o.e.m.",
-        "default string",
-        "system serial number",
-        "undefined",
-        "empty",
-        "n/a",
-    ];
-    let text = text(value);
-    let filler = |c: char| matches!(c, '0' | ' ' | '.' | '-');
-    if text.chars().all(filler) || FILLERS.contains(&text.to_lowercase().as_str()) { String::new() } else { text }
+    placeholder::told(&text(value)).unwrap_or_default().to_owned()
 }
 
 /// Where a structure's facts come from.

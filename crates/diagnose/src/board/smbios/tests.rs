@@ -1,6 +1,6 @@
 use rstest::rstest;
 
-use super::device::{channel_in, tell_apart};
+use super::device::tell_apart;
 use super::*;
 use crate::board::fact_names as names;
 use revisum_engine::units::{ByteRange, GIB};
@@ -86,6 +86,7 @@ fn fitted_and_empty_slots() {
         id: id.into(),
         channel: Some(channel.into()),
         soldered: false,
+        socket: None,
         declared: false,
         module,
     };
@@ -176,18 +177,73 @@ fn a_string_with_a_zero_byte_ends_there() {
     assert_eq!(facts.facts.value("A1", names::SERIAL), Some("HA"));
 }
 
+/// Where two slots have one name the other name of each tells them apart, and where that is no help a number.
 #[rstest]
-#[case("P0 CHANNEL B", Some("B"))]
-#[case("ChannelA-DIMM0", Some("A"))]
-#[case("BANK 0", None)]
-#[case("channel", None)]
-fn channels(#[case] bank: &str, #[case] expected: Option<&str>) {
-    assert_eq!(channel_in(bank).as_deref(), expected);
+#[case::own(&[("A1", "BANK 0"), ("A2", "BANK 0")], &["A1", "A2"])]
+#[case::by_bank(&[("DIMM1", "Node1/Bank1/MemCard1"), ("DIMM1", "Node1/Bank1/MemCard2")], &["Node1/Bank1/MemCard1 DIMM1", "Node1/Bank1/MemCard2 DIMM1"])]
+#[case::by_socket(&[("D0", "/SYS/MB/P0"), ("D0", "/SYS/MB/P1"), ("D1", "/SYS/MB/P1")], &["/SYS/MB/P0 D0", "/SYS/MB/P1 D0", "D1"])]
+#[case::by_number(&[("DIMM", ""), ("DIMM", "")], &["DIMM#1", "DIMM#2"])]
+#[case::by_both(&[("DIMM", "B"), ("DIMM", "B"), ("DIMM", "C")], &["B DIMM#1", "B DIMM#2", "C DIMM"])]
+#[case::nameless(&[("", ""), ("", "BANK 1")], &["slot", "BANK 1"])]
+#[case::long(&[("Controller0-ChannelA-DIMM0", ""), ("Controller0-ChannelB-DIMM0", "")], &["Controller0-ChannelA-DIMM0", "Controller0-ChannelB-DIMM0"])]
+fn slots_with_one_name_are_told_apart(#[case] names: &[(&str, &str)], #[case] expected: &[&str]) {
+    let mut slots: Vec<Slot> = names.iter().map(|(id, _)| Slot { id: (*id).into(), ..Slot::default() }).collect();
+    let banks: Vec<String> = names.iter().map(|(_, bank)| (*bank).to_owned()).collect();
+    tell_apart(&mut slots, &banks);
+    assert_eq!(slots.iter().map(|slot| slot.id.as_str()).collect::<Vec<_>>(), expected);
 }
 
-#[test]
-fn slots_with_one_name_are_numbered() {
-    let mut slots = vec![Slot { id: "DIMM".into(), ..Slot::default() }; 2];
-    tell_apart(&mut slots);
-    assert_eq!(slots.iter().map(|slot| slot.id.as_str()).collect::<Vec<_>>(), ["DIMM#1", "DIMM#2"]);
+/// Firmware writes what it has from the module, or what its template had: maker, serial number, part number.
+#[rstest]
+#[case::plain(["Haldry", "5A22", "HD8G32J"], ["Haldry", "5A22", "HD8G32J"])]
+#[case::placeholders(["Manufacturer0", "SerNum0", "ModulePartNumber00"], ["", "", ""])]
+#[case::templates(["To Be Filled By O.E.M.", "Default string", "N/A"], ["", "", ""])]
+#[case::code(["80CE000080CE", "00000001", "M1"], ["Samsung", "00000001", "M1"])]
+#[case::code_of_nobody(["7FFF", "1", "M1"], ["7FFF", "1", "M1"])]
+#[case::spelled_code(["JEDEC ID:80 AD", "1", "M1"], ["SK Hynix", "1", "M1"])]
+#[case::part_in_digits(["Haldry", "1", "4844384733324A2D4B3120202020"], ["Haldry", "1", "HD8G32J-K1"])]
+#[case::part_in_digits_that_are_no_text(["Haldry", "1", "0102030405060708090A0B"], ["Haldry", "1", "0102030405060708090A0B"])]
+#[case::part_of_digits(["Haldry", "1", "48443847"], ["Haldry", "1", "48443847"])]
+fn what_modules_state_is_made_readable(#[case] written: [&str; 3], #[case] expected: [&str; 3]) {
+    let [maker, serial, part] = written;
+    let facts = read(memory_device(1, 8192, &["A1", "P0 CHANNEL A", maker, serial, part]));
+    let module = facts.board.slots[0].module.as_ref().unwrap();
+    assert_eq!([module.maker.as_str(), &module.serial, &module.part], expected);
+    let told = [names::MAKER, names::SERIAL, names::PART].map(|name| facts.facts.value("A1", name).unwrap_or_default());
+    assert_eq!(told, expected);
+}
+
+/// By the bit of the standard, by names of the computer, or not at all.
+#[rstest]
+#[case::real("Holm tower", 0, false)]
+#[case::by_name("Standard PC (i440FX + PIIX, 1996)", 0, true)]
+#[case::by_the_bit("Holm tower", 0x10, true)]
+#[case::other_bits("Holm tower", 0x0f, false)]
+fn virtual_machines_are_known(#[case] product: &str, #[case] features: u8, #[case] expected: bool) {
+    let mut fields = firmware_fields();
+    fields.extend([0, features]);
+    let mut bytes = structure(0, 0, &fields, &["Tarnwerk", "1.14", "03/02/2030"]);
+    let mut system = vec![1, 2, 0, 3];
+    system.extend([0; 16]);
+    system.extend([6, 0, 0]);
+    bytes.extend(structure(1, 1, &system, &["Tarnwerk", product, "TW-77"]));
+    assert_eq!(read(bytes).guest, expected);
+}
+
+/// The kinds that the standard numbers, old and mobile ones among them.
+#[rstest]
+#[case(0x0f, "SDRAM")]
+#[case(0x12, "DDR")]
+#[case(0x13, "DDR2")]
+#[case(0x18, "DDR3")]
+#[case(0x1a, "DDR4")]
+#[case(0x1d, "LPDDR3")]
+#[case(0x1e, "LPDDR4")]
+#[case(0x22, "DDR5")]
+#[case(0x23, "LPDDR5")]
+#[case(0x02, "")]
+fn kinds_of_memory(#[case] kind: u8, #[case] expected: &str) {
+    let mut bytes = memory_device(1, 8192, &["A1", "", "Haldry", "1", "P"]);
+    bytes[0x12] = kind;
+    assert_eq!(read(bytes).board.slots[0].module.as_ref().unwrap().generation, expected);
 }

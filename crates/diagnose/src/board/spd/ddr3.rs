@@ -1,9 +1,19 @@
-//! DDR3 (JESD21-C, annex K).
+//! DDR3 (JESD21-C, annex K), and mobile memory whose images keep to its layout.
 
 use super::part::{self, Places};
 use super::timing::{Timings, speed};
-use super::{Bytes, Spd, package_width};
+use super::{Bytes, Spd, package_width, profile};
 use revisum_engine::units::MIB;
+
+/// Mobile memory that is described in the layout of DDR3: its own kind and voltage, no sum that would be written, chips on the mainboard.
+pub(super) fn read_mobile(bytes: Bytes<'_>) -> Spd {
+    let written = bytes.pair(126).is_some_and(|sum| sum != 0);
+    let mut spd = Spd { generation: "LPDDR3", form: "soldered", millivolts: Some(1200), ..read(bytes) };
+    if !written {
+        spd.bad_sums.clear();
+    }
+    spd
+}
 
 pub(super) fn read(bytes: Bytes<'_>) -> Spd {
     let mut spd = Spd { generation: "DDR3", form: form(bytes), ..Spd::default() };
@@ -36,9 +46,7 @@ pub(super) fn read(bytes: Bytes<'_>) -> Spd {
     spd.speed = speed(clock_ps);
     spd.timings = timings(bytes, clock_ps);
     part::read(bytes, &Places { maker: 117, date: 120, serial: 122, part: (128, 18), package_maker: 148 }, &mut spd);
-    if bytes.slice(176, 2) == Some(&[0x0c, 0x4a]) {
-        spd.profiles.push("XMP");
-    }
+    spd.profiles = profile::of_ddr3(bytes);
     spd
 }
 

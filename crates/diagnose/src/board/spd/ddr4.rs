@@ -2,7 +2,7 @@
 
 use super::part::{self, Places};
 use super::timing::{Timings, speed};
-use super::{Bytes, Spd, package_width};
+use super::{Bytes, Spd, package_width, profile};
 use revisum_engine::units::MIB;
 
 /// Picoseconds of the medium and of the fine time step: the standard defines one value for each.
@@ -29,9 +29,7 @@ pub(super) fn read(bytes: Bytes<'_>) -> Spd {
     spd.speed = speed(clock_ps);
     spd.timings = timings(bytes, clock_ps);
     part::read(bytes, &Places { maker: 320, date: 323, serial: 325, part: (329, 20), package_maker: 350 }, &mut spd);
-    if bytes.slice(384, 2) == Some(&[0x0c, 0x4a]) {
-        spd.profiles.push("XMP");
-    }
+    spd.profiles = profile::of_ddr4(bytes);
     spd
 }
 

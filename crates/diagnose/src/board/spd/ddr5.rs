@@ -2,7 +2,7 @@
 
 use super::part::{self, Places};
 use super::timing::{Timings, speed};
-use super::{Bytes, Spd, package_width};
+use super::{Bytes, Spd, package_width, profile};
 use revisum_engine::units::MIB;
 
 pub(super) fn read(bytes: Bytes<'_>) -> Spd {
@@ -21,12 +21,7 @@ pub(super) fn read(bytes: Bytes<'_>) -> Spd {
     // CAS latencies of DDR5 are even.
     spd.timings = Timings::of(clock_ps, times, 2);
     part::read(bytes, &Places { maker: 512, date: 515, serial: 517, part: (521, 30), package_maker: 552 }, &mut spd);
-    if bytes.slice(640, 2) == Some(&[0x0c, 0x4a]) {
-        spd.profiles.push("XMP");
-    }
-    if bytes.slice(832, 4) == Some(b"EXPO") {
-        spd.profiles.push("EXPO");
-    }
+    spd.profiles = profile::of_ddr5(bytes);
     spd
 }
 

@@ -1,22 +1,26 @@
 //! Serial presence detect: what a module says of itself, by the JEDEC standards for its generation (DDR3: JESD21-C annex K,
-//! DDR4: JESD21-C annex L, DDR5: JESD400-5).
+//! DDR4: JESD21-C annex L, DDR5: JESD400-5; older and mobile kinds by their own annexes).
 
 mod ddr3;
 mod ddr4;
 mod ddr5;
+mod early;
+mod mobile;
 mod part;
+mod profile;
 #[cfg(test)]
 mod tests;
 mod timing;
 
 use thiserror::Error;
 
+pub use profile::Profile;
 pub use timing::Timings;
 
 /// What the bytes say. Fields that a damaged or shortened image does not hold stay unknown.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Spd {
-    /// `DDR3`, `DDR4` or `DDR5`.
+    /// `SDRAM`, `DDR` to `DDR5`, `LPDDR3` to `LPDDR5X`.
     pub generation: &'static str,
     /// Form, such as `SO-DIMM`.
     pub form: &'static str,
@@ -47,7 +51,7 @@ pub struct Spd {
     /// Part number.
     pub part: String,
     /// Overclocking profiles that are stored.
-    pub profiles: Vec<&'static str>,
+    pub profiles: Vec<Profile>,
     /// Parts of the image whose checksum is wrong, in words.
     pub bad_sums: Vec<&'static str>,
 }
@@ -62,7 +66,7 @@ pub enum SpdError {
     #[error("it holds nothing: the module's own memory was erased, or nothing answers there")]
     Blank,
     /// A kind of memory that is not known here.
-    #[error("it is of kind 0x{0:02x}, which is none of DDR3, DDR4 and DDR5")]
+    #[error("it is of kind 0x{0:02x}, which is none of SDRAM, DDR to DDR5 and LPDDR3 to LPDDR5X")]
     OtherKind(u8),
 }
 
@@ -80,9 +84,13 @@ impl Spd {
         }
         match kind {
             0x0b => Ok(ddr3::read(Bytes(bytes))),
-            0x0c => Ok(ddr4::read(Bytes(bytes))),
+            0x0c | 0x0e => Ok(ddr4::read(Bytes(bytes))),
             0x12 => Ok(ddr5::read(Bytes(bytes))),
-            other => Err(SpdError::OtherKind(other)),
+            0xf1 => Ok(ddr3::read_mobile(Bytes(bytes))),
+            other => match early::kind(other) {
+                Some(kind) => Ok(early::read(Bytes(bytes), kind)),
+                None => mobile::read(Bytes(bytes), other).ok_or(SpdError::OtherKind(other)),
+            },
         }
     }
 }

@@ -1,6 +1,7 @@
 //! The fields of an SPD image that name who made what and when.
 
 use super::{Bytes, Spd};
+use crate::board::maker::MakerCode;
 use revisum_engine::text::cleaned;
 
 /// Where a generation keeps them.
@@ -19,44 +20,34 @@ pub(super) struct Places {
 
 /// Takes them over.
 pub(super) fn read(bytes: Bytes<'_>, places: &Places, spd: &mut Spd) {
-    spd.maker = maker(bytes, places.maker);
-    spd.maker_code = code_words(bytes, places.maker);
-    spd.package_maker = maker(bytes, places.package_maker);
+    let name = |code: Option<MakerCode>| code.and_then(MakerCode::name).unwrap_or_default();
+    let maker_of_module = maker(bytes, places.maker);
+    spd.maker = name(maker_of_module);
+    spd.maker_code = maker_of_module.map(MakerCode::words).unwrap_or_default();
+    spd.package_maker = name(maker(bytes, places.package_maker));
     spd.made = made(bytes, places.date);
     spd.serial = serial(bytes, places.serial).unwrap_or_default();
     spd.part = bytes.slice(places.part.0, places.part.1).map(text).unwrap_or_default();
 }
 
-/// A maker's code by JEP106: its bank and number. Stored are the continuation codes before it, then the code, each with odd
-/// parity in its highest bit.
-fn code(bytes: Bytes<'_>, at: usize) -> Option<(u8, u8)> {
-    let stored = bytes.at(at).zip(bytes.at(at + 1))?;
-    (!matches!(stored, (0, 0) | (0xff, 0xff))).then_some((stored.0 & 0x7f, stored.1 & 0x7f))
+fn maker(bytes: Bytes<'_>, at: usize) -> Option<MakerCode> {
+    MakerCode::stored(bytes.at(at)?, bytes.at(at + 1)?)
 }
 
-fn maker(bytes: Bytes<'_>, at: usize) -> String {
-    let name = code(bytes, at).and_then(|(banks, code)| jep106::JEP106Code::new(banks, code).get());
-    cleaned(name.unwrap_or_default(), 64)
-}
-
-fn code_words(bytes: Bytes<'_>, at: usize) -> String {
-    code(bytes, at).map(|(banks, code)| format!("bank {}, code {code}", banks + 1)).unwrap_or_default()
-}
-
-fn made(bytes: Bytes<'_>, at: usize) -> Option<(u16, u8)> {
+pub(super) fn made(bytes: Bytes<'_>, at: usize) -> Option<(u16, u8)> {
     let decimal = |byte: u8| (byte >> 4 < 10 && byte & 0x0f < 10).then(|| (byte >> 4) * 10 + (byte & 0x0f));
     let (year, week) = (decimal(bytes.at(at)?)?, decimal(bytes.at(at + 1)?)?);
     (1..=53).contains(&week).then_some((2000 + u16::from(year), week))
 }
 
-fn serial(bytes: Bytes<'_>, at: usize) -> Option<String> {
+pub(super) fn serial(bytes: Bytes<'_>, at: usize) -> Option<String> {
     let serial = bytes.slice(at, 4)?;
     let told = !serial.iter().all(|byte| *byte == 0) && !serial.iter().all(|byte| *byte == 0xff);
     told.then(|| serial.iter().map(|byte| format!("{byte:02X}")).collect())
 }
 
 /// Seven-bit text; anything else was never written.
-fn text(bytes: &[u8]) -> String {
+pub(super) fn text(bytes: &[u8]) -> String {
     let written = bytes.iter().map(|byte| if (0x20..0x7f).contains(byte) { char::from(*byte) } else { ' ' });
     cleaned(&written.collect::<String>(), 40)
 }
