@@ -1,4 +1,4 @@
-//! Logs as files of every kind: binary event logs with a right header, packed ones, events in two letter widths.
+//! Logs as files of every kind: binary event logs and journals with a right header, packed ones, events in two letter widths.
 #![no_main]
 
 use std::io::Write;
@@ -40,6 +40,39 @@ fn record(xml: &[u8]) -> Vec<u8> {
     record
 }
 
+/// A journal whose header is right and whose objects are these bytes; the first byte tells its form.
+fn journal(objects: &[u8]) -> Vec<u8> {
+    let mut file = vec![0; 256];
+    file[..8].copy_from_slice(b"LPKSHHRH");
+    file[12] = objects.first().map_or(0, |form| form & 0x10);
+    file[88..96].copy_from_slice(&256u64.to_le_bytes());
+    file.extend(objects.get(1..).unwrap_or_default());
+    file
+}
+
+/// A journal of data objects of these bytes, in each packing, and an entry that refers to them all.
+fn journal_of(payload: &[u8]) -> Vec<u8> {
+    let mut file = journal(&[0]);
+    let mut fields = Vec::new();
+    let object = |file: &mut Vec<u8>, kind: u8, flags: u8, body: &[u8]| {
+        let at = file.len() as u64;
+        file.extend([kind, flags, 0, 0, 0, 0, 0, 0]);
+        file.extend((16 + body.len() as u64).to_le_bytes());
+        file.extend(body);
+        file.resize(file.len().next_multiple_of(8), 0);
+        at
+    };
+    fields.push(object(&mut file, 1, 0, &[&[0; 48], &b"_TRANSPORT=kernel"[..]].concat()));
+    for flags in [0, 1, 2, 4] {
+        fields.push(object(&mut file, 1, flags, &[&[0; 48], payload].concat()));
+    }
+    fields.push(object(&mut file, 1, 0, &[&[0; 48], b"MESSAGE=", payload].concat()));
+    let items = fields.iter().flat_map(|at| [at.to_le_bytes(), [0; 8]].concat());
+    let body: Vec<u8> = [0; 48].into_iter().chain(items).collect();
+    object(&mut file, 3, 0, &body);
+    file
+}
+
 fn packed(bytes: &[u8]) -> Vec<u8> {
     let mut packer = flate2::write::GzEncoder::new(Vec::new(), flate2::Compression::fast());
     packer.write_all(bytes).expect("memory takes it");
@@ -53,12 +86,17 @@ fn wide(bytes: &[u8]) -> Vec<u8> {
 
 fuzz_target!(|data: &[u8]| {
     let Some((kind, bytes)) = data.split_first() else { return };
-    let file = match kind % 6 {
+    let file = match kind % 11 {
         0 => event_log(bytes),
         1 => event_log(&record(bytes)),
         2 => packed(bytes),
         3 => [&packed(bytes)[..], bytes].concat(),
         4 => wide(bytes),
+        5 => journal(bytes),
+        6 => journal_of(bytes),
+        7 => [&b"\xfd7zXZ\0"[..], bytes].concat(),
+        8 => [&b"BZh"[..], bytes].concat(),
+        9 => [&b"\x28\xb5\x2f\xfd"[..], bytes].concat(),
         _ => bytes.to_vec(),
     };
     let path = std::env::temp_dir().join(format!("revisum-fuzz-{}", std::process::id()));

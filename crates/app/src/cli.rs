@@ -28,6 +28,9 @@ pub struct Cli {
     /// Language, such as en or de [default: the system's]
     #[arg(long, global = true, value_name = "LANGUAGE", value_parser = language)]
     pub language: Option<String>,
+    /// Open the full screen on facts that were saved with `board --save`, on this machine or another
+    #[arg(long, value_name = "DIR", conflicts_with = "data")]
+    pub firmware: Option<PathBuf>,
     /// What to do
     #[command(subcommand)]
     pub command: Option<Command>,

@@ -31,6 +31,19 @@ pub fn cleaned(text: &str, longest: usize) -> String {
     out
 }
 
+/// At most so many signs: the middle gives way, because names of slots and files differ at their ends.
+pub fn squeezed(text: &str, most: usize) -> Cow<'_, str> {
+    let signs: Vec<char> = text.chars().collect();
+    if signs.len() <= most {
+        return Cow::Borrowed(text);
+    }
+    let kept = most.saturating_sub(1);
+    // Both halves; the end, where numbers are, has the odd one.
+    let (before, behind) = (kept / 2, kept - kept / 2);
+    let halves = [&signs[..before], &['…'][..], &signs[signs.len() - behind..]];
+    Cow::Owned(halves.concat().into_iter().collect())
+}
+
 /// Text as it may go to a terminal, a document or a table, in one line: what would steer any of them is gone.
 pub fn shown(text: &str) -> Cow<'_, str> {
     if text.chars().all(|c| shown_as(c) == Some(c)) {
@@ -76,6 +89,16 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
+
+    #[rstest]
+    #[case("DIMM_A1", 10, "DIMM_A1")]
+    #[case("Controller0-ChannelA-DIMM0", 16, "Control…lA-DIMM0")]
+    #[case("Kanäle-öffnen", 7, "Kan…nen")]
+    #[case("abc", 1, "…")]
+    #[case("abc", 0, "…")]
+    fn the_middle_gives_way(#[case] text: &str, #[case] most: usize, #[case] expected: &str) {
+        assert_eq!(squeezed(text, most), expected);
+    }
 
     #[rstest]
     #[case("  HD8G32J  \0\0", "HD8G32J")]

@@ -32,11 +32,16 @@ pub struct Kept {
     pub place: String,
     /// Why it is not, where it is not.
     pub trouble: Option<String>,
+    /// Nothing is to be recorded: saved facts are looked at.
+    pub only_shown: bool,
 }
 
 impl Kept {
     /// The mark in the header: the longest wording first.
     pub fn marks(&self) -> Vec<String> {
+        if self.only_shown {
+            return vec![say::saved_facts().to_owned(), say::saved_facts_short().to_owned()];
+        }
         match (&self.trouble, self.place.is_empty()) {
             (Some(why), _) => vec![say::not_recorded_why(why), say::not_recorded().to_owned()],
             (None, false) => vec![say::recorded_on(&self.place), say::recorded().to_owned()],
@@ -90,8 +95,11 @@ mod tests {
 
     #[test]
     fn the_mark_says_where_or_why_not() {
-        let kept =
-            |place: &str, trouble: Option<&str>| Kept { place: place.into(), trouble: trouble.map(str::to_owned) };
+        let kept = |place: &str, trouble: Option<&str>| Kept {
+            place: place.into(),
+            trouble: trouble.map(str::to_owned),
+            only_shown: false,
+        };
         assert_eq!(kept("REVISUM", None).marks(), ["recorded on REVISUM", "recorded"]);
         assert_eq!(kept("", None).marks(), ["recorded"]);
         assert_eq!(

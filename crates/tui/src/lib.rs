@@ -61,6 +61,34 @@ pub fn real(data: Option<&Path>) -> Result<()> {
     Ok(())
 }
 
+/// The full screen on facts that were saved of a machine. What is noted in it is gone when it is closed.
+///
+/// # Errors
+/// When the folder holds no facts, or there is no terminal.
+pub fn saved(folder: &Path) -> Result<()> {
+    let kept = tempfile::tempdir()?;
+    event_loop::run(
+        Workshop::open(wire::saved(folder)?, data_in(kept.path())?, None, None, Which::Latest)?,
+        View::Board,
+    )?;
+    Ok(())
+}
+
+/// The same without a terminal, with what is noted in a folder.
+///
+/// # Errors
+/// When a folder cannot be read or written.
+pub fn saved_session(folder: &Path, data: &Path, size: (u16, u16), told: Told) -> Result<Session> {
+    let workshop = Workshop::open(wire::saved(folder)?, data_in(data)?, None, None, Which::Latest)?;
+    Ok(Session::here(workshop, View::Board, size, told))
+}
+
+fn data_in(folder: &Path) -> Result<DataDir> {
+    let data = DataDir::choose(Some(folder), None)?;
+    data.prepare()?;
+    Ok(data)
+}
+
 /// The language that was chosen here at another time, unless somebody asks for one now.
 fn speak_as_kept_in(data: &DataDir) {
     data.language().into_iter().for_each(speak_as_kept);

@@ -28,36 +28,31 @@ pub fn found(finding: &Finding) -> String {
         }
         Found::LessThanBefore { was, is } => say::found_less(bytes_text(*was), bytes_text(*is)),
         Found::Changed(changes) => say::found_changed(changes.iter().map(change).collect::<Vec<_>>().join("; ")),
-        Found::DamagedSpd(slots) => say::found_damaged_spd(slots.join(", ")),
+        Found::DamagedSpd(slots) => say::found_damaged_spd(listed(slots)),
         Found::Crowded { channel, .. } => say::found_crowded(channel),
-        Found::Unbalanced { channels, .. } => {
-            let each = |(channel, bytes): &(String, u64)| say::channel_holds(channel, bytes_text(*bytes));
-            say::found_unbalanced(channels.iter().map(each).collect::<Vec<_>>().join(", "))
-        }
+        Found::Unbalanced { channels, .. } => say::found_unbalanced(held(channels)),
         Found::IdleChannels { used, of } => say::found_idle(*used, *of),
         Found::Mixed(traits) => {
-            say::found_mixed(traits.iter().map(Said::said).collect::<Vec<_>>().join(say::join_and()))
+            say::found_mixed(listed(&traits.iter().map(|one| one.said().to_owned()).collect::<Vec<_>>()))
         }
         Found::BelowRating(slots) => {
-            let each =
-                |at: &SlotsAt| say::below_at(at.slots.join(say::join_and()), plain(at.speed), plain(at.made_for));
+            let each = |at: &SlotsAt| say::below_at(listed(&at.slots), plain(at.speed), plain(at.made_for));
             say::found_below(slots.iter().map(each).collect::<Vec<_>>().join(", "))
         }
         Found::ProfileOn(slots) => {
-            let each =
-                |at: &SlotsAt| say::above_at(at.slots.join(say::join_and()), plain(at.speed), plain(at.made_for));
+            let each = |at: &SlotsAt| say::above_at(listed(&at.slots), plain(at.speed), plain(at.made_for));
             say::found_profile_on(slots.iter().map(each).collect::<Vec<_>>().join(", "))
         }
         Found::OffProfile(slots) => {
-            let each =
-                |at: &SlotsAt| say::above_at(at.slots.join(say::join_and()), plain(at.speed), plain(at.made_for));
+            let each = |at: &SlotsAt| say::above_at(listed(&at.slots), plain(at.speed), plain(at.made_for));
             say::found_off_profile(slots.iter().map(each).collect::<Vec<_>>().join(", "))
         }
         Found::OldFirmware { years, date } => say::found_old_firmware(*years, date),
         Found::Encrypted => say::found_encrypted().to_owned(),
         Found::Disputed(facts) => say::found_disputed(facts.iter().map(disputed).collect::<Vec<_>>().join("; ")),
-        Found::NoSerials(slots) => say::found_no_serials(slots.join(", ")),
-        Found::SameSerials(slots) => say::found_same_serials(slots.join(say::join_and())),
+        Found::NoSerials { slots, all: false } => say::found_no_serials(listed(slots)),
+        Found::NoSerials { all: true, .. } => say::found_no_serials_at_all().to_owned(),
+        Found::SameSerials(slots) => say::found_same_serials(listed(slots)),
         Found::NoSpd => say::found_no_spd().to_owned(),
         Found::Guest => say::found_guest().to_owned(),
         Found::NoTables => say::found_no_tables().to_owned(),
@@ -81,7 +76,8 @@ pub fn advice(finding: &Finding) -> String {
         Found::LessThanBefore { .. } => say::do_less(),
         Found::Changed(_) => say::do_changed(),
         Found::DamagedSpd(_) => say::do_damaged_spd(),
-        Found::Crowded { free, .. } => return say::do_crowded(free.join(say::join_or())),
+        Found::Crowded { free, of: 2, .. } => return say::do_crowded(free.join(say::join_or())),
+        Found::Crowded { free, .. } => return say::do_crowded_of_many(free.join(say::join_or())),
         Found::Unbalanced { better: Some(to), .. } => return say::do_unbalanced(&to.from, &to.to),
         Found::Unbalanced { better: None, .. } => say::do_unbalanced_by_size(),
         Found::IdleChannels { .. } => say::do_idle(),
@@ -92,7 +88,7 @@ pub fn advice(finding: &Finding) -> String {
         Found::OldFirmware { .. } => say::do_old_firmware(),
         Found::Encrypted => say::do_encrypted(),
         Found::Disputed(_) => say::do_disputed(),
-        Found::NoSerials(_) => say::do_no_serials(),
+        Found::NoSerials { .. } => say::do_no_serials(),
         Found::SameSerials(_) => say::do_same_serials(),
         Found::NoSpd => say::do_no_spd(),
         Found::Guest => say::do_guest(),
@@ -102,6 +98,31 @@ pub fn advice(finding: &Finding) -> String {
         Found::Speed(sign) => return speed::advice(sign),
     };
     words.to_owned()
+}
+
+/// What channels hold: those of equal size together, the fullest first.
+fn held(channels: &[(String, u64)]) -> String {
+    let mut sizes: Vec<u64> = channels.iter().map(|(_, bytes)| *bytes).collect();
+    sizes.sort_unstable_by(|one, other| other.cmp(one));
+    sizes.dedup();
+    let of = |size: &u64| {
+        let names = channels.iter().filter(|(_, bytes)| bytes == size).map(|(name, _)| name.clone());
+        say::channels_hold(listed(&names.collect::<Vec<_>>()), bytes_text(*size))
+    };
+    sizes.iter().map(of).collect::<Vec<_>>().join("; ")
+}
+
+/// More names than these are counted.
+const MOST_NAMES: usize = 6;
+
+/// `A`, `A and B`, `A, B and C`; of many the first ones and how many more there are.
+fn listed(names: &[String]) -> String {
+    let more = names.len().saturating_sub(MOST_NAMES);
+    match names {
+        _ if more > 1 => format!("{}{}", names[..MOST_NAMES].join(", "), say::join_and_more(more)),
+        [before @ .., last] if !before.is_empty() => format!("{}{}{last}", before.join(", "), say::join_and()),
+        _ => names.join(", "),
+    }
 }
 
 /// A speed in MT/s: no group of digits is set apart in it.

@@ -11,8 +11,6 @@ use revisum_engine::memory::MemoryOffer;
 use revisum_record::fitted::Before;
 use revisum_record::speed::SpeedRecord;
 
-use revisum_records::WrongUse;
-
 use crate::say;
 
 /// What a look shows.
@@ -45,7 +43,8 @@ impl Look {
         let system = SystemFacts { guest: system.guest || inventory.guest, ..system };
         let coverage = coverage(&inventory, &offer, system.seen_bytes, system.guest);
         Self {
-            coverage: Some(coverage),
+            // Of a machine that is not here nothing can be tested, and nobody knows what could be.
+            coverage: machine.is_here.then_some(coverage),
             inventory,
             raw,
             system,
@@ -55,28 +54,6 @@ impl Look {
             simulated: machine.is_simulated(),
             wall_ms: Some(machine.clock.wall_ms()).filter(|_| !machine.clock.wall_is_doubtful()),
         }
-    }
-
-    /// Looks at facts that were saved on some machine.
-    ///
-    /// # Errors
-    /// When the folder holds none.
-    pub fn of_folder(folder: &Path, wall_ms: i64) -> Result<Self> {
-        let raw = revisum_linux::read_folder(folder).map_err(|error| WrongUse(error.to_string()))?;
-        let system = SystemFacts { machine: folder.display().to_string(), saved: true, ..SystemFacts::default() };
-        let inventory = Inventory::read(&raw);
-        let system = SystemFacts { guest: raw.guest || inventory.guest, ..system };
-        Ok(Self {
-            inventory,
-            raw,
-            system,
-            coverage: None,
-            offer: MemoryOffer::default(),
-            counters: Vec::new(),
-            temperatures: Vec::new(),
-            simulated: false,
-            wall_ms: Some(wall_ms),
-        })
     }
 
     /// The same without serial numbers and without the machine's name.

@@ -7,6 +7,7 @@ use anyhow::{Context, Result};
 use revisum_diagnose::machine::Machine;
 use revisum_drive::Drives;
 use revisum_drive::ImageSource;
+use revisum_engine::text::cleaned;
 use revisum_linux::{ImageFile, LinuxDrives, files};
 use revisum_sim::{
     EarlierRun, MachineSpec, SimDrives, SimImage, SimOptions, shipped, shipped_names, simulated_machine,
@@ -16,6 +17,8 @@ use revisum_records::WrongUse;
 
 use crate::say;
 
+/// Longest name of a machine.
+const LONGEST_NAME: usize = 64;
 /// Longest machine file that is read.
 const LONGEST_FILE: u64 = 1 << 20;
 
@@ -27,6 +30,16 @@ pub fn real() -> Machine {
 /// A machine that stands elsewhere and cannot run anything.
 pub fn elsewhere(name: &str) -> Machine {
     crate::absent::absent(name, real().clock)
+}
+
+/// A machine of which facts were saved in a folder; it is called as the folder is.
+///
+/// # Errors
+/// When the folder holds none.
+pub fn saved(folder: &Path) -> Result<Machine> {
+    let raw = revisum_linux::read_folder(folder).map_err(|error| WrongUse(error.to_string()))?;
+    let name = folder.file_name().unwrap_or(folder.as_os_str());
+    Ok(crate::absent::saved(&cleaned(&name.to_string_lossy(), LONGEST_NAME), raw, real().clock))
 }
 
 /// Drives of this machine, or the simulated ones.

@@ -6,8 +6,9 @@ use std::io::Write as _;
 use anyhow::Result;
 use revisum_diagnose::board::{Coverage, Fact, Finding};
 use revisum_diagnose::controller::{KnownController, Naming, Position};
+use revisum_engine::text::squeezed;
 use revisum_engine::units::{PhysAddr, bytes_text};
-use revisum_record::fitted::Module;
+use revisum_record::fitted::{Board, Slot};
 use revisum_sim::SimOptions;
 use revisum_words as words;
 use revisum_words::{Language, Said as _, speaking};
@@ -28,7 +29,7 @@ const WIDTH: usize = 100;
 /// When there is no such simulated machine, or a folder cannot be read or written.
 pub fn board(args: &BoardArgs) -> Result<Exit> {
     let look = match (&args.firmware, &args.sim) {
-        (Some(folder), _) => Look::of_folder(folder, wire::real().clock.wall_ms())?,
+        (Some(folder), _) => Look::at(&wire::saved(folder)?),
         (None, Some(name)) => Look::at(&wire::simulated(name, SimOptions::default())?),
         (None, None) => Look::at(&wire::real()),
     };
@@ -109,6 +110,7 @@ fn text(look: &Look) -> Result<String> {
     let told = |name: &str| look.inventory.facts.value("", name).unwrap_or_default().to_owned();
     let processor = if system.processor.is_empty() { told("processor") } else { system.processor.clone() };
     for (label, value) in [
+        (say::cli_computer(), &told("computer")),
         (say::cli_mainboard(), &board.mainboard),
         (say::cli_firmware(), &words::board::firmware(&board.firmware)),
         (say::cli_processor(), &processor),
@@ -126,18 +128,7 @@ fn text(look: &Look) -> Result<String> {
             writeln!(text, "{}", say::board_saved_only(fitted))?;
         }
     }
-    if !board.slots.is_empty() {
-        text.push('\n');
-    }
-    for slot in &board.slots {
-        let Some(module) = &slot.module else {
-            writeln!(text, "{}", say::board_slot_is_empty(format!("{:<8}", slot.id)))?;
-            continue;
-        };
-        let soldered = if slot.soldered { say::board_is_soldered() } else { "" };
-        let columns = [module_words(module), format!("{:<10}", module.serial), soldered.to_owned()];
-        writeln!(text, "{:<8} {}", slot.id, columns.join("  ").trim_end())?;
-    }
+    slots(&mut text, board)?;
     findings(&mut text, &look.findings(None, None))?;
     if !look.inventory.unknown.is_empty() {
         writeln!(text, "\n{}", say::board_not_known(look.inventory.unknown.len()))?;
@@ -145,10 +136,57 @@ fn text(look: &Look) -> Result<String> {
     Ok(text)
 }
 
-fn module_words(module: &Module) -> String {
-    let speed = module.speed.map_or(String::new(), |speed| format!("{speed} MT/s"));
-    let name = format!("{} {}", module.maker, module.part);
-    format!("{:>8}  {:<5} {speed:<10} {name:<24}", bytes_text(module.bytes), module.generation)
+/// Longest text of a column: what is longer gives way in the middle.
+const LONGEST_CELL: usize = 32;
+/// More empty slots than these are named in one line.
+const MOST_EMPTY: usize = 4;
+
+/// A line for each slot, in columns as wide as what stands in them; a column of which nothing is known is left out.
+fn slots(text: &mut String, board: &Board) -> Result<()> {
+    let empty: Vec<&str> =
+        board.slots.iter().filter(|slot| slot.module.is_none()).map(|slot| slot.id.as_str()).collect();
+    let fold = empty.len() > MOST_EMPTY;
+    let listed: Vec<&Slot> = board.slots.iter().filter(|slot| !fold || slot.module.is_some()).collect();
+    let rows: Vec<[String; COLUMNS]> = listed.iter().map(|slot| slot_cells(slot)).collect();
+    let widths: Vec<usize> =
+        (0..COLUMNS).map(|at| rows.iter().map(|row| row[at].chars().count()).max().unwrap_or(0)).collect();
+    if !rows.is_empty() || fold {
+        text.push('\n');
+    }
+    for row in &rows {
+        let cells = row.iter().zip(&widths).filter(|(_, width)| **width > 0);
+        let line: Vec<String> = cells.map(|(cell, width)| format!("{cell:<width$}")).collect();
+        writeln!(text, "{}", line.join("  ").trim_end())?;
+    }
+    if fold {
+        paragraph(text, " ", &say::board_slots_are_empty(empty.len(), empty.join(", ")))?;
+    }
+    Ok(())
+}
+
+/// Slot, channel, size, generation, speed, maker, part number, serial number, and how it sits.
+const COLUMNS: usize = 9;
+
+fn slot_cells(slot: &Slot) -> [String; COLUMNS] {
+    let channel = slot.channel.as_deref().map(say::board_slot_channel).unwrap_or_default();
+    let cell = |value: &str| squeezed(value, LONGEST_CELL).into_owned();
+    let Some(module) = &slot.module else {
+        let mut cells = [const { String::new() }; COLUMNS];
+        [cells[0], cells[1], cells[2]] = [slot.id.clone(), channel, say::board_slot_is_empty().to_owned()];
+        return cells;
+    };
+    let soldered = if slot.soldered { say::board_is_soldered() } else { "" };
+    [
+        slot.id.clone(),
+        channel,
+        format!("{:>8}", bytes_text(module.bytes)),
+        module.generation.clone(),
+        module.speed.map_or(String::new(), |speed| format!("{speed} MT/s")),
+        cell(&module.maker),
+        cell(&module.part),
+        cell(&module.serial),
+        soldered.to_owned(),
+    ]
 }
 
 fn memory(text: &mut String, coverage: &Coverage) -> Result<()> {

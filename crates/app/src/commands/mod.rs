@@ -32,6 +32,12 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         revisum_linux::files::share();
     }
     let data = cli.data.as_deref();
+    if let Some(folder) = &cli.firmware {
+        return match cli.command {
+            None => revisum_tui::saved(folder).map(|()| Exit::Clean),
+            Some(_) => Err(WrongUse(say::firmware_without_command().to_owned()).into()),
+        };
+    }
     match cli.command {
         None => revisum_tui::real(data).map(|()| Exit::Clean),
         Some(Command::Demo(args)) if args.reveal => reveal(args.machine.as_deref()),

@@ -65,6 +65,8 @@ fn list(out: &mut impl Write, logs: &SystemLogs, simulated: bool) -> Result<()> 
 fn line(entry: &LogEntry, simulated: bool) -> String {
     let time = shown_time(entry, &wall_time::zone(simulated));
     let address = entry.address.map(|address| address.to_string()).unwrap_or_default();
-    let (kind, slots) = (entry.kind.said(), entry.slots.join(say::result_or()));
+    let kind = entry.kind.said();
+    // A place that is no slot of this machine is one of the machine that logged it.
+    let slots = if entry.slots.is_empty() { entry.place.clone() } else { entry.slots.join(say::result_or()) };
     format!("{time:<20}  {kind:<26} {:>6}  {address:<20} {slots:<10} {}   {}", entry.count, entry.log, entry.text)
 }

@@ -33,10 +33,14 @@ pub(super) fn fitted(slots: &[&Slot]) -> usize {
     slots.iter().filter(|slot| slot.module.is_some()).count()
 }
 
-/// A slot of each channel that has no module.
+/// A slot of each channel that has no module: the one in which the other channels have theirs, else the last.
 pub(super) fn free_of(channels: &Channels<'_>) -> Vec<String> {
+    let first_used = channels.values().filter_map(|slots| slots.iter().position(|slot| slot.module.is_some()));
+    let used: Vec<usize> = first_used.collect();
+    let usual = used.iter().max_by_key(|at| used.iter().filter(|other| other == at).count()).copied();
     let empty = channels.values().filter(|slots| fitted(slots) == 0);
-    empty.filter_map(|slots| slots.last()).map(|slot| slot.id.clone()).collect()
+    let free = empty.filter_map(|slots| usual.and_then(|at| slots.get(at)).or(slots.last()));
+    free.map(|slot| slot.id.clone()).collect()
 }
 
 /// A slot of each channel that has no module.

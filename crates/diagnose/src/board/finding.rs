@@ -138,6 +138,8 @@ pub enum Found {
         channel: String,
         /// A free slot of each empty channel.
         free: Vec<String>,
+        /// Channels that the processor has.
+        of: usize,
     },
     /// Channels of one processor hold more or less than others.
     Unbalanced {
@@ -173,7 +175,12 @@ pub enum Found {
     /// Sources disagree.
     Disputed(Vec<Fact>),
     /// These slots' modules state no serial number.
-    NoSerials(Vec<String>),
+    NoSerials {
+        /// Slots.
+        slots: Vec<String>,
+        /// Several modules, and none of them states one.
+        all: bool,
+    },
     /// These slots' modules state the same one.
     SameSerials(Vec<String>),
     /// No SPD could be read.

@@ -55,6 +55,9 @@ struct Fields {
     messages: HashMap<u64, (u64, u8)>,
 }
 
+/// Where an object is, and its size.
+type Placed = (u64, u64);
+
 struct Objects<'a> {
     file: &'a File,
     compact: bool,
@@ -64,7 +67,7 @@ struct Objects<'a> {
 
 impl Objects<'_> {
     /// Where fields and entries are, and whether the objects go on to the end of the file.
-    fn list(&self) -> io::Result<(Fields, Vec<(u64, u64)>, bool)> {
+    fn list(&self) -> io::Result<(Fields, Vec<Placed>, bool)> {
         let (mut fields, mut entries) = (Fields::default(), Vec::new());
         let mut at = self.header;
         for _ in 0..MOST_OBJECTS {

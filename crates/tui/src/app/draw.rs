@@ -43,7 +43,10 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme, targets: &Targets) 
     let strip = room.board(shared);
     let rows = board_strip::rows(&strip);
     board_strip::draw(&mut canvas.part(0, y, area.width, rows), &strip);
-    course_line::draw(&mut canvas.part(0, y + rows, area.width, 1), &shared.facts.course);
+    // Of saved facts there is no job.
+    if !shared.facts.saved {
+        course_line::draw(&mut canvas.part(0, y + rows, area.width, 1), &shared.facts.course);
+    }
     y += rows + 1 + air;
     let mut body = canvas.part(0, y, area.width, footer.saturating_sub(y));
     match &app.front {

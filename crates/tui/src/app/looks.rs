@@ -370,7 +370,7 @@ fn findings_and_facts_are_on_the_board(#[case] size: (u16, u16)) {
     app.view = View::Board;
     let finding = |at: usize| Finding {
         weight: if at == 0 { Weight::Wrong } else { Weight::Note },
-        what: Found::NoSerials(vec![format!("slot {at}")]),
+        what: Found::NoSerials { slots: vec![format!("slot {at}")], all: false },
     };
     app.shared.facts.findings = (0..30).map(finding).collect();
     let mut inventory = Inventory::default();

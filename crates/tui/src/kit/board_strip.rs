@@ -6,15 +6,19 @@
 //! B1  0  1  ✗  3  4  5  6  7   8 GiB  3200  Haldry HD8G32J  …0094  red dot     5 errors
 //! ```
 
+use std::collections::BTreeSet;
+
 use ratatui::style::Style;
 use revisum_diagnose::isolate::{Suspect, band};
+use revisum_engine::text::squeezed;
 use revisum_engine::units::bytes_text;
 use revisum_record::fitted::{Board, Module, Slot};
 use revisum_record::outcome::{Grade, Judgement};
 use revisum_record::run_state::RunState;
 use revisum_words::Said as _;
 
-use super::canvas::{Canvas, Target};
+use super::board_grid;
+use super::canvas::{Canvas, Target, shortened};
 use super::theme::Theme;
 use crate::say;
 use crate::shared::state::Shared;
@@ -22,7 +26,8 @@ use crate::shared::state::Shared;
 /// More slots than this are folded: the empty ones are left out.
 const MOST_ROWS: usize = 8;
 /// Longest name of a slot that is shown whole.
-const LONGEST_NAME: usize = 14;
+const LONGEST_NAME: usize = 20;
+const LONGEST_NAME_NARROW: usize = 12;
 /// From this width on lanes are drawn as cells with air.
 const WIDE: u16 = 112;
 
@@ -54,7 +59,7 @@ impl<'a> Strip<'a> {
 
 /// Rows that the strip takes.
 pub fn rows(strip: &Strip<'_>) -> u16 {
-    let slots = shown(strip).len().max(1);
+    let slots = shown(strip).len().clamp(1, MOST_ROWS);
     let table = usize::from(!strip.shared.facts.table.is_empty());
     (slots + table) as u16
 }
@@ -62,7 +67,8 @@ pub fn rows(strip: &Strip<'_>) -> u16 {
 fn shown<'a>(strip: &Strip<'a>) -> Vec<&'a Slot> {
     let slots = &strip.board.slots;
     let fold = slots.len() > MOST_ROWS;
-    slots.iter().filter(|slot| !fold || slot.module.is_some()).take(MOST_ROWS).collect()
+    let is_chosen = |slot: &Slot| strip.chosen.and_then(|at| slots.get(at)).is_some_and(|chosen| chosen.id == slot.id);
+    slots.iter().filter(|slot| !fold || slot.module.is_some() || is_chosen(slot)).collect()
 }
 
 /// Draws the strip.
@@ -74,26 +80,60 @@ pub fn draw(canvas: &mut Canvas<'_>, strip: &Strip<'_>) {
         canvas.put(2, 0, theme.label(), &words);
         return;
     }
-    for (y, slot) in (0u16..).zip(&slots) {
+    let names = names_apart(&slots, longest_name(canvas.width()));
+    // Columns in which nothing stands give way to what is said of a slot.
+    let marked = slots.iter().any(|slot| slot.module.as_ref().is_some_and(|module| has_mark(slot, module)));
+    if slots.len() > MOST_ROWS {
+        board_grid::draw(canvas, strip, &slots, MOST_ROWS);
+    }
+    for (y, slot) in (0u16..).zip(&slots).take_while(|_| slots.len() <= MOST_ROWS) {
         let at = strip.board.slots.iter().position(|known| known.id == slot.id);
         let chosen = strip.chosen.is_some() && at == strip.chosen;
         if let Some(at) = at.filter(|_| strip.chosen.is_some()) {
             canvas.target(0, y, canvas.width(), Target::Slot(at));
         }
-        draw_slot(canvas, strip, slot, (y, name_width(&slots)), chosen);
+        let id = &names[usize::from(y)];
+        draw_slot(canvas, strip, slot, (y, id, name_width(&names), marked), chosen);
     }
     if !strip.shared.facts.table.is_empty() {
-        draw_table(canvas, strip, slots.len() as u16);
+        draw_table(canvas, strip, slots.len().min(MOST_ROWS) as u16);
     }
 }
 
-/// Columns of the slots' names with a gap after them; what a mainboard calls them can be long.
-fn name_width(slots: &[&Slot]) -> usize {
-    let longest = slots.iter().map(|slot| slot.id.chars().count()).max().unwrap_or(0);
-    longest.clamp(2, LONGEST_NAME) + 2
+/// Columns of the slots' names with a gap after them.
+fn name_width(names: &[String]) -> usize {
+    names.iter().map(|name| name.chars().count()).max().unwrap_or(0).max(2) + 2
 }
 
-fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names): (u16, usize), chosen: bool) {
+/// Longest name of a slot that is shown whole, by the width of the screen.
+fn longest_name(width: u16) -> usize {
+    if width >= WIDE { LONGEST_NAME } else { LONGEST_NAME_NARROW }
+}
+
+/// What a mainboard calls its slots can be long: shortened in the middle, else at the side where they do not differ.
+pub(super) fn names_apart(slots: &[&Slot], most: usize) -> Vec<String> {
+    let end = |id: &str| {
+        let signs: Vec<char> = id.chars().collect();
+        match signs.len() > most {
+            true => format!("…{}", signs[signs.len() + 1 - most..].iter().collect::<String>()),
+            false => id.to_owned(),
+        }
+    };
+    let ways: [&dyn Fn(&str) -> String; 3] = [&|id| squeezed(id, most).into_owned(), &end, &|id| shortened(id, most)];
+    let all = ways.map(|way| slots.iter().map(|slot| way(&slot.id)).collect::<Vec<String>>());
+    let apart = |names: &&Vec<String>| names.iter().collect::<BTreeSet<_>>().len() == names.len();
+    all.iter().find(apart).unwrap_or(&all[0]).clone()
+}
+
+/// Whether something stands in the columns for numbers and marks.
+fn has_mark(slot: &Slot, module: &Module) -> bool {
+    module.mark.is_some() || slot.declared || module.serial.contains(' ')
+}
+
+/// Row, name, columns of all names, and whether there is a column for marks.
+type Row<'a> = (u16, &'a str, usize, bool);
+
+fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, id, names, marked): Row<'_>, chosen: bool) {
     let theme = canvas.theme;
     let (status, status_style) = status(strip, slot, canvas);
     let bad = status_style == theme.error();
@@ -101,7 +141,7 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
         canvas.put(0, y, theme.attention(), theme.marks.here);
     }
     let id_style = if bad { theme.error() } else { theme.strong() };
-    let x = 1 + canvas.cell(2, y, names as u16 - 1, id_style, &slot.id);
+    let x = 1 + canvas.cell(2, y, names as u16 - 1, id_style, id);
     let Some(module) = &slot.module else {
         let x = canvas.put(x, y, theme.faint(), say::strip_empty());
         if let Some(words) = coming(strip, slot) {
@@ -130,7 +170,8 @@ fn draw_slot(canvas: &mut Canvas<'_>, strip: &Strip<'_>, slot: &Slot, (y, names)
         ""
     };
     let x = 1 + canvas.cell(x, y, 6, theme.text(), &number);
-    let x = 1 + canvas.cell(x, y, 12, theme.label(), module.mark.as_deref().unwrap_or(written));
+    let mark = module.mark.as_deref().unwrap_or(written);
+    let x = if marked { 1 + canvas.cell(x, y, 12, theme.label(), mark) } else { x + 1 };
     let x = going(strip, slot, module).map_or(x, |words| canvas.put(x, y, theme.attention(), &words) + 2);
     canvas.put(x, y, status_style, &status);
 }
@@ -215,11 +256,14 @@ fn suspicion(strip: &Strip<'_>, serial: &str) -> Option<String> {
 }
 
 /// What is known of a slot, in words; the worst first.
-fn status(strip: &Strip<'_>, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style) {
+pub(super) fn status(strip: &Strip<'_>, slot: &Slot, canvas: &Canvas<'_>) -> (String, Style) {
     let theme = canvas.theme;
     let Some(module) = &slot.module else { return (String::new(), theme.label()) };
     if let Some(words) = suspicion(strip, &module.serial).filter(|_| strip.in_question) {
         return (words, theme.error());
+    }
+    if strip.shared.facts.saved {
+        return (String::new(), theme.label());
     }
     if strip.shared.facts.dark_noted {
         return (say::swap_no_start().to_owned(), theme.attention());

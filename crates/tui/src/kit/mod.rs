@@ -3,6 +3,7 @@
 pub mod across;
 pub mod bars;
 pub mod big_words;
+pub mod board_grid;
 pub mod board_strip;
 pub mod canvas;
 pub mod course_line;

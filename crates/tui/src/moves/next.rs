@@ -121,6 +121,7 @@ fn before_a_run(shared: &Shared) -> Option<Before> {
 /// The same on screens that do not show the step: one that is more than a run is shown first.
 pub fn words_elsewhere(shared: &Shared) -> String {
     match () {
+        () if shared.facts.saved => say::key_back_board().to_owned(),
         () if is_to_be_seen(shared) => say::key_run(shared.chosen.words()),
         () if is_shown_first(shared) => say::key_what_next().to_owned(),
         () => words(shared),
@@ -130,6 +131,7 @@ pub fn words_elsewhere(shared: &Shared) -> String {
 /// What Enter does there.
 pub fn proceed_elsewhere(shared: &Shared) -> Step {
     match () {
+        () if shared.facts.saved => vec![Ask::Go(Entry::Plain(View::Board))],
         () if is_to_be_seen(shared) => start::chosen(shared),
         () if is_shown_first(shared) => vec![Ask::Go(Entry::Plain(View::Swap))],
         () => proceed(shared),

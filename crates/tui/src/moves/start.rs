@@ -29,6 +29,9 @@ pub fn start(shared: &Shared, recipe: Recipe) -> Step {
 
 /// Begins a run, goes on with one, or repeats one, unless something speaks against it.
 pub fn begin(shared: &Shared, what: Start) -> Step {
+    if shared.facts.saved {
+        return says(say::runs_not_of_saved());
+    }
     if shared.facts.elsewhere {
         return says(say::runs_elsewhere());
     }

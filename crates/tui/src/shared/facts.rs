@@ -36,6 +36,8 @@ pub struct Facts {
     pub simulated: bool,
     /// A virtual machine.
     pub guest: bool,
+    /// Facts that were saved of a machine: nothing of it is here, and nothing is kept.
+    pub saved: bool,
     /// Processor.
     pub processor: String,
     /// Cores.

@@ -96,7 +96,7 @@ impl Shared {
     pub fn kept_now(&self) -> Kept {
         let of_run = self.run.as_ref().filter(|run| !run.over).and_then(|run| run.trouble.as_deref());
         let of_run = of_run.map(str::to_owned);
-        Kept { place: self.kept.place.clone(), trouble: self.kept.trouble.clone().or(of_run) }
+        Kept { trouble: self.kept.trouble.clone().or(of_run), ..self.kept.clone() }
     }
 
     /// Whether another start from the drive could test what this one cannot reach.

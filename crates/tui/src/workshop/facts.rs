@@ -53,6 +53,7 @@ impl Workshop {
             troubles: self.job.troubles(),
             simulated: self.machine.is_simulated(),
             guest: system.guest,
+            saved: system.saved,
             processor: system.processor,
             cores: system.cores,
             seen_bytes: system.seen_bytes,

@@ -202,7 +202,7 @@ impl Workshop {
         let nowhere = booted.and_then(|booted| booted.not_kept.clone());
         let left = self.unwritten.is_some().then(|| say::drive_refuses_run().to_owned());
         let of_job = self.job.is_unkept().then(|| say::drive_refuses_job().to_owned());
-        Kept { place, trouble: nowhere.or(left).or(of_job) }
+        Kept { place, trouble: nowhere.or(left).or(of_job), only_shown: self.machine.firmware.facts().saved }
     }
 
     fn facts_now(&mut self) -> News {

@@ -12,6 +12,7 @@ help = Testet den Speicher eines verdächtigen PCs, nennt das defekte Teil und s
 help-long = Ohne Befehl öffnet es das Vollbild auf diesem Rechner.
 help--data = Ordner für Aufzeichnungen [sonst: der Datenordner des Systems]
 help--share = Andere Benutzer dieses Rechners dürfen lesen, was geschrieben wird
+help--firmware = Den Vollbildschirm mit Angaben öffnen, die mit `board --save` gespeichert wurden, auf diesem Computer oder einem anderen
 help--language = Sprache, etwa en oder de [sonst: die des Systems]
 help--help = Hilfe zeigen
 help--version = Version zeigen

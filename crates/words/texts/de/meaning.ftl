@@ -247,6 +247,7 @@ cores-some = { $cores } Kerne
 
 # Joining
 join-and = {" "}und{" "}
+join-and-more = {" "}und { $more } weitere
 join-or = {" "}oder{" "}
 
 # Who holds memory
@@ -303,8 +304,9 @@ found-damaged-spd = Die Angaben des Moduls passen nicht zu ihrer Prüfsumme: { $
 do-damaged-spd = Die Firmware stellt es vielleicht falsch ein. Kontakte reinigen und erneut lesen; bleibt es so, dem Modul nicht trauen.
 found-crowded = Mehrere Module teilen sich Kanal { $channel }, während ein anderer leer ist
 do-crowded = Eines davon nach { $free } umsetzen: Zwei Kanäle leisten fast das Doppelte.
+do-crowded-of-many = Eines davon nach { $free } stecken: Jeder Kanal mit einem Modul trägt zum Durchsatz bei.
 found-unbalanced = Die Kanäle haben nicht gleich viel Speicher: { $channels }
-channel-holds = { $channel } { $bytes }
+channels-hold = { $size } an { $channels }
 do-unbalanced = Das Modul aus { $from } nach { $to } stecken: Die Kanäle haben dann eher gleich viel, und mehr des Speichers läuft mit voller Geschwindigkeit.
 do-unbalanced-by-size = Was ein Kanal mehr hat als die anderen, ist langsamer. Gleich große Module in jedem Kanal würden das beheben; für einen Test ist es nicht nötig.
 found-idle = { $used } von { $of } Speicherkanälen sind belegt
@@ -330,6 +332,7 @@ do-encrypted = Ein falsches Bit verdirbt einen ganzen Block, Datenleitungen sind
 found-disputed = Quellen widersprechen sich: { $facts }
 disputed-fact = { $name } von { $slot }: { $values }
 do-disputed = Mit der Aufschrift vergleichen. Ein Modul mit anderen Angaben als seiner Aufschrift ist umetikettiert oder beschädigt.
+found-no-serials-at-all = Die Firmware gibt keine Seriennummern an
 found-no-serials = Die Firmware nennt keine Seriennummer für { $slots }
 do-no-serials = Diese Module mit einem Farbpunkt markieren. Nach einem Tausch unterscheidet sie sonst nichts.
 found-same-serials = { $slots } nennen dieselbe Seriennummer

@@ -12,6 +12,7 @@ help = Tests the memory of a suspect PC, names the part at fault, and says what 
 help-long = Without a command it opens the full screen on this machine.
 help--data = Folder for records [default: the platform's data folder]
 help--share = Let other users of this computer read what is written
+help--firmware = Open the full screen on facts that were saved with `board --save`, on this machine or another
 help--language = Language, such as en or de [default: the system's]
 help--help = Print help
 help--version = Print version

@@ -247,6 +247,7 @@ cores-some = { $cores } cores
 
 # Joining
 join-and = {" "}and{" "}
+join-and-more = {" "}and { $more } more
 join-or = {" "}or{" "}
 
 # Who holds memory
@@ -303,8 +304,9 @@ found-damaged-spd = The module's own description does not match its checksum: { 
 do-damaged-spd = The firmware may set it up wrongly. Clean its contacts and read again; if it stays so, do not trust the module.
 found-crowded = Several modules share channel { $channel } while another channel is empty
 do-crowded = Move one of them to { $free }: two channels carry nearly twice as much.
+do-crowded-of-many = Move one of them to { $free }: each channel that has a module adds to how much memory carries.
 found-unbalanced = The channels do not hold the same amount of memory: { $channels }
-channel-holds = { $channel } { $bytes }
+channels-hold = { $size } on { $channels }
 do-unbalanced = Move the module in { $from } to { $to }: the channels then hold nearer to the same amount, and more of the memory runs at full speed.
 do-unbalanced-by-size = What one channel holds more than the others is slower. Modules of equal size in each channel would cure that; a test does not need it.
 found-idle = { $used } of { $of } memory channels are used
@@ -330,6 +332,7 @@ do-encrypted = One bad bit garbles a whole block, so data lines are unknown. To 
 found-disputed = Sources disagree on the { $facts }
 disputed-fact = { $name } of { $slot }: { $values }
 do-disputed = Compare with the label. A module that states other data than its label is relabelled or damaged.
+found-no-serials-at-all = The firmware gives no serial numbers
 found-no-serials = The firmware gives no serial number for { $slots }
 do-no-serials = Mark these modules with a dot of paint. Nothing else distinguishes them after a swap.
 found-same-serials = { $slots } state the same serial number

@@ -28,7 +28,9 @@ pub(super) fn no_serial_numbers(known: &Known<'_>) -> Option<Finding> {
     if without.is_empty() || known.is_guest() {
         return None;
     }
-    finding(Weight::Note, Found::NoSerials(without))
+    let modules = known.board().modules().filter(|(slot, _)| !slot.soldered).count();
+    let all = without.len() == modules && modules > 2;
+    finding(Weight::Note, Found::NoSerials { slots: without, all })
 }
 
 pub(super) fn same_serial_numbers(known: &Known<'_>) -> Option<Finding> {

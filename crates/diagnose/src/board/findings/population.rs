@@ -14,7 +14,7 @@ pub(super) fn crowded_channel(known: &Known<'_>) -> Option<Finding> {
     let crowded = sockets.iter().find_map(|channels| {
         let (crowded, _) = channels.iter().find(|(_, slots)| fitted(slots) > 1)?;
         let free = free_of(channels);
-        (!free.is_empty()).then(|| Found::Crowded { channel: crowded.to_string(), free })
+        (!free.is_empty()).then(|| Found::Crowded { channel: crowded.to_string(), free, of: channels.len() })
     })?;
     // Where that was measured the measurement says it.
     if known.is_guest() || known.speed().is_some_and(shows_one_channel) {
@@ -59,7 +59,9 @@ pub(super) fn mixed_modules(known: &Known<'_>) -> Option<Finding> {
     if mixed.is_empty() || known.is_guest() {
         return None;
     }
-    finding(Weight::Doubtful, Found::Mixed(mixed))
+    // Servers are filled with sizes as they were bought; whether they are a pair shows in the rest.
+    let weight = if mixed == [Trait::Size] { Weight::Note } else { Weight::Doubtful };
+    finding(weight, Found::Mixed(mixed))
 }
 
 /// Firmware does not write one maker's name the same way everywhere.

@@ -9,6 +9,7 @@
 //! !   Modules of different makers are mixed …
 //! ```
 
+use ratatui::style::Style;
 use revisum_diagnose::board::{Fact, Weight, fact_names as names};
 use revisum_engine::units::bytes_text;
 use revisum_record::fitted::{Module, Slot};
@@ -139,17 +140,21 @@ fn module_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let theme = canvas.theme;
     let Some(slot) = shared.facts.board.slots.get(shared.slot) else { return without_slots(canvas) };
     let Some(module) = &slot.module else {
-        canvas.cell(2, 0, FACT_INDENT - 1, theme.strong(), &slot.id);
-        canvas.put(2 + FACT_INDENT, 0, theme.label(), say::board_empty_slot());
+        slot_heading(canvas, slot, theme.label(), say::board_empty_slot());
         return 1;
     };
-    canvas.cell(2, 0, FACT_INDENT - 1, theme.strong(), &slot.id);
-    canvas.put(2 + FACT_INDENT, 0, theme.strong(), &module.name());
+    slot_heading(canvas, slot, theme.strong(), &module.name());
     let rows = module_rows(shared, slot, module);
     for (y, (label, value)) in (1u16..).zip(&rows) {
         canvas.fact(2, y, label, value);
     }
     1 + rows.len() as u16
+}
+
+/// The slot's whole name, and behind it what is in it. Returns the column behind that.
+fn slot_heading(canvas: &mut Canvas<'_>, slot: &Slot, style: Style, words: &str) -> u16 {
+    let x = canvas.put(2, 0, canvas.theme.strong(), &slot.id);
+    canvas.put((x + 2).max(2 + FACT_INDENT), 0, style, words)
 }
 
 fn without_slots(canvas: &mut Canvas<'_>) -> u16 {
@@ -164,9 +169,8 @@ fn narrow_cards(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     let mut y = match shared.facts.board.slots.get(shared.slot) {
         None => without_slots(canvas),
         Some(slot) => {
-            canvas.cell(2, 0, FACT_INDENT - 1, theme.strong(), &slot.id);
             let words = slot.module.as_ref().map_or(say::board_empty_slot().to_owned(), Module::name);
-            let x = canvas.put(2 + FACT_INDENT, 0, theme.strong(), &words);
+            let x = slot_heading(canvas, slot, theme.strong(), &words);
             if let Some(module) = &slot.module {
                 canvas.put(x + 3, 0, theme.text(), &label(module));
                 let wanted = [say::board_maker(), say::board_part(), say::board_serial()];
@@ -213,6 +217,11 @@ fn history(shared: &Shared, slot: &Slot, serial: &str) -> String {
 fn memory_card(canvas: &mut Canvas<'_>, shared: &Shared, y: u16) -> u16 {
     let theme = canvas.theme;
     let coverage = &shared.facts.coverage;
+    if shared.facts.elsewhere {
+        let fitted = shared.facts.board.fitted_bytes().map_or_else(|| say::unknown().to_owned(), bytes_text);
+        canvas.fact(2, y, say::board_memory(), &say::board_memory_fitted(fitted));
+        return 1;
+    }
     canvas.fact(2, y, say::board_memory(), &format!("{} {}", bytes_text(coverage.whole_bytes), coverage.whole.said()));
     let x = 2 + FACT_INDENT;
     for (row, part) in (y + 1..).zip(&coverage.parts) {
@@ -239,7 +248,7 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
         (say::board_computer(), told(names::COMPUTER)),
         (say::board_mainboard(), facts.board.mainboard.clone()),
         (say::board_firmware(), words::board::firmware(&facts.board.firmware)),
-        (say::board_processor(), format!("{}, {}", facts.processor, say::cores(facts.cores as u64))),
+        (say::board_processor(), processor(shared)),
         (say::board_controller(), told("memory controller")),
         (say::board_max_memory(), told(names::MOST_MEMORY)),
         (say::board_settings(), words::card::settings(&facts.settings).to_owned()),
@@ -256,7 +265,7 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     y += 1;
     y += memory_card(canvas, shared, y);
     let width = canvas.width().saturating_sub(2 + FACT_INDENT);
-    if !facts.offer.addresses_known {
+    if !facts.offer.addresses_known && !facts.elsewhere {
         let words =
             say::board_hidden();
         y += canvas.paragraph(2 + FACT_INDENT, y, width, theme.attention(), words);
@@ -273,11 +282,25 @@ fn machine_card(canvas: &mut Canvas<'_>, shared: &Shared) -> u16 {
     y + 1 + next(canvas, shared, y + 1)
 }
 
+/// By the running system, else by the tables.
+fn processor(shared: &Shared) -> String {
+    let facts = &shared.facts;
+    let told = |name: &str| facts.inventory.facts.value("", name).unwrap_or_default();
+    let name = if facts.processor.is_empty() { told(names::PROCESSOR) } else { &facts.processor };
+    let cores = if facts.cores > 0 { facts.cores as u64 } else { told(names::CORES).parse().unwrap_or(0) };
+    match (name.is_empty(), cores) {
+        (_, 0) => name.to_owned(),
+        (true, cores) => say::cores(cores),
+        (false, cores) => format!("{name}, {}", say::cores(cores)),
+    }
+}
+
 /// What to do now. Returns the rows it took.
 fn next(canvas: &mut Canvas<'_>, shared: &Shared, y: u16) -> u16 {
     let theme = canvas.theme;
     let proposed = shared.proposed_run();
     let todo = match (shared.has_suspicion(), shared.facts.trials.is_empty(), &proposed) {
+        _ if shared.facts.saved => say::board_next_saved(),
         (true, ..) => say::board_next_errors(),
         (false, _, Some(words)) => words.as_str(),
         (false, true, None) => say::board_next_nothing(),

@@ -51,7 +51,13 @@ impl Screen for Board {
 
     fn commands(&self, shared: &Shared) -> Vec<Command<Message>> {
         let mut all = Vec::new();
-        if !shared.is_busy() {
+        if shared.facts.saved {
+            let (message, words) = match self.all_facts {
+                None => (Message::AllFacts, say::key_all_facts()),
+                Some(_) => (Message::Back, say::key_back_board()),
+            };
+            all.push(Command::enter(message, words.to_owned()));
+        } else if !shared.is_busy() {
             all.push(Command::enter(Message::Run, next::words_elsewhere(shared)));
         }
         if self.all_facts.is_some() {
@@ -65,9 +71,11 @@ impl Screen for Board {
             let words = if slots { say::key_declare_slots() } else { say::key_declare_module() };
             all.push(Command::letter('e', "e", Message::Declare, words));
         }
-        all.push(Command::letter('m', "m", Message::Mark, say::key_mark_module()));
-        all.push(Command::letter('i', "i", Message::AllFacts, say::key_all_facts()));
-        all.push(Command::letter('h', "h", Message::Life, say::key_every_run()).aside());
+        if !shared.facts.saved {
+            all.push(Command::letter('m', "m", Message::Mark, say::key_mark_module()));
+            all.push(Command::letter('i', "i", Message::AllFacts, say::key_all_facts()));
+            all.push(Command::letter('h', "h", Message::Life, say::key_every_run()).aside());
+        }
         all
     }
 
