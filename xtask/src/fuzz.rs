@@ -109,9 +109,17 @@ fn seed(folder: &Path, built_with: &[(&str, &Path)]) -> Result<()> {
     }
     std::fs::write(folder.join("corpus/logs/lines"), LOG)?;
     std::fs::write(folder.join("corpus/logs/event"), EVENT)?;
-    for (kind, text) in
-        [("binary", "\0\x0f\x01\x01\0"), ("packed", "\x02"), ("twice", "\x03"), ("wide", "\x04"), ("journal", "\x06"), ("xz", "\x07"), ("bzip2", "\x08"), ("zstd", "\x09"), ("plain", "\x0a")]
-    {
+    for (kind, text) in [
+        ("binary", "\0\x0f\x01\x01\0"),
+        ("packed", "\x02"),
+        ("twice", "\x03"),
+        ("wide", "\x04"),
+        ("journal", "\x06"),
+        ("xz", "\x07"),
+        ("bzip2", "\x08"),
+        ("zstd", "\x09"),
+        ("plain", "\x0a"),
+    ] {
         std::fs::write(folder.join("corpus/archives").join(kind), format!("{text}{EVENT}\n{LOG}\n{EXPORTED}"))?;
     }
     std::fs::write(folder.join("corpus/logs/exported"), EXPORTED)?;

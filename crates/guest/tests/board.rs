@@ -216,7 +216,8 @@ fn usable_bytes(board: &Value) -> u64 {
 #[ignore = "boots a guest: cargo xtask guests runs it"]
 fn the_habits_of_firmware_are_read_through_the_kernel() {
     let part = "4844384733324A2D4B3120202020";
-    let rest: Vec<Vec<u8>> = structures().into_iter().filter(|structure| ![17, 19, 20].contains(&structure[0])).collect();
+    let rest: Vec<Vec<u8>> =
+        structures().into_iter().filter(|structure| ![17, 19, 20].contains(&structure[0])).collect();
     let slots = [
         slot(0x1101, "DIMM 0", "P0 CHANNEL A", Some(["80CE000080CE", "SerNum0", "ModulePartNumber00"])),
         slot(0x1102, "DIMM 0", "P0 CHANNEL B", Some(["JEDEC ID:80 AD", "FFFFFFFF", part])),

@@ -52,14 +52,30 @@ fn image(module: &ModuleSpec, ecc: bool) -> Option<Vec<u8>> {
     put(325, &u32::from_str_radix(&module.serial, 16).unwrap_or(0).to_be_bytes());
     let part: Vec<u8> = module.part.bytes().chain(std::iter::repeat(b' ')).take(20).collect();
     put(329, &part);
-    if module.profile_speed.is_some() {
-        put(384, &[0x0c, 0x4a]);
+    if let Some(speed) = module.profile_speed {
+        put_profile(&mut put, speed);
     }
     for (from, sum) in [(0, 126), (128, 254)] {
         let crc = crc::Crc::<u16>::new(&crc::CRC_16_XMODEM).checksum(&image[from..from + 126]);
         image[sum..sum + 2].copy_from_slice(&crc.to_le_bytes());
     }
     Some(image)
+}
+
+/// Latency, row and precharge times of the profile, and its voltage: 1.35 V.
+const PROFILE_LATENCY_PS: u32 = 10_000;
+const PROFILE_ACTIVE_PS: u32 = 21_000;
+const PROFILE_VOLTS: u8 = 0x80 | 35;
+
+/// The first profile alone: header, its bit, version 2.0, and what it sets.
+fn put_profile(put: &mut impl FnMut(usize, &[u8]), speed: u16) {
+    const FIRST: usize = 393;
+    put(384, &[0x0c, 0x4a, 0x01, 0x20]);
+    let (medium, fine) = steps(2_000_000 / u32::from(speed));
+    let latency = (PROFILE_LATENCY_PS / MEDIUM_PS) as u8;
+    put(FIRST, &[PROFILE_VOLTS, 0, 0, medium]);
+    put(FIRST + 8, &[latency, latency, latency, 0, (PROFILE_ACTIVE_PS / MEDIUM_PS) as u8]);
+    put(FIRST + 38, &[fine]);
 }
 
 /// A time as medium steps, rounded up, and the fine picoseconds to take off.

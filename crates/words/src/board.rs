@@ -107,7 +107,7 @@ fn held(channels: &[(String, u64)]) -> String {
     sizes.dedup();
     let of = |size: &u64| {
         let names = channels.iter().filter(|(_, bytes)| bytes == size).map(|(name, _)| name.clone());
-        say::channels_hold(listed(&names.collect::<Vec<_>>()), bytes_text(*size))
+        say::channels_hold(bytes_text(*size), listed(&names.collect::<Vec<_>>()))
     };
     sizes.iter().map(of).collect::<Vec<_>>().join("; ")
 }

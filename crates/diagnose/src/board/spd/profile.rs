@@ -61,7 +61,7 @@ pub(super) fn of_ddr3(bytes: Bytes<'_>) -> Vec<Profile> {
         let millivolts = (voltage >> 5 & 3) * 1000 + (voltage & 0x1f) * 50;
         Some(Profile::of(format!("XMP {number}"), clock_ps, [aa, rcd, rp, ras], millivolts, 1))
     };
-    enabled(bytes.at(178), 2).filter_map(profile).collect()
+    or_unnumbered(enabled(bytes.at(178), 2).filter_map(profile).collect())
 }
 
 /// DDR4: two profiles in steps of the standard.
@@ -82,7 +82,7 @@ pub(super) fn of_ddr4(bytes: Bytes<'_>) -> Vec<Profile> {
         let times = [time(8, 37)?, time(9, 36)?, time(10, 35)?, ras];
         Some(Profile::of(format!("XMP {number}"), time(3, 38)?, times, millivolts, 1))
     };
-    enabled(bytes.at(386), 2).filter_map(profile).collect()
+    or_unnumbered(enabled(bytes.at(386), 2).filter_map(profile).collect())
 }
 
 /// DDR5: three profiles of one kind, two of the other, in picoseconds.
@@ -90,6 +90,7 @@ pub(super) fn of_ddr5(bytes: Bytes<'_>) -> Vec<Profile> {
     let pair = |at: usize| bytes.pair(at).map(u32::from);
     let volts = |at: usize| bytes.at(at).map(|code| u32::from(code >> 5) * 1000 + u32::from(code & 0x1f) * 50);
     let mut profiles = Vec::new();
+    let has_xmp = bytes.slice(640, 2) == Some(&XMP);
     let mut take = |name: String, voltage: usize, clock: usize, first: usize| {
         let times = [pair(first), pair(first + 2), pair(first + 4), pair(first + 6)];
         if let (Some(clock), Some(volts), [Some(aa), Some(rcd), Some(rp), Some(ras)]) =
@@ -99,7 +100,7 @@ pub(super) fn of_ddr5(bytes: Bytes<'_>) -> Vec<Profile> {
             profiles.push(Profile::of(name, clock, [aa, rcd, rp, ras], volts, 2));
         }
     };
-    if bytes.slice(640, 2) == Some(&XMP) {
+    if has_xmp {
         for number in enabled(bytes.at(643), 3) {
             let at = 704 + 64 * (number - 1);
             take(format!("XMP {number}"), at + 1, at + 5, at + 13);
@@ -115,7 +116,15 @@ pub(super) fn of_ddr5(bytes: Bytes<'_>) -> Vec<Profile> {
             }
         }
     }
-    profiles
+    if has_xmp && profiles.is_empty() { or_unnumbered(profiles) } else { profiles }
+}
+
+/// Where a module says that it has profiles and none of them can be read, that is still said.
+fn or_unnumbered(profiles: Vec<Profile>) -> Vec<Profile> {
+    match profiles.is_empty() {
+        true => vec![Profile { name: "XMP".to_owned(), ..Profile::default() }],
+        false => profiles,
+    }
 }
 
 /// Numbers of the profiles whose bits are set, counted from 1.
