@@ -4,7 +4,7 @@ use revisum_diagnose::address::Ground;
 use revisum_diagnose::board::{EventSource, Trait, Whole};
 use revisum_diagnose::controller::{Contradiction as Contradictory, Undocumented};
 use revisum_diagnose::isolate::{Band, Beyond, Disposition};
-use revisum_diagnose::locate::Limit;
+use revisum_diagnose::locate::{Limit, Surer};
 use revisum_diagnose::signature::{Cause, Shape};
 use revisum_diagnose::speed::NotKnown;
 use revisum_engine::places::Certainty;
@@ -176,6 +176,12 @@ said! {
         Registers => ground_registers,
         FirmwareRanges => ground_firmware_ranges,
         NoMap => ground_no_map,
+    }
+    Surer {
+        MoveAny => surer_move_any,
+        RunAlone => surer_run_alone,
+        OneAtATime => surer_one_at_a_time,
+        Declare => surer_declare,
     }
     Limit {
         MapRefuted => locate_refuted,

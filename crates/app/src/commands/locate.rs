@@ -195,6 +195,7 @@ fn for_programs(location: &Location) -> Result<serde_json::Value> {
         value["statement"] = words::locate::statement(location).into();
         value["because"] = location.because.said().into();
         value["why"] = location.shape().map(words::locate::why).into();
+        value["surer"] = location.surer.map(|surer| surer.said()).into();
         value["limits"] = location.limits.iter().map(Said::said).collect::<Vec<_>>().into();
     });
     Ok(value)
@@ -216,6 +217,9 @@ fn text(location: &Location, gap: Option<&Result<Stopgap, Refusal>>, again: Opti
     }
     let certainty = location.certainty.map_or(say::cli_unknown(), |certainty| certainty.said());
     writeln!(text, "{certainty}: {}", location.because.said())?;
+    if let Some(surer) = location.surer {
+        writeln!(text, "{}", surer.said())?;
+    }
     if !location.causes.is_empty() {
         let causes: Vec<&str> = location.causes.iter().map(|cause| cause.said()).collect();
         writeln!(text, "\n{}", say::locate_cli_likely(causes.join(say::locate_cli_then())))?;

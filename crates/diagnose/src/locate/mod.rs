@@ -6,6 +6,7 @@ mod fail_map;
 mod foreign;
 mod groups;
 mod stopgap;
+mod surer;
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -18,6 +19,7 @@ pub use fail_map::{FailMap, fail_maps};
 pub use foreign::{ForeignErrors, NotUsed, read_foreign};
 pub use groups::{Group, GroupKind, NamedWord, lanes_of};
 pub use stopgap::{Refusal, Stopgap, stopgap};
+pub use surer::Surer;
 
 use crate::address::{Cell, Ground, Locator, MapFile, MapFileError, MapStatus};
 use crate::controller::{KnownController, Registers, ShownChannels};
@@ -54,6 +56,8 @@ pub struct Location {
     pub outside: u64,
     /// What limits the statement.
     pub limits: Vec<Limit>,
+    /// What would make it surer which slot it is.
+    pub surer: Option<Surer>,
     /// Failing reads in all.
     pub failures: u64,
     /// Where the words of the signature are.
@@ -242,6 +246,7 @@ pub fn locate(digest: &Digest, ground: &Basis<'_>) -> Location {
         cells.push((place, only, attribution.cell, bad));
     }
     location.certainty = certainties.into_iter().max();
+    location.surer = surer::surer(location.certainty, location.because).filter(|_| !ground.guest);
     let located = located(&cells, ground.tells_cells());
     let tested = tested(ground, &located);
     location.signature = Signature::read(&located, &tested);

@@ -41,6 +41,7 @@ fn located(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         Some(Certainty::OneOf) => Key::CertaintyOneOf,
         Some(Certainty::Unknown) | None => Key::CertaintyUnknown,
     };
+    // What would make it surer is the shop's to do; the owner reads how sure it is.
     blocks.push(Block::Paragraph(texts.say(certainty)));
     blocks.push(Block::Figure(Figure {
         name: "board".to_owned(),

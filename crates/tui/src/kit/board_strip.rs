@@ -27,7 +27,7 @@ use crate::shared::state::Shared;
 const MOST_ROWS: usize = 8;
 /// Longest name of a slot that is shown whole.
 const LONGEST_NAME: usize = 20;
-const LONGEST_NAME_NARROW: usize = 12;
+const LONGEST_NAME_NARROW: usize = 14;
 /// From this width on lanes are drawn as cells with air.
 const WIDE: u16 = 112;
 
@@ -80,9 +80,9 @@ pub fn draw(canvas: &mut Canvas<'_>, strip: &Strip<'_>) {
         canvas.put(2, 0, theme.label(), &words);
         return;
     }
-    let names = names_apart(&slots, longest_name(canvas.width()));
-    // Columns in which nothing stands give way to what is said of a slot.
+    // Columns in which nothing stands give way to names, and to what is said of a slot.
     let marked = slots.iter().any(|slot| slot.module.as_ref().is_some_and(|module| has_mark(slot, module)));
+    let names = names_apart(&slots, longest_name(canvas.width(), marked));
     if slots.len() > MOST_ROWS {
         board_grid::draw(canvas, strip, &slots, MOST_ROWS);
     }
@@ -105,9 +105,9 @@ fn name_width(names: &[String]) -> usize {
     names.iter().map(|name| name.chars().count()).max().unwrap_or(0).max(2) + 2
 }
 
-/// Longest name of a slot that is shown whole, by the width of the screen.
-fn longest_name(width: u16) -> usize {
-    if width >= WIDE { LONGEST_NAME } else { LONGEST_NAME_NARROW }
+/// Longest name of a slot that is shown whole, by the width of the screen and whether there are marks.
+fn longest_name(width: u16, marked: bool) -> usize {
+    if width >= WIDE || !marked { LONGEST_NAME } else { LONGEST_NAME_NARROW }
 }
 
 /// What a mainboard calls its slots can be long: shortened in the middle, else at the side where they do not differ.

@@ -238,6 +238,7 @@ board-label = Aufschrift
 board-runs-at = läuft mit
 board-at = {" "}bei{" "}
 board-spd-timings = SPD-Zeiten
+board-profiles = Profile
 board-made = gebaut
 board-type = Bauform
 board-earlier = früher

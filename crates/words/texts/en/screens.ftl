@@ -242,6 +242,7 @@ board-label = label
 board-runs-at = runs at
 board-at = {" "}at{" "}
 board-spd-timings = SPD timings
+board-profiles = profiles
 board-made = made
 board-type = type
 board-earlier = earlier runs

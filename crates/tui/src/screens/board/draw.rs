@@ -94,24 +94,29 @@ fn module_rows(shared: &Shared, slot: &Slot, module: &Module) -> Vec<(&'static s
     };
     let speed = module.speed.map_or(say::unknown().to_owned(), |speed| format!("{speed} MT/s"));
     let in_force = [speed, value(names::VOLTAGE)].into_iter().filter(|text| !text.is_empty()).collect::<Vec<_>>();
-    let states = [module.timings.clone(), value(names::RATED_VOLTAGE), module.profiles.join(", ")];
+    let states = [module.timings.clone(), value(names::RATED_VOLTAGE)];
     let states: Vec<String> = states.into_iter().filter(|text| !text.is_empty()).collect();
     let form = if module.form.is_empty() { say::board_module() } else { module.form.as_str() };
     let mut seat = if slot.soldered { say::board_soldered().to_owned() } else { say::board_socketed(form) };
     if let Some(channel) = &slot.channel {
         seat.push_str(&say::board_channel(channel));
     }
-    let mut rows = vec![
+    let profiles = module.profiles.iter().enumerate();
+    let profiles = profiles.map(|(at, profile)| (if at == 0 { say::board_profiles() } else { "" }, profile.clone()));
+    let before = [
         (say::board_maker(), told(names::MAKER, &module.maker)),
         (say::board_part(), told(names::PART, &module.part)),
         (say::board_serial(), told(names::SERIAL, &module.serial)),
         (say::board_label(), label(module)),
         (say::board_runs_at(), in_force.join(say::board_at())),
         (say::board_spd_timings(), states.join("   ")),
+    ];
+    let behind = [
         (say::board_made(), value(names::MADE)),
         (say::board_type(), seat),
         (say::board_earlier(), history(shared, slot, &module.serial)),
     ];
+    let mut rows: Vec<_> = before.into_iter().chain(profiles).chain(behind).collect();
     rows.retain(|(_, value)| !value.is_empty());
     rows
 }

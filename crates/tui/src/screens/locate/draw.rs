@@ -72,7 +72,8 @@ fn statement(canvas: &mut Canvas<'_>, location: &Location) -> u16 {
     let width = canvas.width().saturating_sub(4);
     let y = canvas.paragraph(2, 0, width, theme.error(), &words::locate::statement(location));
     let certainty = location.certainty.map_or(say::unknown(), |certainty| certainty.said());
-    y + canvas.paragraph(2, y, width, theme.label(), &format!("{certainty}: {}", location.because.said()))
+    let surer = location.surer.map_or_else(String::new, |surer| format!(". {}", surer.said()));
+    y + canvas.paragraph(2, y, width, theme.label(), &format!("{certainty}: {}{surer}", location.because.said()))
 }
 
 /// Facts and groups on the left, the module on the right, and what all words have in common below.
