@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use crossterm::event::{KeyCode, KeyModifiers};
 use proptest::prelude::*;
+use revisum_diagnose::board::RawFirmware;
 use revisum_words::{Language, speaking};
 use rstest::rstest;
 
@@ -96,6 +97,36 @@ fn any_key_holds_a_run_that_would_begin_by_itself() {
     press(&mut session, KeyCode::Char('2'));
     session.second();
     assert!(session.app.shared().run.is_none());
+    session.close();
+}
+
+/// What one machine saved opens on another: board, findings, facts and logs are read, nothing is run, and Enter leads on everywhere.
+#[test]
+fn saved_facts_are_read_and_nothing_is_run() {
+    let (data, folder) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
+    let machine = revisum_workbench::wire::simulated("dome-1", revisum_sim::SimOptions::default()).unwrap();
+    let line = "EDAC MC0: 2 CE memory read error on B1 (page:0x1 offset:0x0)";
+    let raw = RawFirmware { kernel_log: vec![line.to_owned()], ..machine.firmware.raw() };
+    let saved = folder.path().join("west-1");
+    revisum_linux::save_folder(&saved, &raw).unwrap();
+    let mut session = crate::saved_session(&saved, data.path(), (128, 40), Arc::new(|| ())).unwrap();
+    let screen = session.text();
+    for words in ["west-1", "saved facts, nothing is kept", "Tarnwerk Holm M2", "4A220093", "2 corrected memory errors"]
+    {
+        assert!(screen.contains(words), "{words}: {screen}");
+    }
+    assert!(!screen.contains("complaint") && !screen.contains("not tested"), "{screen}");
+    press(&mut session, KeyCode::Enter);
+    assert!(session.text().contains("SMBIOS type 17"), "{}", session.text());
+    for view in ['0', '1', '3', '4', '5', '6', '8'] {
+        press(&mut session, KeyCode::Char(view));
+        press(&mut session, KeyCode::Enter);
+        while session.is_waiting() {
+            session.published();
+        }
+        assert!(session.app.shared().run.is_none(), "nothing can be run, here from view {view}");
+    }
+    press(&mut session, KeyCode::Char('2'));
     session.close();
 }
 
