@@ -14,7 +14,7 @@ const OF_OTHERS: &[(&str, &str)] = &[
     ("engine/src/march/notation.rs", "what the notation has at that place"),
     ("engine/src/speed/loops.rs", "assembler"),
     ("engine/src/tally/buckets.rs", "a journal that cannot be, for its reader"),
-    ("diagnose/src/board/events.rs", "what the kernel writes"),
+    ("diagnose/src/board/log_lines.rs", "what the kernel writes"),
     ("diagnose/src/board/fact_names.rs", "keys of saved facts"),
     ("diagnose/src/board/raw.rs", "what the kernel writes"),
     ("diagnose/src/board/smbios/", "names of the SMBIOS tables"),

@@ -27,13 +27,19 @@ pub fn start(shared: &Shared, recipe: Recipe) -> Step {
     begin(shared, Start::new(recipe))
 }
 
+/// Why nothing can be run or measured: the machine is not here.
+pub fn not_here(shared: &Shared) -> Option<&'static str> {
+    match (shared.facts.saved, shared.facts.elsewhere) {
+        (true, _) => Some(say::runs_not_of_saved()),
+        (false, true) => Some(say::runs_elsewhere()),
+        (false, false) => None,
+    }
+}
+
 /// Begins a run, goes on with one, or repeats one, unless something speaks against it.
 pub fn begin(shared: &Shared, what: Start) -> Step {
-    if shared.facts.saved {
-        return says(say::runs_not_of_saved());
-    }
-    if shared.facts.elsewhere {
-        return says(say::runs_elsewhere());
+    if let Some(why) = not_here(shared) {
+        return says(why);
     }
     if let Some(sign) = &shared.facts.dark {
         return says(say::does_not_start_six(sign));

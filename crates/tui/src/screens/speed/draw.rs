@@ -17,6 +17,7 @@ use revisum_engine::speed::Spread;
 use revisum_engine::units::{bytes_text, latency_text, rate_text};
 use revisum_record::speed::SpeedRecord;
 
+use crate::moves::start;
 use crate::say;
 use crate::kit::canvas::Canvas;
 use crate::kit::gauge;
@@ -41,7 +42,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Speed, shared: &Shared) {
         if !shared.is_measuring() {
             let theme = canvas.theme;
             canvas.put(2, y, theme.strong(), say::speed_not_yet());
-            let words = say::speed_about();
+            let words = start::not_here(shared).unwrap_or(say::speed_about());
             canvas.paragraph(2, y + 2, width.min(90), theme.text(), words);
         }
         return;

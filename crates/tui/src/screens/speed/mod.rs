@@ -81,13 +81,15 @@ impl Screen for Speed {
         }
         let mut all = Vec::new();
         // While a run goes on nothing can be measured.
-        if !shared.is_running() {
+        if shared.facts.elsewhere {
+            all.push(Command::enter(Message::Meanwhile, say::key_back_board()));
+        } else if !shared.is_running() {
             let words = if chart.is_some() { say::key_measure_again() } else { say::key_measure() };
             all.push(Command::enter(Message::Measure(false), words));
         }
         all.extend(chart);
         all.push(Command::letter('c', "c", Message::Compare, say::key_compare()));
-        if !shared.is_running() {
+        if !shared.is_running() && !shared.facts.elsewhere {
             all.push(Command::letter('a', "a", Message::Measure(true), say::key_measure_all()));
         }
         all
@@ -165,6 +167,15 @@ mod tests {
         let mut speed = Speed::default();
         steps.iter().for_each(|by| speed.step(*by, width));
         assert_eq!(speed.chart, expected);
+    }
+
+    /// Of a machine that is not here nothing is measured, and Enter is no dead end.
+    #[test]
+    fn an_absent_machine_is_not_measured() {
+        let shared = Shared::new(Facts { elsewhere: true, ..Facts::default() }, (128, 40));
+        let step = Speed::default().press(KeyCode::Enter, &shared).unwrap();
+        assert!(matches!(step.as_slice(), [Ask::Go(_)]), "{step:?}");
+        assert!(Speed::default().press(KeyCode::Char('a'), &shared).is_none());
     }
 
     #[test]
