@@ -83,6 +83,37 @@ const WORDS: [&str; 57] = [
     "vendor",
 ];
 
+/// Those of them that nobody would write on a thing: `asset 5` is somebody's own word, `AssetTagNum0` is a template's.
+const TELLING: [&str; 27] = [
+    "actual",
+    "available",
+    "bad",
+    "default",
+    "empty",
+    "field",
+    "filled",
+    "index",
+    "info",
+    "installed",
+    "invalid",
+    "maker",
+    "manufacturer",
+    "na",
+    "no",
+    "null",
+    "num",
+    "oem",
+    "pn",
+    "reserved",
+    "serial",
+    "sn",
+    "string",
+    "tag",
+    "undefined",
+    "unknown",
+    "vendor",
+];
+
 /// Placeholders whose signs between the letters are what makes them one.
 const WHOLE: [&str; 4] = ["n/a", "o.e.m.", "<out of spec>", "to be filled by o.e.m."];
 
@@ -94,9 +125,9 @@ fn is_template(text: &str) -> bool {
     // `O.E.M.` is one word.
     let lower = lower.replace("o.e.m", "oem");
     let runs = lower.split(|c: char| !c.is_ascii_alphabetic()).filter(|run| run.len() > 1);
-    let mut any = false;
-    let all = runs.inspect(|_| any = true).all(is_composed);
-    all && any && lower.is_ascii()
+    let mut told = false;
+    let all = runs.inspect(|run| told |= TELLING.iter().any(|word| run.contains(word))).all(is_composed);
+    all && told && lower.is_ascii()
 }
 
 /// Whether letters are nothing but such words, one behind the other.
@@ -140,6 +171,9 @@ mod tests {
     #[case::na("N/A")]
     #[case::undefined("Undefined Value")]
     #[case::index("<BAD INDEX>")]
+    #[case::specified("not specified")]
+    #[case::provided("Not Provided")]
+    #[case::serial("Serial Number")]
     #[case::nothing("   ")]
     fn says_nothing(#[case] text: &str) {
         assert_eq!(told(text), None);
@@ -153,6 +187,8 @@ mod tests {
     #[case("FF01")]
     #[case("A1")]
     #[case("Memory Works")]
+    #[case("asset 5")]
+    #[case("Bank 3")]
     #[case("Orbit")]
     #[case("0xFFFE")]
     #[case("9876543")]
