@@ -480,9 +480,12 @@ pub struct LocateArgs {
     /// Errors from another tool: lines of address, expected, actual
     #[arg(long, value_name = "FILE.csv", conflicts_with = "run")]
     pub errors: Option<PathBuf>,
-    /// Learn an address map from the machine's other runs
+    /// Learn an address map from the machine's other runs, and keep it where nothing is open
     #[arg(long, requires = "run")]
     pub learn: bool,
+    /// Go by a map that was learned when the same arrangement was here before
+    #[arg(long, requires = "run", conflicts_with = "map")]
+    pub learned: bool,
     /// Save the address map of the run
     #[arg(long, value_name = "FILE", requires = "run")]
     pub save_map: Option<PathBuf>,

@@ -246,6 +246,44 @@ fn runs_with_one_module_confirm_refute_and_teach_a_map() {
     }
 }
 
+/// What such runs teach is kept where nothing is open, proposed when the arrangement comes again, and gone by on request alone.
+#[test]
+fn a_learned_map_is_kept_and_proposed() {
+    let data = data();
+    let check = |sound, dead| {
+        let file = radio(data.path(), sound, dead);
+        let text = std::fs::read_to_string(&file).unwrap();
+        // Nothing but registers tells the map, so that there is something to learn.
+        std::fs::write(&file, text.replace("[mainboard]", "[map]\nregisters = true\n\n[mainboard]")).unwrap();
+        run_json(data.path(), &["check", "--sim", &file, "--tests", "random,march-c-", "--passes", "2", "--json"]).0
+    };
+    let runs = [
+        (Some("A1"), Some("B1")),
+        (None, Some("B1")),
+        (Some("A1"), None),
+        (None, Some("A1")),
+        (Some("B1"), Some("A1")),
+    ];
+    assert_eq!(runs.map(|(sound, dead)| check(sound, dead)), [1, 1, 0, 1, 1]);
+    let (_, logs) = run_json(data.path(), &["logs", "--json"]);
+    let ids = logs["runs"].as_array().unwrap().iter().map(|run| run["id"].as_str().unwrap().to_owned());
+    let last = ids.max_by_key(|id| (id.len(), id.clone())).unwrap();
+    let said = |arguments: &[&str]| {
+        let output = run(data.path(), &[&["locate", &last, "--json"], arguments].concat());
+        let told: Value = serde_json::from_slice(&output.stdout).unwrap();
+        (told["location"].clone(), String::from_utf8_lossy(&output.stderr).into_owned())
+    };
+    let (before, quiet) = said(&[]);
+    assert!(!quiet.contains("--learned") && before["certainty"] != "assumed", "{quiet}");
+    assert!(said(&["--learn"]).1.contains("kept in"));
+    let (still, proposed) = said(&[]);
+    assert!(proposed.contains("--learned goes by it"), "{proposed}");
+    assert_eq!(still["certainty"], before["certainty"], "it is never gone by silently");
+    let (by_map, _) = said(&["--learned"]);
+    assert_eq!((&by_map["certainty"], by_map["slots"].as_object().unwrap().len()), (&json!("assumed"), 1));
+    assert!(by_map["slots"].get("A1").is_some(), "the dead module is in A1 now: {by_map}");
+}
+
 /// A recipe that was saved is the same run on another start; a wrong one is refused with its place.
 #[test]
 fn recipes_are_saved_and_loaded() {

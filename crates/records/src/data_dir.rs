@@ -93,6 +93,16 @@ impl DataDir {
         Ok(folder)
     }
 
+    /// Maps of slots that were learned, in a folder that is made when it is first asked for.
+    ///
+    /// # Errors
+    /// When the folder cannot be made.
+    pub fn maps(&self) -> Result<PathBuf> {
+        let folder = self.root.join(crate::learned_maps::FOLDER);
+        files::make_folder(&folder).with_context(|| say::records_folder_not_made(folder.display().to_string()))?;
+        Ok(folder)
+    }
+
     /// Recipe files, in a folder that is made when it is first asked for.
     ///
     /// # Errors

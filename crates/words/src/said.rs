@@ -173,6 +173,7 @@ said! {
         Map => ground_map,
         SlotsUnknown => ground_slots_unknown,
         OneModule => ground_one_module,
+        LearnedMap => ground_learned_map,
         Registers => ground_registers,
         FirmwareRanges => ground_firmware_ranges,
         NoMap => ground_no_map,

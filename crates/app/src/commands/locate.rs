@@ -5,10 +5,10 @@ use std::io::Write as _;
 use std::path::Path;
 
 use anyhow::{Context, Result};
-use revisum_diagnose::address::{AddressMap, KnownWord, Locator, MapFile, MapStatus, learn_layout};
+use revisum_diagnose::address::{AddressMap, KnownWord, LearnedMap, Locator, MapFile, MapStatus, learn_layout};
 use revisum_diagnose::locate::{
-    Basis, Group, Judgement, Location, Refusal, Stopgap, judge, known_words, locate, locate_run, locator_of, map_of,
-    read_foreign, same_cells, shown_by, stopgap, trusted_locator,
+    Basis, Group, Judgement, LEAST_BIT, Location, Refusal, Stopgap, judge, known_words, learned_map, locate,
+    locate_run, locator_of, map_of, read_foreign, same_cells, shown_by, stopgap, trusted_locator,
 };
 use revisum_drawing::{location_scene, svg};
 use revisum_engine::units::{bytes_text, counted};
@@ -24,7 +24,7 @@ use crate::say;
 use revisum_linux::files;
 use revisum_records::DataDir;
 use revisum_records::WrongUse;
-use revisum_records::{find_run, read_run, runs_of_machine};
+use revisum_records::{find_run, keep_learned, learned_for, read_run, runs_of_machine};
 
 /// Longest file that is read.
 const LONGEST: u64 = 64 << 20;
@@ -73,7 +73,8 @@ fn of_run(
     map: Option<MapFile>,
     args: &LocateArgs,
 ) -> Result<(Location, Result<Stopgap, Refusal>, Option<String>)> {
-    let recorded = read_run(&find_run(&DataDir::choose(data, None)?.runs(), run)?)?;
+    let data = DataDir::choose(data, None)?;
+    let recorded = read_run(&find_run(&data.runs(), run)?)?;
     if let Some(damage) = recorded.trouble() {
         crate::tell!("revisum: {damage}");
     }
@@ -84,16 +85,34 @@ fn of_run(
         files::write(file, text.as_bytes()).with_context(|| say::cli_not_written(file.display().to_string()))?;
     }
     let state = &recorded.state;
-    let others = runs_of_machine(&DataDir::choose(data, None)?.runs(), &state.begin.machine)?;
+    let others = runs_of_machine(&data.runs(), &state.begin.machine)?;
     let known = known_words(&others, state);
     if args.learn {
         tell_learned(state, &known);
     }
     let shown = shown_by(&others, &state.begin);
-    let locator = locator_of(&state.begin, judged(map, state, &known)?, &shown);
+    let map = judged(map, state, &known)?;
+    let learned = if map.is_none() { learned(&data, state, &others, args)? } else { None };
+    let locator = locator_of(&state.begin, map, &shown);
+    let locator = learned.map_or(locator.clone(), |map| locator.with_learned(map));
     let location = locate_run(state, &locator, &state.begin.board);
     let gap = stopgap(&recorded.state, &location);
     Ok((location, gap, again(&others)))
+}
+
+/// What was learned of this arrangement: kept when that is asked for, used only when that is asked for.
+fn learned(data: &DataDir, state: &RunState, runs: &[RunState], args: &LocateArgs) -> Result<Option<LearnedMap>> {
+    if args.learn {
+        let kept = learned_map(runs, state).map(|map| keep_learned(data, &map)).transpose()?.flatten();
+        if let Some(file) = kept {
+            crate::tell!("{}", say::learned_kept(file.display().to_string()));
+        }
+    }
+    let known = learned_for(data, &state.begin);
+    if known.is_some() && !args.learned {
+        crate::tell!("{}", say::learned_fits());
+    }
+    Ok(known.filter(|_| args.learned))
 }
 
 /// Cells that failed in several runs of the machine, in a sentence.
@@ -141,9 +160,6 @@ fn tell_learned(state: &RunState, known: &[KnownWord]) {
         .iter()
         .for_each(|line| crate::tell!("           {line}"));
 }
-
-/// Cache lines never spread over two slots.
-const LEAST_BIT: u32 = 6;
 
 /// Without a run there is no board: with a map its slots are the board.
 fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {

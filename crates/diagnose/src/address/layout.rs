@@ -5,7 +5,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::learn::{KnownWord, Learned, Open, learn, packed};
 use super::linear::parity;
@@ -15,7 +15,7 @@ use revisum_engine::units::ByteRange;
 const LEAST_WORDS: usize = 8;
 
 /// How some labels share addresses.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Sharing {
     /// There is only this one.
@@ -41,7 +41,8 @@ pub enum Sharing {
 }
 
 /// What is learned of a fitting.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Layout {
     ranges: Vec<ByteRange>,
     /// How channels share the addresses.
@@ -161,6 +162,17 @@ impl Sharing {
 }
 
 impl Layout {
+    /// Where all memory is.
+    pub(super) fn ranges(&self) -> &[ByteRange] {
+        &self.ranges
+    }
+
+    /// Whether every address has its slot.
+    pub fn is_determined(&self) -> bool {
+        let all = std::iter::once(&self.channels).chain(self.slots.iter().map(|(_, sharing)| sharing));
+        all.clone().all(|sharing| sharing.open().is_none()) && !self.ranges.is_empty()
+    }
+
     /// The slot of a physical address; nothing where that is not determined.
     pub fn slot(&self, address: u64) -> Option<&str> {
         let packed = packed(&self.ranges, address)?;

@@ -7,7 +7,7 @@
 
 use std::collections::BTreeMap;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::linear::parity;
 use revisum_engine::units::ByteRange;
@@ -59,7 +59,7 @@ impl Learned {
 }
 
 /// What is not determined yet of how slots share addresses.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Open {
     /// No failing word of these slots is known.

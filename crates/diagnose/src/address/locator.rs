@@ -2,6 +2,7 @@
 
 use super::cell::{Cell, Extent, Placed};
 use super::coarse::Coarse;
+use super::learned::LearnedMap;
 use super::map::AddressMap;
 use crate::controller::{KnownController, Labelled};
 use revisum_engine::places::{Certainty, Places};
@@ -20,12 +21,17 @@ pub struct Attribution {
     pub cell: Option<Cell>,
 }
 
+/// Bytes of a cache line: they are all in one slot.
+const LINE: u64 = 64;
+
 /// Attributes addresses for one fitting.
 #[derive(Clone, Debug, Default)]
 pub struct Locator {
     map: Option<AddressMap>,
     /// The map is somebody's word that no run has confirmed.
     assumed: bool,
+    /// A map of slots that was learned when the same arrangement was here before.
+    learned: Option<LearnedMap>,
     registers: Option<Labelled>,
     coarse: Coarse,
     populated: Vec<String>,
@@ -52,6 +58,12 @@ impl Locator {
         Self { map: Some(map), assumed: true, ..self }
     }
 
+    /// With a map of slots that was learned before: used where there is no map.
+    #[must_use]
+    pub fn with_learned(self, map: LearnedMap) -> Self {
+        Self { learned: Some(map), ..self }
+    }
+
     /// With what the memory controller's registers say: used where there is no map.
     #[must_use]
     pub fn with_registers(self, known: Option<&KnownController>) -> Self {
@@ -73,6 +85,9 @@ impl Locator {
             let certainty = if self.assumed { Certainty::Assumed } else { Certainty::Certain };
             return Attribution { slots: vec![placed.slot], certainty, cell: Some(placed.cell) };
         }
+        if let Some(slot) = self.learned_slot(address) {
+            return Attribution { slots: vec![slot.to_owned()], certainty: Certainty::Assumed, cell: None };
+        }
         if let Some(slots) = self.registers_alone().zip(address).and_then(|(known, address)| known.slots(address)) {
             let certainty = if slots.len() == 1 { Certainty::Told } else { Certainty::OneOf };
             return Attribution { slots, certainty, cell: None };
@@ -88,6 +103,11 @@ impl Locator {
             _ => Certainty::OneOf,
         };
         Attribution { slots: self.populated.clone(), certainty, cell: None }
+    }
+
+    fn learned_slot(&self, address: Option<PhysAddr>) -> Option<&str> {
+        let map = self.learned.as_ref().filter(|_| self.map.is_none() && self.populated.len() > 1)?;
+        map.slot(address?.0)
     }
 
     /// Only where there is no map, and more than one module could be it.
@@ -146,6 +166,7 @@ impl Locator {
             (Some(_), _) => Ground::Map,
             (None, 0) => Ground::SlotsUnknown,
             (None, 1) => Ground::OneModule,
+            (None, _) if self.learned.is_some() => Ground::LearnedMap,
             (None, _) if self.registers.is_some() => Ground::Registers,
             (None, _) if !self.coarse.is_empty() => Ground::FirmwareRanges,
             (None, _) => Ground::NoMap,
@@ -166,6 +187,8 @@ pub enum Ground {
     SlotsUnknown,
     /// Only one module is installed.
     OneModule,
+    /// No map of cells; which slot holds an address was learned when the same arrangement was here before.
+    LearnedMap,
     /// No map; the memory controller's registers tell which slots hold an address.
     Registers,
     /// No map; the firmware reports which slots hold an address.
@@ -176,11 +199,12 @@ pub enum Ground {
 
 impl Ground {
     /// All of them.
-    pub const ALL: [Self; 7] = [
+    pub const ALL: [Self; 8] = [
         Self::AssumedMap,
         Self::Map,
         Self::SlotsUnknown,
         Self::OneModule,
+        Self::LearnedMap,
         Self::Registers,
         Self::FirmwareRanges,
         Self::NoMap,
@@ -193,6 +217,7 @@ impl Ground {
             Self::Map => "map",
             Self::SlotsUnknown => "slots-unknown",
             Self::OneModule => "one-module",
+            Self::LearnedMap => "learned-map",
             Self::Registers => "registers",
             Self::FirmwareRanges => "firmware-ranges",
             Self::NoMap => "no-map",
@@ -213,11 +238,15 @@ impl Places for Locator {
             let (known, address) = self.registers_alone().zip(address)?;
             Some((known.joined(address)?, known.map().run(address)))
         };
+        let learned = || {
+            let line = address.map(|address| address.0 & !(LINE - 1))?;
+            Some((self.learned_slot(address)?, ByteRange::new(line, line + LINE)))
+        };
         let coarse = || {
             let usable = !alone && self.registers.is_none();
             address.filter(|_| usable).and_then(|address| self.coarse.run(address))
         };
-        run.or_else(registers).or_else(coarse).unwrap_or((&self.any_slot, self.unknown_run(address)))
+        run.or_else(learned).or_else(registers).or_else(coarse).unwrap_or((&self.any_slot, self.unknown_run(address)))
     }
 
     fn rows_beside(&self, address: PhysAddr) -> Option<[PhysAddr; 2]> {

@@ -5,6 +5,7 @@ mod alone;
 mod fail_map;
 mod foreign;
 mod groups;
+mod learned;
 mod stopgap;
 mod surer;
 
@@ -18,6 +19,7 @@ pub use alone::{Alone, Judgement, Refuted, is_confirmed, judge, known_words, tru
 pub use fail_map::{FailMap, fail_maps};
 pub use foreign::{ForeignErrors, NotUsed, read_foreign};
 pub use groups::{Group, GroupKind, NamedWord, lanes_of};
+pub use learned::{LEAST_BIT, fitting_key, learned_map};
 pub use stopgap::{Refusal, Stopgap, stopgap};
 pub use surer::Surer;
 

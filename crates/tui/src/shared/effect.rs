@@ -64,6 +64,8 @@ pub enum Effect {
     ListJobs,
     /// Work out where the errors of the latest run are.
     Locate,
+    /// Go by the map of slots that was learned before.
+    UseLearned,
     /// Read the list of recorded runs with these words in them.
     ListLogs(String),
     /// Read a recorded run.

@@ -143,6 +143,8 @@ pub struct Located {
     pub state: Arc<RunState>,
     /// Cells that failed in other runs too, in a sentence.
     pub again: Option<String>,
+    /// A map of slots that was learned before fits this arrangement, and is not gone by.
+    pub learned_fits: bool,
     /// Where they are.
     pub location: Location,
     /// Where in their modules, where a map tells.
@@ -158,7 +160,7 @@ impl Located {
         // Of a flood the words that were kept stand for the beginning of a sweep: a picture of them would show a fault that is not there.
         let fail_maps = if is_fair(state) { fail_maps(&state.digest, locator) } else { Vec::new() };
         let stopgap = stopgap(state, &location);
-        Self { state: Arc::new(state.clone()), again: None, location, fail_maps, stopgap }
+        Self { state: Arc::new(state.clone()), again: None, learned_fits: false, location, fail_maps, stopgap }
     }
 }
 

@@ -14,7 +14,7 @@ use revisum_sim::{shipped, shipped_names};
 use super::Workshop;
 use crate::shared::facts::{BenchMachine, Facts, Located, Trial};
 use crate::shared::state::sorted;
-use revisum_records::{Past, Recorded, Standing};
+use revisum_records::{Past, Recorded, Standing, learned_for};
 use revisum_words as words;
 use revisum_workbench::bench;
 use revisum_workbench::go_on::{going_on, repeating};
@@ -155,10 +155,17 @@ impl Workshop {
         let map = trusted_map(state, self.job.states());
         let refuted = map.is_err();
         let shown = shown_by(self.job.states(), &state.begin);
-        let locator = locator_of(&state.begin, map.unwrap_or_default(), &shown);
+        let map = map.unwrap_or_default();
+        let learned = if map.is_none() { learned_for(&self.data, &state.begin) } else { None };
+        let learned_fits = learned.is_some() && !self.uses_learned;
+        let locator = locator_of(&state.begin, map, &shown);
+        let locator = match learned.filter(|_| self.uses_learned) {
+            Some(map) => locator.with_learned(map),
+            None => locator,
+        };
         let mut board = state.begin.board.clone();
         bench::complete(&self.machine, &self.job, &mut board);
-        let mut located = Located::of(state, &locator, &board);
+        let mut located = Located { learned_fits, ..Located::of(state, &locator, &board) };
         if refuted {
             located.location.limits.insert(0, Limit::MapRefuted);
         }

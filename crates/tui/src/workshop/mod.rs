@@ -15,12 +15,13 @@ use std::sync::{Arc, OnceLock};
 
 use anyhow::Result;
 use revisum_diagnose::isolate::{Advice, Case};
+use revisum_diagnose::locate::learned_map;
 use revisum_diagnose::machine::Machine;
 use revisum_diagnose::system_log::SystemLogs;
 use revisum_record::fitted::Before;
 use revisum_record::journal::{BrokeOff, JobEntry};
 use revisum_record::outcome::Judgement;
-use revisum_records::{DataDir, Job, SpeedFound, Which, list_jobs};
+use revisum_records::{DataDir, Job, SpeedFound, Which, keep_learned, list_jobs};
 use revisum_sim::shipped_names;
 use revisum_workbench::go_on::Start;
 use revisum_workbench::rates::{Rated, measure_in_background};
@@ -64,6 +65,8 @@ pub struct Workshop {
     candidates: Vec<SpeedFound>,
     /// The job as evidence and what it advises, as they were shown last.
     evidence: (Arc<Case>, Option<Advice>),
+    /// Somebody chose to go by the map of slots that was learned before.
+    uses_learned: bool,
     /// What systems logged, where it was asked for.
     system_log: Option<Arc<OnceLock<SystemLogs>>>,
     /// What can be read and held at once, whatever is being done here.
@@ -105,6 +108,7 @@ impl Workshop {
             unwritten: None,
             bringing_in: None,
             candidates: Vec::new(),
+            uses_learned: false,
             system_log: None,
             evidence: (Arc::default(), None),
             reins: Arc::default(),
@@ -175,6 +179,7 @@ impl Workshop {
         } else if let Err(error) = entered {
             news.push(News::Said(format!("{error:#}")));
         }
+        self.keep_learned();
         // What reads back worse than what is in memory is what happened: this program's own memory may be what is bad.
         let in_memory = Judgement::of(&live.state(), false);
         let recorded = self.job.runs().find(|run| run.id == id);
@@ -182,6 +187,13 @@ impl Workshop {
             view.state = Arc::new(recorded.state.clone());
         }
         news.push(News::RunOver(view));
+    }
+
+    /// Keeps what the runs of the job teach of how slots share addresses. A folder that takes nothing is said where records are.
+    fn keep_learned(&self) {
+        let last = self.job.states().last();
+        let learned = last.and_then(|last| learned_map(self.job.states(), last));
+        let _ = learned.map(|map| keep_learned(&self.data, &map));
     }
 
     /// Tries again to write what could not be written.
@@ -255,6 +267,10 @@ impl Workshop {
             }
             Effect::ListJobs => news.push(News::Jobs(list_jobs(&self.data.jobs()))),
             Effect::Mark { module, mark } => self.mark(&module, &mark, news)?,
+            Effect::UseLearned => {
+                self.uses_learned = true;
+                news.push(News::Located(self.locate()));
+            }
             Effect::Locate => news.push(News::Located(self.locate())),
             Effect::ListLogs(find) => self.list_logs(&find, news)?,
             Effect::OpenLog(id) => self.open_log(&id, news)?,

@@ -104,6 +104,8 @@ cli-failing-words =
        *[other] { $n } fehlerhafte Wörter
     }
 learned-no-addresses = gelernt    nichts: die Firmware nennt nicht, an welchen Adressen Speicher ist
+learned-kept = gelernt    behalten in { $file }; vorgeschlagen, wenn diese Bestückung wiederkommt
+learned-fits = revisum: Auf dieser Hauptplatine wurde mit derselben Bestückung eine Karte der Steckplätze gelernt. --learned geht nach ihr.
 learned-nothing-yet = gelernt    noch nichts: nötig sind Fehler mit mehreren Modulen und Läufe jedes Moduls allein, die zeigen, welches sie hat
 learned-from = gelernt    aus { $words }
 cli-words =

@@ -457,6 +457,7 @@ ground-assumed-map = nach einer Adresskarte, die noch kein Lauf bestätigt hat
 ground-map = die Adresskarte dieser Bestückung ist bekannt
 ground-slots-unknown = die Firmware nennt nicht, welche Steckplätze belegt sind
 ground-one-module = nur ein Modul ist eingebaut
+ground-learned-map = nach einer Karte der Steckplätze, die gelernt wurde, als diese Hauptplatine schon einmal so bestückt war
 ground-registers = die Register des Speichercontrollers sagen, welche Steckplätze eine Adresse haben; keine echte Hauptplatine hat das bisher bestätigt
 ground-firmware-ranges = für diese Bestückung ist keine Adresskarte bekannt; die Firmware nennt, welche Steckplätze eine Adresse haben
 ground-no-map = für diese Bestückung ist keine Adresskarte bekannt, also ist jeder belegte Steckplatz möglich

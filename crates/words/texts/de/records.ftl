@@ -53,6 +53,7 @@ run-not-opened = { $path } lässt sich nicht öffnen
 run-empty = Es ist leer.
 run-only-so-many = nur { $most } Journale aus { $folder } werden gelesen; es können mehr sein
 run-folder-not-read = der Ordner { $folder } ist nicht lesbar
+records-map-not-written = die gelernte Karte kann nicht geschrieben werden
 slots-or = {" "}oder{" "}
 run-none-yet = es ist noch kein Lauf aufgezeichnet
 run-no-such = es gibt keinen Lauf { $wanted }. `revisum logs` listet sie

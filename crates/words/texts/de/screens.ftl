@@ -395,6 +395,9 @@ locate-then = , dann{" "}
 locate-fits = passt zu
 locate-again = erneut
 locate-outside = außerhalb
+key-use-learned = gelernte Karte verwenden
+locate-learned = gelernt
+locate-learned-fits = Auf dieser Hauptplatine wurde mit derselben Bestückung eine Karte der Steckplätze gelernt; u geht nach ihr.
 locate-outside-map =
     { $n ->
         [one] { $n } Wort

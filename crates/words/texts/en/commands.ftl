@@ -104,6 +104,8 @@ cli-failing-words =
        *[other] { $n } failing words
     }
 learned-no-addresses = learned    nothing: the firmware does not report at which addresses memory is
+learned-kept = learned    kept in { $file }; it is proposed when this arrangement comes again
+learned-fits = revisum: a map of slots was learned on this mainboard with the same arrangement. --learned goes by it.
 learned-nothing-yet = learned    nothing yet: it needs errors with several modules installed, and runs of each module alone that show which one has them
 learned-from = learned    from { $words }
 cli-words =

@@ -457,6 +457,7 @@ ground-assumed-map = by an address map that no run has confirmed yet
 ground-map = the address map of this arrangement is known
 ground-slots-unknown = the firmware does not report which slots are in use
 ground-one-module = only one module is installed
+ground-learned-map = by a map of slots that was learned when this mainboard had the same arrangement before
 ground-registers = the memory controller's registers tell which slots hold an address; no real board has confirmed that
 ground-firmware-ranges = no address map is known for this arrangement; the firmware reports which slots hold an address
 ground-no-map = no address map is known for this arrangement, so any slot in use is possible

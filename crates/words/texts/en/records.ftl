@@ -53,6 +53,7 @@ run-not-opened = { $path } cannot be opened
 run-empty = It is empty.
 run-only-so-many = only { $most } journals of { $folder } are read; it may hold more
 run-folder-not-read = the folder { $folder } cannot be read
+records-map-not-written = the learned map cannot be written
 slots-or = {" "}or{" "}
 run-none-yet = there is no recorded run yet
 run-no-such = there is no run { $wanted }. `revisum logs` lists them

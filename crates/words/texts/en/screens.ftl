@@ -399,6 +399,9 @@ locate-then = , then{" "}
 locate-fits = fits
 locate-again = again
 locate-outside = outside
+key-use-learned = use the learned map
+locate-learned = learned
+locate-learned-fits = A map of slots was learned on this mainboard with the same arrangement; u goes by it.
 locate-outside-map =
     { $n ->
         [one] { $n } word

@@ -133,6 +133,10 @@ fn causes(canvas: &mut Canvas<'_>, located: &Located, y: u16) -> u16 {
         canvas.put(2, y + rows, theme.label(), say::locate_again());
         rows += canvas.paragraph(2 + FACT_INDENT, y + rows, width, theme.text(), again);
     }
+    if located.learned_fits {
+        canvas.put(2, y + rows, theme.label(), say::locate_learned());
+        rows += canvas.paragraph(2 + FACT_INDENT, y + rows, width, theme.text(), say::locate_learned_fits());
+    }
     if location.outside > 0 {
         canvas.fact(2, y + rows, say::locate_outside(), &say::locate_outside_map(location.outside));
         rows += 1;

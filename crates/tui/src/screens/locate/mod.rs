@@ -62,6 +62,8 @@ pub enum Message {
     GoOn,
     /// What keeps a system out of bad ranges.
     Stopgap,
+    /// Go by the map that was learned before.
+    UseLearned,
 }
 
 impl Screen for Locate {
@@ -94,6 +96,9 @@ impl Screen for Locate {
         if !shared.is_running() && shared.facts.go_on.is_some() && shared.has_suspicion() {
             all.push(Command::letter('c', "c", Message::GoOn, say::key_continue_run()).aside());
         }
+        if shared.located.as_ref().is_some_and(|located| located.learned_fits) {
+            all.push(Command::letter('u', "u", Message::UseLearned, say::key_use_learned()));
+        }
         all.push(Command::letter('k', "k", Message::Stopgap, say::key_exclude_ranges()));
         if self.zoom != Zoom::default() || !self.find.value().is_empty() {
             all.push(Command::back(Message::Back, say::key_step_back()));
@@ -123,6 +128,7 @@ impl Screen for Locate {
             }
             Message::Repeat => return begin(&shared.facts.repeat),
             Message::GoOn => return begin(&shared.facts.go_on),
+            Message::UseLearned => return does(Effect::UseLearned),
             Message::Stopgap => return says(stopgap_words(shared)),
         }
         Vec::new()
