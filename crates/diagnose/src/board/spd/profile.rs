@@ -116,7 +116,7 @@ pub(super) fn of_ddr5(bytes: Bytes<'_>) -> Vec<Profile> {
             }
         }
     }
-    if has_xmp && profiles.is_empty() { or_unnumbered(profiles) } else { profiles }
+    if has_xmp { or_unnumbered(profiles) } else { profiles }
 }
 
 /// Where a module says that it has profiles and none of them can be read, that is still said.
