@@ -2,6 +2,7 @@
 #![no_main]
 
 use std::io::Write;
+use std::sync::{Arc, Once};
 
 use libfuzzer_sys::fuzz_target;
 use revisum_linux::read_logs;
@@ -64,9 +65,9 @@ fn journal_of(payload: &[u8]) -> Vec<u8> {
     };
     fields.push(object(&mut file, 1, 0, &[&[0; 48], &b"_TRANSPORT=kernel"[..]].concat()));
     for flags in [0, 1, 2, 4] {
-        fields.push(object(&mut file, 1, flags, &[&[0; 48], payload].concat()));
+        fields.push(object(&mut file, 1, flags, &[&[0; 48][..], payload].concat()));
     }
-    fields.push(object(&mut file, 1, 0, &[&[0; 48], b"MESSAGE=", payload].concat()));
+    fields.push(object(&mut file, 1, 0, &[&[0; 48], &b"MESSAGE="[..], payload].concat()));
     let items = fields.iter().flat_map(|at| [at.to_le_bytes(), [0; 8]].concat());
     let body: Vec<u8> = [0; 48].into_iter().chain(items).collect();
     object(&mut file, 3, 0, &body);
@@ -84,7 +85,14 @@ fn wide(bytes: &[u8]) -> Vec<u8> {
     [vec![0xff, 0xfe], "<".encode_utf16().chain(text.encode_utf16()).flat_map(u16::to_le_bytes).collect()].concat()
 }
 
+/// A program's own beginning, which a target does not have, sees to it that a reader who went away is an error and no death.
+fn hear_of_closed_pipes() {
+    static ONCE: Once = Once::new();
+    ONCE.call_once(|| drop(signal_hook::flag::register(signal_hook::consts::SIGPIPE, Arc::default())));
+}
+
 fuzz_target!(|data: &[u8]| {
+    hear_of_closed_pipes();
     let Some((kind, bytes)) = data.split_first() else { return };
     let file = match kind % 11 {
         0 => event_log(bytes),

@@ -19,9 +19,10 @@ pub struct ImageArgs {
 }
 
 /// What the image is made from and with: `(program or file, package)`.
-pub const PACKAGES: [(&str, &str); 8] = [
+pub const PACKAGES: [(&str, &str); 9] = [
     ("sfdisk", "fdisk"),
     ("depmod", "kmod"),
+    ("zstd", "zstd"),
     ("grub-mkimage", "grub-common"),
     ("/usr/lib/grub/i386-pc/boot.img", "grub-pc-bin"),
     ("/usr/lib/grub/i386-efi/linux.mod", "grub-efi-ia32-bin"),

@@ -8,6 +8,9 @@ use revisum_records::WrongUse;
 
 use revisum_tui::Leave;
 
+/// Exit code of a session whose screen is on another console; beyond those of leaving.
+pub const ELSEWHERE: u8 = 43;
+
 /// How the program ends.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Exit {
@@ -23,6 +26,8 @@ pub enum Exit {
     CutShort,
     /// A session on a booted machine is over.
     Leave(Leave),
+    /// The drive says that the screen of a booted machine is on another console.
+    Elsewhere,
 }
 
 impl From<Exit> for ExitCode {
@@ -34,6 +39,7 @@ impl From<Exit> for ExitCode {
             Exit::CouldNotRun => 3,
             Exit::CutShort => 4,
             Exit::Leave(leave) => leave.code(),
+            Exit::Elsewhere => ELSEWHERE,
         })
     }
 }

@@ -6,9 +6,9 @@ use std::os::unix::fs::symlink;
 use std::path::Path;
 use std::process::Command;
 
-use common::image::small_image;
+use common::image::{SETTINGS_AT, small_image};
 use common::{run, run_json};
-use revisum_drive::SEAL_AT;
+use revisum_drive::{Begin, DriveSettings, SEAL_AT, SETTINGS_BYTES};
 use rstest::rstest;
 
 #[test]
@@ -153,4 +153,58 @@ fn what_is_no_file_is_refused_and_comparing_only_reads() {
     let before = std::fs::metadata(copy).unwrap().modified().unwrap();
     assert_eq!(run(folder.path(), &["drive", "verify", image, copy]).status.code(), Some(0));
     assert_eq!(std::fs::metadata(copy).unwrap().modified().unwrap(), before);
+}
+
+/// Several drives at once, each with its number and its own settings, and nothing else of the image differs.
+#[test]
+fn drives_written_in_a_row_count_on() {
+    let folder = tempfile::tempdir().unwrap();
+    let image = folder.path().join("image");
+    std::fs::write(&image, small_image()).unwrap();
+    let drives = ["one", "two", "three"].map(|name| {
+        let drive = folder.path().join(name);
+        std::fs::write(&drive, vec![9; 10 << 20]).unwrap();
+        drive
+    });
+    let mut arguments = vec!["drive", "write", image.to_str().unwrap()];
+    arguments.extend(drives.iter().map(|drive| drive.to_str().unwrap()));
+    arguments.extend(["--name", "one", "--name", "two", "--name", "three"]);
+    arguments.extend(["--number", "7", "--begin", "at-once", "--keyboard", "ch-fr", "--sound", "--shop-name", "Hafen"]);
+    let done = run(folder.path(), &arguments);
+    let told = String::from_utf8_lossy(&done.stderr).into_owned();
+    assert_eq!(done.status.code(), Some(0), "{told}");
+    assert!(told.contains("two   writing") && told.contains("three   reading back"), "{told}");
+    for (number, drive) in (7..).zip(&drives) {
+        let written = std::fs::read(drive).unwrap();
+        let settings = &written[SETTINGS_AT..SETTINGS_AT + SETTINGS_BYTES];
+        let settings = DriveSettings::parse(std::str::from_utf8(settings).unwrap()).unwrap();
+        assert_eq!((settings.number, settings.begin, settings.sound), (Some(number), Begin::AtOnce, true));
+        let mut as_image = written[..9 << 20].to_vec();
+        as_image[SETTINGS_AT..SETTINGS_AT + SETTINGS_BYTES].copy_from_slice(&DriveSettings::default().file().unwrap());
+        assert_eq!(as_image, small_image());
+    }
+}
+
+/// What cannot be as it is said is refused before any of the drives is touched.
+#[rstest]
+#[case::numbers_that_run_out(&["--number", "999"], 2, "past 999")]
+#[case::no_such_keyboard(&["--keyboard", "xx"], 2, "ch-fr")]
+#[case::kept_results(&["--number", "1", "--keep-results"], 3, "settings.toml")]
+#[case::nobody_to_ask(&["--ask"], 2, "nobody can answer")]
+fn settings_that_cannot_be_are_refused(#[case] options: &[&str], #[case] code: i32, #[case] expected: &str) {
+    let folder = tempfile::tempdir().unwrap();
+    let image = folder.path().join("image");
+    std::fs::write(&image, small_image()).unwrap();
+    let drives = ["one", "two"].map(|name| {
+        let drive = folder.path().join(name);
+        std::fs::write(&drive, vec![9; 10 << 20]).unwrap();
+        drive
+    });
+    let mut arguments = vec!["drive", "write", image.to_str().unwrap()];
+    arguments.extend(drives.iter().map(|drive| drive.to_str().unwrap()));
+    arguments.extend(["--name", "one", "--name", "two"].iter().chain(options));
+    let done = run(folder.path(), &arguments);
+    let told = String::from_utf8_lossy(&done.stderr).into_owned();
+    assert!(done.status.code() == Some(code) && told.contains(expected), "{:?} {told}", done.status);
+    assert!(drives.iter().all(|drive| std::fs::read(drive).unwrap().iter().all(|byte| *byte == 9)));
 }

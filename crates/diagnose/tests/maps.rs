@@ -148,8 +148,16 @@ fn a_thousand_jobs_are_located() {
         let board = board_of(map);
         let located = |locator: &Locator| {
             let (failures, guest, encrypted) = (0, false, false);
-            let ground =
-                Basis { board: &board, locator, failures, is_fair: true, addresses_known: true, encrypted, guest };
+            let ground = Basis {
+                board: &board,
+                locator,
+                failures,
+                is_fair: true,
+                addresses_known: true,
+                encrypted,
+                guest,
+                ranges_trusted: false,
+            };
             locate(&digest, &ground)
         };
         let location = located(&Locator::new(&board, Some(map.clone())));

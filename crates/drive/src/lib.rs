@@ -3,6 +3,7 @@
 mod content;
 mod drives;
 mod image;
+mod settings;
 #[cfg(test)]
 mod tests;
 
@@ -15,7 +16,10 @@ use thiserror::Error;
 pub use content::{Content, content_of};
 pub use drives::{Drive, Drives};
 pub use image::ImageSource;
-pub use revisum_seal::{SEAL_AT, Seal};
+pub use revisum_seal::{SEAL_AT, Seal, settings_at};
+pub use settings::{
+    Begin, DriveSettings, KEYBOARDS, NUMBERS, SETTINGS_BYTES, SETTINGS_FILE, SETTINGS_MARK, SettingsError, Text, Where,
+};
 
 use revisum_engine::units::bytes_text;
 
@@ -117,6 +121,14 @@ pub enum DriveError {
     /// The drive has no room for results to be kept.
     #[error("this drive has no results to keep: it is no boot drive, or one of another layout. Nothing was written")]
     NothingToKeep,
+    /// The image has no place for settings.
+    #[error("this image has no room for settings: an older program made it. Nothing was written: make the image again")]
+    NoSettings,
+    /// Settings lie beside the results.
+    #[error(
+        "settings lie beside the results, and those were to be kept. Nothing was written: change settings.toml on the drive with a text editor"
+    )]
+    SettingsKept,
     /// The image cannot be read.
     #[error("the image cannot be read at {at:#x}: {source}. The drive is not finished; write it again")]
     Image {
@@ -169,6 +181,21 @@ pub fn write(
     keep: bool,
     watch: &mut dyn FnMut(Progress) -> bool,
 ) -> Result<u64, DriveError> {
+    write_with(image, drive, keep, None, watch)
+}
+
+/// The same; `settings` says how the drive is to start.
+///
+/// # Errors
+/// As [`write`], and when the image has no room for settings, or they are kept with the results.
+pub fn write_with(
+    image: &mut dyn ImageSource,
+    drive: &mut dyn DriveMedium,
+    keep: bool,
+    settings: Option<&[u8]>,
+    watch: &mut dyn FnMut(Progress) -> bool,
+) -> Result<u64, DriveError> {
+    let over = settings.map(|settings| placed(image, settings, keep)).transpose()?;
     let length = image.bytes();
     if drive.bytes() < length {
         return Err(DriveError::TooSmall { image: bytes_text(length), drive: bytes_text(drive.bytes()) });
@@ -189,7 +216,7 @@ pub fn write(
     let mut mark = UNFINISHED.to_vec();
     mark.resize(HEAD.min(length) as usize, 0);
     drive.write_at(&mark, 0).and_then(|()| drive.sync()).map_err(|source| DriveError::Drive { at: 0, source })?;
-    let mut job = Job { image, drive, watch, done: 0, of, written: BTreeMap::new() };
+    let mut job = Job { image, drive, watch, done: 0, of, written: BTreeMap::new(), over };
     job.each(Stage::Writing, &body, Job::put)?;
     job.drive.sync().map_err(|source| DriveError::Drive { at: 0, source })?;
     job.done = 0;
@@ -232,8 +259,11 @@ pub fn verify(
     }
     let all = pieces(0..length, Some(&results));
     let of = all.iter().map(|piece| piece.end - piece.start).sum();
-    let compared =
-        Job { image, drive, watch, done: 0, of, written: BTreeMap::new() }.each(Stage::Verifying, &all, Job::prove);
+    let compared = Job { image, drive, watch, done: 0, of, written: BTreeMap::new(), over: None }.each(
+        Stage::Verifying,
+        &all,
+        Job::prove,
+    );
     match compared {
         Err(DriveError::Differs { at }) => Err(DriveError::NotAsWritten { at }),
         compared => compared.map(|()| of),
@@ -259,6 +289,29 @@ fn sound(image: &mut dyn ImageSource, watch: &mut dyn FnMut(Progress) -> bool) -
     }
 }
 
+/// Where in the image settings lie, with what is written there.
+fn placed(image: &mut dyn ImageSource, settings: &[u8], keep: bool) -> Result<(u64, Vec<u8>), DriveError> {
+    if keep {
+        return Err(DriveError::SettingsKept);
+    }
+    let at = settings_at(&mut |bytes, at| image.read_at(bytes, at)).ok_or(DriveError::NoSettings)?;
+    let mut mark = vec![0; SETTINGS_MARK.len()];
+    image.read_at(&mut mark, at).map_err(|source| DriveError::Image { at, source })?;
+    if mark != SETTINGS_MARK.as_bytes() || settings.len() != SETTINGS_BYTES {
+        return Err(DriveError::NoSettings);
+    }
+    Ok((at, settings.to_vec()))
+}
+
+/// Lays bytes over a piece, as far as they touch it.
+fn lay_over(piece: &mut [u8], start: u64, over: &[u8], at: u64) {
+    for (offset, byte) in (at..).zip(over) {
+        if let Some(place) = offset.checked_sub(start).and_then(|place| piece.get_mut(usize::try_from(place).ok()?)) {
+            *place = *byte;
+        }
+    }
+}
+
 /// Cuts a range into pieces, without what is kept.
 fn pieces(range: Range<u64>, kept: Option<&Range<u64>>) -> Vec<Range<u64>> {
     let parts = match kept {
@@ -280,6 +333,8 @@ struct Job<'a> {
     of: u64,
     /// Checksums of what was written, by where.
     written: BTreeMap<u64, u32>,
+    /// What is written instead of what the image has there.
+    over: Option<(u64, Vec<u8>)>,
 }
 
 impl Job<'_> {
@@ -297,6 +352,9 @@ impl Job<'_> {
             self.image
                 .read_at(&mut bytes, piece.start)
                 .map_err(|source| DriveError::Image { at: piece.start, source })?;
+            if let Some((at, over)) = &self.over {
+                lay_over(&mut bytes, piece.start, over, *at);
+            }
             one(self, &bytes, piece.start)?;
             self.done += bytes.len() as u64;
         }

@@ -35,7 +35,7 @@ fn made(fill: u8) -> Vec<u8> {
 fn sealed(image: Vec<u8>) -> Vec<u8> {
     let mut image = Source(image);
     let seal = Seal::of(image.bytes(), &mut |bytes, at| image.read_at(bytes, at), &mut |_| true).unwrap().unwrap();
-    image.0[SEAL_AT as usize..HEAD as usize].copy_from_slice(&seal.sector());
+    image.0[SEAL_AT as usize..HEAD as usize].copy_from_slice(&seal.sector(None));
     image.0
 }
 

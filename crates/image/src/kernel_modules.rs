@@ -6,39 +6,50 @@ use std::process::Command;
 
 use anyhow::{Context, Result, bail};
 
-/// By name, what a booted computer needs: drives over USB and FAT for the results, keyboards, buses to the modules of memory, sensors, error
-/// counters, watchdogs, and disks with the file systems of other systems, for their logs.
-const WANTED: [&str; 49] = [
+/// By name, what keys, the drive that was booted from and the look at the modules of memory need: drives over USB and FAT for the results,
+/// keyboards, buses to the modules.
+const FIRST: [&str; 25] = [
+    "atkbd",
+    "i8042",
+    "xhci-pci",
+    "ehci-pci",
+    "ohci-pci",
+    "uhci-hcd",
+    "usb-storage",
+    "uas",
     "nls_cp437",
     "nls_ascii",
     "nls_utf8",
     "vfat",
     "scsi_mod",
     "sd_mod",
-    "sr_mod",
-    "isofs",
-    "usb-storage",
-    "uas",
-    "xhci-pci",
-    "ehci-pci",
-    "ohci-pci",
-    "uhci-hcd",
     "hid",
     "hid-generic",
     "usbhid",
-    "i2c-hid-acpi",
-    "i2c-designware-platform",
-    "intel-lpss-pci",
-    "atkbd",
-    "i8042",
     "i2c-i801",
     "i2c-piix4",
     "i2c-dev",
     "ee1004",
+    "i2c-designware-platform",
+    "intel-lpss-pci",
+    "i2c-hid-acpi",
+    "msr",
+];
+
+/// What nobody waits for: other disks with the file systems of other systems, for their logs, sensors, error counters, watchdogs.
+const LATER: [&str; 24] = [
+    "ahci",
+    "ata_piix",
+    "sr_mod",
+    "isofs",
+    "nvme",
+    "virtio_pci",
+    "virtio_blk",
+    "sdhci-pci",
+    "mmc_block",
     "jc42",
     "coretemp",
     "k10temp",
-    "msr",
     "cpuid",
     "amd64_edac",
     "skx_edac",
@@ -49,19 +60,18 @@ const WANTED: [&str; 49] = [
     "iTCO_wdt",
     "sp5100_tco",
     "i6300esb",
-    "ahci",
-    "ata_piix",
-    "nvme",
-    "virtio_pci",
-    "virtio_blk",
-    "sdhci-pci",
-    "mmc_block",
     "ext4",
     "ntfs3",
 ];
 
+/// Modules in two groups, by the names of the groups, each in loading order.
+pub(crate) struct Modules {
+    /// The first group, and what may come later.
+    pub groups: [(&'static str, Vec<String>); 2],
+}
+
 /// The modules in loading order: each after those that it needs.
-pub(crate) fn in_order(root: &Path, version: &str) -> Result<Vec<String>> {
+pub(crate) fn in_order(root: &Path, version: &str) -> Result<Modules> {
     let status = Command::new("depmod")
         .arg("-b")
         .arg(root)
@@ -73,7 +83,10 @@ pub(crate) fn in_order(root: &Path, version: &str) -> Result<Vec<String>> {
     }
     let folder = root.join("lib/modules").join(version);
     let text = std::fs::read_to_string(folder.join("modules.dep")).context("depmod wrote no list")?;
-    Ok(ordered(&needs(&text), &WANTED))
+    let needs = needs(&text);
+    let first = ordered(&needs, &FIRST);
+    let later = ordered(&needs, &LATER).into_iter().filter(|path| !first.contains(path)).collect();
+    Ok(Modules { groups: [("first", first), ("later", later)] })
 }
 
 /// What each module needs, by path: lines `path: path path …`, the nearest need first.

@@ -4,6 +4,7 @@
 mod fat;
 mod first_files;
 mod kernel_modules;
+mod keyboards;
 mod loader;
 mod optical;
 mod partitions;

@@ -12,7 +12,7 @@ use crate::partitions::{LOADER, SECTOR};
 use crate::parts::output;
 
 /// Modules of the loader that its own configuration needs.
-const MODULES: [&str; 20] = [
+const MODULES: [&str; 22] = [
     "part_gpt",
     "part_msdos",
     "fat",
@@ -30,19 +30,30 @@ const MODULES: [&str; 20] = [
     "gfxterm",
     "cpuid",
     "sleep",
+    "serial",
+    "terminal",
     "reboot",
     "halt",
     "ls",
 ];
 /// The menu. Entry a keeps the kernel below 256 MiB and entry b above it; where the firmware locks the kernel down neither may map memory by its
 /// address, so the whole of it belongs to the kernel there; USB needs little of the room that it sets aside for devices of 32 bits.
-pub(crate) const MENU: &str = r#"set timeout=4
+pub(crate) const MENU: &str = r#"set timeout=2
 set default=a
 insmod all_video
 set gfxpayload=1024x768x32,1024x768,auto
+if [ "$grub_platform" = "pc" ]; then
+  if serial --unit=0 --speed=115200; then
+    terminal_input console serial
+    terminal_output console serial
+  fi
+fi
 search --no-floppy --set=results --label REVISUM
-if [ -n "$results" ]; then
-  load_env --file ($results)/next.env next_entry
+if [ -z "$results" ]; then
+  set found=revisum.no-drive
+else
+  load_env --file ($results)/next.env next_entry trust_ranges
+  if [ -n "$trust_ranges" ]; then set found=revisum.trust-ranges; fi
   if [ -n "$next_entry" ]; then
     set default="$next_entry"
     set next_entry=
@@ -62,7 +73,7 @@ if [ "$grub_cpu" = "i386" -a "$grub_platform" = "pc" ]; then
     reboot
   fi
 fi
-set common="quiet loglevel=1 panic=30 consoleblank=0 vt.global_cursor_default=0 $chained"
+set common="quiet loglevel=1 panic=30 consoleblank=0 vt.global_cursor_default=0 $found $chained"
 menuentry "Revisum: test memory (the usual way)" --id a {
   linux /boot/vmlinuz $common revisum.entry=a nokaslr mem=256M
   initrd /boot/initramfs
@@ -155,8 +166,8 @@ pub(crate) fn install_for_bios(image: &Path, folder: &Path) -> Result<()> {
 
 /// What everything was made from.
 pub(crate) fn versions(kernel: &Path) -> Result<String> {
-    const PACKAGES: [&str; 6] =
-        ["grub-pc-bin", "grub-efi-ia32-bin", "grub-efi-amd64-signed", "shim-signed", "fdisk", "kmod"];
+    const PACKAGES: [&str; 7] =
+        ["grub-pc-bin", "grub-efi-ia32-bin", "grub-efi-amd64-signed", "shim-signed", "fdisk", "kmod", "zstd"];
     let mut text = String::new();
     for package in PACKAGES {
         let version = output(Command::new("dpkg-query").args(["-W", "-f", "${Version}", package]))

@@ -85,23 +85,34 @@ fn one_in(folder: &Path, beginning: &str) -> Option<PathBuf> {
     entries.find(|path| path.file_name().is_some_and(|name| name.to_string_lossy().starts_with(beginning)))
 }
 
-/// The package is unpacked beside, never installed: the computer that runs the tests keeps its own kernel.
+/// The kernel's package: its name changes with each version, and another one names it.
 fn fetch_kernel(folder: &Path, unpacked: &Path) -> Result<()> {
     let depends = output(Command::new("apt-cache").args(["depends", KERNEL]))?;
     let name = depends
         .lines()
         .find_map(|line| line.trim().strip_prefix("Depends: ").filter(|name| name.starts_with("linux-image-")))
         .context("apt does not know the kernel's package: run apt-get update")?;
-    output(Command::new("apt-get").args(["download", "-qq", name]).current_dir(folder))?;
-    let package = one_in(folder, name).context("the kernel's package was not fetched")?;
+    unpack_as(name, "kernel", folder, unpacked)
+}
+
+/// A package is unpacked beside, never installed: the computer that makes the image stays as it is.
+///
+/// # Errors
+/// When it cannot be fetched or unpacked.
+pub(crate) fn unpack(package: &str, unpacked: &Path) -> Result<()> {
+    let folder = workspace().join("target/guest");
+    std::fs::create_dir_all(&folder)?;
+    unpack_as(package, package, &folder, unpacked)
+}
+
+fn unpack_as(package: &str, called: &str, folder: &Path, unpacked: &Path) -> Result<()> {
+    output(Command::new("apt-get").args(["download", "-qq", package]).current_dir(folder))?;
+    let file = one_in(folder, &format!("{package}_")).with_context(|| format!("{package} was not fetched"))?;
     // Name and version, for those who want to build the same again.
-    std::fs::write(
-        folder.join("kernel-package"),
-        package.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default(),
-    )?;
-    output(Command::new("dpkg").arg("-x").arg(&package).arg(unpacked))?;
-    std::fs::remove_file(package)?;
-    Ok(())
+    let name = file.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
+    std::fs::write(folder.join(format!("{called}-package")), name)?;
+    output(Command::new("dpkg").arg("-x").arg(&file).arg(unpacked))?;
+    Ok(std::fs::remove_file(file)?)
 }
 
 pub(crate) fn output(command: &mut Command) -> Result<String> {

@@ -76,7 +76,8 @@ fn build_static() -> Result<PathBuf> {
     build
         .args(["build", "--quiet", "--profile", "image", "--package", "revisum", "--target", TARGET, "--target-dir"])
         .arg(&folder);
-    build.env("RUSTFLAGS", "-C target-feature=+crt-static").current_dir(&root);
+    // At a fixed place: nothing of it has to be changed when it is started, and what is not changed is held once for all processes.
+    build.env("RUSTFLAGS", "-C target-feature=+crt-static -C relocation-model=static").current_dir(&root);
     output(&mut build)?;
     Ok(folder.join(TARGET).join("image/revisum"))
 }

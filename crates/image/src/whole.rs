@@ -5,14 +5,16 @@ use std::fs::File;
 use std::os::unix::fs::FileExt;
 use std::path::{Path, PathBuf};
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, bail};
+use revisum_drive::{DriveSettings, SETTINGS_FILE, SETTINGS_MARK};
 use revisum_seal::{SEAL_AT, Seal};
 
 use crate::fat::make_fat;
 use crate::first_files::archive;
 use crate::kernel_modules::in_order;
+use crate::keyboards::{self, layouts};
 use crate::loader::{MENU, efi_files, install_for_bios, versions, work_folder};
-use crate::partitions::{BOOT, RESULTS, WHOLE, write_table};
+use crate::partitions::{BOOT, RESULTS, SECTOR, WHOLE, write_table};
 use crate::parts::{Parts, workspace};
 
 /// The guide that lies beside the results.
@@ -32,12 +34,24 @@ pub struct Made {
     pub versions: String,
 }
 
-/// Writes into the image how long it is, and its checksum.
+/// Where the file with the drive's settings lies: at the beginning of a sector of the partition for results.
+fn place_of_settings(image: &File) -> Result<u64> {
+    let mut sector = [0; SECTOR as usize];
+    for at in (RESULTS.start..RESULTS.start + RESULTS.bytes).step_by(SECTOR as usize) {
+        image.read_exact_at(&mut sector, at)?;
+        if sector.starts_with(SETTINGS_MARK.as_bytes()) {
+            return Ok(at);
+        }
+    }
+    bail!("the drive's settings are not in the image")
+}
+
+/// Writes into the image how long it is, its checksum, and where the drive's settings lie.
 fn seal(image: &Path) -> Result<()> {
     let file = File::options().read(true).write(true).open(image)?;
     let read = &mut |bytes: &mut [u8], at: u64| file.read_exact_at(bytes, at);
     let seal = Seal::of(file.metadata()?.len(), read, &mut |_| true)?.context("nobody gave up")?;
-    file.write_all_at(&seal.sector(), SEAL_AT)?;
+    file.write_all_at(&seal.sector(Some(place_of_settings(&file)?)), SEAL_AT)?;
     Ok(())
 }
 
@@ -50,18 +64,23 @@ pub fn make(image: &Path) -> Result<Made> {
     let folder = work_folder()?;
     let (root, version) = parts.unpacked();
     let modules = in_order(&root, &version)?;
+    let layouts = layouts()?;
     let program = parts.program.stripped(&folder)?;
-    let versions = versions(&workspace().join("target/guest/kernel-package"))?;
+    let versions = versions(&workspace().join("target/guest/kernel-package"))? + &keyboards::versions()?;
     let mut boot = efi_files(&folder)?;
     boot.insert("boot/vmlinuz".into(), std::fs::read(&parts.kernel)?);
-    boot.insert("boot/initramfs".into(), archive(parts, &program, &modules)?);
+    boot.insert("boot/initramfs".into(), archive(parts, &program, &modules, &layouts)?);
     boot.insert("boot/grub/grub.cfg".into(), MENU.into());
     boot.insert("boot/versions.txt".into(), versions.clone().into_bytes());
     boot.insert(".disk/info".into(), b"Revisum boot drive\n".to_vec());
     let mut next = NEXT.as_bytes().to_vec();
     next.resize(NEXT_BYTES, b'#');
-    let results: BTreeMap<String, Vec<u8>> =
-        [("README.TXT".to_owned(), GUIDE.replace('\n', "\r\n").into_bytes()), ("next.env".to_owned(), next)].into();
+    let results: BTreeMap<String, Vec<u8>> = [
+        ("README.TXT".to_owned(), GUIDE.replace('\n', "\r\n").into_bytes()),
+        ("next.env".to_owned(), next),
+        (SETTINGS_FILE.to_owned(), DriveSettings::default().file()?),
+    ]
+    .into();
     let part = image.with_extension("part");
     File::create(&part)
         .and_then(|file| file.set_len(WHOLE))

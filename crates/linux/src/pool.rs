@@ -19,7 +19,7 @@ use revisum_engine::sweep::{BadLine, BadWord, ElementWork, Kernels, Mismatches};
 use revisum_engine::units::{ByteRange, PhysAddr, RangeSet};
 
 use crate::firmware::memory_map;
-use crate::reserve::{account, is_scarce};
+use crate::reserve::{account, is_scarce, make_room};
 use crate::sys::affinity::{pin, usable_cores};
 use crate::sys::bus_error::{self, Watched};
 use crate::sys::mapping::{HUGE, Mapping};
@@ -124,6 +124,7 @@ impl Pool {
     /// When too much is asked for, the system refuses, or `watch` says no; see [`MemorySource::lease`].
     pub fn lease(request: &LeaseRequest, watch: &dyn Fn(u64, u64) -> bool) -> Result<Self, LeaseError> {
         let wanted = request.bytes.map(|bytes| bytes.next_multiple_of(PAGE));
+        make_room();
         let cores = usable_cores();
         let (windows, mut parts) = window_parts(request, wanted, cores.len())?;
         let there: u64 = parts.iter().map(|part| part.bytes).sum();

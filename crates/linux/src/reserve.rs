@@ -13,7 +13,7 @@ use crate::text_files::number;
 const LEAST_RESERVE: u64 = 128 * MIB;
 
 /// The same where nothing runs but this program: booted from the drive, with most memory withheld from the kernel, and with all of it.
-const LEAST_BOOTED: (u64, u64) = (36 * MIB, 44 * MIB);
+const LEAST_BOOTED: (u64, u64) = (22 * MIB, 32 * MIB);
 
 /// What is left to the system: 3 % of what it sees, and never less than some least amount.
 pub(crate) fn reserve_bytes() -> u64 {
@@ -57,6 +57,14 @@ pub(crate) fn account(usable: u64) -> Account {
     limits.push(Limit::System);
     let kept = kept.map(|(by, bytes)| Kept { by, bytes, ..Kept::default() });
     Account { reachable_bytes, kept: kept.collect(), limits }
+}
+
+/// Where nothing runs but this program, what the kernel remembers of files and folders is memory that can be tested.
+pub(crate) fn make_room() {
+    if CommandLine::booted().is_some() {
+        // It forgets it by itself when it has to; asked for, it does so before memory is counted.
+        let _ = std::fs::write("/proc/sys/vm/drop_caches", "3");
+    }
 }
 
 /// True when free memory has shrunk so far that taking more would hurt.

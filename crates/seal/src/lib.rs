@@ -17,6 +17,16 @@ const PIECE: u64 = 4 << 20;
 /// Fills a buffer from an offset of an image or a drive on.
 pub type ReadAt<'a> = &'a mut dyn FnMut(&mut [u8], u64) -> io::Result<()>;
 
+/// Where in an image the file with the drive's settings lies, by its seal.
+pub fn settings_at(read_at: ReadAt<'_>) -> Option<u64> {
+    let mut sector = [0; SEAL_BYTES as usize];
+    read_at(&mut sector, SEAL_AT).ok()?;
+    let end = sector.iter().position(|byte| *byte == 0)?;
+    let mut lines = std::str::from_utf8(&sector[..end]).ok()?.lines();
+    lines.next().filter(|mark| *mark == MARK)?;
+    lines.find_map(|line| line.strip_prefix("settings "))?.parse().ok()
+}
+
 /// How long an image is, and its checksum.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Seal {
@@ -65,10 +75,11 @@ impl Seal {
         Ok(Some(Self { bytes, sha256 }))
     }
 
-    /// The sector that says it.
-    pub fn sector(&self) -> [u8; SEAL_BYTES as usize] {
+    /// The sector that says it, and where in the image the file with the drive's settings lies.
+    pub fn sector(&self, settings: Option<u64>) -> [u8; SEAL_BYTES as usize] {
         let mut sector = [0; SEAL_BYTES as usize];
-        let text = format!("{MARK}\nbytes {}\nsha256 {}\n", self.bytes, self.sha256);
+        let settings = settings.map(|at| format!("settings {at}\n")).unwrap_or_default();
+        let text = format!("{MARK}\nbytes {}\nsha256 {}\n{settings}", self.bytes, self.sha256);
         sector[..text.len()].copy_from_slice(text.as_bytes());
         sector
     }
@@ -90,7 +101,7 @@ mod tests {
     fn a_seal_is_of_all_but_itself() {
         let mut image = vec![3; 9 << 20];
         let seal = seal_of(&image);
-        image[SEAL_AT as usize..(SEAL_AT + SEAL_BYTES) as usize].copy_from_slice(&seal.sector());
+        image[SEAL_AT as usize..(SEAL_AT + SEAL_BYTES) as usize].copy_from_slice(&seal.sector(None));
         assert_eq!(seal_of(&image), seal);
         for at in [0, SEAL_AT as usize - 1, 1 << 20, (9 << 20) - 1] {
             let mut other = image.clone();
@@ -98,6 +109,20 @@ mod tests {
             assert_ne!(seal_of(&other), seal, "{at}");
         }
         assert_ne!(seal_of(&image[..8 << 20]), seal);
+    }
+
+    #[test]
+    fn the_place_of_the_settings_stands_beside_it() {
+        let seal = Seal { bytes: 77, sha256: "0".repeat(64) };
+        for at in [None, Some(123_456)] {
+            let sector = seal.sector(at);
+            let mut read = |bytes: &mut [u8], _: u64| {
+                bytes.copy_from_slice(&sector);
+                Ok(())
+            };
+            assert_eq!(settings_at(&mut read), at);
+            assert_eq!(Seal::read(&mut read), Some(seal.clone()));
+        }
     }
 
     #[test]
@@ -110,11 +135,11 @@ mod tests {
                 Ok(())
             })
         };
-        assert_eq!(read(seal.sector()), Some(seal.clone()));
+        assert_eq!(read(seal.sector(None)), Some(seal.clone()));
         assert_eq!(read([0; SEAL_BYTES as usize]), None);
         assert_eq!(read([b'x'; SEAL_BYTES as usize]), None);
-        for at in (0..seal.sector().len()).take_while(|at| seal.sector()[*at] != 0) {
-            let mut sector = seal.sector();
+        for at in (0..seal.sector(None).len()).take_while(|at| seal.sector(None)[*at] != 0) {
+            let mut sector = seal.sector(None);
             sector[at] ^= 0x80;
             assert_ne!(read(sector), Some(seal.clone()), "{at}");
         }

@@ -393,6 +393,7 @@ impl Firmware for Bench {
             cores: self.spec.cores,
             cache_bytes: self.spec.cache,
             guest: false,
+            ranges_trusted: false,
             saved: false,
             seen_bytes: self.fitted_bytes(),
             settings: self.setting(),

@@ -30,7 +30,7 @@ fn seal() -> &'static [u8] {
     static SEAL: std::sync::LazyLock<[u8; 512]> = std::sync::LazyLock::new(|| {
         // Nothing in it fails to be read, and nobody gives up.
         let seal = Seal::of(IMAGE_BYTES, &mut |bytes, at| SimImage { sealed: false }.read_at(bytes, at), &mut |_| true);
-        seal.ok().flatten().map_or([0; 512], |seal| seal.sector())
+        seal.ok().flatten().map_or([0; 512], |seal| seal.sector(None))
     });
     &*SEAL
 }

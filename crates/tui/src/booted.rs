@@ -2,6 +2,7 @@
 
 use std::path::PathBuf;
 
+use revisum_drive::DriveSettings;
 use revisum_linux::boot::Entry;
 
 use crate::say;
@@ -23,6 +24,10 @@ pub struct Booted {
     pub died: Option<String>,
     /// It ended because the hardware reported a memory error.
     pub by_memory: bool,
+    /// How the drive is to start.
+    pub settings: DriveSettings,
+    /// What was not as it should be while it started.
+    pub troubles: Vec<String>,
 }
 
 /// Where what happens is recorded.

@@ -9,12 +9,17 @@ use crossterm::event::{Event as Input, KeyCode, KeyEvent, KeyEventKind, MouseBut
 use signal_hook::consts::{SIGHUP, SIGINT, SIGQUIT, SIGTERM};
 use signal_hook::iterator::Signals;
 
-use crate::booted::Leave;
+use revisum_drive::{DriveSettings, Text};
+use revisum_linux::boot::{ConsoleText, TextSize};
+
+use crate::booted::{Booted, Leave};
+use crate::kit::canvas::Canvas;
 use crate::kit::theme::Theme;
 use crate::room::view::View;
 use crate::say;
 use crate::session::{Session, Wish};
 use crate::terminal::{Screen, TerminalGuard, ring, wipe};
+use crate::welcome::{Starting, Welcome};
 use crate::workshop::Workshop;
 
 /// The clock in the header moves this often.
@@ -41,66 +46,178 @@ enum Event {
 ///
 /// # Errors
 /// When there is no terminal or it cannot be drawn on.
-pub fn run(workshop: Workshop, first: View) -> Result<(Option<Leave>, Option<String>)> {
-    let (guard, mut screen) = TerminalGuard::enter()?;
-    let (sender, inbox) = channel();
-    listen_to_keys(sender.clone())?;
-    listen_to_signals(sender.clone())?;
-    let size = screen.size().context(say::size_unknown())?;
-    // Once the screen is gone nobody needs to be told any more.
-    let answers = sender.clone();
-    let told = move || sender.send(Event::Published).unwrap_or_default();
-    let answered = move || answers.send(Event::Answered).unwrap_or_default();
-    let size = (size.width, size.height);
-    let mut session = Session::apart(workshop, first, size, Arc::new(told), Arc::new(answered))?;
-    let ended = serve(&mut session, &mut screen, &inbox);
-    let (leave, not_kept) = session.close();
-    drop(guard);
-    ended.map(|()| (leave, not_kept))
+pub fn run(workshop: Workshop, first: View) -> Result<Ended> {
+    let mut terminal = Opened::now()?;
+    terminal.serve(workshop, first, Vec::new())
 }
 
-fn serve(session: &mut Session, screen: &mut Screen, inbox: &Receiver<Event>) -> Result<()> {
-    let theme = Theme::detect();
-    let mut second = Instant::now();
-    while !session.is_over() {
-        session.look_at_the_clock();
-        screen.draw(|frame| session.draw(frame, &theme))?;
-        match inbox.recv_timeout(if session.is_waiting() { SOON } else { TICK }) {
-            Ok(event) => take(session, screen, event)?,
-            Err(RecvTimeoutError::Timeout) if second.elapsed() < TICK => {}
-            Err(RecvTimeoutError::Timeout) => {
-                second = Instant::now();
-                grant(screen, session.second())?;
+/// What shall become of a booted machine, and why something is not recorded.
+type Ended = (Option<Leave>, Option<String>);
+
+/// What is there before the workshop of a booted machine is.
+pub struct Early<'a> {
+    /// The console that it is drawn on.
+    pub console: &'a str,
+    /// How far the start is.
+    pub starting: &'a mut dyn FnMut() -> Starting,
+    /// The first screen.
+    pub first: Welcome,
+    /// Keys that were pressed before that.
+    pub typed: Vec<KeyEvent>,
+    /// Opens the workshop.
+    pub open: &'a mut dyn FnMut(Booted) -> Result<Workshop>,
+}
+
+/// The same on a machine that was booted: the first screen until it is known where records go, then the keys that were pressed meanwhile.
+///
+/// # Errors
+/// As [`run`].
+pub fn run_booted(early: Early<'_>) -> Result<Ended> {
+    let mut terminal = Opened::now()?;
+    // A console without glyphs of its own is drawn on with those that it has.
+    terminal.text = ConsoleText::take(early.console, None).ok();
+    let Some((booted, keys)) = terminal.welcome(early.first, early.starting, early.typed)? else {
+        return Ok((None, None));
+    };
+    terminal.set_up(&booted.settings);
+    let workshop = (early.open)(booted)?;
+    terminal.serve(workshop, View::Board, keys)
+}
+
+/// The terminal, and what happens on it.
+struct Opened {
+    screen: Screen,
+    theme: Theme,
+    inbox: Receiver<Event>,
+    sender: Sender<Event>,
+    /// Glyphs of a console whose size can be changed.
+    text: Option<ConsoleText>,
+    _guard: TerminalGuard,
+}
+
+impl Opened {
+    fn now() -> Result<Self> {
+        let (guard, screen) = TerminalGuard::enter()?;
+        let (sender, inbox) = channel();
+        listen_to_keys(sender.clone())?;
+        listen_to_signals(sender.clone())?;
+        Ok(Self { screen, theme: Theme::detect(false), inbox, sender, text: None, _guard: guard })
+    }
+
+    /// Shows the first screen until all is there; nothing when the system asks the program to end before.
+    fn welcome(
+        &mut self,
+        mut first: Welcome,
+        starting: &mut dyn FnMut() -> Starting,
+        typed: Vec<KeyEvent>,
+    ) -> Result<Option<(Booted, Vec<KeyEvent>)>> {
+        self.theme = Theme::detect(self.text.is_some());
+        typed.into_iter().for_each(|key| first.key(key));
+        let mut stage = (Starting::Drivers, Instant::now());
+        loop {
+            match starting() {
+                Starting::Ready(booted) => return Ok(Some((*booted, first.keys()))),
+                Starting::Elsewhere => return Ok(None),
+                now if now != stage.0 => stage = (now, Instant::now()),
+                _ => {}
             }
-            Err(RecvTimeoutError::Disconnected) => return Ok(()),
-        }
-        for event in inbox.try_iter().take(BURST) {
-            take(session, screen, event)?;
+            first.told(&stage.0, stage.1.elapsed().as_secs());
+            let theme = &self.theme;
+            self.screen.draw(|frame| {
+                let area = frame.area();
+                first.draw(&mut Canvas::new(frame.buffer_mut(), area, theme));
+            })?;
+            match self.inbox.recv_timeout(SOON) {
+                Ok(Event::Key(key)) => first.key(key),
+                Ok(Event::Ended) => return Ok(None),
+                Ok(_) | Err(RecvTimeoutError::Timeout) => {}
+                Err(RecvTimeoutError::Disconnected) => return Ok(None),
+            }
         }
     }
-    Ok(())
-}
 
-fn take(session: &mut Session, screen: &mut Screen, event: Event) -> Result<()> {
-    let wish = match event {
-        #[cfg(debug_assertions)]
-        Event::Key(key) if key.code == crossterm::event::KeyCode::F(12) => panic!("asked for by F12 in a debug build"),
-        Event::Key(key) => session.key(key),
-        Event::Resized(width, height) => session.resized(width, height),
-        Event::Pointed(column, row) => session.pointed(column, row),
-        Event::Published => session.published(),
-        Event::Answered => session.answered(),
-        Event::Ended => session.end(),
-    };
-    grant(screen, wish)
-}
+    /// The size of text that the drive asks for.
+    fn set_up(&mut self, settings: &DriveSettings) {
+        let size = match settings.text {
+            Text::Fitting => return,
+            Text::Small => TextSize::Small,
+            Text::Large => TextSize::Large,
+        };
+        if let Some(text) = &mut self.text {
+            // What the console does not take stays as it is.
+            let _ = text.show(size);
+        }
+    }
 
-/// Does what only a terminal can do.
-fn grant(screen: &mut Screen, wish: Option<Wish>) -> Result<()> {
-    match wish {
-        Some(Wish::Wipe) => wipe(screen),
-        Some(Wish::Ring) => ring(),
-        None => Ok(()),
+    fn serve(&mut self, workshop: Workshop, first: View, keys: Vec<KeyEvent>) -> Result<Ended> {
+        let size = self.screen.size().context(say::size_unknown())?;
+        // Once the screen is gone nobody needs to be told any more.
+        let (publishes, answers) = (self.sender.clone(), self.sender.clone());
+        let told = move || publishes.send(Event::Published).unwrap_or_default();
+        let answered = move || answers.send(Event::Answered).unwrap_or_default();
+        let size = (size.width, size.height);
+        let mut session = Session::apart(workshop, first, size, Arc::new(told), Arc::new(answered))?;
+        for key in keys {
+            let wish = session.key(key);
+            self.grant(wish)?;
+        }
+        let ended = self.go_on(&mut session);
+        let left = session.close();
+        ended.map(|()| left)
+    }
+
+    fn go_on(&mut self, session: &mut Session) -> Result<()> {
+        let mut second = Instant::now();
+        while !session.is_over() {
+            session.look_at_the_clock();
+            let theme = &self.theme;
+            self.screen.draw(|frame| session.draw(frame, theme))?;
+            match self.inbox.recv_timeout(if session.is_waiting() { SOON } else { TICK }) {
+                Ok(event) => self.take(session, event)?,
+                Err(RecvTimeoutError::Timeout) if second.elapsed() < TICK => {}
+                Err(RecvTimeoutError::Timeout) => {
+                    second = Instant::now();
+                    let wish = session.second();
+                    self.grant(wish)?;
+                }
+                Err(RecvTimeoutError::Disconnected) => return Ok(()),
+            }
+            let burst: Vec<Event> = self.inbox.try_iter().take(BURST).collect();
+            for event in burst {
+                self.take(session, event)?;
+            }
+        }
+        Ok(())
+    }
+
+    fn take(&mut self, session: &mut Session, event: Event) -> Result<()> {
+        let wish = match event {
+            #[cfg(debug_assertions)]
+            Event::Key(key) if key.code == KeyCode::F(12) => panic!("asked for by F12 in a debug build"),
+            Event::Key(key) => session.key(key),
+            Event::Resized(width, height) => session.resized(width, height),
+            Event::Pointed(column, row) => session.pointed(column, row),
+            Event::Published => session.published(),
+            Event::Answered => session.answered(),
+            Event::Ended => session.end(),
+        };
+        self.grant(wish)
+    }
+
+    /// Does what only a terminal can do.
+    fn grant(&mut self, wish: Option<Wish>) -> Result<()> {
+        match wish {
+            Some(Wish::Wipe) => wipe(&mut self.screen),
+            Some(Wish::Ring) => ring(),
+            Some(Wish::TextSize) => {
+                if let Some(text) = &mut self.text {
+                    // A console that does not take the next size keeps the one that it has.
+                    let _ = text.turn();
+                }
+                wipe(&mut self.screen)
+            }
+            None => Ok(()),
+        }
     }
 }
 

@@ -17,6 +17,7 @@ mod screens;
 mod session;
 mod shared;
 mod terminal;
+mod welcome;
 mod workshop;
 
 use std::path::Path;
@@ -33,6 +34,7 @@ use self::workshop::{Maker, Workshop};
 
 pub use self::booted::{Booted, Leave};
 pub use self::session::{Session, Told, Wish};
+pub use self::welcome::Starting;
 
 /// What the demonstration shows.
 pub struct Demo {
@@ -103,33 +105,48 @@ fn keep_for_next_start(data: &DataDir) {
     }
 }
 
-/// The full screen on a machine that was booted from the drive, with its records there, or in the other folder where they cannot be.
+/// The full screen on a machine that was booted from the drive. It is there before the drive is found: `starting` says how far that is. Records are
+/// on the drive, or in the other folder where they cannot be. `typed` is what was typed before.
 ///
 /// # Errors
 /// When the screen cannot be drawn, or records cannot even be kept for now.
-pub fn booted(data: Option<&Path>, otherwise: &Path, mut booted: Booted) -> Result<Parting> {
+pub fn booted(
+    console: &str,
+    starting: &mut dyn FnMut() -> Starting,
+    otherwise: &Path,
+    typed: &[u8],
+) -> Result<Parting> {
+    let first = welcome::Welcome::on(&wire::real().firmware.facts(), wire::real().memory.offer().usable.bytes());
+    let mut open = |booted: Booted| workshop_on_drive(otherwise, booted);
+    let early = event_loop::Early { console, starting, first, typed: welcome::keys_in(typed), open: &mut open };
+    let (leave, not_kept) = event_loop::run_booted(early)?;
+    Ok(Parting { leave: leave.unwrap_or(Leave::Restart), not_kept })
+}
+
+/// The workshop of a machine that was booted, once it is known where its records go.
+fn workshop_on_drive(otherwise: &Path, mut booted: Booted) -> Result<Workshop> {
     let open = |data: &Path, booted: Booted| {
         let data = DataDir::choose(Some(data), None)?;
         data.prepare()?;
+        booted.settings.language.as_deref().and_then(Language::tagged).into_iter().for_each(speak_as_kept);
         speak_as_kept_in(&data);
         keep_for_next_start(&data);
         let mut workshop = Workshop::open(wire::real(), data, None, None, Which::Latest)?;
         workshop.was_booted(booted)?;
         Ok(workshop)
     };
-    let on_drive: Option<Result<Workshop>> = data.map(|data| open(data, booted.clone()));
-    let workshop = match on_drive {
-        Some(Ok(workshop)) => workshop,
+    let data = booted.results.as_deref().map(|results| results.join("revisum"));
+    let on_drive: Option<Result<Workshop>> = data.map(|data| open(&data, booted.clone()));
+    match on_drive {
+        Some(Ok(workshop)) => Ok(workshop),
         // A drive that takes nothing is no reason not to test: what is found stays in memory, and on every screen stands that it does.
         refused => {
             if let Some(Err(error)) = refused {
                 booted.not_kept = Some(say::drive_takes_nothing(error.root_cause().to_string()));
             }
-            open(otherwise, booted)?
+            open(otherwise, booted)
         }
-    };
-    let (leave, not_kept) = event_loop::run(workshop, View::Board)?;
-    Ok(Parting { leave: leave.unwrap_or(Leave::Restart), not_kept })
+    }
 }
 
 /// How a session on a booted machine was left.

@@ -7,6 +7,7 @@ use std::time::{Duration, Instant};
 use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
 use ratatui::backend::TestBackend;
 use ratatui::{Frame, Terminal};
+use revisum_drive::Begin;
 use revisum_engine::recipe::Depth;
 use revisum_records::wall_time;
 
@@ -24,8 +25,10 @@ use crate::workshop::{Desk, Workshop};
 pub use crate::workshop::Told;
 
 /// Seconds after a boot until testing begins by itself; less when it goes on from the other entry.
-const BOOTED_BEGINS_IN_SECONDS: u32 = 20;
+const BOOTED_BEGINS_IN_SECONDS: u32 = 10;
 const CHAINED_BEGINS_IN_SECONDS: u32 = 5;
+/// Where the drive says that testing begins at once there is still time to see what begins.
+const AT_ONCE_SECONDS: u32 = 1;
 /// Seconds in which a key holds a planned run.
 const BEGINS_IN_SECONDS: u32 = 30;
 /// So long an answer is waited for before the screen is drawn: most come sooner, and the next picture then shows them.
@@ -40,6 +43,8 @@ pub enum Wish {
     Wipe,
     /// Make a sound.
     Ring,
+    /// Larger or smaller text.
+    TextSize,
 }
 
 /// An effect that was handed in and not answered yet.
@@ -114,8 +119,16 @@ impl Session {
         }
         let shared = app.shared_mut();
         if let Some(booted) = &shared.facts.booted {
-            shared.unattended = true;
-            shared.begins_in = Some(if booted.chained { CHAINED_BEGINS_IN_SECONDS } else { BOOTED_BEGINS_IN_SECONDS });
+            let begins_in = match booted.settings.begin {
+                _ if booted.chained => Some(CHAINED_BEGINS_IN_SECONDS),
+                Begin::Countdown => Some(BOOTED_BEGINS_IN_SECONDS),
+                Begin::AtOnce => Some(AT_ONCE_SECONDS),
+                Begin::Key => None,
+            };
+            let sound = booted.settings.sound;
+            shared.unattended = begins_in.is_some();
+            shared.begins_in = begins_in;
+            shared.chosen.sound |= sound;
         }
         effects.insert(0, Effect::ListJobs);
         let mut session = Self {
@@ -191,10 +204,16 @@ impl Session {
     }
 
     fn do_all(&mut self, effects: Vec<Effect>) -> Option<Wish> {
-        let wipe = effects.contains(&Effect::Redraw);
+        let (wipe, size) = (effects.contains(&Effect::Redraw), effects.contains(&Effect::TextSize));
         self.hand_in(effects);
         let rings = self.listen();
-        if wipe { Some(Wish::Wipe) } else { rings }
+        if size {
+            Some(Wish::TextSize)
+        } else if wipe {
+            Some(Wish::Wipe)
+        } else {
+            rings
+        }
     }
 
     /// Somebody pointed at this column and row.

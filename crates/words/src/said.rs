@@ -191,6 +191,7 @@ said! {
         Flood => locate_flood,
         Encrypted => locate_encrypted,
         Guest => locate_guest,
+        RangesTrusted => locate_ranges_trusted,
         OnDie => locate_on_die,
     }
     Cause {

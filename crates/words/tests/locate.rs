@@ -45,7 +45,16 @@ fn located(locator: &Locator, addresses: &[u64], wrong: u64, encrypted: bool) ->
     let board = board();
     locate(
         &digest,
-        &Basis { board: &board, failures: 0, is_fair: true, locator, addresses_known: true, encrypted, guest: false },
+        &Basis {
+            board: &board,
+            failures: 0,
+            is_fair: true,
+            locator,
+            addresses_known: true,
+            encrypted,
+            guest: false,
+            ranges_trusted: false,
+        },
     )
 }
 
@@ -89,6 +98,7 @@ fn a_sample_is_called_one() {
         addresses_known: true,
         encrypted: false,
         guest: false,
+        ranges_trusted: false,
     };
     let location = locate(&digest, &ground);
     assert!(location.limits.contains(&Limit::Flood), "{:?}", location.limits);

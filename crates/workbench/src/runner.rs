@@ -191,7 +191,7 @@ fn teller(sender: SyncSender<(u64, Entry)>, machine: &Machine, begin_ns: u64) ->
 /// By the map of this fitting where one is known, else by the memory controller's registers, else by what the firmware says of each
 /// device's addresses; a virtual machine's tables and registers are its host's invention.
 fn locator(order: &Order, facts: &SystemFacts, inventory: &Inventory) -> Locator {
-    let mapped = if facts.guest { &[][..] } else { &inventory.mapped };
+    let mapped = if facts.guest && !facts.ranges_trusted { &[][..] } else { &inventory.mapped };
     let controller = inventory.controller.as_ref().filter(|_| !facts.guest);
     Locator::new(&order.board, order.machine.firmware.address_map())
         .with_firmware_ranges(mapped)
@@ -221,6 +221,7 @@ fn begin(order: &Order, moment: Moment, facts: &SystemFacts, locator: &Locator, 
         job: order.job.clone(),
         simulated: order.machine.is_simulated(),
         guest: facts.guest,
+        ranges_trusted: facts.ranges_trusted,
         wall_ms: clock.wall_ms(),
         wall_doubtful: clock.wall_is_doubtful() || moment.doubtful,
         boot: moment.boot,

@@ -1,7 +1,9 @@
 //! Booted from the drive: this program is the first process. It sets the machine up, holds the tester as its child, writes down how it ended
 //! and starts it again; the child is the usual full screen.
 
+mod moments;
 mod next;
+mod readiness;
 mod session;
 mod supervisor;
 

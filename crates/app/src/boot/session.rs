@@ -3,14 +3,20 @@
 use std::path::{Path, PathBuf};
 
 use anyhow::Result;
-use revisum_linux::boot::{CommandLine, RESULTS, enter_console};
+use revisum_drive::{DriveSettings, SETTINGS_FILE, Where};
+use revisum_engine::text::cleaned;
+use revisum_linux::boot::{CommandLine, RESULTS, SERIAL, enter_console, lay_out};
+use revisum_linux::files;
 use revisum_words::{Language, speak_as_asked};
 
+use super::moments::{note, since_start};
 use super::next::boot_next;
+use super::readiness::{Readiness, Room};
 use crate::cli::SessionArgs;
 use crate::exit::Exit;
+use crate::say;
 use revisum_tui as tui;
-use revisum_tui::{Booted, Leave, Parting};
+use revisum_tui::{Booted, Leave, Parting, Starting};
 
 /// Where records go while there is no drive for them.
 const WITHOUT_DRIVE: &str = "/tmp/revisum";
@@ -18,32 +24,88 @@ const WITHOUT_DRIVE: &str = "/tmp/revisum";
 /// Why something is not recorded, from the session that was left to the first process; empty when everything is.
 pub(super) const NOT_KEPT_FILE: &str = "/tmp/revisum-not-kept";
 
+/// Longest file with the settings of a drive; anybody may have written into it.
+const LONGEST_SETTINGS: u64 = 1 << 16;
+/// Keyboard layouts in the first file system.
+const KEYBOARDS: &str = "/keyboards";
+
 /// Runs the full screen until somebody leaves it.
 ///
 /// # Errors
 /// When the console cannot be opened or the screen cannot be drawn.
 pub fn session(args: &SessionArgs) -> Result<Exit> {
-    enter_console(&args.console)?;
+    let typed = enter_console(&args.console)?;
     let line = CommandLine::read();
     chosen_in_menu(&line).into_iter().for_each(speak_as_asked);
-    let results = args.results.then(|| PathBuf::from(RESULTS));
-    let booted = Booted {
-        entry: line.entry,
-        chained: line.chained,
-        results: results.clone(),
-        doubt: args.doubt.clone(),
-        not_kept: args.not_kept.clone(),
-        died: args.died.clone(),
-        by_memory: args.by_memory,
+    let mut elsewhere = false;
+    let mut screen = None;
+    let mut starting = || {
+        screen = screen.or_else(since_start);
+        match Readiness::now() {
+            Readiness::Drivers => Starting::Drivers,
+            Readiness::Drive => Starting::Drive,
+            Readiness::Ready(room) => {
+                let booted = booted(args, &line, room);
+                elsewhere = booted.settings.screen == Where::Serial && args.console != SERIAL;
+                if let Some(results) = booted.results.as_deref().filter(|_| !elsewhere && args.died.is_none()) {
+                    note(results, &line, screen, since_start());
+                }
+                if elsewhere { Starting::Elsewhere } else { Starting::Ready(Box::new(booted)) }
+            }
+        }
     };
-    let data = results.as_deref().map(|results| results.join("revisum"));
-    let Parting { leave, not_kept } = tui::booted(data.as_deref(), Path::new(WITHOUT_DRIVE), booted)?;
+    let parting = tui::booted(&args.console, &mut starting, Path::new(WITHOUT_DRIVE), &typed)?;
+    if elsewhere {
+        return Ok(Exit::Elsewhere);
+    }
+    let Parting { leave, not_kept } = parting;
     // The first process says the farewell, and must not say that everything is written where it is not.
     std::fs::write(NOT_KEPT_FILE, not_kept.unwrap_or_default())?;
-    if let (Leave::Other, Some(other), Some(results)) = (leave, line.entry.other(), &results) {
-        boot_next(Path::new(results), other)?;
+    if let (Leave::Other, Some(other), true) = (leave, line.entry.other(), Readiness::now().is_kept()) {
+        boot_next(Path::new(RESULTS), other)?;
     }
     Ok(Exit::Leave(leave))
+}
+
+/// What the full screen knows of the start.
+fn booted(args: &SessionArgs, line: &CommandLine, room: Room) -> Booted {
+    let mut troubles = room.troubles;
+    let (doubt, not_kept) = match room.kept {
+        Ok(doubt) => (doubt, None),
+        Err(why) => (None, Some(why)),
+    };
+    let results = not_kept.is_none().then(|| PathBuf::from(RESULTS));
+    let settings = results.as_deref().map_or_else(|| Ok(DriveSettings::default()), settings_in);
+    let settings = settings.unwrap_or_else(|why| {
+        troubles.push(say::boot_settings_unreadable(why));
+        DriveSettings::default()
+    });
+    if let Some(layout) = &settings.keyboard
+        && let Err(error) = lay_out(Path::new(KEYBOARDS), layout, &args.console)
+    {
+        troubles.push(say::boot_keyboard_not_set(error.to_string()));
+    }
+    Booted {
+        entry: line.entry,
+        chained: line.chained,
+        results,
+        doubt,
+        not_kept,
+        died: args.died.clone(),
+        by_memory: args.by_memory,
+        settings,
+        troubles,
+    }
+}
+
+/// How the drive is to start; as usual where nothing is said.
+fn settings_in(results: &Path) -> Result<DriveSettings, String> {
+    let file = results.join(SETTINGS_FILE);
+    if !file.exists() {
+        return Ok(DriveSettings::default());
+    }
+    let text = files::read_text(&file, LONGEST_SETTINGS).map_err(|error| error.to_string())?;
+    DriveSettings::parse(&text).map_err(|error| cleaned(&error.to_string(), 200))
 }
 
 /// The language that was chosen in the boot loader's menu.

@@ -7,21 +7,27 @@ use std::process::{Command, ExitStatus};
 use std::time::{Duration, Instant};
 
 use revisum_linux::boot::{
-    CommandLine, RESULTS, Watchdog, find_results, leave_out, load_modules, mount_kernel_file_systems, mount_results,
-    power_off, quiet_kernel, release_results, restart, show_on_console,
+    CommandLine, ModuleGroup, RESULTS, SERIAL, Watchdog, console_in_sight, find_own_results, find_results, leave_out,
+    load_modules, mount_kernel_file_systems, mount_results, power_off, quiet_kernel, release_results, restart,
+    show_on_console, start_other,
 };
 use revisum_record::logged::LogKind;
 use revisum_tui::Leave;
 use revisum_words::speak_as_asked;
 use signal_hook::consts::SIGBUS;
 
+use super::readiness::{Readiness, Room};
 use super::session::{NOT_KEPT_FILE, chosen_in_menu};
+use crate::exit::ELSEWHERE;
 use crate::say;
 
 /// Kernel modules and their order in the first file system.
 const MODULES: &str = "/modules";
-/// How long drives may take to appear.
-const DRIVES_PATIENCE: Duration = Duration::from_secs(15);
+/// Most drives are there so soon; where none is it may be behind a controller whose driver comes later.
+const SOON: Duration = Duration::from_secs(3);
+/// How long drives may take to appear, and how long where the boot loader saw none either.
+const DRIVES_PATIENCE: Duration = Duration::from_secs(12);
+const LITTLE_PATIENCE: Duration = Duration::from_secs(3);
 /// So many deaths within this time are enough.
 const MOST_DEATHS: usize = 5;
 const DEATHS_WITHIN: Duration = Duration::from_secs(600);
@@ -30,48 +36,68 @@ const FAREWELL: Duration = Duration::from_secs(4);
 /// File beside the results in which deaths are written down.
 const DEATHS_FILE: &str = "crashes.txt";
 
-/// Sets the machine up and serves it until it is switched off.
+/// Sets the machine up and serves it until it is switched off. The screen is there at once; drivers and drives are looked after meanwhile.
 pub fn supervise() -> ! {
-    let mount_trouble = mount_kernel_file_systems().err();
+    let mount_trouble = mount_kernel_file_systems().err().map(|error| say::boot_may_still_work(error.to_string()));
     quiet_kernel();
     let line = CommandLine::read();
+    let mut console = line.console.clone().unwrap_or_else(|| console_in_sight().to_owned());
     chosen_in_menu(&line).into_iter().for_each(speak_as_asked);
-    if let Some(error) = mount_trouble {
-        line_on_console(&line.console, &say::boot_may_still_work(error.to_string()));
-    }
-    line_on_console(&line.console, say::boot_starting());
-    for trouble in load_modules(Path::new(MODULES)) {
-        line_on_console(&line.console, &format!("revisum: {trouble}"));
-    }
-    let results = find_results(DRIVES_PATIENCE)
-        .ok_or_else(|| say::boot_no_drive().to_owned())
-        .and_then(|device| mounted(&device));
-    if let Err(why) = &results {
-        line_on_console(&line.console, &say::boot_results_not_kept(why));
-    }
-    let watchdog = Watchdog::start();
-    let leave = serve(&line, &results);
+    let no_drive = line.no_drive;
+    let preparing = std::thread::spawn(move || prepare(mount_trouble, no_drive));
+    let leave = serve(&mut console);
+    // Nobody leaves before all is there.
+    let watchdog = preparing.join().ok().flatten();
     drop(watchdog);
-    let not_kept = std::fs::read_to_string(NOT_KEPT_FILE).ok().or_else(|| results.as_ref().err().cloned());
-    say_farewell(&line.console, leave, not_kept.as_deref());
-    if results.is_ok() {
+    let readiness = Readiness::now();
+    let no_room = match &readiness {
+        Readiness::Ready(room) => room.kept.clone().err(),
+        _ => None,
+    };
+    let not_kept = std::fs::read_to_string(NOT_KEPT_FILE).ok().or(no_room);
+    say_farewell(&console, leave, not_kept.as_deref());
+    if leave == Leave::Other {
+        // Where the kernel cannot be left for the other one, the firmware starts it.
+        let _ = start_other();
+    }
+    if readiness.is_kept() {
         release_results();
     }
     let done = if leave == Leave::PowerOff { power_off() } else { restart() };
     let why = done.err().map(|error| error.to_string()).unwrap_or_default();
-    line_on_console(&line.console, &say::boot_not_off(why, written_words(not_kept.as_deref())));
+    line_on_console(&console, &say::boot_not_off(why, written_words(not_kept.as_deref())));
     rest()
+}
+
+/// Loads drivers, finds the drive and its room for results, tells how far that is, and then sees to what nobody waits for.
+fn prepare(mount_trouble: Option<String>, no_drive: bool) -> Option<Watchdog> {
+    Readiness::Drivers.tell();
+    let mut troubles: Vec<String> = mount_trouble.into_iter().collect();
+    let load = |group| load_modules(Path::new(MODULES), group);
+    troubles.extend(load(ModuleGroup::First));
+    Readiness::Drive.tell();
+    let soon = find_own_results(SOON);
+    let all_loaded = soon.is_none();
+    if all_loaded {
+        troubles.extend(load(ModuleGroup::Later));
+    }
+    let patience = if no_drive { LITTLE_PATIENCE } else { DRIVES_PATIENCE };
+    let device = soon.or_else(|| find_results(patience));
+    let kept = device.ok_or_else(|| say::boot_no_drive().to_owned()).and_then(|device| mounted(&device));
+    Readiness::Ready(Room { kept, troubles }).tell();
+    if !all_loaded {
+        // What is not loaded now is only missing where disks, sensors and counters are shown.
+        drop(load(ModuleGroup::Later));
+    }
+    Watchdog::start()
 }
 
 fn line_on_console(console: &str, words: &str) {
     show_on_console(console, &format!("{words}\n"));
 }
 
-/// What is not right with the room for results, or why there is none.
-type Results = Result<Option<String>, String>;
-
 /// Mounts the room for results; why it cannot be used where it cannot.
-fn mounted(device: &Path) -> Results {
+fn mounted(device: &Path) -> Result<Option<String>, String> {
     mount_results(device).map_err(|error| match error.kind() {
         std::io::ErrorKind::ReadOnlyFilesystem | std::io::ErrorKind::PermissionDenied => {
             say::boot_write_protected().to_owned()
@@ -86,6 +112,8 @@ enum End {
     Left(Leave),
     /// It ended for a reason of its own, which it has told.
     Refused,
+    /// The drive says that the screen is on the serial line.
+    Elsewhere,
     /// It died.
     Died(Death),
 }
@@ -96,6 +124,7 @@ impl End {
         const OWN_REASONS: [i32; 3] = [2, 3, 4];
         match status.code() {
             Some(code) if OWN_REASONS.contains(&code) => Self::Refused,
+            Some(code) if code == i32::from(ELSEWHERE) => Self::Elsewhere,
             Some(code) => Leave::of_code(code).map_or_else(|| Self::Died(Death::of(status)), Self::Left),
             None => Self::Died(Death::of(status)),
         }
@@ -103,28 +132,32 @@ impl End {
 }
 
 /// Starts the tester again whenever it ends by itself, but not for ever. Only a death speaks against the machine.
-fn serve(line: &CommandLine, results: &Results) -> Leave {
+fn serve(console: &mut String) -> Leave {
     let mut limit = Limit::default();
     let mut died: Option<Death> = None;
     loop {
-        let status = match start(&line.console, results, died.as_ref()) {
+        let status = match start(console, died.as_ref()) {
             Ok(status) => status,
             Err(error) => {
-                line_on_console(&line.console, &say::boot_not_started(error.to_string()));
+                line_on_console(console, &say::boot_not_started(error.to_string()));
                 return Leave::Restart;
             }
         };
         let (words, death) = match End::of(status) {
             End::Left(leave) => return leave,
+            End::Elsewhere => {
+                *console = SERIAL.to_owned();
+                continue;
+            }
             End::Refused => (say::boot_cannot_continue().to_owned(), None),
             End::Died(death) => {
-                write_down(results.is_ok(), &death);
+                write_down(Readiness::now().is_kept(), &death);
                 let words = say::boot_crashed(MOST_DEATHS, &death.words);
                 (words, Some(death))
             }
         };
         if !limit.one_more(Instant::now()) {
-            show_on_console(&line.console, &format!("\n\n{words}\n"));
+            show_on_console(console, &format!("\n\n{words}\n"));
             std::thread::sleep(Duration::from_secs(60));
             return Leave::Restart;
         }
@@ -136,14 +169,9 @@ fn serve(line: &CommandLine, results: &Results) -> Leave {
     }
 }
 
-fn start(console: &str, results: &Results, died: Option<&Death>) -> std::io::Result<ExitStatus> {
+fn start(console: &str, died: Option<&Death>) -> std::io::Result<ExitStatus> {
     let mut command = Command::new("/proc/self/exe");
     command.args(["session", "--console", console]);
-    match results {
-        Ok(None) => command.arg("--results"),
-        Ok(Some(doubt)) => command.args(["--results", "--doubt", doubt]),
-        Err(why) => command.args(["--not-kept", why]),
-    };
     if let Some(death) = died {
         command.args(["--died", &death.words]);
         if death.by_memory {
@@ -245,6 +273,7 @@ mod tests {
     #[case::refused(3 << 8, "refused")]
     #[case::wrong_use(2 << 8, "refused")]
     #[case::left(41 << 8, "left")]
+    #[case::on_the_serial_line(43 << 8, "elsewhere")]
     #[case::panicked(101 << 8, "died")]
     #[case::ended_without_a_word(0, "died")]
     #[case::signal(11, "died")]
@@ -252,6 +281,7 @@ mod tests {
         let end = match End::of(ExitStatus::from_raw(raw)) {
             End::Left(_) => "left",
             End::Refused => "refused",
+            End::Elsewhere => "elsewhere",
             End::Died(_) => "died",
         };
         assert_eq!(end, expected);

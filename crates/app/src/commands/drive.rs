@@ -6,11 +6,12 @@ use std::time::Instant;
 
 use anyhow::{Context, Result};
 use revisum_drive::{Drive, Drives};
-use revisum_drive::{DriveMedium, Progress, Stage, verify, write};
+use revisum_drive::{DriveMedium, Progress, Stage, verify, write_with};
 use revisum_engine::units::bytes_text;
 use revisum_linux::{ImageFile, boot_drive_next, open_image_as_drive, open_image_to_read};
 use serde_json::json;
 
+use super::drive_settings;
 use crate::cli::{DriveCommand, DriveWriteArgs};
 use crate::exit::Exit;
 use crate::say;
@@ -59,38 +60,90 @@ fn list(sim: bool, as_json: bool) -> Result<Exit> {
     Ok(Exit::Clean)
 }
 
+/// A drive that is to be written.
+struct Target {
+    name: String,
+    medium: Box<dyn DriveMedium + Send>,
+    settings: Option<Vec<u8>>,
+}
+
 fn write_to(args: &DriveWriteArgs) -> Result<Exit> {
-    let mut image = open(&args.image)?;
+    let first = drive_settings::first(&args.settings)?;
     let drives = wire::drives(args.sim);
-    let listed = listed(drives.as_ref(), &args.drive)?;
-    let (name, mut target) = match &listed {
-        Some(drive) => {
-            if let Some(why) = &drive.refused {
-                return Err(WrongUse(say::drive_not_written(&drive.path, why)).into());
-            }
-            tell_loss(drive, args.keep_results);
-            (drive.name.clone(), None)
-        }
-        None => {
-            let target = open_image_as_drive(&args.drive, &image)
-                .map_err(|error| WrongUse(say::drive_neither(args.drive.display().to_string(), error.to_string())))?;
-            crate::tell!("{}", say::drive_file_lost(args.drive.display().to_string()));
-            (file_name(&args.drive), Some(target))
-        }
-    };
-    confirm(&name, args.name.as_deref())?;
-    let mut target: Box<dyn DriveMedium + Send> = match (target.take(), &listed) {
-        (Some(target), _) => target,
-        (None, Some(drive)) => drives.open(drive).with_context(|| say::drive_cannot_write(&drive.path))?,
-        (None, None) => return Err(WrongUse(say::drive_there_is_none().to_owned()).into()),
-    };
-    let begin = Instant::now();
-    let written = write(&mut image, target.as_mut(), args.keep_results, &mut teller())?;
-    let rate = written as f64 * 2.0 / begin.elapsed().as_secs_f64().max(0.001);
+    if let Some(twice) = args.drives.iter().enumerate().find(|(at, drive)| args.drives[..*at].contains(drive)) {
+        return Err(WrongUse(say::drive_twice(twice.1.display().to_string())).into());
+    }
+    // All of them are confirmed before anything is written.
+    let targets = args.drives.iter().enumerate().map(|(at, drive)| {
+        let settings = first.as_ref().map(|first| drive_settings::at(first, at)).transpose()?;
+        let settings =
+            settings.map(|settings| settings.file()).transpose().map_err(|error| WrongUse(error.to_string()))?;
+        let (name, medium) = confirmed(args, drives.as_ref(), drive, args.name.get(at).map(String::as_str))?;
+        Ok(Target { name, medium, settings })
+    });
+    let targets = targets.collect::<Result<Vec<Target>>>()?;
+    let several = targets.len() > 1;
+    let written = std::thread::scope(|scope| {
+        let one = |target: Target| {
+            let (image, keep) = (open(&args.image), args.keep_results);
+            let name = target.name.clone();
+            (name, scope.spawn(move || write_one(image?, target, keep, several)))
+        };
+        let threads: Vec<_> = targets.into_iter().map(one).collect();
+        let done = |(name, thread): (String, std::thread::ScopedJoinHandle<'_, Result<String>>)| {
+            (name, thread.join().unwrap_or_else(|_| Err(anyhow::anyhow!(say::drive_broke_off()))))
+        };
+        threads.into_iter().map(done).collect::<Vec<_>>()
+    });
     crate::tell!("");
     let mut out = crate::plain::stdout();
-    writeln!(out, "{}", say::drive_written(bytes_text(written), name, bytes_text(rate as u64)))?;
-    Ok(Exit::Clean)
+    let mut failed = Vec::new();
+    for (name, result) in written {
+        match result {
+            Ok(words) => writeln!(out, "{words}")?,
+            Err(error) => failed.push((name, error)),
+        }
+    }
+    let Some((name, error)) = failed.pop() else { return Ok(Exit::Clean) };
+    for (name, error) in &failed {
+        crate::tell!("{name}: {error:#}");
+    }
+    Err(if several { error.context(name) } else { error })
+}
+
+/// The drive or the file that was named, once its name was typed.
+fn confirmed(
+    args: &DriveWriteArgs,
+    drives: &dyn Drives,
+    wanted: &Path,
+    given: Option<&str>,
+) -> Result<(String, Box<dyn DriveMedium + Send>)> {
+    let image = open(&args.image)?;
+    let listed = listed(drives, wanted)?;
+    let Some(drive) = listed else {
+        let target = open_image_as_drive(wanted, &image)
+            .map_err(|error| WrongUse(say::drive_neither(wanted.display().to_string(), error.to_string())))?;
+        crate::tell!("{}", say::drive_file_lost(wanted.display().to_string()));
+        let name = file_name(wanted);
+        confirm(&name, given)?;
+        return Ok((name, target));
+    };
+    if let Some(why) = &drive.refused {
+        return Err(WrongUse(say::drive_not_written(&drive.path, why)).into());
+    }
+    tell_loss(&drive, args.keep_results);
+    confirm(&drive.name, given)?;
+    let target = drives.open(&drive).with_context(|| say::drive_cannot_write(&drive.path))?;
+    Ok((drive.name, target))
+}
+
+fn write_one(mut image: ImageFile, mut target: Target, keep: bool, several: bool) -> Result<String> {
+    let begin = Instant::now();
+    let mut tell = teller(if several { target.name.clone() } else { String::new() });
+    let settings = target.settings.as_deref();
+    let written = write_with(&mut image, target.medium.as_mut(), keep, settings, &mut tell)?;
+    let rate = written as f64 * 2.0 / begin.elapsed().as_secs_f64().max(0.001);
+    Ok(say::drive_written(bytes_text(written), target.name, bytes_text(rate as u64)))
 }
 
 fn compare(image: &Path, drive: &Path) -> Result<Exit> {
@@ -100,7 +153,7 @@ fn compare(image: &Path, drive: &Path) -> Result<Exit> {
         Some(drive) => drives.open_to_read(&drive)?,
         None => open_image_to_read(drive).map_err(|error| WrongUse(format!("{}: {error}", drive.display())))?,
     };
-    let compared = verify(&mut image, target.as_mut(), &mut teller())?;
+    let compared = verify(&mut image, target.as_mut(), &mut teller(String::new()))?;
     crate::tell!("");
     writeln!(crate::plain::stdout(), "{}", say::drive_as_image(bytes_text(compared)))?;
     Ok(Exit::Clean)
@@ -158,8 +211,9 @@ fn confirm(name: &str, given: Option<&str>) -> Result<()> {
     Err(WrongUse(say::drive_not_its_name(format!("{:?}", typed.trim()), format!("{:?}", name))).into())
 }
 
-/// Tells how far it has come, a line for every tenth.
-fn teller() -> impl FnMut(Progress) -> bool {
+/// Tells how far it has come, a line for every tenth, with the drive's name where there are several.
+fn teller(name: String) -> impl FnMut(Progress) -> bool {
+    let name = if name.is_empty() { name } else { name + "   " };
     let (begin, mut last) = (Instant::now(), None);
     move |progress: Progress| {
         let tenth = (progress.stage, progress.done * 10 / progress.of.max(1));
@@ -171,7 +225,7 @@ fn teller() -> impl FnMut(Progress) -> bool {
                 Stage::Verifying => say::drive_reading_back(),
             };
             let percent = progress.done * 100 / progress.of.max(1);
-            crate::tell!("{words} {percent:>3} %   {:.0} s", begin.elapsed().as_secs_f64());
+            crate::tell!("{name}{words} {percent:>3} %   {:.0} s", begin.elapsed().as_secs_f64());
         }
         true
     }

@@ -186,6 +186,7 @@ fn of_foreign(file: &Path, map: Option<MapFile>) -> Result<Location> {
         addresses_known: true,
         encrypted: false,
         guest: false,
+        ranges_trusted: false,
     };
     Ok(locate(&read.digest, &ground))
 }

@@ -3,6 +3,7 @@
 pub mod board;
 mod check;
 mod drive;
+mod drive_settings;
 mod locate;
 mod log;
 mod logs;

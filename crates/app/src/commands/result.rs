@@ -283,7 +283,11 @@ fn write_text(out: &mut String, state: &RunState, live: bool) -> std::fmt::Resul
 }
 
 fn memory_line(state: &RunState, judgement: &Judgement) -> String {
-    let guest = if state.begin.guest { say::result_guest() } else { "" };
+    let guest = match (state.begin.guest, state.begin.ranges_trusted) {
+        (true, true) => say::result_ranges_trusted(),
+        (true, false) => say::result_guest(),
+        (false, _) => "",
+    };
     format!("{}{guest}", words::result::coverage(&judgement.coverage))
 }
 

@@ -1,8 +1,11 @@
 //! A boot drive's image is not at hand in these tests: bytes with its partition table and its seal are enough to be written.
 
-use revisum_drive::{SEAL_AT, Seal};
+use revisum_drive::{DriveSettings, SEAL_AT, SETTINGS_BYTES, Seal};
 
-/// A small image with the table of a boot drive and its seal.
+/// Where its settings lie.
+pub const SETTINGS_AT: usize = 5 << 20;
+
+/// A small image with the table of a boot drive, its settings and its seal.
 pub fn small_image() -> Vec<u8> {
     let mut image = vec![3u8; 9 << 20];
     image[..4096].fill(0);
@@ -21,12 +24,14 @@ pub fn small_image() -> Vec<u8> {
             .zip(entry[56..].chunks_mut(2))
             .for_each(|(letter, pair)| pair.copy_from_slice(&letter.to_le_bytes()));
     }
+    let settings = DriveSettings::default().file().unwrap();
+    image[SETTINGS_AT..SETTINGS_AT + SETTINGS_BYTES].copy_from_slice(&settings);
     let bytes = image.len() as u64;
     let mut read = |buffer: &mut [u8], at: u64| {
         buffer.copy_from_slice(&image[at as usize..at as usize + buffer.len()]);
         Ok(())
     };
     let seal = Seal::of(bytes, &mut read, &mut |_| true).unwrap().unwrap();
-    image[SEAL_AT as usize..SEAL_AT as usize + 512].copy_from_slice(&seal.sector());
+    image[SEAL_AT as usize..SEAL_AT as usize + 512].copy_from_slice(&seal.sector(Some(SETTINGS_AT as u64)));
     image
 }

@@ -55,6 +55,8 @@ pub struct SystemFacts {
     pub cache_bytes: u64,
     /// True inside a virtual machine.
     pub guest: bool,
+    /// What the firmware says of the addresses of each device counts in a virtual machine too: for tests.
+    pub ranges_trusted: bool,
     /// Total memory that the system sees, in bytes.
     pub seen_bytes: u64,
     /// Facts that were saved on some machine, not this one's.

@@ -106,6 +106,8 @@ pub enum Limit {
     Encrypted,
     /// Addresses are a virtual machine's own.
     Guest,
+    /// What a virtual machine's firmware says of the addresses of each device was made to count, for a test.
+    RangesTrusted,
     /// DDR5 corrects single cells on the die, and a word is two beats of 32 lines.
     OnDie,
 }
@@ -128,6 +130,8 @@ pub struct Basis<'a> {
     pub encrypted: bool,
     /// Addresses are a virtual machine's own.
     pub guest: bool,
+    /// What its firmware says of the addresses of each device was made to count.
+    pub ranges_trusted: bool,
 }
 
 impl Basis<'_> {
@@ -173,7 +177,7 @@ pub fn shown_by<'a>(runs: impl IntoIterator<Item = &'a RunState>, begin: &Begin)
 /// The locator of a recorded run by this map, or without one.
 pub fn locator_of(begin: &Begin, map: Option<MapFile>, shown: &ShownChannels) -> Locator {
     // A virtual machine's tables are its host's invention.
-    let firmware_ranges = if begin.guest { &[][..] } else { &begin.mapped };
+    let firmware_ranges = if begin.guest && !begin.ranges_trusted { &[][..] } else { &begin.mapped };
     let controller = controller_of(begin, shown);
     let locator =
         Locator::new(&begin.board, None).with_firmware_ranges(firmware_ranges).with_registers(controller.as_ref());
@@ -195,6 +199,7 @@ pub fn locate_run(state: &RunState, locator: &Locator, board: &Board) -> Locatio
         addresses_known: state.held.addresses_known,
         encrypted: begin.encrypted,
         guest: begin.guest,
+        ranges_trusted: begin.guest && begin.ranges_trusted,
     };
     locate(&state.digest, &ground)
 }
@@ -310,6 +315,7 @@ fn limits(ground: &Basis<'_>) -> Vec<Limit> {
         (!ground.is_fair, Limit::Flood),
         (ground.encrypted, Limit::Encrypted),
         (ground.guest, Limit::Guest),
+        (ground.ranges_trusted, Limit::RangesTrusted),
         (on_die, Limit::OnDie),
     ];
     all.into_iter().filter(|(holds, _)| *holds).map(|(_, limit)| limit).collect()

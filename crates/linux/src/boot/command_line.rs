@@ -38,10 +38,14 @@ impl Entry {
 pub struct CommandLine {
     /// The entry.
     pub entry: Entry,
-    /// Where the screen is: `tty1`, or a serial line.
-    pub console: String,
+    /// Where the screen is, where that was chosen: `tty1`, or a serial line.
+    pub console: Option<String>,
     /// The other entry is booted by itself once this one has done its part.
     pub chained: bool,
+    /// The boot loader saw no drive with room for results.
+    pub no_drive: bool,
+    /// What firmware says of the ranges of slots counts in a virtual machine too: for tests.
+    pub trust_ranges: bool,
     /// Tag of the language that was chosen in the boot loader's menu.
     pub language: Option<String>,
 }
@@ -62,7 +66,8 @@ impl CommandLine {
         LINE.get_or_init(read).clone()
     }
 
-    /// Takes `revisum.entry=`, `revisum.console=`, `revisum.language=` and `revisum.chained` out of a command line; what is not said is as it mostly is.
+    /// Takes `revisum.entry=`, `revisum.console=`, `revisum.language=`, `revisum.chained`, `revisum.no-drive` and `revisum.trust-ranges` out of a
+    /// command line; what is not said is as it mostly is.
     pub fn parse(line: &str) -> Self {
         let value =
             |name: &str| line.split_whitespace().rev().find_map(|word| word.strip_prefix(name)?.strip_prefix('='));
@@ -73,9 +78,17 @@ impl CommandLine {
         };
         // Only a name of a device in /dev.
         let plain = |name: &&str| !name.is_empty() && name.chars().all(|c| c.is_ascii_alphanumeric());
-        let console = value("revisum.console").filter(plain).unwrap_or("tty1").to_owned();
+        let console = value("revisum.console").filter(plain).map(str::to_owned);
         let language = value("revisum.language").filter(plain).map(str::to_owned);
-        Self { entry, console, chained: line.split_whitespace().any(|word| word == "revisum.chained"), language }
+        let says = |name: &str| line.split_whitespace().any(|word| word == name);
+        Self {
+            entry,
+            console,
+            chained: says("revisum.chained"),
+            no_drive: says("revisum.no-drive"),
+            trust_ranges: says("revisum.trust-ranges"),
+            language,
+        }
     }
 }
 
@@ -86,14 +99,15 @@ mod tests {
     use super::*;
 
     #[rstest]
-    #[case("quiet mem=256M revisum.entry=a", Entry::Low, "tty1", false)]
-    #[case("revisum.entry=b revisum.console=ttyS0 revisum.chained", Entry::High, "ttyS0", true)]
-    #[case("revisum.entry=pool revisum.console=../../etc", Entry::Pool, "tty1", false)]
-    #[case("revisum.entry=a revisum.language=de", Entry::Low, "tty1", false)]
-    #[case("", Entry::Low, "tty1", false)]
-    fn command_lines(#[case] line: &str, #[case] entry: Entry, #[case] console: &str, #[case] chained: bool) {
-        let console = console.to_owned();
+    #[case("quiet mem=256M revisum.entry=a revisum.no-drive", Entry::Low, None, false)]
+    #[case("revisum.entry=b revisum.console=ttyS0 revisum.chained", Entry::High, Some("ttyS0"), true)]
+    #[case("revisum.entry=pool revisum.console=../../etc revisum.trust-ranges", Entry::Pool, None, false)]
+    #[case("revisum.entry=a revisum.language=de", Entry::Low, None, false)]
+    #[case("", Entry::Low, None, false)]
+    fn command_lines(#[case] line: &str, #[case] entry: Entry, #[case] console: Option<&str>, #[case] chained: bool) {
+        let console = console.map(str::to_owned);
+        let (no_drive, trust_ranges) = (line.contains("no-drive"), line.contains("trust-ranges"));
         let language = line.contains("language=de").then(|| "de".to_owned());
-        assert_eq!(CommandLine::parse(line), CommandLine { entry, console, chained, language });
+        assert_eq!(CommandLine::parse(line), CommandLine { entry, console, chained, no_drive, trust_ranges, language });
     }
 }

@@ -7,17 +7,37 @@ use std::path::Path;
 use rustix::io::Errno;
 use rustix::system::finit_module;
 
-/// Loads the modules that `folder/order` names, a file name and parameters a line; returns what could not be loaded, in sentences.
+/// Which modules.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum ModuleGroup {
+    /// What keys, the drive that we were booted from and the look at the modules of memory need.
+    First,
+    /// What nobody waits for: other disks with their file systems, sensors, counters, watchdogs.
+    Later,
+}
+
+impl ModuleGroup {
+    /// The file with their order.
+    pub fn file(self) -> &'static str {
+        match self {
+            Self::First => "first",
+            Self::Later => "later",
+        }
+    }
+}
+
+/// Loads the modules of a group, a file name and parameters a line in its file; returns what could not be loaded, in sentences.
 ///
-/// A module of a device that is not there is not loaded: that is no trouble.
-pub fn load_modules(folder: &Path) -> Vec<String> {
-    let order = match std::fs::read_to_string(folder.join("order")) {
+/// A module of a device that is not there is not loaded: that is no trouble. Their files are gone afterwards: they lie in memory, and that is
+/// wanted for testing.
+pub fn load_modules(folder: &Path, group: ModuleGroup) -> Vec<String> {
+    let order = match std::fs::read_to_string(folder.join(group.file())) {
         Ok(order) => order,
         Err(error) => return vec![format!("the list of kernel modules cannot be read: {error}")],
     };
     let trouble = order.lines().filter(|line| !line.trim().is_empty()).filter_map(|line| load(folder, line)).collect();
-    // They lie in memory, and that is wanted for testing.
-    let _ = std::fs::remove_dir_all(folder);
+    // What stays only takes room.
+    let _ = std::fs::remove_file(folder.join(group.file()));
     trouble
 }
 
@@ -29,7 +49,9 @@ fn load(folder: &Path, line: &str) -> Option<String> {
         Err(error) => return trouble(&error),
     };
     let parameters = CString::new(parameters).unwrap_or_default();
-    match finit_module(&file, &parameters, 0) {
+    let loaded = finit_module(&file, &parameters, 0);
+    let _ = std::fs::remove_file(folder.join(name));
+    match loaded {
         // What it needs was refused for want of a device, so its symbols are missing: the same.
         Ok(()) | Err(Errno::EXIST | Errno::NODEV | Errno::NXIO | Errno::NOENT) => None,
         Err(error) => trouble(&error),
@@ -45,9 +67,9 @@ mod tests {
         let folder = tempfile::tempdir().unwrap();
         let modules = folder.path().join("modules");
         std::fs::create_dir(&modules).unwrap();
-        assert_eq!(load_modules(&modules).len(), 1);
-        std::fs::write(modules.join("order"), "gone.ko\n\n").unwrap();
-        assert!(load_modules(&modules)[0].contains("gone.ko"));
-        assert!(!modules.exists());
+        assert_eq!(load_modules(&modules, ModuleGroup::First).len(), 1);
+        std::fs::write(modules.join("later"), "gone.ko\n\n").unwrap();
+        assert!(load_modules(&modules, ModuleGroup::Later)[0].contains("gone.ko"));
+        assert_eq!(std::fs::read_dir(&modules).unwrap().count(), 0, "nothing takes room afterwards");
     }
 }

@@ -16,8 +16,10 @@ use crate::text_files::entries;
 pub const RESULTS: &str = "/results";
 /// Name of the partition in the partition table.
 const NAME: &str = "REVISUM-RESULTS";
+/// All drives and partitions.
+const BLOCKS: &str = "/sys/class/block";
 /// Pause between two looks for it: drives take a while to appear.
-const PAUSE: Duration = Duration::from_millis(200);
+const PAUSE: Duration = Duration::from_millis(100);
 
 /// A partition, or a drive without any.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -30,20 +32,27 @@ struct Block {
 
 /// Waits for our own partition, so long at most, then takes another removable one; nothing when there is none at all.
 pub fn find_results(patience: Duration) -> Option<PathBuf> {
+    find_own_results(patience).or_else(|| {
+        let mut blocks = blocks(Path::new(BLOCKS)).into_iter();
+        blocks.find(|block| block.removable && has_fat(&block.device)).map(|block| block.device)
+    })
+}
+
+/// Waits for our own partition, so long at most.
+pub fn find_own_results(patience: Duration) -> Option<PathBuf> {
     let begin = Instant::now();
     loop {
-        let blocks = blocks(Path::new("/sys/class/block"));
-        if let Some(own) = blocks.iter().find(|block| block.name == NAME) {
-            return Some(own.device.clone());
-        }
-        if begin.elapsed() >= patience {
-            return blocks
-                .into_iter()
-                .find(|block| block.removable && has_fat(&block.device))
-                .map(|block| block.device);
+        let own = partition_named(NAME);
+        if own.is_some() || begin.elapsed() >= patience {
+            return own;
         }
         std::thread::sleep(PAUSE);
     }
+}
+
+/// The device of the partition of this name, where there is one.
+pub(super) fn partition_named(name: &str) -> Option<PathBuf> {
+    blocks(Path::new(BLOCKS)).into_iter().find(|block| block.name == name).map(|block| block.device)
 }
 
 fn blocks(folder: &Path) -> Vec<Block> {

@@ -19,6 +19,7 @@ use revisum_engine::text::cleaned;
 pub use folder::{FolderError, read_folder, save_folder};
 pub(crate) use processor::caches;
 
+use crate::boot::CommandLine;
 use crate::reserve::meminfo_bytes;
 use crate::sys::affinity::usable_cores;
 use crate::text_files::value;
@@ -47,6 +48,7 @@ impl Firmware for LinuxFirmware {
             cores: usable_cores().len(),
             cache_bytes: processor::cache_bytes(),
             guest: processor::is_guest(),
+            ranges_trusted: CommandLine::booted().is_some_and(|line| line.trust_ranges),
             saved: false,
             seen_bytes: meminfo_bytes("MemTotal").unwrap_or(0),
             settings: String::new(),

@@ -24,6 +24,9 @@ pub struct Begin {
     pub simulated: bool,
     /// Addresses are a virtual machine's own.
     pub guest: bool,
+    /// What its firmware says of the addresses of each device counts all the same: for tests.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub ranges_trusted: bool,
     /// Milliseconds since 1970 at the start.
     pub wall_ms: i64,
     /// The machine's clock is plainly wrong.

@@ -30,6 +30,7 @@ pub fn draw_top(canvas: &mut Canvas<'_>, view: View, shared: &Shared) {
     canvas.put_right(end, 0, theme.on_bar(theme.label()), &clock);
     let said = match (shared.facts.simulated, shared.facts.guest) {
         (true, _) => say::chrome_simulated(),
+        (false, true) if shared.facts.ranges_trusted => say::chrome_ranges_trusted(),
         (false, true) => say::chrome_virtual_machine(),
         (false, false) => "",
     };
@@ -37,6 +38,8 @@ pub fn draw_top(canvas: &mut Canvas<'_>, view: View, shared: &Shared) {
     canvas.put_right(before_clock, 0, theme.on_bar(theme.simulated()), said);
     let before_said = before_clock.saturating_sub(if said.is_empty() { 0 } else { said.width() as u16 + 3 });
     let x = canvas.put(2, 0, theme.on_bar(theme.attention()), "Revisum");
+    let number = shared.facts.booted.as_ref().and_then(|booted| booted.settings.number);
+    let x = number.map_or(x, |number| canvas.put(x + 2, 0, theme.chosen(), &format!(" {number} ")));
     // Whether what happens is recorded is never left out: the name gives way to it.
     let kept = shared.kept_now();
     let mark = kept.marks().into_iter().find(|mark| mark.width() <= LONGEST_MARK).unwrap_or_default();

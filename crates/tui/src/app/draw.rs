@@ -72,6 +72,8 @@ fn booted_line(canvas: &mut Canvas<'_>, shared: &Shared) {
         say::results_lost(why)
     } else if let Some(doubt) = &booted.doubt {
         say::results_doubtful(doubt)
+    } else if let Some(trouble) = booted.troubles.first() {
+        trouble.clone()
     } else {
         return;
     };

@@ -171,6 +171,7 @@ impl App {
             Common::Starts => dark::ask(&self.shared),
             Common::Language => does(Effect::Speak(revisum_words::spoken().next())),
             Common::Redraw => does(Effect::Redraw),
+            Common::TextSize => does(Effect::TextSize),
             Common::Quit => questions::leave(&self.shared),
             Common::Help => {
                 self.front = Some(Front::Help);

@@ -88,13 +88,14 @@ impl Theme {
         Cow::Owned(text.chars().map(in_console_font).collect())
     }
 
-    /// The best that this terminal can show.
-    pub fn detect() -> Self {
+    /// The best that this terminal can show; a bare console may have glyphs of our own.
+    pub fn detect(own_glyphs: bool) -> Self {
         let term = std::env::var("TERM").unwrap_or_default();
         let colours = std::env::var("COLORTERM").unwrap_or_default();
         if term == "linux" {
             // Our palette makes these three distinct; elsewhere bright black may be as good as black.
-            return Self { text: Color::Gray, label: Color::DarkGray, faint: Color::Blue, ..Self::sixteen(CONSOLE) };
+            let marks = if own_glyphs { RICH } else { CONSOLE };
+            return Self { text: Color::Gray, label: Color::DarkGray, faint: Color::Blue, ..Self::sixteen(marks) };
         }
         if colours.contains("truecolor") || colours.contains("24bit") { Self::full() } else { Self::sixteen(RICH) }
     }

@@ -133,6 +133,8 @@ pub enum Effect {
     Speak(Language),
     /// Draw everything again.
     Redraw,
+    /// Larger or smaller text, where the console can.
+    TextSize,
 }
 
 impl Effect {

@@ -36,6 +36,8 @@ pub struct Facts {
     pub simulated: bool,
     /// A virtual machine.
     pub guest: bool,
+    /// Its firmware is believed about its slots all the same, for a test.
+    pub ranges_trusted: bool,
     /// Facts that were saved of a machine: nothing of it is here, and nothing is kept.
     pub saved: bool,
     /// Processor.

@@ -53,6 +53,7 @@ impl Workshop {
             troubles: self.job.troubles(),
             simulated: self.machine.is_simulated(),
             guest: system.guest,
+            ranges_trusted: system.ranges_trusted,
             saved: system.saved,
             processor: system.processor,
             cores: system.cores,

@@ -301,7 +301,7 @@ impl Workshop {
                 news.push(News::Located(self.locate()));
                 self.data.keep_language(language)?;
             }
-            Effect::Redraw => {}
+            Effect::Redraw | Effect::TextSize => {}
         }
         Ok(())
     }

@@ -471,6 +471,7 @@ locate-without-map = Keine Adresskarte: Zeilen, Spalten und Bänke sind unbekann
 locate-flood = Zu viele Fehler, um jeden zu untersuchen: Zeilen, Spalten und Bänke unbekannt, nur Datenleitungen und Steckplätze.
 locate-encrypted = Der Speicher ist verschlüsselt: Datenleitungen sind unbekannt.
 locate-guest = Adressen sind die einer virtuellen Maschine.
+locate-ranges-trusted = Der Firmware einer virtuellen Maschine wurde für einen Test geglaubt, welche Adressen zu welchem Steckplatz gehören: Bei einer echten entscheidet der Speichercontroller.
 locate-on-die = DDR5 korrigiert einzelne Zellen im Chip. Ein Wort sind zwei Takte von 32 Datenleitungen: Bits 32 bis 63 benutzen dieselben Leitungen noch einmal.
 locate-none-known = Keine fehlerhaften Wörter sind bekannt.
 locate-beyond = Die fehlerhaften Wörter liegen außerhalb der Karte.

@@ -1,6 +1,7 @@
 
 chrome-simulated = simuliert
 chrome-virtual-machine = virtuelle Maschine
+chrome-ranges-trusted = virtuelle Maschine, Steckplätze laut Firmware (Test)
 chrome-run-begins = ein Lauf beginnt
 chrome-run = Lauf: { $outcome } · { $percent } %
 chrome-keys = Tasten
@@ -12,6 +13,7 @@ key-list-actions = Aktionen zeigen
 key-search-actions = Aktionen suchen
 key-switch-language = auf { $language } umstellen
 key-redraw = Bildschirm neu zeichnen
+key-text-size = Schrift größer oder kleiner
 key-leave = beenden
 key-go-on = fortsetzen
 key-pause = anhalten
@@ -891,3 +893,13 @@ intake-answered = notiert
 key-put-back = alles zurückstecken
 course-put-back = Alle Module wieder so einsetzen, wie sie kamen: Was defekt ist, behebt keine Bestückung, oder es ist nicht bekannt.
 stage-narrowed = eingegrenzt
+
+# welcome.rs
+welcome-word = START
+welcome-memory = { $size } Speicher
+welcome-drivers = Treiber werden geladen
+welcome-drive = das Laufwerk mit den Ergebnissen wird gesucht
+welcome-drive-for = das Laufwerk mit den Ergebnissen wird gesucht: { $seconds } s
+welcome-then = dann die Bestückung und ein erster Blick auf den Speicher
+welcome-keys = Tasten werden schon angenommen. Sie wirken, sobald das Laufwerk gefunden ist.
+welcome-pressed = Angenommen, und ausgeführt, sobald das Laufwerk gefunden ist: { $keys }

@@ -471,6 +471,7 @@ locate-without-map = No address map: rows, columns and banks are unknown. One of
 locate-flood = Too many errors to analyse one by one: rows, columns and banks unknown, only data lines and slots.
 locate-encrypted = Memory is encrypted: data lines are unknown.
 locate-guest = Addresses are a virtual machine's own.
+locate-ranges-trusted = A virtual machine's firmware was believed about its slots, for a test: on a real machine its memory controller decides.
 locate-on-die = DDR5 corrects single cells on the die. A word is two beats of 32 data lines: bits 32 to 63 use the same lines again.
 locate-none-known = No failing words are known.
 locate-beyond = The failing words are outside of what the map holds.

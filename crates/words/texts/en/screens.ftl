@@ -1,6 +1,7 @@
 
 chrome-simulated = simulated
 chrome-virtual-machine = virtual machine
+chrome-ranges-trusted = virtual machine, slots by its firmware (test)
 chrome-run-begins = a run begins
 chrome-run = run: { $outcome } · { $percent } %
 chrome-keys = keys
@@ -12,6 +13,7 @@ key-list-actions = list actions
 key-search-actions = search actions
 key-switch-language = switch to { $language }
 key-redraw = redraw the screen
+key-text-size = larger or smaller text
 key-leave = leave
 key-go-on = go on
 key-pause = pause
@@ -902,3 +904,13 @@ intake-answered = entered
 key-put-back = put all back
 course-put-back = Put all modules back as they came in: what is wrong is not mended by what is installed, or it is not known.
 stage-narrowed = narrowed down
+
+# welcome.rs
+welcome-word = STARTING
+welcome-memory = { $size } of memory
+welcome-drivers = loading drivers
+welcome-drive = looking for the drive with the results
+welcome-drive-for = looking for the drive with the results: { $seconds } s
+welcome-then = then the board, and a first look at the memory
+welcome-keys = Keys are taken already. They act as soon as the drive is found.
+welcome-pressed = Taken, and done as soon as the drive is found: { $keys }

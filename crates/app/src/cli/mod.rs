@@ -1,5 +1,7 @@
 //! Arguments as they are typed.
 
+mod drive;
+
 use std::ops::RangeInclusive;
 use std::path::PathBuf;
 
@@ -12,6 +14,8 @@ use revisum_words::Language;
 use revisum_words::refused::{self, amount, duration, range};
 
 use crate::say;
+
+pub use drive::{DriveCommand, DriveWriteArgs, SettingsArgs};
 
 /// Tests the memory of a suspect PC, names the part at fault, and says what a clean run is worth.
 ///
@@ -85,68 +89,12 @@ fn language(tag: &str) -> Result<String, String> {
     Language::tagged(tag).map(|_| tag.to_owned()).ok_or_else(|| say::language_unknown(format!("{tag:?}"), known()))
 }
 
-/// What to do with drives.
-#[derive(Debug, Subcommand)]
-pub enum DriveCommand {
-    /// List removable drives
-    List {
-        /// The simulated ones
-        #[arg(long)]
-        sim: bool,
-        /// As JSON
-        #[arg(long)]
-        json: bool,
-    },
-    /// Write the image to a drive and read all of it back; everything on the drive is lost
-    Write(DriveWriteArgs),
-    /// Compare a drive with the image, all but its results
-    Verify {
-        /// The image
-        image: PathBuf,
-        /// The drive's device, or a file in its place
-        drive: PathBuf,
-    },
-    /// Start from the drive at the next start, once
-    BootOnce {
-        /// Confirm that all work is saved
-        #[arg(long)]
-        saved: bool,
-    },
-}
-
-/// Arguments of `drive write`.
-#[derive(Debug, Args)]
-pub struct DriveWriteArgs {
-    /// The image
-    pub image: PathBuf,
-    /// The drive's device as `drive list` shows it, or a file in its place
-    pub drive: PathBuf,
-    /// The drive's name, instead of typing it when asked
-    #[arg(long, value_name = "NAME")]
-    pub name: Option<String>,
-    /// Keep the results that are on the drive
-    #[arg(long)]
-    pub keep_results: bool,
-    /// The simulated drives
-    #[arg(long)]
-    pub sim: bool,
-}
-
 /// Arguments of `session`.
 #[derive(Debug, Args)]
 pub struct SessionArgs {
     /// Device of the console
     #[arg(long)]
     pub console: String,
-    /// There is room for results
-    #[arg(long)]
-    pub results: bool,
-    /// What is not right with the room for results
-    #[arg(long)]
-    pub doubt: Option<String>,
-    /// Why results cannot be kept
-    #[arg(long)]
-    pub not_kept: Option<String>,
     /// How the session before ended
     #[arg(long)]
     pub died: Option<String>,
