@@ -15,6 +15,9 @@ pub struct GuestsArgs {
     /// Every kind of firmware, chipset and memory size, power cuts and many bad cells too, with the program as it ships: more than half an hour
     #[arg(long)]
     pub all: bool,
+    /// Guests of every kind, left alone to a verdict, for the table in the guide to the boot drive: hours
+    #[arg(long)]
+    pub kinds: bool,
     /// Only tests with this in their name
     #[arg(long, value_name = "TEXT")]
     pub only: Option<String>,
@@ -53,7 +56,13 @@ pub fn run(args: &GuestsArgs, built_with: &[(&str, &Path)]) -> Result<()> {
         )
     };
     let only = args.only.as_deref();
+    if args.kinds {
+        return tests("kinds", only);
+    }
     tests("board", only)?;
+    if args.all || only.is_some() {
+        tests("slots", only)?;
+    }
     tests("boot", only.or(if args.all { None } else { Some(ONE) }))
 }
 

@@ -156,7 +156,7 @@ fn test(args: &TestArgs) -> Result<()> {
             timed("machine code", emitted::check)
         });
         let booted = timed("guests", || {
-            guests::run(&guests::GuestsArgs { all: args.guests, only: None, shipped: false }, &linted)
+            guests::run(&guests::GuestsArgs { all: args.guests, ..guests::GuestsArgs::default() }, &linted)
         });
         booted.and(beside.join().unwrap_or_else(|_| bail!("the foreign bytes ended in a panic")))
     })

@@ -49,6 +49,11 @@ static FINDS: LazyLock<BTreeMap<&'static str, Finds>> = LazyLock::new(|| {
     CATALOG.iter().map(one).collect()
 });
 
+/// Works out what each test finds, which takes a moment, before it is asked for; what is worked out already is not done again.
+pub fn prepare() {
+    LazyLock::force(&FINDS);
+}
+
 /// Lane pairs that some background of one pass sets against each other in every word.
 fn lane_pairs(test: &TestSpec) -> Vec<bool> {
     let constant = |background: &Background| match WordRule::from(*background) {

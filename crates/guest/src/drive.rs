@@ -10,7 +10,8 @@ use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result, bail};
-use revisum_image::{RESULTS, fill, read_files, write_file};
+use revisum_drive::{DriveSettings, SETTINGS_FILE};
+use revisum_image::{RESULTS, fill, read_file, read_files, write_file};
 
 use crate::sys::Shared;
 
@@ -51,6 +52,58 @@ pub struct FromDrive {
     pub recipe: Option<&'static str>,
     /// What is wrong with the drive.
     pub spoiled: Option<Spoiled>,
+    /// What it boots from.
+    pub medium: Medium,
+    /// Cores.
+    pub cores: u8,
+    /// What shows its screen.
+    pub display: Display,
+    /// What its firmware says of the addresses of each slot counts.
+    pub trust_ranges: bool,
+    /// How the drive starts.
+    pub settings: DriveSettings,
+}
+
+impl Default for FromDrive {
+    /// A computer of 1 GiB with old firmware that boots from USB.
+    fn default() -> Self {
+        Self {
+            start: Start::Bios,
+            chipset: Chipset::Pc,
+            memory_mib: 1024,
+            entry: None,
+            structures: Vec::new(),
+            recipe: None,
+            spoiled: None,
+            medium: Medium::Usb,
+            cores: 2,
+            display: Display::Usual,
+            trust_ranges: false,
+            settings: DriveSettings::default(),
+        }
+    }
+}
+
+/// What a computer boots from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Medium {
+    /// The drive, plugged in over USB.
+    Usb,
+    /// The drive's image as a disk that is built in.
+    Disk,
+    /// The optical disc, which lies beside the image.
+    Disc,
+}
+
+/// What shows its screen.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Display {
+    /// One of 1024 × 768 points and more.
+    Usual,
+    /// One with so little memory that it shows few points.
+    Small,
+    /// None: there is only the serial line.
+    None,
 }
 
 /// What can be wrong with the drive that it boots from.
@@ -81,6 +134,10 @@ impl FromDrive {
         let folder = tempfile::tempdir()?;
         let drive = folder.path().join("drive.img");
         std::fs::copy(image, &drive)?;
+        if self.medium == Medium::Disc {
+            std::fs::copy(image.with_extension("iso"), drive.with_extension("iso"))
+                .context("there is no disc beside the image")?;
+        }
         Booted::start(self.clone(), folder, drive)
     }
 }
@@ -101,7 +158,12 @@ pub struct Booted {
 impl Booted {
     fn start(computer: FromDrive, folder: tempfile::TempDir, drive: PathBuf) -> Result<Self> {
         if let Some(entry) = computer.entry {
-            write_file(&drive, RESULTS, "next.env", &block(entry))?;
+            write_file(&drive, RESULTS, "next.env", &block(&format!("next_entry={entry}\n"), computer.trust_ranges))?;
+        } else if computer.trust_ranges {
+            write_file(&drive, RESULTS, "next.env", &block("", true))?;
+        }
+        if computer.settings != DriveSettings::default() {
+            write_file(&drive, RESULTS, SETTINGS_FILE, &computer.settings.file()?)?;
         }
         match computer.spoiled {
             Some(Spoiled::Full) => fill(&drive, RESULTS)?,
@@ -229,6 +291,14 @@ impl Booted {
         journals_on(&self.drive)
     }
 
+    /// A file on the drive by now.
+    ///
+    /// # Errors
+    /// When there is none, or the partition cannot be read.
+    pub fn file(&self, path: &str) -> Result<Vec<u8>> {
+        read_file(&self.drive, RESULTS, path)
+    }
+
     /// A picture of its screen.
     ///
     /// # Errors
@@ -346,9 +416,10 @@ fn turn_second_table(drive: &Path) -> Result<()> {
     Ok(())
 }
 
-/// The boot loader's block of variables with this entry.
-fn block(entry: &str) -> Vec<u8> {
-    let mut block = format!("# GRUB Environment Block\nnext_entry={entry}\n").into_bytes();
+/// The boot loader's block of variables with these lines.
+fn block(lines: &str, trust_ranges: bool) -> Vec<u8> {
+    let trusted = if trust_ranges { "trust_ranges=1\n" } else { "" };
+    let mut block = format!("# GRUB Environment Block\n{lines}{trusted}").into_bytes();
     block.resize(1024, b'#');
     block
 }
@@ -362,19 +433,30 @@ fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command>
         (Chipset::Q35, _) => "q35,memory-backend=ram",
     };
     let size = format!("{}M", computer.memory_mib);
-    command.args(["-machine", chipset, "-m", &size, "-smp", "2", "-display", "none", "-net", "none", "-vga", "std"]);
+    let cores = computer.cores.to_string();
+    command.args(["-machine", chipset, "-m", &size, "-smp", &cores, "-display", "none", "-net", "none"]);
+    match computer.display {
+        Display::Usual => command.args(["-vga", "std"]),
+        Display::Small => command.args(["-vga", "none", "-device", "VGA,vgamem_mb=1"]),
+        Display::None => command.args(["-vga", "none"]),
+    };
     command
         .args(["-object", &format!("memory-backend-file,id=ram,size={size},mem-path={},share=on", memory.display())]);
     command.args(["-serial", "stdio", "-monitor", &format!("unix:{},server,nowait", folder.join("monitor").display())]);
     let protected = if computer.spoiled == Some(Spoiled::WriteProtected) { "on" } else { "off" };
     let image = format!("if=none,id=image,format=raw,cache=writethrough,readonly={protected},file={}", drive.display());
-    command.args(["-drive", &image]);
-    command.args([
-        "-device",
-        "qemu-xhci,id=usb",
-        "-device",
-        "usb-storage,id=stick,drive=image,bus=usb.0,removable=on,bootindex=0",
-    ]);
+    match computer.medium {
+        Medium::Usb => {
+            let stick = "usb-storage,id=stick,drive=image,bus=usb.0,removable=on,bootindex=0";
+            command.args(["-drive", &image, "-device", "qemu-xhci,id=usb", "-device", stick]);
+        }
+        Medium::Disk => {
+            command.args(["-drive", &image, "-device", "ide-hd,drive=image,bus=ide.0,bootindex=0"]);
+        }
+        Medium::Disc => {
+            command.args(["-cdrom", &drive.with_extension("iso").display().to_string(), "-boot", "d"]);
+        }
+    }
     match computer.start {
         Start::Bios => {}
         Start::Uefi => firmware(&mut command, folder, "OVMF_CODE_4M.fd", "OVMF_VARS_4M.fd")?,

@@ -1,12 +1,14 @@
 //! The boot drive on virtual computers: it boots with every firmware, bad memory that is spoiled from outside is reported exactly, and its
 //! records survive.
 
+mod common;
+
 use std::collections::BTreeMap;
 use std::path::PathBuf;
-use std::sync::OnceLock;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
+use common::{MIB, at_the_board, image, run_of};
 use revisum_engine::units::RangeSet;
 use revisum_guest::{Booted, Chipset, FromDrive, Shared, Spoiled, Start};
 use revisum_record::journal::{Entry, read_journal};
@@ -15,36 +17,8 @@ use revisum_record::run_state::RunState;
 use revisum_words::result;
 use rstest::rstest;
 
-const MIB: u64 = 1 << 20;
-
-/// Made once for all tests.
-fn image() -> PathBuf {
-    static IMAGE: OnceLock<PathBuf> = OnceLock::new();
-    let image = IMAGE.get_or_init(|| {
-        let image = PathBuf::from(env!("CARGO_TARGET_TMPDIR")).join("revisum-boot.img");
-        revisum_image::make(&image).unwrap_or_else(|error| panic!("{error:#}"));
-        image
-    });
-    image.clone()
-}
-
 fn computer(start: Start, chipset: Chipset, memory_mib: u64, entry: Option<&'static str>) -> FromDrive {
-    FromDrive { start, chipset, memory_mib, entry, structures: Vec::new(), recipe: None, spoiled: None }
-}
-
-/// On, with the full screen there; nothing begins by itself.
-fn at_the_board(computer: &FromDrive) -> Booted {
-    let booted = computer.switch_on(&image()).unwrap();
-    booted.wait(&["Enter run triage", "virtual machine", "starts automatically"]).unwrap();
-    // A key that does nothing here.
-    booted.keys(b"g").unwrap();
-    booted
-}
-
-fn run_of(journal: &[u8]) -> RunState {
-    let mut state = RunState::default();
-    read_journal::<Entry>(&mut &*journal, |framed| state.apply(&framed)).unwrap();
-    state
+    FromDrive { start, chipset, memory_mib, entry, ..FromDrive::default() }
 }
 
 /// Boots over serial with each firmware, makes a first look at all memory, and leaves by the menu; the results are on the drive.

@@ -377,6 +377,11 @@ impl Session {
             {
                 self.begin_by_itself(vec![Ask::Leave(Some(Leave::Other))]);
             }
+            // Nobody came: a fault that is rare shows in a long time, or not at all.
+            Some(Depth::Survey) => {
+                let step = start::depth(shared, Depth::Overnight);
+                self.begin_by_itself(step);
+            }
             _ => {}
         }
     }

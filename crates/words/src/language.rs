@@ -40,6 +40,13 @@ impl Language {
         self.source().tag
     }
 
+    /// What it calls itself. The rest of its catalogues is not read for that.
+    pub fn name(self) -> &'static str {
+        let own = self.source().files.iter().find(|(name, _)| *name == "language.ftl");
+        let mut lines = own.map_or("", |(_, text)| *text).lines();
+        lines.find_map(|line| line.strip_prefix("language-name = ")).unwrap_or(self.tag())
+    }
+
     /// The language with this tag.
     pub fn tagged(tag: &str) -> Option<Self> {
         Self::all().find(|language| language.tag() == tag)

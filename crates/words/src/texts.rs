@@ -5,10 +5,11 @@ use std::sync::OnceLock;
 
 use fluent_bundle::concurrent::FluentBundle;
 use fluent_bundle::{FluentArgs, FluentResource, FluentValue};
+use fluent_syntax::ast::Entry;
 use unic_langid::LanguageIdentifier;
 
 use crate::put::shown;
-use crate::{Language, Put, entries, spoken};
+use crate::{Language, Put, spoken};
 
 /// The name of a text.
 pub trait Name: Copy {
@@ -38,6 +39,13 @@ macro_rules! names {
     };
 }
 
+/// The id of a text, and the names of further ones under it.
+fn names_in(entry: &Entry<&str>) -> Option<(String, Vec<String>)> {
+    let Entry::Message(message) = entry else { return None };
+    let attributes = message.attributes.iter().map(|attribute| attribute.id.name.to_owned()).collect();
+    Some((message.id.name.to_owned(), attributes))
+}
+
 /// All words of one language.
 pub struct Texts {
     /// Which.
@@ -61,18 +69,21 @@ impl Texts {
         // Marks around what is put in would be printed.
         bundle.set_use_isolating(false);
         bundle.set_formatter(Some(|value, _| shown(value)));
-        // English first: what a language lacks is said in it.
-        for source in [Language::EN.source(), language.source()] {
-            for (_, file) in source.files {
+        let mut ids: Vec<(String, Vec<String>)> = Vec::new();
+        // English first: what a language lacks is said in it. Each file is read once, because reading takes a moment on a slow machine.
+        for one in [Language::EN, language].iter().take(if language == Language::EN { 1 } else { 2 }) {
+            for (_, file) in one.source().files {
                 // What cannot be read is missing, which a test finds; the rest is used.
                 let resource = FluentResource::try_new((*file).to_owned()).unwrap_or_else(|(resource, _)| resource);
+                if *one == Language::EN {
+                    ids.extend(resource.entries().filter_map(names_in));
+                }
                 bundle.add_resource_overriding(resource);
             }
         }
         let mut texts = Self { language, bundle, fixed: HashMap::new() };
-        // A catalogue that cannot be read has no texts, which a test finds.
-        for (id, entry) in entries(Language::EN, None).unwrap_or_default() {
-            let further = entry.attributes.iter().map(|name| (format!("{id}.{name}"), texts.alone(&id, Some(name))));
+        for (id, attributes) in ids {
+            let further = attributes.iter().map(|name| (format!("{id}.{name}"), texts.alone(&id, Some(name))));
             let all: Vec<_> = further.chain([(id.clone(), texts.alone(&id, None))]).collect();
             texts.fixed.extend(all.into_iter().filter_map(|(id, said)| Some((id, said?))));
         }
@@ -89,11 +100,6 @@ impl Texts {
         let mut errors = Vec::new();
         let said = self.bundle.format_pattern(pattern, None, &mut errors).into_owned();
         errors.is_empty().then(|| &*said.leak())
-    }
-
-    /// What the language calls itself.
-    pub fn name(&self) -> &'static str {
-        self.fixed.get("language-name").copied().unwrap_or(self.language.tag())
     }
 
     /// The words under a name.

@@ -8,8 +8,10 @@ use revisum_engine::depth::{Chosen, chosen};
 use revisum_engine::estimate::Rates;
 use revisum_engine::memory::LeaseRequest;
 use revisum_engine::recipe::{CoreSharing, Depth, Recipe};
-use revisum_engine::run::{CALIBRATION_BYTES, calibrate, expected};
+use revisum_engine::run::{CALIBRATION_BYTES, calibrate, enough_bytes, expected};
 
+/// Enough to see whether memory is slow.
+const LITTLE_BYTES: u64 = 16 << 20;
 /// Less cannot be measured.
 const LEAST_BYTES: u64 = 4 << 20;
 
@@ -24,10 +26,18 @@ impl Measured {
     /// Measures a machine; takes about a second of its time, less on so little memory as is to be tested.
     pub fn of(machine: &Machine, most_bytes: Option<u64>) -> Self {
         let cores: Vec<usize> = (0..machine.firmware.facts().cores.max(1)).collect();
+        let lease = |bytes: u64| {
+            let bytes = bytes.min(most_bytes.unwrap_or(u64::MAX)).max(LEAST_BYTES);
+            let bytes = Some(bytes.min(machine.memory.offer().reachable_bytes));
+            machine.memory.lease(&LeaseRequest { bytes, ..LeaseRequest::default() }, &|_, _| true)
+        };
+        // Simulated memory is as fast as it is said to be: there is nothing to find out.
+        let little = if machine.is_simulated() { None } else { lease(LITTLE_BYTES).ok() };
+        let enough =
+            little.map_or(CALIBRATION_BYTES, |memory| enough_bytes(memory.as_ref(), machine.clock.as_ref(), &cores));
         let begin = Instant::now();
-        let least = CALIBRATION_BYTES.min(most_bytes.unwrap_or(u64::MAX)).max(LEAST_BYTES);
-        let bytes = least.min(machine.memory.offer().reachable_bytes);
-        let lease = machine.memory.lease(&LeaseRequest { bytes: Some(bytes), ..LeaseRequest::default() }, &|_, _| true);
+        let lease = lease(enough);
+        let bytes = lease.as_ref().map_or(0, |memory| memory.layout().bytes());
         let taking = bytes as f64 / begin.elapsed().as_secs_f64().max(1e-9);
         let Ok(memory) = lease else { return Self::default() };
         let measure = |workers: &[usize]| {

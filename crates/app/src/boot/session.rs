@@ -35,6 +35,8 @@ const KEYBOARDS: &str = "/keyboards";
 /// When the console cannot be opened or the screen cannot be drawn.
 pub fn session(args: &SessionArgs) -> Result<Exit> {
     let typed = enter_console(&args.console)?;
+    // While drives are waited for there is time for what takes a moment. Without a thread it is done when it is needed.
+    let _ = std::thread::Builder::new().spawn(revisum_engine::depth::prepare);
     let line = CommandLine::read();
     chosen_in_menu(&line).into_iter().for_each(speak_as_asked);
     let mut elsewhere = false;

@@ -8,14 +8,22 @@ pub(super) struct Array<'a> {
     cells: [bool; CELLS],
     last_read: bool,
     fault: &'a Fault,
+    /// Some primitive of the fault acts without being triggered.
+    holds: bool,
 }
 
 impl<'a> Array<'a> {
-    /// The array with every content that it can have at first.
+    /// The array with every content that it can have at first. Cells that the fault has nothing to do with hold what was written to them before they
+    /// are read: what they hold at first does not matter.
     pub fn every_start(fault: &'a Fault) -> impl Iterator<Item = Self> {
-        (0..2u32 << CELLS).map(move |content| {
+        let matter = matter(fault);
+        let holds = match fault {
+            Fault::Primitives(primitives) => primitives.iter().any(|one| one.trigger == Trigger::Always),
+            _ => false,
+        };
+        (0..2u32 << CELLS).filter(move |content| content & !matter == 0).map(move |content| {
             let cells = std::array::from_fn(|cell| content >> cell & 1 == 1);
-            let mut array = Self { cells, last_read: content >> CELLS & 1 == 1, fault };
+            let mut array = Self { cells, last_read: content >> CELLS & 1 == 1, fault, holds };
             array.hold_states();
             array
         })
@@ -106,12 +114,27 @@ impl<'a> Array<'a> {
 
     /// Faults that hold all the time.
     fn hold_states(&mut self) {
+        if !self.holds {
+            return;
+        }
         let Fault::Primitives(primitives) = self.fault else { return };
         for primitive in primitives {
             if primitive.trigger == Trigger::Always && is_met(primitive, &self.cells) {
                 self.apply(primitive);
             }
         }
+    }
+}
+
+/// What of the content at first matters, a bit for each cell and one for what was read last.
+fn matter(fault: &Fault) -> u32 {
+    match fault {
+        Fault::Primitives(primitives) => {
+            let cells = primitives.iter().flat_map(|one| [Some(one.victim), one.aggressor]).flatten();
+            cells.fold(0, |bits, cell| bits | 1 << cell)
+        }
+        Fault::Decoder(_) => (1 << CELLS) - 1,
+        Fault::StuckOpen(cell) => 1 << CELLS | 1 << cell,
     }
 }
 

@@ -14,6 +14,20 @@ use super::shares::{Turns, rounds};
 /// Enough for the caches not to matter much, and for a moment of measuring.
 pub const CALIBRATION_BYTES: u64 = 256 << 20;
 
+/// Where so much takes longer than that, little is enough to measure with: no cache is faster than such memory is slow.
+const LITTLE_BYTES: u64 = 16 << 20;
+const SLOW_NS: u64 = 60_000_000;
+
+/// Bytes that are enough to measure with, where a lease of a few bytes is at hand: less where memory is so slow that measuring would be waited for.
+pub fn enough_bytes(memory: &dyn Memory, clock: &dyn Clock, workers: &[usize]) -> u64 {
+    let bytes = memory.layout().bytes().min(LITTLE_BYTES) / HOP_BYTES * HOP_BYTES;
+    let write = Op::Write { inverse: false };
+    let work = ElementWork { rule: WordRule::Constant(0), down: false, ops: vec![write], path: Path::Linear, moved: 0 };
+    let ns = timed(memory, clock, workers, bytes, &work);
+    let slow = u128::from(ns) * u128::from(LITTLE_BYTES) > u128::from(SLOW_NS) * u128::from(bytes.max(1));
+    if slow { LITTLE_BYTES } else { CALIBRATION_BYTES }
+}
+
 /// Nothing is tested here: what reads wrong shows in the run.
 struct Ignore;
 

@@ -25,7 +25,7 @@ mod turnaround;
 mod watch;
 mod worker;
 
-pub use calibrate::{CALIBRATION_BYTES, calibrate};
+pub use calibrate::{CALIBRATION_BYTES, calibrate, enough_bytes};
 pub use control::Control;
 pub use coordinator::{expected, run};
 pub use setup::RunSetup;

@@ -1,7 +1,5 @@
 //! The commands that are there everywhere, and all that are there here and now.
 
-use revisum_words::Texts;
-
 use crossterm::event::KeyCode;
 
 use crate::room::command::{Command, Key};
@@ -92,7 +90,7 @@ fn common(rooms: &[Box<dyn Room>], view: View, shared: &Shared) -> Vec<Command<C
     if !shared.is_busy() {
         all.push(Command::letter('p', "p", Common::Starts, say::key_no_start()).aside());
     }
-    let other = Texts::of(revisum_words::spoken().next()).name();
+    let other = revisum_words::spoken().next().name();
     all.push(Command::letter('l', "l", Common::Language, say::key_switch_language(other)).aside());
     all.push(Command::letter('g', "g", Common::Redraw, say::key_redraw()).aside());
     if shared.facts.booted.is_some() {

@@ -1,6 +1,6 @@
 //! What is asked from anywhere: why a run broke off, whether a long one is to end, what shall become of a booted machine.
 
-use revisum_engine::units::duration_text;
+use revisum_engine::units::{bytes_text, duration_text};
 use revisum_record::journal::{BrokeOff, JobEntry};
 use revisum_record::outcome::Judgement;
 use revisum_words::Said as _;
@@ -13,6 +13,8 @@ use crate::say;
 use crate::shared::effect::Effect;
 use crate::shared::state::Shared;
 
+/// Less than this part of the memory is no reason for another start.
+const LEAST_REST: f64 = 0.002;
 /// A run that was waited for so long is not ended by one key.
 const LONG_SECONDS: f64 = 600.0;
 
@@ -50,11 +52,28 @@ pub fn leave(shared: &Shared) -> Step {
 fn leave_booted(shared: &Shared) -> Step {
     let title = match &shared.kept_now().trouble {
         Some(why) => say::leave_unrecorded(why),
+        None if shared.facts.last_run.is_some() => say::leave_recorded_in(&shared.facts.job),
         None => say::leave_recorded().to_owned(),
     };
-    let offered = Leave::ALL.into_iter().filter(|leave| *leave != Leave::Other || shared.can_test_the_rest());
-    let lines = offered.map(|leave| (leave.words().to_owned(), vec![Ask::Leave(Some(leave))])).collect();
+    let rest = untested(shared);
+    let mut offered: Vec<Leave> =
+        Leave::ALL.into_iter().filter(|leave| *leave != Leave::Other || shared.can_test_the_rest()).collect();
+    // What is not tested yet is the next sensible step, and comes first.
+    offered.sort_by_key(|leave| *leave != Leave::Other || rest.is_none());
+    let words = |leave: &Leave| match (leave, &rest) {
+        (Leave::Other, Some((bytes, percent))) => say::booted_rest_adds(bytes_text(*bytes), percent),
+        _ => leave.words().to_owned(),
+    };
+    let lines = offered.iter().map(|leave| (words(leave), vec![Ask::Leave(Some(*leave))])).collect();
     Choice::open(title, lines, say::nothing_to_leave())
+}
+
+/// Memory that no run of this job finished on, and how much of all that is in percent; nothing where that is too little to matter.
+fn untested(shared: &Shared) -> Option<(u64, String)> {
+    let (tested, of) = shared.facts.tested_in_job.filter(|(_, of)| *of > 0)?;
+    let rest = of.saturating_sub(tested);
+    let share = rest as f64 / of as f64;
+    (tested > 0 && share >= LEAST_REST).then(|| (rest, format!("{:.1}", share * 100.0)))
 }
 
 /// Why the last run broke off; nothing where that is known.

@@ -14,13 +14,13 @@ use crate::say;
 /// Slots that are named.
 const MOST_SLOTS: usize = 4;
 
-/// Draws it over all of the screen.
-pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>, next: &str) {
+/// Draws it over all of the screen, with the number of the drive where it has one.
+pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>, next: &str, number: Option<u16>) {
     let theme = canvas.theme;
     let judgement = Judgement::of(run.state, run.live);
     let style = theme.filled(judgement.grade);
     (0..canvas.height()).for_each(|y| canvas.fill_row(y, style));
-    let small = small_lines(run, &judgement);
+    let small = small_lines(run, &judgement, number);
     let room = canvas.height().saturating_sub(small.len() as u16 + 5);
     let width = canvas.width().saturating_sub(4);
     let lines = fitting(&wordings(&judgement), (width, room), theme.marks.quarter_blocks);
@@ -44,6 +44,13 @@ pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>, next: &str) {
     }
     let last = canvas.height().saturating_sub(2);
     canvas.put(2, last, style, next);
+    if let Some(number) = number.map(|number| number.to_string()).filter(|_| y + big_words::ROWS < last) {
+        // In the corner that nothing else is in.
+        let wide = Pixel::Square(1).size(&number).0;
+        let left = canvas.width().saturating_sub(wide + 2);
+        let mut corner = canvas.part(left, last - big_words::ROWS, wide, big_words::ROWS);
+        big_words::draw_at(&mut corner, 0, &number, Pixel::Square(1), style);
+    }
 }
 
 /// What is said large, one or two lines; the longest wording first.
@@ -112,9 +119,10 @@ fn fitting(all: &[Vec<String>], room: (u16, u16), quarter_blocks: bool) -> Vec<(
     best.map_or_else(small, |lines| lines.into_iter().map(|(line, pixel)| (line, Some(pixel))).collect())
 }
 
-fn small_lines(run: &Shown<'_>, judgement: &Judgement) -> Vec<String> {
+fn small_lines(run: &Shown<'_>, judgement: &Judgement, number: Option<u16>) -> Vec<String> {
     let state: &RunState = run.state;
-    let mut lines = vec![format!("{}   {}", state.begin.machine, words::result::headline(judgement))];
+    let number = number.map(|number| format!("{number}   ")).unwrap_or_default();
+    let mut lines = vec![format!("{number}{}   {}", state.begin.machine, words::result::headline(judgement))];
     let slots: Vec<&str> = state.errors.slots.keys().map(String::as_str).collect();
     if !slots.is_empty() {
         let more = slots.len().saturating_sub(MOST_SLOTS);

@@ -5,10 +5,13 @@ use std::sync::Arc;
 use crossterm::event::{KeyCode, KeyModifiers};
 use proptest::prelude::*;
 use revisum_diagnose::board::RawFirmware;
+use revisum_drive::{Begin, DriveSettings};
+use revisum_linux::boot::Entry;
 use revisum_words::{Language, speaking};
 use rstest::rstest;
 
 use super::*;
+use crate::booted::Booted;
 use crate::{Demo, demo_session};
 
 fn opened(data: &std::path::Path, machine: Option<&str>) -> Session {
@@ -272,4 +275,54 @@ fn the_system_can_end_it() {
     let mut session = opened(data.path(), None);
     assert_eq!(session.end(), None);
     assert!(session.is_over());
+}
+
+/// A machine that was booted and that nobody touches: depths of the runs that begin, until it is left or the longest has begun.
+fn left_alone(begin: Begin, chained: bool) -> (Vec<Depth>, Option<Leave>) {
+    let data = tempfile::tempdir().unwrap();
+    let demo = Demo { machine: Some("frontdesk".into()), seed: 1, pace: 0.0 };
+    let (mut workshop, first) = crate::demonstration(Some(data.path()), &demo).unwrap();
+    let booted = Booted {
+        entry: if chained { Entry::High } else { Entry::Low },
+        chained,
+        results: Some(data.path().to_owned()),
+        doubt: None,
+        not_kept: None,
+        died: None,
+        by_memory: false,
+        settings: DriveSettings { begin, number: Some(7), ..DriveSettings::default() },
+        troubles: Vec::new(),
+    };
+    workshop.was_booted(booted).unwrap();
+    let mut session = Session::here(workshop, first, (100, 30), Arc::new(|| ()));
+    assert!(session.text().contains(" 7 "), "{}", session.text());
+    let mut depths: Vec<Depth> = Vec::new();
+    for _ in 0..12 {
+        session.second();
+    }
+    while !session.is_over() && session.app.shared().run.is_some() {
+        let depth = session.app.shared().run_state().and_then(|run| Some(run.begin.recipe.as_ref()?.depth));
+        depths.extend(depth.filter(|depth| depths.last() != Some(depth)));
+        if depths.last() == Some(&Depth::Overnight) {
+            press(&mut session, KeyCode::Char('x'));
+            break;
+        }
+        session.published();
+        std::thread::yield_now();
+    }
+    (depths, session.close().0)
+}
+
+/// From a first look through a survey to the rest of the memory, and then the night; where a key is waited for nothing begins.
+#[rstest]
+#[case::the_usual_start(Begin::AtOnce, false, &[Depth::Triage, Depth::Survey], Some(Leave::Other))]
+#[case::the_second_start(Begin::Countdown, true, &[Depth::Triage, Depth::Survey, Depth::Overnight], None)]
+#[case::a_key_is_waited_for(Begin::Key, false, &[], None)]
+fn left_alone_it_does_one_thing_after_the_other(
+    #[case] begin: Begin,
+    #[case] chained: bool,
+    #[case] depths: &[Depth],
+    #[case] leave: Option<Leave>,
+) {
+    assert_eq!(left_alone(begin, chained), (depths.to_vec(), leave));
 }

@@ -5,6 +5,7 @@ use std::sync::{Arc, LazyLock};
 use revisum_diagnose::isolate::{Case, advise};
 use revisum_diagnose::locate::{Limit, locator_of, shown_by, trusted_map};
 use revisum_engine::recipe::Depth;
+use revisum_engine::text::cleaned;
 use revisum_record::fitted::Board;
 use revisum_record::journal::{Plan, Step};
 use revisum_record::outcome::{Judgement, tested_of_job};
@@ -19,6 +20,9 @@ use revisum_words as words;
 use revisum_workbench::bench;
 use revisum_workbench::go_on::{going_on, repeating};
 use revisum_workbench::look::Look;
+
+/// Letters of a shop's name that a header has room for.
+const LONGEST_SHOP: usize = 60;
 
 impl Workshop {
     /// Everything that the interface shows of machine and job.
@@ -46,7 +50,7 @@ impl Workshop {
         table.iter_mut().for_each(|module| module.mark = self.job.mark_of("", module));
         Facts {
             machine: system.machine,
-            title: system.title,
+            title: self.shop_or(system.title),
             complaint: self.machine.hands.as_ref().map(|hands| hands.complaint()).unwrap_or_default(),
             booted: self.booted.clone(),
             tested_in_job: tested_of_job(self.job.states(), &board),
@@ -105,6 +109,12 @@ impl Workshop {
             bench: if self.maker.is_some() { bench_machines() } else { Vec::new() },
             board,
         }
+    }
+
+    /// What a machine is for; of a booted one whose drive is it.
+    fn shop_or(&self, title: String) -> String {
+        let shop = self.booted.as_ref().and_then(|booted| booted.settings.shop.as_deref());
+        shop.map_or(title, |shop| cleaned(shop, LONGEST_SHOP))
     }
 
     /// The latest run that showed errors, one that was not itself a repeat where there is one.

@@ -47,6 +47,7 @@ stop-and-leave = beenden und verlassen
 stay = bleiben
 leave-unrecorded = NICHT AUFGEZEICHNET: { $why }. Was gefunden wurde, geht beim Ausschalten verloren: vorher aufschreiben oder den Bildschirm fotografieren. Was nun?
 leave-recorded = Alles ist gespeichert. Was nun? Danach den Stick abziehen und die Startreihenfolge in der Firmware zurückstellen, falls sie geändert wurde.
+leave-recorded-in = Alles ist gespeichert. Der Bericht liegt auf dem Stick in revisum/reports/{ $job }. Was nun? Danach den Stick abziehen und die Startreihenfolge in der Firmware zurückstellen, falls sie geändert wurde.
 nothing-to-leave = Es gibt nichts zu verlassen.
 broke-off-question = Lauf { $run } hat kein Ende. { $sentence } Was ist geschehen? Die Antwort zählt als Beleg.
 no-run-broke-off = Kein Lauf brach ab.
@@ -59,6 +60,7 @@ recorded = gespeichert
 booted-restart = Rechner neu starten
 booted-off = Rechner ausschalten
 booted-rest = neu starten und den Speicher testen, den dieser Start nicht erreichte
+booted-rest-adds = die übrigen { $bytes } testen ({ $percent } %): Dafür startet der Rechner noch einmal
 
 choice-keys = ↑↓ wählen   Enter ausführen   Esc schließen
 

@@ -47,6 +47,7 @@ stop-and-leave = stop and leave
 stay = stay
 leave-unrecorded = NOT RECORDED: { $why }. What was found is lost when the machine goes off: write it down or take a picture of the screen first. What next?
 leave-recorded = Everything is written. What next? Afterwards take the drive out, and set the boot order back in the firmware if it was changed.
+leave-recorded-in = Everything is written. The report is on the drive, in revisum/reports/{ $job }. What next? Afterwards take the drive out, and set the boot order back in the firmware if it was changed.
 nothing-to-leave = There is nothing to leave.
 broke-off-question = Run { $run } has no end. { $sentence } What happened? The answer counts as evidence.
 no-run-broke-off = No run broke off.
@@ -59,6 +60,7 @@ recorded = recorded
 booted-restart = restart the machine
 booted-off = switch the machine off
 booted-rest = restart, and test the memory that this start could not reach
+booted-rest-adds = test the other { $bytes } ({ $percent } %): the machine starts once more for that
 
 choice-keys = ↑↓ choose   Enter do it   Esc close
 

@@ -20,7 +20,8 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Run, shared: &Shared) {
     match shared.run_state() {
         Some(state) if screen.fills(shared) => {
             let next = screen.next(shared).map_or(String::new(), say::run_enter);
-            across::draw(canvas, &shown(screen, shared, state), &say::run_esc_full(next));
+            let number = shared.facts.booted.as_ref().and_then(|booted| booted.settings.number);
+            across::draw(canvas, &shown(screen, shared, state), &say::run_esc_full(next), number);
         }
         Some(state) => run_panel::draw(canvas, &shown(screen, shared, state)),
         None if shared.is_running() => {

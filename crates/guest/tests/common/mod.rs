@@ -1,0 +1,66 @@
+//! The image that the tests boot, and what is read off a drive.
+
+#![allow(dead_code, reason = "each file of tests uses some of it")]
+
+use std::path::PathBuf;
+use std::sync::OnceLock;
+use std::time::{Duration, Instant};
+
+use revisum_guest::{Booted, FromDrive};
+use revisum_record::journal::{Entry, read_journal};
+use revisum_record::run_state::RunState;
+
+pub const MIB: u64 = 1 << 20;
+pub const GIB: u64 = 1 << 30;
+/// Longest time until a guest that is left alone has done something.
+const PATIENCE: Duration = Duration::from_secs(900);
+
+/// Made once for all tests of a file. `REVISUM_IMAGE` names one that is made already.
+pub fn image() -> PathBuf {
+    static IMAGE: OnceLock<PathBuf> = OnceLock::new();
+    let make = || {
+        if let Some(image) = std::env::var_os("REVISUM_IMAGE") {
+            return PathBuf::from(image);
+        }
+        let image = PathBuf::from(env!("CARGO_TARGET_TMPDIR")).join("revisum-boot.img");
+        revisum_image::make(&image).unwrap_or_else(|error| panic!("{error:#}"));
+        image
+    };
+    IMAGE.get_or_init(make).clone()
+}
+
+/// On, with the full screen there; nothing begins automatically.
+pub fn at_the_board(computer: &FromDrive) -> Booted {
+    let booted = computer.switch_on(&image()).unwrap();
+    booted.wait(&["Enter run triage", "virtual machine", "starts automatically"]).unwrap();
+    // A key that does nothing here.
+    booted.keys(b"g").unwrap();
+    booted
+}
+
+pub fn run_of(journal: &[u8]) -> RunState {
+    let mut state = RunState::default();
+    read_journal::<Entry>(&mut &*journal, |framed| state.apply(&framed)).unwrap();
+    state
+}
+
+/// The runs on a drive that is in use, the oldest first: what cannot be read yet can be a moment later.
+pub fn runs(booted: &Booted) -> Vec<RunState> {
+    let mut runs: Vec<RunState> =
+        booted.journals().unwrap_or_default().iter().map(|(_, journal)| run_of(journal)).collect();
+    runs.sort_by_key(|run| run.begin.wall_ms);
+    runs
+}
+
+/// Waits until the runs on the drive are as wanted; `what` says how.
+pub fn wait_for_runs(booted: &Booted, what: &str, wanted: impl Fn(&[RunState]) -> bool) -> Vec<RunState> {
+    let begin = Instant::now();
+    loop {
+        let runs = runs(booted);
+        if wanted(&runs) {
+            return runs;
+        }
+        assert!(begin.elapsed() < PATIENCE, "{what} never came; there are {} runs", runs.len());
+        std::thread::sleep(Duration::from_secs(1));
+    }
+}

@@ -1,0 +1,106 @@
+//! Guests of every kind, left alone from power-on to a verdict; what is printed is the table in the guide to the boot drive. Hours, so by hand:
+//! `cargo xtask guests --kinds`, with `REVISUM_KINDS=TEXT` only those whose name has it.
+
+mod common;
+
+use std::path::{Path, PathBuf};
+
+use common::{image, run_of, wait_for_runs};
+use revisum_drive::{Begin, DriveSettings};
+use revisum_engine::units::MIB;
+use revisum_guest::{Booted, Chipset, Display, FromDrive, Medium, Start};
+use revisum_record::outcome::Judgement;
+use revisum_record::run_state::RunState;
+use revisum_words::result;
+
+/// A kind, and its name in the table.
+fn kinds() -> Vec<(String, FromDrive)> {
+    let mut kinds = Vec::new();
+    let mut add = |name: &str, computer: FromDrive| {
+        let settings = DriveSettings { begin: Begin::AtOnce, ..computer.settings.clone() };
+        kinds.push((name.to_owned(), FromDrive { settings, ..computer }));
+    };
+    let usual = FromDrive::default;
+    for memory_mib in [256, 512, 1024, 2048, 6144] {
+        add(&format!("bios-pc-{memory_mib}"), FromDrive { memory_mib, ..usual() });
+        // The virtual UEFI firmware itself needs more than 256 MiB leaves.
+        let uefi = FromDrive { start: Start::Uefi, chipset: Chipset::Q35, memory_mib, ..usual() };
+        add(&format!("uefi-q35-{memory_mib}"), uefi);
+    }
+    add("disk-bios", FromDrive { medium: Medium::Disk, ..usual() });
+    add("disk-uefi", FromDrive { medium: Medium::Disk, start: Start::Uefi, chipset: Chipset::Q35, ..usual() });
+    add("one-core", FromDrive { cores: 1, ..usual() });
+    add("four-cores", FromDrive { cores: 4, ..usual() });
+    add("secure-boot", FromDrive { start: Start::SecureBoot, chipset: Chipset::Q35, memory_mib: 2048, ..usual() });
+    add("serial-only", FromDrive { display: Display::None, ..usual() });
+    add("small-display", FromDrive { display: Display::Small, ..usual() });
+    kinds
+}
+
+/// Seconds after the kernel's start at which the screen was there and the drive was found, and the start itself, from the drive's own note.
+fn start_of(booted: &Booted) -> (i64, f64, f64) {
+    let text = booted.file("starts.txt").map(|bytes| String::from_utf8_lossy(&bytes).into_owned()).unwrap_or_default();
+    let value = |name: &str| text.split_whitespace().find_map(|word| word.strip_prefix(name)).unwrap_or_default();
+    let start: jiff::Timestamp = value("start=").parse().unwrap_or_default();
+    (start.as_millisecond(), value("screen=").parse().unwrap_or(0.0), value("drive=").parse().unwrap_or(0.0))
+}
+
+/// Milliseconds of a run until its first sweep had begun.
+fn first_sweep_ms(journal: &[u8]) -> Option<u64> {
+    let text = String::from_utf8_lossy(journal);
+    let line = text.lines().find(|line| line.contains("\"test-began\""))?;
+    let (_, rest) = line.split_once("\"t_ms\":")?;
+    rest.split(|letter: char| !letter.is_ascii_digit()).next()?.parse().ok()
+}
+
+/// A picture of its screen, where it has one.
+fn picture(booted: &Booted, name: &str) -> PathBuf {
+    let folder = std::env::var("REVISUM_SCREENS").map_or(PathBuf::from(env!("CARGO_TARGET_TMPDIR")), PathBuf::from);
+    let file = Path::new(&folder).join(format!("{name}.png"));
+    // A computer without a display has none.
+    let _ = booted.picture(&file);
+    file
+}
+
+#[test]
+#[ignore = "boots many guests: cargo xtask guests --kinds runs it"]
+fn every_kind_comes_to_a_verdict() {
+    let wanted = std::env::var("REVISUM_KINDS").unwrap_or_default();
+    let mut bad = Vec::new();
+    println!("| guest | screen | drive | first sweep | memory reached | verdict |\n|---|---|---|---|---|---|");
+    for (name, computer) in kinds().into_iter().filter(|(name, _)| name.contains(&wanted)) {
+        let booted = computer.switch_on(&image()).unwrap();
+        let over = |runs: &[RunState]| runs.first().is_some_and(|run| run.end.is_some());
+        let runs = wait_for_runs(&booted, &format!("the first run of {name}"), over);
+        let (start, screen, drive) = start_of(&booted);
+        let journals = booted.journals().unwrap();
+        let sweep = journals.iter().find_map(|(_, journal)| {
+            let run = run_of(journal);
+            (run.begin.wall_ms == runs[0].begin.wall_ms).then(|| first_sweep_ms(journal)).flatten()
+        });
+        let sweep = (runs[0].begin.wall_ms - start) as f64 / 1000.0 + sweep.unwrap_or(0) as f64 / 1000.0;
+        let run = &runs[0];
+        let judgement = Judgement::of(run, false);
+        let share = run.held.bytes as f64 / run.begin.usable_bytes as f64 * 100.0;
+        println!(
+            "| {name} | {screen:.1} s | {drive:.1} s | {sweep:.1} s | {share:.1} % of {} MiB | {} |",
+            run.begin.usable_bytes / MIB,
+            result::headline(&judgement)
+        );
+        picture(&booted, &name);
+        if run.errors.words > 0 || !judgement.complete {
+            bad.push(name);
+        }
+    }
+    assert!(bad.is_empty(), "not clean: {bad:?}");
+}
+
+/// A disc holds no results: the run is made all the same, and the screen says that nothing is recorded.
+#[test]
+#[ignore = "boots a guest: cargo xtask guests --kinds runs it"]
+fn a_disc_starts_and_says_that_nothing_is_recorded() {
+    let computer = FromDrive { medium: Medium::Disc, display: Display::None, ..FromDrive::default() };
+    let booted = computer.switch_on(&image()).unwrap();
+    booted.wait(&["STARTING"]).unwrap_or_default();
+    booted.wait(&["NOT RECORDED", "clean so far"]).unwrap();
+}
