@@ -1,9 +1,11 @@
 //! The image of the boot drive.
 
 use std::path::{Path, PathBuf};
+use std::time::Instant;
 
 use anyhow::Result;
 use clap::Args;
+use revisum_image::Stage;
 
 use crate::packages::install;
 
@@ -37,13 +39,27 @@ pub const PACKAGES: [(&str, &str); 9] = [
 /// When a package cannot be installed or the image cannot be made.
 pub fn make(args: &ImageArgs) -> Result<()> {
     install(&PACKAGES)?;
-    let made = revisum_image::make(&args.output)?;
+    let begin = Instant::now();
+    let made = revisum_image::make(&args.output, &|stage| tell(stage, begin))?;
     println!("{}\nmade from\n{}", size(&made.image)?, made.versions);
     if args.disc {
         let disc = revisum_image::make_optical(&made, &args.output.with_extension("iso"))?;
         println!("{}", size(&disc)?);
     }
     Ok(())
+}
+
+/// Says what is done now, and how long all of it has taken.
+fn tell(stage: Stage, begin: Instant) {
+    let words = match stage {
+        Stage::Parts => "kernel and program; building the program takes minutes",
+        Stage::Packages => "modules of the kernel, keyboard layouts",
+        Stage::Packing => "packing the first files",
+        Stage::Filling => "filling the partitions",
+        Stage::Sealing => "working out the checksum",
+    };
+    let at = Stage::ALL.iter().position(|one| *one == stage).unwrap_or(0) + 1;
+    println!("{at} of {}: {words} ({:.0} s so far)", Stage::ALL.len(), begin.elapsed().as_secs_f64());
 }
 
 fn size(file: &Path) -> Result<String> {

@@ -5,6 +5,7 @@ mod emitted;
 mod fuzz;
 mod guests;
 mod image;
+mod pack;
 mod packages;
 mod pictures;
 
@@ -61,6 +62,8 @@ enum Task {
     Screenshots,
     /// Makes the image of the boot drive from Debian packages
     Image(image::ImageArgs),
+    /// Packs image, disc and program for those who only use them, with checksums and a signature
+    Pack(pack::PackArgs),
     /// Boots virtual computers with tables written by hand and looks at what the program makes of them
     Guests(guests::GuestsArgs),
     /// Throws foreign bytes at everything that reads firmware
@@ -97,6 +100,7 @@ fn perform(task: Task) -> Result<()> {
         Task::Docs(args) => docs(&args),
         Task::Screenshots => pictures::take_all(),
         Task::Image(args) => image::make(&args),
+        Task::Pack(args) => pack::pack(&args),
         Task::Guests(args) => guests::run(&args, &[]),
         Task::Fuzz(args) => fuzz::fuzz(&args, &[]),
         Task::Isolation(args) => study("isolation", &args),

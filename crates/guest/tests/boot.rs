@@ -8,7 +8,7 @@ use std::path::PathBuf;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
-use common::{MIB, at_the_board, image, run_of};
+use common::{MIB, at_the_board, image, run_of, wait_for_runs};
 use revisum_engine::units::RangeSet;
 use revisum_guest::{Booted, Chipset, FromDrive, Shared, Spoiled, Start};
 use revisum_record::journal::{Entry, read_journal};
@@ -375,4 +375,37 @@ fn twenty_forced_places_are_reported_exactly() {
     let seen = places.iter().filter(|(at, bits)| found.get(at) == Some(bits)).count();
     println!("{seen} of 20 places with exact address and bits, {} words in all", run.errors.words);
     assert_eq!(seen, 20);
+}
+
+/// The second start needs no firmware: the kernel hands the machine to itself, the memory that it lay in is tested, and the next start is the usual
+/// one again.
+#[rstest]
+#[case::bios_1(Start::Bios, Chipset::Pc, 1024)]
+#[case::uefi(Start::Uefi, Chipset::Q35, 1024)]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn the_second_start_tests_the_rest(#[case] start: Start, #[case] chipset: Chipset, #[case] memory_mib: u64) {
+    let booted = at_the_board(&computer(start, chipset, memory_mib, Some("serial")));
+    booted.keys(b"\r").unwrap();
+    booted.wait(&["took"]).unwrap();
+    booted.keys(b"q").unwrap();
+    let offered = booted.wait(&["switch the machine off", "test the"]).unwrap();
+    // What is not tested yet comes first.
+    assert!(offered.find("test the").unwrap() < offered.find("switch the machine off").unwrap(), "{offered}");
+    booted.keys(b"\r").unwrap();
+    booted.wait(&["Keys are taken already"]).unwrap();
+    booted.wait(&["clean so far"]).unwrap();
+    let runs =
+        wait_for_runs(&booted, "the run of the second start", |runs| runs.get(1).is_some_and(|run| run.held.bytes > 0));
+    let (first, second) = (&runs[0].held.ranges, &runs[1].held.ranges);
+    let both: RangeSet = first.ranges().iter().chain(second.ranges()).copied().collect();
+    let share = |ranges: &RangeSet| ranges.bytes() as f64 / runs[0].begin.usable_bytes as f64 * 100.0;
+    println!(
+        "{start:?} {memory_mib} MiB: {:.1} % in one start, {:.1} % in the second, {:.2} % in both",
+        share(first),
+        share(second),
+        share(&both)
+    );
+    assert!(share(&both) >= 99.5, "{:.2} %", share(&both));
+    let next = booted.file("next.env").unwrap();
+    assert!(!String::from_utf8_lossy(&next).contains("next_entry"), "the next start is the usual one");
 }

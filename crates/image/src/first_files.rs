@@ -42,7 +42,8 @@ pub(crate) fn archive(
         entries.push((format!("modules/{group}"), PLAIN, order.into_bytes()));
     }
     entries.extend(layouts.iter().map(|(name, table)| (format!("keyboards/{name}"), PLAIN, table.clone())));
-    packed(&entries)
+    // What is only tested with is packed soon, what ships is packed small: slow drives and old firmware read it for seconds.
+    packed(&entries, if program.libraries.is_empty() { "-19" } else { "-3" })
 }
 
 /// The libraries of a program with the folders that they lie in, as entries of an archive.
@@ -66,9 +67,9 @@ pub fn beside(program: &Program) -> Result<Vec<(String, u32, Vec<u8>)>> {
 }
 
 /// The same content packs to the same bytes: one thread, no name and no time in it. The kernel unpacks this form several times as fast as others.
-fn pack(bytes: &[u8]) -> Result<Vec<u8>> {
+fn pack(bytes: &[u8], level: &str) -> Result<Vec<u8>> {
     let mut packer = Command::new("zstd")
-        .args(["-19", "--single-thread", "--no-progress", "-q", "-c"])
+        .args([level, "--single-thread", "--no-progress", "-q", "-c"])
         .stdin(Stdio::piped())
         .stdout(Stdio::piped())
         .spawn()
@@ -84,7 +85,7 @@ fn pack(bytes: &[u8]) -> Result<Vec<u8>> {
     Ok(written.stdout)
 }
 
-fn packed(entries: &[(String, u32, Vec<u8>)]) -> Result<Vec<u8>> {
+fn packed(entries: &[(String, u32, Vec<u8>)], level: &str) -> Result<Vec<u8>> {
     let mut out = Vec::new();
     // The kernel opens its console before anything is mounted.
     let console = NewcBuilder::new("dev/console").mode(DEVICE).rdev_major(5).rdev_minor(1).nlink(1);
@@ -93,5 +94,5 @@ fn packed(entries: &[(String, u32, Vec<u8>)]) -> Result<Vec<u8>> {
     });
     let last = entries.len() as u32 + 1;
     cpio::write_cpio(numbered.chain([(console.ino(last).mtime(0), Cursor::new(Vec::new()))]), &mut out)?;
-    pack(&out)
+    pack(&out, level)
 }

@@ -18,4 +18,4 @@ pub use optical::make_optical;
 pub use partitions::{BOOT, LOADER, Place, RESULTS};
 pub use parts::{KernelModule, Parts};
 pub use program::{BUILT_ALREADY, Program};
-pub use whole::{Made, make};
+pub use whole::{Made, Stage, make};

@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 use std::process::Command;
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, ensure};
 
 use crate::parts::{output, workspace};
 
@@ -64,7 +64,7 @@ fn libraries(list: &str) -> Vec<PathBuf> {
 }
 
 /// Builds our program as it ships: for size, because it lies in the memory that it is to test, and statically linked, so that it runs
-/// without anything next to it.
+/// without anything next to it. Cargo says on the terminal how far it is: this takes minutes.
 ///
 /// # Errors
 /// When it cannot be built.
@@ -74,12 +74,21 @@ fn build_static() -> Result<PathBuf> {
     let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
     let mut build = Command::new(cargo);
     build
-        .args(["build", "--quiet", "--profile", "image", "--package", "revisum", "--target", TARGET, "--target-dir"])
+        .args(["build", "--profile", "image", "--package", "revisum", "--target", TARGET, "--target-dir"])
         .arg(&folder);
-    // At a fixed place: nothing of it has to be changed when it is started, and what is not changed is held once for all processes.
-    build.env("RUSTFLAGS", "-C target-feature=+crt-static -C relocation-model=static").current_dir(&root);
-    output(&mut build)?;
+    build.env("RUSTFLAGS", flags(&root)).current_dir(&root);
+    let status = build.status().context("cargo cannot be started")?;
+    ensure!(status.success(), "the program cannot be built");
     Ok(folder.join(TARGET).join("image/revisum"))
+}
+
+/// At a fixed place: nothing of it has to be changed when it is started, and what is not changed is held once for all processes. Where it was built
+/// does not stand in it: the same sources give the same bytes everywhere.
+fn flags(root: &Path) -> String {
+    let home = std::env::var("CARGO_HOME").or_else(|_| std::env::var("HOME").map(|home| format!("{home}/.cargo")));
+    let home = home.map(|home| format!(" --remap-path-prefix={home}=cargo")).unwrap_or_default();
+    let root = root.display();
+    format!("-C target-feature=+crt-static -C relocation-model=static --remap-path-prefix={root}=revisum{home}")
 }
 
 #[cfg(test)]

@@ -55,12 +55,34 @@ fn seal(image: &Path) -> Result<()> {
     Ok(())
 }
 
-/// Makes the image at this place.
+/// What is done on the way, in its order.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Stage {
+    /// Kernel and program.
+    Parts,
+    /// Modules of the kernel and keyboard layouts.
+    Packages,
+    /// The first files are packed.
+    Packing,
+    /// Partitions are filled.
+    Filling,
+    /// The checksum is worked out.
+    Sealing,
+}
+
+impl Stage {
+    /// All of them.
+    pub const ALL: [Self; 5] = [Self::Parts, Self::Packages, Self::Packing, Self::Filling, Self::Sealing];
+}
+
+/// Makes the image at this place; `tell` hears what is begun.
 ///
 /// # Errors
 /// When a package is missing or something cannot be written.
-pub fn make(image: &Path) -> Result<Made> {
+pub fn make(image: &Path, tell: &dyn Fn(Stage)) -> Result<Made> {
+    tell(Stage::Parts);
     let parts = Parts::get()?;
+    tell(Stage::Packages);
     let folder = work_folder()?;
     let (root, version) = parts.unpacked();
     let modules = in_order(&root, &version)?;
@@ -69,6 +91,7 @@ pub fn make(image: &Path) -> Result<Made> {
     let versions = versions(&workspace().join("target/guest/kernel-package"))? + &keyboards::versions()?;
     let mut boot = efi_files(&folder)?;
     boot.insert("boot/vmlinuz".into(), std::fs::read(&parts.kernel)?);
+    tell(Stage::Packing);
     boot.insert("boot/initramfs".into(), archive(parts, &program, &modules, &layouts)?);
     boot.insert("boot/grub/grub.cfg".into(), MENU.into());
     boot.insert("boot/versions.txt".into(), versions.clone().into_bytes());
@@ -81,6 +104,7 @@ pub fn make(image: &Path) -> Result<Made> {
         (SETTINGS_FILE.to_owned(), DriveSettings::default().file()?),
     ]
     .into();
+    tell(Stage::Filling);
     let part = image.with_extension("part");
     File::create(&part)
         .and_then(|file| file.set_len(WHOLE))
@@ -89,6 +113,7 @@ pub fn make(image: &Path) -> Result<Made> {
     make_fat(&part, BOOT, "REVBOOT", &boot)?;
     make_fat(&part, RESULTS, "REVISUM", &results)?;
     install_for_bios(&part, &folder)?;
+    tell(Stage::Sealing);
     seal(&part)?;
     std::fs::rename(&part, image)?;
     Ok(Made { image: image.to_owned(), boot, versions })

@@ -20,15 +20,15 @@ pub fn next_entry_block(entry: Option<Entry>) -> Vec<u8> {
     block
 }
 
-/// Notes the entry to boot next beside the results.
+/// Notes the entry to boot next beside the results; nothing for the usual one.
 ///
 /// # Errors
 /// When it cannot be written.
-pub fn boot_next(results: &Path, entry: Entry) -> std::io::Result<()> {
+pub fn boot_next(results: &Path, entry: Option<Entry>) -> std::io::Result<()> {
     let file = results.join(NEXT_FILE);
     // Written over in place: the boot loader knows where it lies, and a new file might lie in pieces.
     let mut open = std::fs::OpenOptions::new().write(true).create(true).truncate(false).open(&file)?;
-    std::io::Write::write_all(&mut open, &next_entry_block(Some(entry)))?;
+    std::io::Write::write_all(&mut open, &next_entry_block(entry))?;
     open.sync_all()
 }
 
@@ -43,8 +43,8 @@ mod tests {
         assert!(String::from_utf8(block).unwrap().starts_with("# GRUB Environment Block\nnext_entry=b\n###"));
         assert_eq!(next_entry_block(None).len(), BLOCK_BYTES);
         let folder = tempfile::tempdir().unwrap();
-        boot_next(folder.path(), Entry::Low).unwrap();
-        boot_next(folder.path(), Entry::High).unwrap();
+        boot_next(folder.path(), Some(Entry::Low)).unwrap();
+        boot_next(folder.path(), Some(Entry::High)).unwrap();
         assert_eq!(std::fs::read(folder.path().join(NEXT_FILE)).unwrap(), next_entry_block(Some(Entry::High)));
     }
 }

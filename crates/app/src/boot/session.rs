@@ -64,7 +64,7 @@ pub fn session(args: &SessionArgs) -> Result<Exit> {
     // The first process says the farewell, and must not say that everything is written where it is not.
     std::fs::write(NOT_KEPT_FILE, not_kept.unwrap_or_default())?;
     if let (Leave::Other, Some(other), true) = (leave, line.entry.other(), Readiness::now().is_kept()) {
-        boot_next(Path::new(RESULTS), other)?;
+        boot_next(Path::new(RESULTS), Some(other))?;
     }
     Ok(Exit::Leave(leave))
 }
@@ -77,6 +77,10 @@ fn booted(args: &SessionArgs, line: &CommandLine, room: Room) -> Booted {
         Err(why) => (None, Some(why)),
     };
     let results = not_kept.is_none().then(|| PathBuf::from(RESULTS));
+    if let Some(results) = results.as_deref().filter(|_| line.chained) {
+        // Without the boot loader nobody has taken back what was to be booted next. A drive that takes nothing is said elsewhere.
+        let _ = boot_next(results, None);
+    }
     let settings = results.as_deref().map_or_else(|| Ok(DriveSettings::default()), settings_in);
     let settings = settings.unwrap_or_else(|why| {
         troubles.push(say::boot_settings_unreadable(why));

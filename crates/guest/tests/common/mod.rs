@@ -23,7 +23,7 @@ pub fn image() -> PathBuf {
             return PathBuf::from(image);
         }
         let image = PathBuf::from(env!("CARGO_TARGET_TMPDIR")).join("revisum-boot.img");
-        revisum_image::make(&image).unwrap_or_else(|error| panic!("{error:#}"));
+        revisum_image::make(&image, &|_| ()).unwrap_or_else(|error| panic!("{error:#}"));
         image
     };
     IMAGE.get_or_init(make).clone()

@@ -255,46 +255,47 @@ fn is_wanted(letter: u16) -> bool {
     matches!(letter, 0x20..0x7f | 0xa0..0x180 | 0x2190..0x2200 | 0x2200..0x2300 | 0x2022 | 0x20ac | 0x2500..0x2600)
 }
 
-/// All glyphs in this size with the letters that they stand for, from the kernel's own; nothing where those are of a size that is not known.
-pub(super) fn all(kernel: &Glyphs, letters: &[(u16, u16)], size: TextSize) -> Option<(Glyphs, Vec<(u16, u16)>)> {
-    if (kernel.width, kernel.height) != (OWN_WIDTH, OWN_HEIGHT) {
-        return None;
-    }
+/// Glyphs of our own in this size.
+fn own(size: TextSize) -> Vec<(u16, Bitmap)> {
     let points = size.points();
-    let mut bitmaps: Vec<Bitmap> = Vec::new();
-    let mut stands: Vec<(u16, u16)> = Vec::new();
-    let mut known: BTreeSet<u16> = BTreeSet::new();
-    let mut add = |names: &[u16], bitmap: Bitmap| {
-        let fresh: Vec<u16> = names.iter().copied().filter(|name| known.insert(*name)).collect();
-        if bitmaps.len() < MOST && !fresh.is_empty() {
-            stands.extend(fresh.iter().map(|letter| (*letter, bitmaps.len() as u16)));
-            bitmaps.push(bitmap);
-        }
-    };
-    // The first glyph is shown where there is none for a letter, and an empty place is a space.
-    let of = |glyph: usize| kernel.rows.get(glyph).map(|rows| Bitmap { width: OWN_WIDTH, rows: rows.clone() });
-    add(&[u16::from(b'?')], of(usize::from(b'?'))?.sized(size));
-    let code = |letter: char| u16::try_from(u32::from(letter)).unwrap_or_default();
-    for (letter, from, rows) in MARKS {
+    let mark = |(letter, from, rows): (char, usize, &[&str])| {
         let mut bitmap = Bitmap::empty(OWN_WIDTH, OWN_HEIGHT);
         for (y, row) in rows.iter().enumerate() {
             for (x, _) in row.chars().enumerate().filter(|(_, point)| *point == '#') {
                 bitmap.fill(x as u32..x as u32 + 1, (from + y) as u32..(from + y) as u32 + 1);
             }
         }
-        add(&[code(letter)], bitmap.sized(size));
+        (letter, bitmap.sized(size))
+    };
+    let quadrants = QUADRANTS.into_iter().map(|(letter, quarters)| (letter, quadrant(quarters, points)));
+    let all = MARKS.into_iter().map(mark).chain(quadrants).chain(blocks(points)).chain(eighths(points));
+    let dots = (0..256u16).map(|pattern| (0x2800 + pattern, dots(u32::from(pattern), points)));
+    all.filter_map(|(letter, bitmap)| Some((u16::try_from(u32::from(letter)).ok()?, bitmap))).chain(dots).collect()
+}
+
+/// All glyphs in this size with the letters that they stand for, from the kernel's own; nothing where those are of a size that is not known. What the
+/// kernel has keeps its place: it fills what it clears with the glyph in the place of the space, whatever that stands for.
+pub(super) fn all(kernel: &Glyphs, letters: &[(u16, u16)], size: TextSize) -> Option<(Glyphs, Vec<(u16, u16)>)> {
+    if (kernel.width, kernel.height) != (OWN_WIDTH, OWN_HEIGHT) || kernel.rows.len() > MOST {
+        return None;
     }
-    QUADRANTS.iter().for_each(|(letter, quarters)| add(&[code(*letter)], quadrant(*quarters, points)));
-    blocks(points).into_iter().for_each(|(letter, bitmap)| add(&[code(letter)], bitmap));
-    eighths(points).into_iter().for_each(|(letter, bitmap)| add(&[code(letter)], bitmap));
-    for (number, _) in kernel.rows.iter().enumerate() {
-        let stands = letters.iter().filter(|(letter, glyph)| usize::from(*glyph) == number && is_wanted(*letter));
-        let stands: Vec<u16> = stands.map(|(letter, _)| *letter).collect();
-        add(&stands, of(number)?.sized(size));
+    let own = own(size);
+    let ours: BTreeSet<u16> = own.iter().map(|(letter, _)| *letter).collect();
+    let mut stands: Vec<(u16, u16)> = Vec::new();
+    let mut places: Vec<Option<Bitmap>> = vec![None; MOST];
+    for (letter, glyph) in letters.iter().filter(|(letter, _)| is_wanted(*letter) && !ours.contains(letter)) {
+        let rows = kernel.rows.get(usize::from(*glyph))?;
+        places[usize::from(*glyph)] = Some(Bitmap { width: OWN_WIDTH, rows: rows.clone() }.sized(size));
+        stands.push((*letter, *glyph));
     }
-    (0..256u16).for_each(|pattern| add(&[0x2800 + pattern], dots(u32::from(pattern), points)));
-    let rows = bitmaps.into_iter().map(|bitmap| bitmap.rows).collect();
-    Some((Glyphs { width: points.0, height: points.1, rows }, stands))
+    let free: Vec<usize> = (1..MOST).filter(|place| places[*place].is_none()).collect();
+    for (place, (letter, bitmap)) in free.into_iter().zip(own) {
+        stands.push((letter, place as u16));
+        places[place] = Some(bitmap);
+    }
+    let (width, height) = size.points();
+    let rows = places.into_iter().map(|place| place.unwrap_or_else(|| Bitmap::empty(width, height)).rows).collect();
+    Some((Glyphs { width, height, rows }, stands))
 }
 
 #[cfg(test)]
@@ -369,6 +370,7 @@ mod tests {
         assert_eq!(points, 6 * (size.points().0 / 4).pow(2), "six dots of eight");
         let block = &glyphs.rows[usize::from(of('█'))];
         assert!(block.iter().all(|row| row.count_ones() == size.points().0), "no gap in a block");
+        assert_eq!(of(' '), 0x20, "what is cleared is filled with what is there");
     }
 
     #[test]
