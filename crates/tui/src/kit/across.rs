@@ -123,6 +123,9 @@ fn small_lines(run: &Shown<'_>, judgement: &Judgement, number: Option<u16>) -> V
     let state: &RunState = run.state;
     let number = number.map(|number| format!("{number}   ")).unwrap_or_default();
     let mut lines = vec![format!("{number}{}   {}", state.begin.machine, words::result::headline(judgement))];
+    if let Some(trouble) = run.trouble {
+        lines.push(say::not_recorded_why(trouble));
+    }
     let slots: Vec<&str> = state.errors.slots.keys().map(String::as_str).collect();
     if !slots.is_empty() {
         let more = slots.len().saturating_sub(MOST_SLOTS);

@@ -74,6 +74,10 @@ fn what_is_not_recorded_is_in_sight_and_counts_all_the_same() {
         press(&mut session, KeyCode::Char(view));
         assert!(session.text().contains("NOT RECORDED"), "{}", session.text());
     }
+    press(&mut session, KeyCode::Char('4'));
+    session.app.shared_mut().unattended = true;
+    assert!(session.text().contains("NOT RECORDED") && !session.text().contains("0 Jobs"), "{}", session.text());
+    session.app.shared_mut().unattended = false;
     assert_eq!(session.app.shared().facts.trials.len(), before + 1, "the run counts as long as it is known");
     let (_, not_kept) = session.close();
     assert!(not_kept.is_some());

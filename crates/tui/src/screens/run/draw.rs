@@ -21,7 +21,10 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Run, shared: &Shared) {
         Some(state) if screen.fills(shared) => {
             let next = screen.next(shared).map_or(String::new(), say::run_enter);
             let number = shared.facts.booted.as_ref().and_then(|booted| booted.settings.number);
-            across::draw(canvas, &shown(screen, shared, state), &say::run_esc_full(next), number);
+            // The header is not in sight here: that nothing is recorded has to be.
+            let kept = shared.kept_now();
+            let shown = Shown { trouble: kept.trouble.as_deref(), ..shown(screen, shared, state) };
+            across::draw(canvas, &shown, &say::run_esc_full(next), number);
         }
         Some(state) => run_panel::draw(canvas, &shown(screen, shared, state)),
         None if shared.is_running() => {
