@@ -37,7 +37,7 @@ impl Readiness {
 
     /// Tells it.
     pub fn tell(&self) {
-        // A session that hears nothing waits for ever: nothing can be kept in memory then, and nothing works.
+        // A session that hears nothing goes on without a drive after a while.
         let _ = self.write(Path::new(FILE));
     }
 

@@ -1,6 +1,7 @@
 //! The child: the full screen on the machine's console.
 
 use std::path::{Path, PathBuf};
+use std::time::{Duration, Instant};
 
 use anyhow::Result;
 use revisum_drive::{DriveSettings, SETTINGS_FILE, Where};
@@ -26,6 +27,8 @@ pub(super) const NOT_KEPT_FILE: &str = "/tmp/revisum-not-kept";
 
 /// Longest file with the settings of a drive; anybody may have written into it.
 const LONGEST_SETTINGS: u64 = 1 << 16;
+/// So long drivers and drives are waited for: several times what the slowest machine takes.
+const PATIENCE: Duration = Duration::from_secs(90);
 /// Keyboard layouts in the first file system.
 const KEYBOARDS: &str = "/keyboards";
 
@@ -41,9 +44,15 @@ pub fn session(args: &SessionArgs) -> Result<Exit> {
     chosen_in_menu(&line).into_iter().for_each(speak_as_asked);
     let mut elsewhere = false;
     let mut screen = None;
+    let begin = Instant::now();
     let mut starting = || {
         screen = screen.or_else(since_start);
         match Readiness::now() {
+            // A driver that hangs must not keep the memory from being tested.
+            Readiness::Drivers | Readiness::Drive if begin.elapsed() > PATIENCE => {
+                let room = Room { kept: Err(say::boot_no_answer().to_owned()), troubles: Vec::new() };
+                Starting::Ready(Box::new(booted(args, &line, room)))
+            }
             Readiness::Drivers => Starting::Drivers,
             Readiness::Drive => Starting::Drive,
             Readiness::Ready(room) => {
