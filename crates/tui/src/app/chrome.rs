@@ -16,6 +16,8 @@ use revisum_words::Said as _;
 /// Rows of header and tabs.
 pub const TOP_ROWS: u16 = 2;
 
+/// Less of what a machine is for is not shown.
+const LEAST_TITLE: usize = 6;
 /// The longest mark for which a machine's name gives way.
 const LONGEST_MARK: usize = 24;
 
@@ -46,8 +48,11 @@ pub fn draw_top(canvas: &mut Canvas<'_>, view: View, shared: &Shared) {
     let room = usize::from(before_said.saturating_sub(x + 4)).saturating_sub(mark.width());
     let x = canvas.put(x + 2, 0, theme.on_bar(theme.strong()), &shortened(&shared.facts.machine, room));
     let mark = draw_kept(canvas, &kept, x, before_said);
-    let title = shortened(&shared.facts.title, usize::from(mark.saturating_sub(x + 4)));
-    canvas.put(x + 2, 0, theme.on_bar(theme.label()), &title);
+    let room = usize::from(mark.saturating_sub(x + 4));
+    // A word or nothing: the rest of one says nothing.
+    if room >= LEAST_TITLE {
+        canvas.put(x + 2, 0, theme.on_bar(theme.label()), &shortened(&shared.facts.title, room));
+    }
     draw_tabs(canvas, view, shared);
 }
 

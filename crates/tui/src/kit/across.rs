@@ -21,7 +21,8 @@ pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>, next: &str, number: Option
     let style = theme.filled(judgement.grade);
     (0..canvas.height()).for_each(|y| canvas.fill_row(y, style));
     let small = small_lines(run, &judgement, number);
-    let room = canvas.height().saturating_sub(small.len() as u16 + 5);
+    let corner = if number.is_some() { big_words::ROWS } else { 0 };
+    let room = canvas.height().saturating_sub(small.len() as u16 + 5 + corner);
     let width = canvas.width().saturating_sub(4);
     let lines = fitting(&wordings(&judgement), (width, room), theme.marks.quarter_blocks);
     let mut y = 1;
