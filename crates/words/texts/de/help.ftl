@@ -154,9 +154,6 @@ help-drive-boot-once = Beim nächsten Mal einmal vom Stick starten
 help-drive-boot-once--saved = Bestätigen, dass alle Arbeit gesichert ist
 help-session = Das Vollbild auf einer Konsole, wie der erste Prozess eines gestarteten Rechners es aufruft
 help-session--console = Gerät der Konsole
-help-session--results = Es gibt Platz für Ergebnisse
-help-session--doubt = Was am Platz für Ergebnisse nicht stimmt
-help-session--not-kept = Warum Ergebnisse nicht behalten werden können
 help-session--died = Wie die vorige Sitzung endete
 help-session--by-memory = Die Hardware hatte einen Speicherfehler gemeldet
 

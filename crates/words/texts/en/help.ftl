@@ -154,9 +154,6 @@ help-drive-boot-once = Start from the drive at the next start, once
 help-drive-boot-once--saved = Confirm that all work is saved
 help-session = The full screen on a console, as the first process of a booted machine starts it
 help-session--console = Device of the console
-help-session--results = There is room for results
-help-session--doubt = What is not right with the room for results
-help-session--not-kept = Why results cannot be kept
 help-session--died = How the session before ended
 help-session--by-memory = The hardware had reported a memory error
 
