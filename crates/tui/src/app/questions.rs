@@ -55,7 +55,8 @@ fn leave_booted(shared: &Shared) -> Step {
         None if shared.facts.last_run.is_some() => say::leave_recorded_in(&shared.facts.job),
         None => say::leave_recorded().to_owned(),
     };
-    let rest = untested(shared);
+    // What is not recorded would be lost with another start.
+    let rest = untested(shared).filter(|_| shared.kept_now().trouble.is_none());
     let mut offered: Vec<Leave> =
         Leave::ALL.into_iter().filter(|leave| *leave != Leave::Other || shared.can_test_the_rest()).collect();
     // What is not tested yet is the next sensible step, and comes first.
