@@ -48,6 +48,8 @@ pub fn run_of(journal: &[u8]) -> RunState {
 pub fn runs(booted: &Booted) -> Vec<RunState> {
     let mut runs: Vec<RunState> =
         booted.journals().unwrap_or_default().iter().map(|(_, journal)| run_of(journal)).collect();
+    // One that is being written may have no beginning yet.
+    runs.retain(|run| run.begin.wall_ms > 0 && run.begin.usable_bytes > 0);
     runs.sort_by_key(|run| run.begin.wall_ms);
     runs
 }
