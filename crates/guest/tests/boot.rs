@@ -8,7 +8,7 @@ use std::path::PathBuf;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
-use common::{MIB, at_the_board, image, run_of, wait_for_runs};
+use common::{MIB, at_the_board, image, run_of, run_with_forced, wait_for_runs};
 use revisum_engine::units::RangeSet;
 use revisum_guest::{Booted, Chipset, FromDrive, Shared, Spoiled, Start};
 use revisum_record::journal::{Entry, read_journal};
@@ -342,7 +342,6 @@ fn a_drive_that_is_pulled_is_said_and_the_run_goes_on() {
 #[ignore = "boots a guest: cargo xtask guests runs it"]
 fn twenty_forced_places_are_reported_exactly() {
     let booted = at_the_board(&computer(Start::Bios, Chipset::Pc, 5120, Some("serial")));
-    let (memory, over) = (booted.memory().unwrap(), AtomicBool::new(false));
     const GIB: u64 = 1 << 30;
     let place = |number: u64| {
         let chance = number.wrapping_mul(0x9e37_79b9_7f4a_7c15) >> 8;
@@ -353,21 +352,7 @@ fn twenty_forced_places_are_reported_exactly() {
     // The last one is a row's worth: 8 KiB with the same lane.
     let row = (0..1024).map(|word| ((2 * GIB + 0x40_0000) + word * 8, 1u64 << 7));
     let all: Vec<(u64, u64)> = places.iter().copied().chain(row).collect();
-    let forced: Vec<(u64, u64)> = all.iter().map(|(at, mask)| (booted.offset_of(*at), *mask)).collect();
-    std::thread::scope(|scope| {
-        scope.spawn(|| {
-            while !over.load(Ordering::Relaxed) {
-                forced.iter().for_each(|(offset, mask)| memory.force(*offset, *mask, *mask));
-            }
-        });
-        booted.keys(b"\r").unwrap();
-        // Random words and their inverse hold each bit at 0 once: every bit that is stuck at 1 has shown when that test is over.
-        let seen = booted.wait_for("the end of the random test, with errors", |text| {
-            text.lines().any(|line| line.contains("random") && line.contains('✗'))
-        });
-        over.store(true, Ordering::Relaxed);
-        seen.unwrap();
-    });
+    run_with_forced(&booted, &all);
     let run = run_of(&booted.cut_power().unwrap().journals().unwrap()[0].1);
     let found: BTreeMap<u64, u64> =
         run.errors.samples.iter().filter_map(|one| Some((one.address?.0, one.expected.0 ^ one.actual.0))).collect();

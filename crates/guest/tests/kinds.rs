@@ -23,7 +23,6 @@ fn kinds() -> Vec<(String, FromDrive)> {
     let usual = FromDrive::default;
     for memory_mib in [256, 512, 1024, 2048, 6144] {
         add(&format!("bios-pc-{memory_mib}"), FromDrive { memory_mib, ..usual() });
-        // The virtual UEFI firmware itself needs more than 256 MiB leaves.
         let uefi = FromDrive { start: Start::Uefi, chipset: Chipset::Q35, memory_mib, ..usual() };
         add(&format!("uefi-q35-{memory_mib}"), uefi);
     }

@@ -4,9 +4,8 @@
 mod common;
 
 use std::collections::BTreeMap;
-use std::sync::atomic::{AtomicBool, Ordering};
 
-use common::{GIB, MIB, at_the_board, run_of};
+use common::{GIB, MIB, at_the_board, run_of, run_with_forced};
 use revisum_guest::tables::Structure;
 use revisum_guest::{Chipset, FromDrive};
 use revisum_record::outcome::Judgement;
@@ -89,23 +88,7 @@ fn every_forced_bit_is_named_with_its_slot(#[case] memory_mib: u64, #[case] low:
     };
     let booted = at_the_board(&computer);
     booted.wait(&["slots by its firmware (test)"]).unwrap();
-    let (memory, over) = (booted.memory().unwrap(), AtomicBool::new(false));
-    let forced: Vec<(u64, u64)> = places.iter().map(|(at, (mask, _))| (booted.offset_of(*at), *mask)).collect();
-    let seen = std::thread::scope(|scope| {
-        scope.spawn(|| {
-            while !over.load(Ordering::Relaxed) {
-                forced.iter().for_each(|(offset, mask)| memory.force(*offset, *mask, *mask));
-            }
-        });
-        booted.keys(b"\r").unwrap();
-        // Random words and their inverse hold each bit at 0 once: every bit that is stuck at 1 has shown when that test is over.
-        let seen = booted.wait_for("the end of the random test, with errors", |text| {
-            text.lines().any(|line| line.contains("random") && line.contains('✗'))
-        });
-        over.store(true, Ordering::Relaxed);
-        seen
-    });
-    seen.unwrap();
+    run_with_forced(&booted, &places.iter().map(|(at, (mask, _))| (*at, *mask)).collect::<Vec<_>>());
     booted.keys(b"5").unwrap();
     let locate = booted.wait(&["firmware was believed"]).unwrap();
     let run = run_of(&booted.cut_power().unwrap().journals().unwrap()[0].1);

@@ -116,7 +116,8 @@ pub fn booted(
     otherwise: &Path,
     typed: &[u8],
 ) -> Result<Parting> {
-    let first = welcome::Welcome::on(&wire::real().firmware.facts(), wire::real().memory.offer().usable.bytes());
+    let machine = wire::real();
+    let first = welcome::Welcome::on(&machine.firmware.facts(), machine.memory.offer().usable.bytes());
     let mut open = |booted: Booted| workshop_on_drive(otherwise, booted);
     let early = event_loop::Early { console, starting, first, typed: welcome::keys_in(typed), open: &mut open };
     let (leave, not_kept) = event_loop::run_booted(early)?;

@@ -4,6 +4,7 @@
 
 use std::path::PathBuf;
 use std::sync::OnceLock;
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
 use revisum_guest::{Booted, FromDrive};
@@ -42,6 +43,27 @@ pub fn run_of(journal: &[u8]) -> RunState {
     let mut state = RunState::default();
     read_journal::<Entry>(&mut &*journal, |framed| state.apply(&framed)).unwrap();
     state
+}
+
+/// Begins a run while these bits, `(address, mask)`, are held at 1 from outside, until the random test is over: random words and their inverse hold
+/// each bit at 0 once, so that every one has shown by then.
+pub fn run_with_forced(booted: &Booted, bits: &[(u64, u64)]) {
+    let (memory, over) = (booted.memory().unwrap(), AtomicBool::new(false));
+    let forced: Vec<(u64, u64)> = bits.iter().map(|(at, mask)| (booted.offset_of(*at), *mask)).collect();
+    let seen = std::thread::scope(|scope| {
+        scope.spawn(|| {
+            while !over.load(Ordering::Relaxed) {
+                forced.iter().for_each(|(offset, mask)| memory.force(*offset, *mask, *mask));
+            }
+        });
+        booted.keys(b"\r").unwrap();
+        let seen = booted.wait_for("the end of the random test, with errors", |text| {
+            text.lines().any(|line| line.contains("random") && line.contains('✗'))
+        });
+        over.store(true, Ordering::Relaxed);
+        seen
+    });
+    seen.unwrap();
 }
 
 /// The runs on a drive that is in use, the oldest first: what cannot be read yet can be a moment later.
