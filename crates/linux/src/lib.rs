@@ -11,6 +11,7 @@ mod drives;
 pub mod files;
 mod firmware;
 mod journal;
+mod low_memory;
 mod mounts;
 mod pool;
 mod programs;

@@ -19,12 +19,13 @@ use revisum_engine::sweep::{BadLine, BadWord, ElementWork, Kernels, Mismatches};
 use revisum_engine::units::{ByteRange, PhysAddr, RangeSet};
 
 use crate::firmware::memory_map;
+use crate::low_memory::LowMemory;
 use crate::reserve::{account, is_scarce, make_room};
 use crate::sys::affinity::{pin, usable_cores};
 use crate::sys::bus_error::{self, Watched};
 use crate::sys::mapping::{HUGE, Mapping};
 use crate::sys::pagemap::{PAGE, PageMap};
-use crate::window::{Windows, cut, withheld};
+use crate::window::{LOW, Windows, cut, withheld};
 
 /// Memory is taken in steps of this size, with a look at what is left after each.
 const STEP: usize = 64 << 20;
@@ -84,6 +85,13 @@ pub struct PoolPart {
     pub window: bool,
 }
 
+impl PoolPart {
+    /// Its physical addresses, where known.
+    fn range(&self) -> Option<ByteRange> {
+        self.phys.map(|phys| ByteRange::new(phys, phys + self.bytes))
+    }
+}
+
 /// Memory that is reached: in the pool's own mapping, or in a window.
 enum Reached<'a> {
     Pool(&'a Mapping),
@@ -105,6 +113,8 @@ impl std::ops::Deref for Reached<'_> {
 pub struct Pool {
     mapping: Mapping,
     windows: Option<Windows>,
+    /// Goes back when all else is over.
+    _low: LowMemory,
     mapped: usize,
     parts: Vec<PoolPart>,
     layout: Layout,
@@ -154,11 +164,14 @@ impl Pool {
             let shown = format!("{}..{}", PhysAddr(range.start), PhysAddr(range.end));
             return Err(LeaseError::OutOfReach(shown));
         }
+        let low = LowMemory::keep(parts.iter().filter(|part| part.window).filter_map(PoolPart::range))
+            .map_err(|error| refused("keeping what lies below 1 MiB", error))?;
         let layout = Layout::new(parts.iter().map(|part| (part.phys, part.bytes)));
         let watched = Watched::watch(mapping.ptr(), mapped);
         Ok(Self {
             mapping,
             windows,
+            _low: low,
             mapped,
             parts,
             layout,
@@ -449,6 +462,8 @@ fn window_parts(
         Some(range) => withheld.ranges.intersection(&RangeSet::from(vec![range])),
         None => withheld.ranges,
     };
+    // The kernel gives its own pages only as it has them itself: cached.
+    let ranges = if request.uncached { ranges.minus(&RangeSet::from(vec![LOW])) } else { ranges };
     if ranges.ranges().is_empty() || withheld.refused.is_some() {
         return Ok((None, Vec::new()));
     }

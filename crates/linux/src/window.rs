@@ -6,7 +6,7 @@ use std::io;
 use std::os::unix::fs::OpenOptionsExt;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use revisum_engine::units::{ByteRange, MIB, RangeSet};
+use revisum_engine::units::{ByteRange, KIB, MIB, RangeSet};
 
 use crate::boot::left_out;
 use crate::firmware::memory_map;
@@ -19,6 +19,8 @@ const DEVICE: &str = "/dev/mem";
 pub(crate) const LARGEST: u64 = 256 * MIB;
 /// Memory below this belongs to firmware and the start of other processors.
 pub(crate) const FIRST: u64 = MIB;
+/// What of it is tested all the same. Some firmware writes to the first 64 KiB while a system runs; from 640 KiB on there is no memory.
+pub(crate) const LOW: ByteRange = ByteRange { start: 64 * KIB, end: 640 * KIB };
 /// Less than this is only what rounding left over.
 const LEAST: u64 = 16 * MIB;
 /// Windows that one worker has in use at a time: copying needs two.
@@ -38,9 +40,21 @@ pub(crate) fn withheld() -> Withheld {
     let given = memory_map::read().usable();
     let ranges = left_alone(&given, &memory_map::kernels_own().usable()).minus(&left_out());
     let Some(first) = ranges.ranges().first().copied() else { return Withheld::default() };
-    let probe = ByteRange::new(first.start, first.start + PAGE);
-    let tried = device(false).and_then(|device| Mapping::of_device(&device, probe.start, PAGE as usize));
+    let tried = physical(ByteRange::new(first.start, first.start + PAGE));
+    let low = below_first(&given).minus(&left_out());
+    let low_is_given = tried.is_ok() && low.ranges().iter().all(|range| physical(*range).is_ok());
+    let ranges = if low_is_given { both(&low, &ranges) } else { ranges };
     Withheld { ranges, refused: tried.err().map(|error| error.to_string()) }
+}
+
+fn both(a: &RangeSet, b: &RangeSet) -> RangeSet {
+    a.ranges().iter().chain(b.ranges()).copied().collect()
+}
+
+/// Whole pages of `given` below the first MiB that firmware is not known to write to. Kernels of today keep all of it for the start of other processors,
+/// which is over; what lies there is put back after a test.
+fn below_first(given: &RangeSet) -> RangeSet {
+    whole_pages(&given.intersection(&RangeSet::from(vec![LOW])), LOW.start)
 }
 
 /// Whole pages of `given` that are not in `used`, without the first MiB; nothing when there is hardly any.
@@ -48,14 +62,18 @@ fn left_alone(given: &RangeSet, used: &RangeSet) -> RangeSet {
     if used.ranges().is_empty() {
         return RangeSet::default();
     }
-    let free = given.minus(used);
-    let whole_pages = |range: &ByteRange| {
-        let start = range.start.max(FIRST).next_multiple_of(PAGE);
+    let ranges = whole_pages(&given.minus(used), FIRST);
+    if ranges.bytes() >= LEAST { ranges } else { RangeSet::default() }
+}
+
+/// What of these ranges is whole pages from an address on.
+fn whole_pages(ranges: &RangeSet, from: u64) -> RangeSet {
+    let whole = |range: &ByteRange| {
+        let start = range.start.max(from).next_multiple_of(PAGE);
         let end = range.end / PAGE * PAGE;
         (start < end).then(|| ByteRange::new(start, end))
     };
-    let ranges: RangeSet = free.ranges().iter().filter_map(whole_pages).collect();
-    if ranges.bytes() >= LEAST { ranges } else { RangeSet::default() }
+    ranges.ranges().iter().filter_map(whole).collect()
 }
 
 fn device(uncached: bool) -> io::Result<File> {
@@ -169,6 +187,14 @@ mod tests {
         #[case] free: &[(u64, u64)],
     ) {
         assert_eq!(left_alone(&set(given), &set(used)), set(free));
+    }
+
+    #[rstest]
+    #[case::old_firmware(&[(0, 0x9fc00), (MIB, GIB)], &[(0x1_0000, 0x9_f000)])]
+    #[case::in_pieces(&[(0x1000, 0x2_0800), (0x4_0000, 0xa_0000), (MIB, GIB)], &[(0x1_0000, 0x2_0000), (0x4_0000, 0xa_0000)])]
+    #[case::all_of_it_kept(&[(0, 0x1_0000), (MIB, GIB)], &[])]
+    fn memory_below_the_first_mib(#[case] given: &[(u64, u64)], #[case] tested: &[(u64, u64)]) {
+        assert_eq!(below_first(&set(given)), set(tested));
     }
 
     #[test]

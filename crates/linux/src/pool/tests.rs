@@ -184,6 +184,7 @@ fn memory_in_windows_is_swept_by_its_address() {
     let pool = Pool {
         mapping: Mapping::reserve(0).unwrap(),
         windows: Some(Windows::over(file.try_clone().unwrap(), 1)),
+        _low: LowMemory::default(),
         mapped: 0,
         layout: Layout::new(parts.iter().map(|part| (part.phys, part.bytes))),
         parts,

@@ -23,7 +23,7 @@ pub use damage::Damage;
 pub use entry::{Begin, Entry, Held};
 pub use job::{BrokeOff, Fitting, Intake, JobEntry, JobState, OwnerTold, Plan, Start, Step};
 pub use line::{Chain, Framed};
-pub use read::Reading;
+pub use read::{Following, Reading};
 pub use record::{Record, Weight, read_journal};
 pub use sector::{SECTOR, filler};
 pub use stage::{Stage, Tick};

@@ -31,7 +31,7 @@ pub struct Reading {
 }
 
 /// What is known of the records so far.
-#[derive(Default)]
+#[derive(Clone, Default)]
 struct Reader {
     reading: Reading,
     journal: Option<String>,
@@ -64,6 +64,34 @@ impl Reader {
         damage.closes(framing.t_ms);
         self.t_ms = self.t_ms.max(framing.t_ms);
         *link = Link { next_seq: seq.saturating_add(1), crc: Some(crc) };
+        true
+    }
+
+    /// Takes a line; whether it is sound.
+    fn line<E>(
+        &mut self,
+        line: &[u8],
+        parse: &dyn Fn(&Framing<'_>, &str) -> Taken<E>,
+        take: &mut dyn FnMut(Framed<E>),
+    ) -> bool {
+        let sound =
+            checked(line).filter(|(_, framing, _)| self.journal.as_ref().is_none_or(|id| *id == framing.journal));
+        let Some((text, framing, crc)) = sound else { return false };
+        self.journal.get_or_insert_with(|| framing.journal.clone().into_owned());
+        if !self.places(&framing, crc) {
+            return true;
+        }
+        match parse(&framing, text) {
+            Taken::Record(entry) => {
+                let journal = framing.journal.into_owned();
+                take(Framed { journal, seq: framing.seq, t_ms: framing.t_ms, entry });
+            }
+            Taken::Passed => {}
+            Taken::Unknown => {
+                self.reading.damage.unknown += 1;
+                self.reading.damage.opens(framing.t_ms);
+            }
+        }
         true
     }
 
@@ -114,29 +142,52 @@ pub(super) fn read_records<E>(
         if !complete && line.len() == LONGEST_LINE {
             skip_line(source)?;
         }
-        let sound =
-            checked(&line).filter(|(_, framing, _)| reader.journal.as_ref().is_none_or(|id| *id == framing.journal));
-        let Some((text, framing, crc)) = sound else {
+        if !reader.line(&line, parse, take) {
             if !complete && source.fill_buf()?.is_empty() {
                 reader.reading.damage.torn_tail = true;
             } else {
                 reader.spoiled();
             }
-            continue;
-        };
-        reader.journal.get_or_insert_with(|| framing.journal.clone().into_owned());
-        if !reader.places(&framing, crc) {
-            continue;
         }
-        match parse(&framing, text) {
-            Taken::Record(entry) => {
-                let journal = framing.journal.into_owned();
-                take(Framed { journal, seq: framing.seq, t_ms: framing.t_ms, entry });
+    }
+}
+
+/// What is known of a journal that grows while it is read.
+#[derive(Default)]
+pub struct Following {
+    reader: Reader,
+    /// The beginning of a line whose end has not come.
+    rest: Vec<u8>,
+    /// The line is longer than any record: the rest of it is passed over.
+    too_long: bool,
+}
+
+impl Following {
+    /// What has been read so far. A line that has only begun is no damage yet.
+    pub fn reading(&self) -> Reading {
+        self.reader.clone().finished()
+    }
+
+    /// Reads on with a parser of its own, as [`read_records`].
+    pub(super) fn read_on<E>(
+        &mut self,
+        bytes: &[u8],
+        parse: &dyn Fn(&Framing<'_>, &str) -> Taken<E>,
+        take: &mut dyn FnMut(Framed<E>),
+    ) {
+        for piece in bytes.split_inclusive(|byte| *byte == b'\n') {
+            let room = LONGEST_LINE.saturating_sub(self.rest.len());
+            self.too_long |= piece.len() > room;
+            self.rest.extend_from_slice(&piece[..piece.len().min(room)]);
+            if piece.last() != Some(&b'\n') {
+                continue;
             }
-            Taken::Passed => {}
-            Taken::Unknown => {
-                reader.reading.damage.unknown += 1;
-                reader.reading.damage.opens(framing.t_ms);
+            let mut line = std::mem::take(&mut self.rest);
+            line.pop_if(|last| *last == b'\n');
+            let sound =
+                !std::mem::take(&mut self.too_long) && (is_filler(&line) || self.reader.line(&line, parse, take));
+            if !sound {
+                self.reader.spoiled();
             }
         }
     }

@@ -5,7 +5,7 @@ use std::io::{self, BufRead};
 use super::entry::Entry;
 use super::job::JobEntry;
 use super::line::{Chain, Framed, Framing, encode};
-use super::read::{Reading, Taken, read_records};
+use super::read::{Following, Reading, Taken, read_records};
 
 /// A kind of record. That a kind brings its own reading and writing, instead of being read by a generic function, has them compiled here, once and
 /// optimised, and not in each package that reads a journal, the way it is.
@@ -15,6 +15,9 @@ pub trait Record: Sized {
     /// # Errors
     /// When the source itself cannot be read.
     fn read(source: &mut dyn BufRead, take: &mut dyn FnMut(Framed<Self>)) -> io::Result<Reading>;
+
+    /// Reads on in a journal of these that grows.
+    fn follow(journal: &mut Following, bytes: &[u8], take: &mut dyn FnMut(Framed<Self>));
 
     /// The line of a journal, with its line end, and its checksum.
     ///
@@ -37,13 +40,19 @@ pub enum Weight {
     FirstTwice,
 }
 
+fn parsed<E: serde::de::DeserializeOwned>(_: &Framing<'_>, text: &str) -> Taken<E> {
+    serde_json::from_str(text).map_or(Taken::Unknown, Taken::Record)
+}
+
 macro_rules! record {
     ($kind:ty, $weight:expr) => {
         impl Record for $kind {
             fn read(source: &mut dyn BufRead, take: &mut dyn FnMut(Framed<Self>)) -> io::Result<Reading> {
-                let parse =
-                    |_: &Framing<'_>, text: &str| serde_json::from_str(text).map_or(Taken::Unknown, Taken::Record);
-                read_records(source, &parse, take)
+                read_records(source, &parsed, take)
+            }
+
+            fn follow(journal: &mut Following, bytes: &[u8], take: &mut dyn FnMut(Framed<Self>)) {
+                journal.read_on(bytes, &parsed, take);
             }
 
             fn line(framed: &Framed<&Self>, chain: Chain) -> io::Result<(String, u32)> {

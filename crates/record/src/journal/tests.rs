@@ -7,7 +7,7 @@ use proptest::prelude::*;
 use rstest::rstest;
 
 use super::line::CRC_MEMBER;
-use super::{Begin, Damage, Entry, Held, JournalWriter, read_brief, read_journal};
+use super::{Begin, Damage, Entry, Following, Held, JournalWriter, Record as _, read_brief, read_journal};
 use crate::journal::JournalStore;
 use crate::outcome::Judgement;
 use crate::run_state::RunState;
@@ -185,6 +185,26 @@ proptest! {
         let (found, damage) = read(&spoiled);
         prop_assert!(found.iter().all(|entry| entries().contains(entry)));
         prop_assert!(found.len() == entries().len() || damage != Damage::default());
+    }
+
+    /// However it is cut, and whatever became of one byte: what grows comes to the same as what is whole.
+    #[test]
+    fn a_journal_that_grows_is_read_as_a_whole_one(at in 0usize..3000, bit in 0u8..8, cuts in prop::collection::vec(0usize..3000, 0..6)) {
+        let mut bytes = written();
+        let at = at % bytes.len();
+        bytes[at] ^= 1 << bit;
+        bytes.push(b'\n');
+        let mut whole = Vec::new();
+        let reading = read_journal::<Entry>(&mut bytes.as_slice(), |framed| whole.push(framed)).unwrap();
+        let mut cuts: Vec<usize> = cuts.into_iter().map(|cut| cut % bytes.len()).collect();
+        cuts.extend([0, bytes.len()]);
+        cuts.sort_unstable();
+        let (mut journal, mut grown) = (Following::default(), Vec::new());
+        for cut in cuts.windows(2) {
+            Entry::follow(&mut journal, &bytes[cut[0]..cut[1]], &mut |framed| grown.push(framed));
+        }
+        prop_assert_eq!(grown, whole);
+        prop_assert_eq!(journal.reading(), reading);
     }
 
     #[test]
