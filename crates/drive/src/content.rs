@@ -44,6 +44,11 @@ pub fn content_of(read_at: &mut dyn FnMut(&mut [u8], u64) -> io::Result<()>) -> 
     }
 }
 
+/// Where the partition is that machines start from, in bytes.
+pub(crate) fn boot_partition(read_at: &mut dyn FnMut(&mut [u8], u64) -> io::Result<()>) -> Option<Range<u64>> {
+    partitions(read_at)?.into_iter().find(|(name, _)| name == BOOT).map(|(_, range)| range)
+}
+
 /// Names and ranges of all partitions.
 fn partitions(read_at: &mut dyn FnMut(&mut [u8], u64) -> io::Result<()>) -> Option<Vec<(String, Range<u64>)>> {
     let mut header = [0; SECTOR as usize];

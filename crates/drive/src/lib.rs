@@ -3,6 +3,7 @@
 mod content;
 mod drives;
 mod image;
+mod network;
 mod settings;
 #[cfg(test)]
 mod tests;
@@ -16,6 +17,7 @@ use thiserror::Error;
 pub use content::{Content, content_of};
 pub use drives::{Drive, Drives};
 pub use image::ImageSource;
+pub use network::network_files;
 pub use revisum_seal::{SEAL_AT, Seal, settings_at};
 pub use settings::{
     Begin, DriveSettings, KEYBOARDS, NUMBERS, SETTINGS_BYTES, SETTINGS_FILE, SETTINGS_MARK, SettingsError, Text, Where,

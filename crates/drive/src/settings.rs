@@ -8,7 +8,7 @@ use thiserror::Error;
 /// Its name there.
 pub const SETTINGS_FILE: &str = "settings.toml";
 /// Bytes that the image keeps for it: it is written over where it lies.
-pub const SETTINGS_BYTES: usize = 4096;
+pub const SETTINGS_BYTES: usize = 8192;
 /// The first line, by which its place in an image is found.
 pub const SETTINGS_MARK: &str = "# REVISUM DRIVE SETTINGS\n";
 /// Numbers that a drive can have.
@@ -61,7 +61,7 @@ pub enum Text {
 }
 
 /// How a drive starts. What is not said is as usual.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(default, deny_unknown_fields)]
 pub struct DriveSettings {
     /// Its number, shown large, so that equal machines and their drives are not mixed up.
@@ -84,6 +84,9 @@ pub struct DriveSettings {
     /// The shop's name, in the header of every screen.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub shop: Option<String>,
+    /// The card by which the shop's counter knows it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub card: Option<toml::Table>,
 }
 
 /// What is wrong with settings.
@@ -183,6 +186,7 @@ mod tests {
             keyboard: Some("ch-fr".into()),
             sound: true,
             shop: Some("Hafen & Söhne \"PC\"".into()),
+            card: Some(toml::Table::from_iter([("key".to_owned(), "one\ntwo\n".into())])),
         };
         let file = settings.explained("one\n\ntwo").unwrap();
         assert_eq!(file.len(), SETTINGS_BYTES);

@@ -41,9 +41,33 @@ pub(crate) fn archive(
         }
         entries.push((format!("modules/{group}"), PLAIN, order.into_bytes()));
     }
+    entries.extend(network(parts, modules)?);
     entries.extend(layouts.iter().map(|(name, table)| (format!("keyboards/{name}"), PLAIN, table.clone())));
     // What is only tested with is packed soon, what ships is packed small: slow drives and old firmware read it for seconds.
     packed(&entries, if program.libraries.is_empty() { "-19" } else { "-3" })
+}
+
+/// Drivers of networks, each file once, and for which devices each is loaded: `file file …:pci:8086:100e …`.
+fn network(parts: &Parts, modules: &Modules) -> Result<Vec<(String, u32, Vec<u8>)>> {
+    let known = modules.groups.iter().flat_map(|(_, modules)| modules);
+    let known: Vec<&String> = known.collect();
+    let mut files: BTreeMap<String, Vec<u8>> = BTreeMap::new();
+    let mut list = String::new();
+    for driver in &modules.network {
+        let mut line = Vec::new();
+        // What is loaded for other reasons is there already.
+        for path in driver.modules.iter().filter(|path| !known.contains(path)) {
+            let file = format!("network-{}", path.rsplit('/').next().unwrap_or(path));
+            let read = || std::fs::read(parts.module_file(path)).with_context(|| format!("{path} is missing"));
+            if !files.contains_key(&file) {
+                files.insert(file.clone(), read()?);
+            }
+            line.push(file);
+        }
+        list.push_str(&format!("{}:{}\n", line.join(" "), driver.devices.join(" ")));
+    }
+    files.insert("network".to_owned(), list.into_bytes());
+    Ok(files.into_iter().map(|(file, bytes)| (format!("modules/{file}"), PLAIN, bytes)).collect())
 }
 
 /// The libraries of a program with the folders that they lie in, as entries of an archive.

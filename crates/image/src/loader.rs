@@ -82,7 +82,7 @@ menuentry "Revisum: test the rest (memory that the usual way leaves to the kerne
   linux /boot/vmlinuz $common revisum.entry=b mem=512M memmap=254M\$2M
   initrd /boot/initramfs
 }
-menuentry "Revisum: where the firmware locks the kernel down (Secure Boot), or a machine that starts in no other way" --id pool {
+menuentry "Revisum: kernel locked down (Secure Boot), or where nothing else starts" --id pool {
   linux /boot/vmlinuz $common revisum.entry=pool swiotlb=512
   initrd /boot/initramfs
 }
@@ -108,6 +108,9 @@ menuentry "Revisum over a serial line, locked down" --id serial-pool {
 }
 "#;
 
+/// The folder of the boot partition with what only a network needs.
+const NETWORK: &str = "network";
+
 /// Looks for the partition with our files, wherever the firmware numbers it.
 const FIND: &str =
     "search --no-floppy --set=root --file /.disk/info\nset prefix=($root)/boot/grub\nconfigfile $prefix/grub.cfg\n";
@@ -125,6 +128,26 @@ pub(crate) fn core(form: &str, folder: &Path) -> Result<Vec<u8>> {
     output(&mut command)
         .with_context(|| format!("the boot loader for {form} cannot be made: is its package there?"))?;
     Ok(std::fs::read(core)?)
+}
+
+/// What a machine without a drive gets first from the network: the loader for old firmware, and Debian's signed one for new firmware. Both read their
+/// menu from `grub/grub.cfg` of the server that they came from.
+pub(crate) fn network_files(folder: &Path) -> Result<BTreeMap<String, Vec<u8>>> {
+    let config = folder.join("network.cfg");
+    std::fs::write(&config, "set root=(pxe)\nset prefix=(pxe)/grub\nconfigfile (pxe)/grub/grub.cfg\n")?;
+    let core = folder.join("core-network");
+    let mut command = Command::new("grub-mkimage");
+    command.args(["-O", "i386-pc-pxe", "-p", "(pxe)/grub", "-o"]).arg(&core).arg("-c").arg(&config).args(MODULES);
+    output(command.args(["pxe", "tftp"])).context("the network's boot loader cannot be made: is grub-pc-bin there?")?;
+    let signed = "/usr/lib/grub/x86_64-efi-signed/grubnetx64.efi.signed";
+    let signed = std::fs::read(signed).with_context(|| format!("{signed} is missing: is its package there?"))?;
+    let menu = MENU.replace("initrd /boot/initramfs", "initrd /boot/initramfs /boot/settings.img");
+    Ok([
+        (format!("{NETWORK}/revisum.pxe"), std::fs::read(core)?),
+        (format!("{NETWORK}/grubx64.efi"), signed),
+        (format!("{NETWORK}/grub.cfg"), menu.into_bytes()),
+    ]
+    .into())
 }
 
 /// Files of the loaders that new firmware looks for.

@@ -13,7 +13,7 @@ use crate::fat::make_fat;
 use crate::first_files::archive;
 use crate::kernel_modules::in_order;
 use crate::keyboards::{self, layouts};
-use crate::loader::{MENU, efi_files, install_for_bios, versions, work_folder};
+use crate::loader::{MENU, efi_files, install_for_bios, network_files, versions, work_folder};
 use crate::partitions::{BOOT, RESULTS, SECTOR, WHOLE, write_table};
 use crate::parts::{Parts, workspace};
 
@@ -90,6 +90,7 @@ pub fn make(image: &Path, tell: &dyn Fn(Stage)) -> Result<Made> {
     let program = parts.program.stripped(&folder)?;
     let versions = versions(&workspace().join("target/guest/kernel-package"))? + &keyboards::versions()?;
     let mut boot = efi_files(&folder)?;
+    boot.extend(network_files(&folder)?);
     boot.insert("boot/vmlinuz".into(), std::fs::read(&parts.kernel)?);
     tell(Stage::Packing);
     boot.insert("boot/initramfs".into(), archive(parts, &program, &modules, &layouts)?);

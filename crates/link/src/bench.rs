@@ -15,7 +15,7 @@ use rustls::{ClientConfig, ClientConnection, StreamOwned};
 use crate::card::Card;
 use crate::copies::checked_up_to;
 use crate::error::LinkError;
-use crate::find::counters;
+use crate::find::{counters, mark_of};
 use crate::frame::{receive, send};
 use crate::message::{Answer, Heard, Look, Note, Order, PROTOCOL, Picture, Refusal, Say, Standing};
 use crate::name::{folders, is_record, stem};
@@ -67,6 +67,8 @@ pub enum Linked {
 pub struct Source {
     /// The data directory.
     pub data: PathBuf,
+    /// What tells this machine from others with the same card.
+    pub machine: String,
     /// Is given what is done at the counter.
     pub ordered: Box<dyn Fn(Order) + Send>,
 }
@@ -216,7 +218,7 @@ impl Caller {
     fn addresses(&self) -> Result<Vec<SocketAddr>, LinkError> {
         match &self.card.counter {
             Some(counter) => Ok(counter.to_socket_addrs()?.collect()),
-            None => counters(&self.card.shop, TO_FIND),
+            None => counters(&mark_of(&self.card.shop_certificate), TO_FIND),
         }
     }
 
@@ -233,7 +235,7 @@ impl Caller {
 
     fn session(&mut self) -> Result<(), LinkError> {
         let (stream, counter) = self.connected()?;
-        let (mut link, shop, start) = greeted(stream, &self.config)?;
+        let (mut link, shop, start) = greeted(stream, &self.config, &self.source.machine)?;
         if self.start != Some(start) {
             self.files.clear();
         }
@@ -366,12 +368,12 @@ impl Caller {
 /// The link to a counter that has taken this card, its shop's name, and which start of it this is.
 type Greeted = (StreamOwned<ClientConnection, Timed>, String, u64);
 
-fn greeted(stream: TcpStream, config: &Arc<ClientConfig>) -> Result<Greeted, LinkError> {
+fn greeted(stream: TcpStream, config: &Arc<ClientConfig>, machine: &str) -> Result<Greeted, LinkError> {
     stream.set_nodelay(true)?;
     let name = ServerName::try_from(COUNTER).map_err(|error| LinkError::Keys(error.to_string()))?;
     let connection = ClientConnection::new(Arc::clone(config), name)?;
     let mut link = StreamOwned::new(connection, Timed::new(stream, TO_ANSWER));
-    send(&mut link, &Say { notes: vec![Note::Hello { protocol: PROTOCOL }] })?;
+    send(&mut link, &Say { notes: vec![Note::Hello { protocol: PROTOCOL, machine: machine.to_owned() }] })?;
     let heard: Heard = receive(&mut link)?;
     match heard.answers.as_slice() {
         [Answer::Welcome { protocol: PROTOCOL, shop, start }] => Ok((link, shop.clone(), *start)),
@@ -383,7 +385,7 @@ fn greeted(stream: TcpStream, config: &Arc<ClientConfig>) -> Result<Greeted, Lin
 #[cfg(test)]
 pub(crate) fn linked(card: &Card) -> Result<StreamOwned<ClientConnection, Timed>, LinkError> {
     let counter = card.counter.as_deref().unwrap_or_default();
-    Ok(greeted(TcpStream::connect(counter)?, &Arc::new(bench_side(card)?))?.0)
+    Ok(greeted(TcpStream::connect(counter)?, &Arc::new(bench_side(card)?), "")?.0)
 }
 
 /// Files of records with their lengths; only those of a run where not all are wanted.

@@ -20,6 +20,9 @@ pub struct Card {
     /// Where the counter is, `host:port`; it is looked for on the local network where this is missing.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub counter: Option<String>,
+    /// Several machines start with it, from the network: each also says which it is.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub shared: bool,
     /// The shop's certificate, as PEM (RFC 7468).
     pub shop_certificate: String,
     /// This card's certificate, as PEM.

@@ -15,9 +15,9 @@ use rustls::{ServerConfig, ServerConnection, StreamOwned};
 
 use crate::copies::Copies;
 use crate::error::LinkError;
-use crate::find::Announced;
+use crate::find::{Announced, mark_of};
 use crate::frame::{receive, send};
-use crate::message::{Answer, Heard, Look, Note, Order, PROTOCOL, Picture, Refusal, Say, Standing};
+use crate::message::{Answer, Heard, Look, Note, Order, PROTOCOL, Picture, Refusal, Say, Standing, cut};
 use crate::name::stem;
 use crate::secure::{counter_side, random};
 use crate::shop::{Issued, Shop};
@@ -55,7 +55,7 @@ pub enum Silence {
 /// A machine as it was last heard of.
 #[derive(Clone)]
 pub struct BenchNow {
-    /// Its card.
+    /// Its card, and which machine it is where several share one.
     pub id: String,
     /// What it says of itself.
     pub standing: Standing,
@@ -69,6 +69,12 @@ pub struct BenchNow {
     pub refused: Option<Refusal>,
     /// Its screen, as far as it has come.
     pub picture: Option<Arc<Picture>>,
+}
+
+/// A machine that was let in: its card, and what it is known by.
+struct Inside {
+    id: String,
+    issued: Issued,
 }
 
 struct Live {
@@ -128,11 +134,12 @@ impl Counter {
         });
         let door = Arc::clone(&shared);
         std::thread::Builder::new().name("counter".into()).spawn(move || listen(&listener, &door))?;
-        let (announced, unannounced) = match announced.then(|| Announced::now(shop.name(), address.port())) {
-            Some(Ok(announced)) => (Some(announced), None),
-            Some(Err(error)) => (None, Some(error.to_string())),
-            None => (None, None),
-        };
+        let (announced, unannounced) =
+            match announced.then(|| Announced::now(&mark_of(shop.certificate()), address.port())) {
+                Some(Ok(announced)) => (Some(announced), None),
+                Some(Err(error)) => (None, Some(error.to_string())),
+                None => (None, None),
+            };
         Ok(Self { shared, address, unannounced, _announced: announced })
     }
 
@@ -222,15 +229,19 @@ impl Shared {
         drop(door);
         let _inside = Counted::one_of(&self.inside, MOST_INSIDE).ok_or_else(too_many)?;
         let hello: Say = receive(&mut link)?;
-        let known = matches!(hello.notes.as_slice(), [Note::Hello { protocol: PROTOCOL }]);
+        let machine = match hello.notes.as_slice() {
+            [Note::Hello { protocol: PROTOCOL, machine }] => Some(machine.clone()),
+            _ => None,
+        };
         let welcome = Answer::Welcome { protocol: PROTOCOL, shop: self.shop.name().to_owned(), start: self.start };
         send(&mut link, &Heard { answers: vec![welcome] })?;
-        if !known {
-            return Err(LinkError::Garbled("another version"));
-        }
-        let (connection, orders) = self.comes_in(&issued);
-        let result = self.converse(&mut link, &issued, connection, &orders);
-        self.update(&issued.id, connection, |live| live.now.silence = Silence::Broken(heard(live.now.silence)));
+        let Some(mut machine) = machine else { return Err(LinkError::Garbled("another version")) };
+        cut(&mut machine);
+        let inside =
+            Inside { id: if issued.shared { format!("{}/{machine}", issued.id) } else { issued.id.clone() }, issued };
+        let (connection, orders) = self.comes_in(&inside);
+        let result = self.converse(&mut link, &inside, connection, &orders);
+        self.update(&inside.id, connection, |live| live.now.silence = Silence::Broken(heard(live.now.silence)));
         self.tell();
         result
     }
@@ -238,7 +249,7 @@ impl Shared {
     fn converse(
         &self,
         link: &mut StreamOwned<ServerConnection, Timed>,
-        issued: &Issued,
+        inside: &Inside,
         connection: u64,
         orders: &Receiver<Order>,
     ) -> Result<(), LinkError> {
@@ -246,15 +257,15 @@ impl Shared {
         loop {
             link.sock.give(TO_SPEAK);
             let say: Say = receive(link)?;
-            if self.over.load(Ordering::Relaxed) || !self.shop.is_in_use(&issued.id) {
+            if self.over.load(Ordering::Relaxed) || !self.shop.is_in_use(&inside.issued.id) {
                 return Err(LinkError::Stranger("its card is not in use".into()));
             }
             let mut answers = Vec::new();
             for note in say.notes {
-                self.take(note, issued, connection, &mut run, &mut answers);
+                self.take(note, inside, connection, &mut run, &mut answers);
             }
             let mut looked_at = false;
-            let there = self.update(&issued.id, connection, |live| {
+            let there = self.update(&inside.id, connection, |live| {
                 live.now.silence = Silence::Linked(Instant::now());
                 looked_at = live.look.is_some();
             });
@@ -269,7 +280,7 @@ impl Shared {
         }
     }
 
-    fn take(&self, note: Note, issued: &Issued, connection: u64, run: &mut RunHere, answers: &mut Vec<Answer>) {
+    fn take(&self, note: Note, inside: &Inside, connection: u64, run: &mut RunHere, answers: &mut Vec<Answer>) {
         match note {
             // Said once, at the beginning; again it means nothing.
             Note::Hello { .. } => {}
@@ -286,7 +297,7 @@ impl Shared {
             Note::Piece { name, at, bytes } => {
                 let added = self.copies.add(&name, at, &bytes);
                 let refused = added.err().filter(|why| *why != Refusal::Elsewhere);
-                self.update(&issued.id, connection, |live| live.now.refused = refused);
+                self.update(&inside.id, connection, |live| live.now.refused = refused);
                 match added {
                     Ok(len) => {
                         run.take(&self.copies, &name, &bytes);
@@ -296,15 +307,15 @@ impl Shared {
                 }
             }
             Note::Stands(standing) => {
-                let standing = Standing { number: issued.number.or(standing.number), ..standing.cut() };
+                let standing = Standing { number: inside.issued.number.or(standing.number), ..standing.cut() };
                 run.is_of(&self.copies, standing.run.as_deref());
                 let state = run.state.clone();
-                self.update(&issued.id, connection, |live| {
+                self.update(&inside.id, connection, |live| {
                     (live.now.standing, live.now.said, live.now.run) = (standing, Instant::now(), state);
                 });
             }
             Note::Shows(change) => {
-                self.update(&issued.id, connection, |live| {
+                self.update(&inside.id, connection, |live| {
                     if live.look.is_some() {
                         let mut picture = live.now.picture.take().unwrap_or_default();
                         Arc::make_mut(&mut picture).take(change);
@@ -316,10 +327,10 @@ impl Shared {
     }
 
     /// A machine is there; an earlier connection of its card no longer speaks for it.
-    fn comes_in(&self, issued: &Issued) -> (u64, Receiver<Order>) {
+    fn comes_in(&self, inside: &Inside) -> (u64, Receiver<Order>) {
         let connection = self.connections.fetch_add(1, Ordering::Relaxed);
         let (sender, orders) = channel();
-        let (id, now) = (issued.id.clone(), Instant::now());
+        let (id, now) = (inside.id.clone(), Instant::now());
         let mut benches = held(&self.benches);
         let known = benches.remove(&id);
         let look = known.as_ref().and_then(|live| live.look);
@@ -329,7 +340,7 @@ impl Shared {
         }
         let fresh = || BenchNow {
             id: id.clone(),
-            standing: Standing { number: issued.number, ..Standing::default() },
+            standing: Standing { number: inside.issued.number, ..Standing::default() },
             silence: Silence::Linked(now),
             said: now,
             run: None,

@@ -14,6 +14,11 @@ const KIND: &str = "_revisum-link._tcp.local.";
 /// The property that says which shop it is.
 const SHOP: &str = "shop";
 
+/// What tells shops of one name apart: the checksum of the shop's certificate (CRC-32C).
+pub(crate) fn mark_of(shop_certificate: &str) -> String {
+    format!("{:08x}", crc32c::crc32c(shop_certificate.trim().as_bytes()))
+}
+
 /// Says on the local network that a counter is here, until it is dropped.
 pub(crate) struct Announced(ServiceDaemon);
 
@@ -57,6 +62,13 @@ pub(crate) fn counters(shop: &str, at_most: Duration) -> Result<Vec<SocketAddr>,
     addresses.sort_by_key(|address| !matches!(address.ip(), IpAddr::V4(_)));
     let _ = daemon.shutdown();
     Ok(addresses)
+}
+
+/// Addresses by which others reach this computer.
+pub fn own_addresses() -> Vec<IpAddr> {
+    // Without them the port alone is said.
+    let all = if_addrs::get_if_addrs().unwrap_or_default();
+    all.into_iter().map(|interface| interface.ip()).filter(|ip| ip.is_ipv4() && !ip.is_loopback()).collect()
 }
 
 fn told(error: mdns_sd::Error) -> LinkError {

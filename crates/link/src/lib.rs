@@ -29,6 +29,6 @@ pub use card::Card;
 pub use copies::{Copies, CopyOf};
 pub use counter::{BenchNow, Counter, Silence};
 pub use error::LinkError;
-pub use find::PORT;
+pub use find::{PORT, own_addresses};
 pub use message::{Key, Look, Order, Picture, Refusal, Row, Span, Standing};
 pub use shop::{Issued, Shop};

@@ -18,9 +18,10 @@ pub(crate) struct Say {
 /// Something that a machine says.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub(crate) enum Note {
-    /// The first frame holds this, and nothing else.
+    /// The first frame holds this, and nothing else; `machine` tells those apart that share a card.
     Hello {
         protocol: u16,
+        machine: String,
     },
     /// Asks how much the counter has of a file.
     Asks {
@@ -212,7 +213,7 @@ impl Standing {
     }
 }
 
-fn cut(text: &mut String) {
+pub(crate) fn cut(text: &mut String) {
     if let Some((end, _)) = text.char_indices().nth(LONGEST) {
         text.truncate(end);
     }

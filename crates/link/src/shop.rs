@@ -38,6 +38,9 @@ pub struct Issued {
     /// Number of the drive that it is on.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub number: Option<u16>,
+    /// Several machines start with it.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub shared: bool,
     /// Its certificate, as PEM.
     pub certificate: String,
 }
@@ -99,9 +102,21 @@ impl Shop {
     /// # Errors
     /// When it cannot be noted down.
     pub fn issue(&self, number: Option<u16>, counter: Option<&str>) -> Result<Card, LinkError> {
+        self.issue_for(number, counter, false)
+    }
+
+    /// Makes a card with which several machines start.
+    ///
+    /// # Errors
+    /// When it cannot be noted down.
+    pub fn issue_shared(&self, counter: Option<&str>) -> Result<Card, LinkError> {
+        self.issue_for(None, counter, true)
+    }
+
+    fn issue_for(&self, number: Option<u16>, counter: Option<&str>, shared: bool) -> Result<Card, LinkError> {
         let id = random()?.iter().map(|byte| format!("{byte:02x}")).collect::<String>();
         let (certificate, key) = self.sign(&id, ExtendedKeyUsagePurpose::ClientAuth)?;
-        let issued = Issued { id: id.clone(), number, certificate: certificate.clone() };
+        let issued = Issued { id: id.clone(), number, shared, certificate: certificate.clone() };
         let text = toml::to_string(&issued).map_err(|error| LinkError::Keys(error.to_string()))?;
         std::fs::create_dir_all(self.folder.join(CARDS))?;
         write_new(&self.path_of(&id), &text)?;
@@ -109,6 +124,7 @@ impl Shop {
             shop: self.keys.name.clone(),
             id,
             counter: counter.map(str::to_owned),
+            shared,
             shop_certificate: self.keys.certificate.clone(),
             certificate,
             key,

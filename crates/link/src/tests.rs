@@ -59,7 +59,7 @@ fn bench(card: Card, data: &Path) -> (Bench, Receiver<Order>) {
     let (sender, orders) = channel();
     let sender = Mutex::new(sender);
     let ordered = Box::new(move |order| sender.lock().unwrap().send(order).unwrap_or_default());
-    (Bench::start(card, Source { data: data.to_owned(), ordered }).unwrap(), orders)
+    (Bench::start(card, Source { data: data.to_owned(), machine: "one".into(), ordered }).unwrap(), orders)
 }
 
 fn append(path: &Path, text: &str) {
@@ -175,6 +175,20 @@ fn what_is_done_at_the_counter_arrives_and_the_picture_comes_back() {
     assert!(!counter.order(&it.id, Order::Press(Key::Enter)));
 }
 
+#[test]
+fn machines_that_share_a_card_are_told_apart() {
+    let (place, folder) = (Place::new(), tempfile::tempdir().unwrap());
+    let counter = place.counter();
+    let card = place.shop.issue_shared(Some(&counter.address().to_string())).unwrap();
+    let start = |machine: &str| {
+        let source = Source { data: folder.path().join(machine), machine: machine.into(), ordered: Box::new(|_| ()) };
+        Bench::start(card.clone(), source).unwrap()
+    };
+    let _both = [start("aa:bb"), start("cc:dd")];
+    let ids = || counter.benches().into_iter().map(|bench| bench.id).collect::<Vec<_>>();
+    wait_until("both", || ids() == [format!("{}/aa:bb", card.id), format!("{}/cc:dd", card.id)]);
+}
+
 /// What a stranger sends to the door.
 fn at_the_door(counter: SocketAddr, bytes: &[u8]) {
     let mut stream = TcpStream::connect(counter).unwrap();
@@ -220,7 +234,7 @@ fn cards_that_open_nothing(#[case] card: fn(&Place, &SocketAddr) -> Card) {
     append_to_new(&machine.path().join("runs/a.journal"));
     let started = Bench::start(
         card(&place, &counter.address()),
-        Source { data: machine.path().to_owned(), ordered: Box::new(|_| ()) },
+        Source { data: machine.path().to_owned(), machine: String::new(), ordered: Box::new(|_| ()) },
     );
     // A key that does not fit its certificate is found before anything is sent.
     if let Ok(bench) = started {

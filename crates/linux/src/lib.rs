@@ -10,6 +10,7 @@ mod counters;
 mod drives;
 pub mod files;
 mod firmware;
+mod hardware_address;
 mod journal;
 mod low_memory;
 mod mounts;
@@ -29,6 +30,7 @@ pub use clock::SystemClock;
 pub use counters::EdacCounters;
 pub use drives::{ImageFile, LinuxDrives, open_image_as_drive, open_image_to_read};
 pub use firmware::{FolderError, LinuxFirmware, read_folder, save_folder};
+pub use hardware_address::hardware_address;
 pub use journal::{
     JournalFile, Parts, Unreadable, bytes_of_parts, is_being_written, is_part, open_parts, stamp_of_parts,
 };

@@ -68,6 +68,11 @@ impl DataDir {
         self.root.join("shop.toml")
     }
 
+    /// Keys of the shop's counter, and cards that are in use.
+    pub fn link(&self) -> PathBuf {
+        self.root.join("link")
+    }
+
     /// The language that was chosen here, where one was.
     pub fn language(&self) -> Option<Language> {
         Language::tagged(files::read_text(&self.root.join("language"), LONGEST_TAG).ok()?.trim())

@@ -5,6 +5,11 @@ use jiff::tz::TimeZone;
 
 use crate::say;
 
+/// This computer's time in milliseconds since 1970.
+pub fn now_ms() -> i64 {
+    jiff::Timestamp::now().as_millisecond()
+}
+
 /// The zone in which times are shown: simulated machines live in UTC, real ones where they stand.
 pub fn zone(simulated: bool) -> TimeZone {
     if simulated { TimeZone::UTC } else { TimeZone::system() }

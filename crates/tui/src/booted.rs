@@ -3,12 +3,13 @@
 use std::path::PathBuf;
 
 use revisum_drive::DriveSettings;
+use revisum_link::Linked;
 use revisum_linux::boot::Entry;
 
 use crate::say;
 
 /// What the interface knows of the boot drive.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Booted {
     /// Which entry was booted.
     pub entry: Entry,
@@ -37,6 +38,8 @@ pub struct Kept {
     pub place: String,
     /// Why it is not, where it is not.
     pub trouble: Option<String>,
+    /// Where the link to the shop's counter is, where there is one.
+    pub linked: Option<Linked>,
     /// Nothing is to be recorded: saved facts are looked at.
     pub only_shown: bool,
 }
@@ -47,11 +50,20 @@ impl Kept {
         if self.only_shown {
             return vec![say::saved_facts().to_owned(), say::saved_facts_short().to_owned()];
         }
-        match (&self.trouble, self.place.is_empty()) {
+        let here = match (&self.trouble, self.place.is_empty()) {
             (Some(why), _) => vec![say::not_recorded_why(why), say::not_recorded().to_owned()],
             (None, false) => vec![say::recorded_on(&self.place), say::recorded().to_owned()],
             (None, true) => vec![say::recorded().to_owned()],
-        }
+        };
+        let Some(linked) = &self.linked else { return here };
+        let (long, short) = match linked {
+            Linked::To { shop, .. } => (say::linked_to(shop), say::linked()),
+            Linked::Searching => (say::linked_searching().to_owned(), say::linked_not()),
+            Linked::Broken { .. } => (say::linked_broken().to_owned(), say::linked_not()),
+        };
+        let shortest = here.last().cloned().unwrap_or_default();
+        let with = |mark: &String, link: &str| format!("{mark}, {link}");
+        here.iter().map(|mark| with(mark, &long)).chain([with(&shortest, short), shortest.clone()]).collect()
     }
 }
 
@@ -103,7 +115,7 @@ mod tests {
         let kept = |place: &str, trouble: Option<&str>| Kept {
             place: place.into(),
             trouble: trouble.map(str::to_owned),
-            only_shown: false,
+            ..Kept::default()
         };
         assert_eq!(kept("REVISUM", None).marks(), ["recorded on REVISUM", "recorded"]);
         assert_eq!(kept("", None).marks(), ["recorded"]);

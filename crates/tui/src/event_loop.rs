@@ -1,7 +1,8 @@
 //! The full screen on a terminal: waits for something to happen, lets the session take it, draws.
 
-use std::sync::Arc;
+use std::net::SocketAddr;
 use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, channel};
+use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result};
@@ -10,15 +11,18 @@ use signal_hook::consts::{SIGHUP, SIGINT, SIGQUIT, SIGTERM};
 use signal_hook::iterator::Signals;
 
 use revisum_drive::{DriveSettings, Text};
+use revisum_link::{Bench, Card, Order, Source};
 use revisum_linux::boot::{ConsoleText, TextSize};
+use revisum_records::{DataDir, wall_time};
 
 use crate::booted::{Booted, Leave};
-use crate::kit::canvas::Canvas;
+use crate::kit::canvas::{Canvas, Targets};
 use crate::kit::theme::Theme;
 use crate::room::view::View;
 use crate::say;
 use crate::session::{Session, Wish};
 use crate::terminal::{Screen, TerminalGuard, ring, wipe};
+use crate::wall::{self, Asks, Place, Wall};
 use crate::welcome::{Starting, Welcome};
 use crate::workshop::Workshop;
 
@@ -38,6 +42,8 @@ enum Event {
     Published,
     /// An effect is done.
     Answered,
+    /// Something is done to this machine at the counter.
+    Ordered(Order),
     /// The system asks the program to end.
     Ended,
 }
@@ -49,6 +55,16 @@ enum Event {
 pub fn run(workshop: Workshop, first: View) -> Result<Ended> {
     let mut terminal = Opened::now()?;
     terminal.serve(workshop, first, Vec::new())
+}
+
+/// Shows the wall of the counter with these records until somebody leaves it.
+///
+/// # Errors
+/// When there is no terminal, or the counter cannot be opened.
+pub fn run_wall(data: &DataDir, listen: Option<SocketAddr>) -> Result<()> {
+    let mut terminal = Opened::now()?;
+    let place = terminal.place(data, listen)?;
+    terminal.show_wall(&place, None)
 }
 
 /// What shall become of a booted machine, and why something is not recorded.
@@ -92,6 +108,10 @@ struct Opened {
     sender: Sender<Event>,
     /// Glyphs of a console whose size can be changed.
     text: Option<ConsoleText>,
+    /// The link to the shop's counter, where this machine has a card.
+    link: Option<Bench>,
+    /// The counter that is open here.
+    place: Option<Place>,
     _guard: TerminalGuard,
 }
 
@@ -101,7 +121,16 @@ impl Opened {
         let (sender, inbox) = channel();
         listen_to_keys(sender.clone())?;
         listen_to_signals(sender.clone())?;
-        Ok(Self { screen, theme: Theme::detect(false), inbox, sender, text: None, _guard: guard })
+        Ok(Self {
+            screen,
+            theme: Theme::detect(false),
+            inbox,
+            sender,
+            text: None,
+            link: None,
+            place: None,
+            _guard: guard,
+        })
     }
 
     /// Shows the first screen until all is there; nothing when the system asks the program to end before.
@@ -151,29 +180,37 @@ impl Opened {
 
     fn serve(&mut self, workshop: Workshop, first: View, keys: Vec<KeyEvent>) -> Result<Ended> {
         let size = self.screen.size().context(say::size_unknown())?;
+        let (data, card) = (workshop.data().clone(), workshop.card());
         // Once the screen is gone nobody needs to be told any more.
         let (publishes, answers) = (self.sender.clone(), self.sender.clone());
         let told = move || publishes.send(Event::Published).unwrap_or_default();
         let answered = move || answers.send(Event::Answered).unwrap_or_default();
         let size = (size.width, size.height);
         let mut session = Session::apart(workshop, first, size, Arc::new(told), Arc::new(answered))?;
+        match card {
+            Ok(card) => self.link = card.and_then(|card| self.linked(card, &data)),
+            Err(why) => session.say(why),
+        }
         for key in keys {
             let wish = session.key(key);
             self.grant(wish)?;
         }
-        let ended = self.go_on(&mut session);
+        let ended = self.go_on(&mut session, &data);
+        // What was recorded last is sent as long as the machine is on; the drive has it in any case.
+        self.link = None;
         let left = session.close();
         ended.map(|()| left)
     }
 
-    fn go_on(&mut self, session: &mut Session) -> Result<()> {
+    fn go_on(&mut self, session: &mut Session, data: &DataDir) -> Result<()> {
         let mut second = Instant::now();
         while !session.is_over() {
             session.look_at_the_clock();
             let theme = &self.theme;
             self.screen.draw(|frame| session.draw(frame, theme))?;
+            self.say_to_counter(session);
             match self.inbox.recv_timeout(if session.is_waiting() { SOON } else { TICK }) {
-                Ok(event) => self.take(session, event)?,
+                Ok(event) => self.take(session, event, data)?,
                 Err(RecvTimeoutError::Timeout) if second.elapsed() < TICK => {}
                 Err(RecvTimeoutError::Timeout) => {
                     second = Instant::now();
@@ -184,23 +221,31 @@ impl Opened {
             }
             let burst: Vec<Event> = self.inbox.try_iter().take(BURST).collect();
             for event in burst {
-                self.take(session, event)?;
+                self.take(session, event, data)?;
             }
         }
         Ok(())
     }
 
-    fn take(&mut self, session: &mut Session, event: Event) -> Result<()> {
+    fn take(&mut self, session: &mut Session, event: Event, data: &DataDir) -> Result<()> {
         let wish = match event {
             #[cfg(debug_assertions)]
             Event::Key(key) if key.code == KeyCode::F(12) => panic!("asked for by F12 in a debug build"),
             Event::Key(key) => session.key(key),
             Event::Resized(width, height) => session.resized(width, height),
             Event::Pointed(column, row) => session.pointed(column, row),
-            Event::Published => session.published(),
+            Event::Published => {
+                self.link.iter().for_each(Bench::recorded);
+                session.published()
+            }
             Event::Answered => session.answered(),
+            Event::Ordered(Order::Press(key)) => wall::pressed(key).and_then(|key| session.key(key)),
+            Event::Ordered(Order::Look(_)) => None,
             Event::Ended => session.end(),
         };
+        if wish == Some(Wish::Wall) {
+            return self.open_wall(session, data);
+        }
         self.grant(wish)
     }
 
@@ -216,7 +261,110 @@ impl Opened {
                 }
                 wipe(&mut self.screen)
             }
-            None => Ok(()),
+            Some(Wish::Wall) | None => Ok(()),
+        }
+    }
+
+    /// The link of this machine to the counter of the shop with this card.
+    fn linked(&self, card: Card, data: &DataDir) -> Option<Bench> {
+        let sender = Mutex::new(self.sender.clone());
+        let ordered = move |order| {
+            if let Ok(sender) = sender.lock() {
+                sender.send(Event::Ordered(order)).unwrap_or_default();
+            }
+        };
+        // Without a thread the machine is tested all the same, and its header says that it is not linked.
+        Bench::start(
+            card,
+            Source { data: data.root(), machine: revisum_linux::hardware_address(), ordered: Box::new(ordered) },
+        )
+        .ok()
+    }
+
+    /// What this machine says of itself, and its picture where somebody looks at it.
+    fn say_to_counter(&self, session: &mut Session) {
+        let Some(link) = &self.link else { return };
+        link.stand(session.standing());
+        session.is_linked(link.linked());
+        if let Some(look) = link.looked_at() {
+            link.show(session.picture((look.columns, look.rows)));
+        }
+    }
+
+    /// Opens the counter of these records, which tells this screen when something changed.
+    fn place(&self, data: &DataDir, listen: Option<SocketAddr>) -> Result<Place> {
+        let sender = Mutex::new(self.sender.clone());
+        let told = move || {
+            if let Ok(sender) = sender.lock() {
+                sender.send(Event::Published).unwrap_or_default();
+            }
+        };
+        Place::open(data, listen, Arc::new(told))
+    }
+
+    fn open_wall(&mut self, session: &mut Session, data: &DataDir) -> Result<()> {
+        let place = match self.place.take().map_or_else(|| self.place(data, None), Ok) {
+            Ok(place) => place,
+            Err(why) => {
+                session.say(format!("{why:#}"));
+                return Ok(());
+            }
+        };
+        let shown = self.show_wall(&place, Some(session));
+        self.place = Some(place);
+        shown
+    }
+
+    /// Shows the wall until somebody leaves it; what is open behind it goes on.
+    fn show_wall(&mut self, place: &Place, mut session: Option<&mut Session>) -> Result<()> {
+        let size = self.screen.size().context(say::size_unknown())?;
+        let mut wall = Wall::new(place.door.clone(), (size.width, size.height));
+        let mut second = Instant::now();
+        loop {
+            let now = Instant::now();
+            let mut asks = wall.see(place.counter.benches(), now);
+            let (theme, targets) = (&self.theme, Targets::default());
+            let wall_ms = wall_time::now_ms();
+            self.screen.draw(|frame| wall.draw(frame, theme, &targets, now, wall_ms))?;
+            match self.inbox.recv_timeout(TICK / 4) {
+                Ok(Event::Key(key)) => asks.extend(wall.key(key)),
+                Ok(Event::Resized(width, height)) => {
+                    asks.extend(wall.resized((width, height)));
+                    if let Some(session) = &mut session {
+                        session.resized(width, height);
+                    }
+                }
+                Ok(Event::Pointed(column, row)) => {
+                    asks.extend(targets.at(column, row).map(|target| wall.pointed(target)).unwrap_or_default());
+                }
+                Ok(Event::Ended) => {
+                    // Whoever is behind the wall ends too.
+                    self.sender.send(Event::Ended).unwrap_or_default();
+                    asks.extend(wall.close().into_iter().chain([Asks::Leave]));
+                }
+                Ok(Event::Published | Event::Answered | Event::Ordered(_)) => {
+                    if let Some(session) = &mut session {
+                        session.published();
+                    }
+                }
+                Err(RecvTimeoutError::Timeout) => {}
+                Err(RecvTimeoutError::Disconnected) => return Ok(()),
+            }
+            if second.elapsed() >= TICK {
+                second = now;
+                if let Some(session) = &mut session {
+                    session.second();
+                }
+            }
+            for ask in asks {
+                match ask {
+                    // A machine that is gone meanwhile says so on the wall.
+                    Asks::Order(id, order) => drop(place.counter.order(&id, order)),
+                    Asks::Ring => ring()?,
+                    Asks::Wipe => wipe(&mut self.screen)?,
+                    Asks::Leave => return wipe(&mut self.screen),
+                }
+            }
         }
     }
 }

@@ -17,9 +17,11 @@ mod screens;
 mod session;
 mod shared;
 mod terminal;
+mod wall;
 mod welcome;
 mod workshop;
 
+use std::net::SocketAddr;
 use std::path::Path;
 use std::sync::Arc;
 
@@ -34,6 +36,7 @@ use self::workshop::{Maker, Workshop};
 
 pub use self::booted::{Booted, Leave};
 pub use self::session::{Session, Told, Wish};
+pub use self::wall::WallLines;
 pub use self::welcome::Starting;
 
 /// What the demonstration shows.
@@ -61,6 +64,16 @@ pub fn real(data: Option<&Path>) -> Result<()> {
     speak_as_kept_in(&data);
     event_loop::run(Workshop::open(wire::real(), data, None, None, Which::Latest)?, View::Board)?;
     Ok(())
+}
+
+/// The wall of the counter with these records: every machine that is linked to it.
+///
+/// # Errors
+/// When there is no terminal, or the counter cannot be opened.
+pub fn wall(data: Option<&Path>, listen: Option<SocketAddr>) -> Result<()> {
+    let data = DataDir::choose(data, None)?;
+    speak_as_kept_in(&data);
+    event_loop::run_wall(&data, listen)
 }
 
 /// The full screen on facts that were saved of a machine. What is noted in it is gone when it is closed.

@@ -9,6 +9,7 @@ use ratatui::backend::TestBackend;
 use ratatui::{Frame, Terminal};
 use revisum_drive::Begin;
 use revisum_engine::recipe::Depth;
+use revisum_link::{Linked, Picture, Standing};
 use revisum_records::wall_time;
 
 use crate::app::App;
@@ -20,6 +21,7 @@ use crate::room::step::{Ask, Step};
 use crate::room::view::View;
 use crate::shared::effect::Effect;
 use crate::shared::news::News;
+use crate::wall::{picture_of, standing_of};
 use crate::workshop::{Desk, Workshop};
 
 pub use crate::workshop::Told;
@@ -45,6 +47,8 @@ pub enum Wish {
     Ring,
     /// Larger or smaller text.
     TextSize,
+    /// The wall of the shop's counter.
+    Wall,
 }
 
 /// An effect that was handed in and not answered yet.
@@ -188,6 +192,31 @@ impl Session {
         *self.targets.borrow_mut() = targets;
     }
 
+    /// What this machine says of itself to the counter.
+    pub(crate) fn standing(&self) -> Standing {
+        let next = self.app.next_words();
+        standing_of(self.app.shared(), next.as_deref(), self.app.is_covered())
+    }
+
+    /// What is on the screen, on one of this size.
+    pub(crate) fn picture(&self, (width, height): (u16, u16)) -> Picture {
+        let Ok(mut terminal) = Terminal::new(TestBackend::new(width, height));
+        let (theme, targets) = (Theme::full(), Targets::default());
+        let Ok(_) = terminal.draw(|frame| self.app.draw(frame, &theme, &targets));
+        picture_of(terminal.backend().buffer())
+    }
+
+    /// Where the link to the counter is.
+    pub(crate) fn is_linked(&mut self, linked: Linked) {
+        self.app.shared_mut().linked = Some(linked);
+    }
+
+    /// Says something before the screen.
+    pub(crate) fn say(&mut self, words: String) {
+        let effects = self.app.carry_out(vec![Ask::Say(words)]);
+        self.hand_in(effects);
+    }
+
     /// Takes a key. What it acts on may still be on its way: then it waits, unless it leads elsewhere.
     pub fn key(&mut self, key: KeyEvent) -> Option<Wish> {
         if self.is_changing() && !leads_elsewhere(key) {
@@ -205,9 +234,12 @@ impl Session {
 
     fn do_all(&mut self, effects: Vec<Effect>) -> Option<Wish> {
         let (wipe, size) = (effects.contains(&Effect::Redraw), effects.contains(&Effect::TextSize));
+        let wall = effects.contains(&Effect::Wall);
         self.hand_in(effects);
         let rings = self.listen();
-        if size {
+        if wall {
+            Some(Wish::Wall)
+        } else if size {
             Some(Wish::TextSize)
         } else if wipe {
             Some(Wish::Wipe)

@@ -14,7 +14,7 @@ use crate::say;
 const MOST_KEYS: usize = 64;
 
 /// How far the start of a booted machine is.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub enum Starting {
     /// Drivers are being loaded.
     Drivers,

@@ -5,6 +5,7 @@ mod moments;
 mod next;
 mod readiness;
 mod session;
+mod settings;
 mod supervisor;
 
 pub use session::session;

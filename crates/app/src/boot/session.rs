@@ -4,15 +4,14 @@ use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
 
 use anyhow::Result;
-use revisum_drive::{DriveSettings, SETTINGS_FILE, Where};
-use revisum_engine::text::cleaned;
+use revisum_drive::{DriveSettings, Where};
 use revisum_linux::boot::{CommandLine, RESULTS, SERIAL, enter_console, lay_out};
-use revisum_linux::files;
 use revisum_words::{Language, speak_as_asked};
 
 use super::moments::{note, since_start};
 use super::next::boot_next;
 use super::readiness::{Readiness, Room};
+use super::settings::settings;
 use crate::cli::SessionArgs;
 use crate::exit::Exit;
 use crate::say;
@@ -25,8 +24,6 @@ const WITHOUT_DRIVE: &str = "/tmp/revisum";
 /// Why something is not recorded, from the session that was left to the first process; empty when everything is.
 pub(super) const NOT_KEPT_FILE: &str = "/tmp/revisum-not-kept";
 
-/// Longest file with the settings of a drive; anybody may have written into it.
-const LONGEST_SETTINGS: u64 = 1 << 16;
 /// So long drivers and drives are waited for: several times what the slowest machine takes.
 const PATIENCE: Duration = Duration::from_secs(90);
 /// Keyboard layouts in the first file system.
@@ -90,8 +87,7 @@ fn booted(args: &SessionArgs, line: &CommandLine, room: Room) -> Booted {
         // Without the boot loader nobody has taken back what was to be booted next. A drive that takes nothing is said elsewhere.
         let _ = boot_next(results, None);
     }
-    let settings = results.as_deref().map_or_else(|| Ok(DriveSettings::default()), settings_in);
-    let settings = settings.unwrap_or_else(|why| {
+    let settings = settings(results.as_deref()).unwrap_or_else(|why| {
         troubles.push(say::boot_settings_unreadable(why));
         DriveSettings::default()
     });
@@ -111,16 +107,6 @@ fn booted(args: &SessionArgs, line: &CommandLine, room: Room) -> Booted {
         settings,
         troubles,
     }
-}
-
-/// How the drive is to start; as usual where nothing is said.
-fn settings_in(results: &Path) -> Result<DriveSettings, String> {
-    let file = results.join(SETTINGS_FILE);
-    if !file.exists() {
-        return Ok(DriveSettings::default());
-    }
-    let text = files::read_text(&file, LONGEST_SETTINGS).map_err(|error| error.to_string())?;
-    DriveSettings::parse(&text).map_err(|error| cleaned(&error.to_string(), 200))
 }
 
 /// The language that was chosen in the boot loader's menu.

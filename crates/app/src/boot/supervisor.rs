@@ -7,9 +7,9 @@ use std::process::{Command, ExitStatus};
 use std::time::{Duration, Instant};
 
 use revisum_linux::boot::{
-    CommandLine, ModuleGroup, RESULTS, SERIAL, Watchdog, console_in_sight, find_own_results, find_results, leave_out,
-    load_modules, mount_kernel_file_systems, mount_results, power_off, quiet_kernel, release_results, restart,
-    show_on_console, start_other,
+    CommandLine, ModuleGroup, RESULTS, SERIAL, Watchdog, console_in_sight, drop_network, find_own_results,
+    find_results, keep_address, leave_out, load_modules, load_network, mount_kernel_file_systems, mount_results,
+    power_off, quiet_kernel, release_results, restart, show_on_console, start_other,
 };
 use revisum_record::logged::LogKind;
 use revisum_tui::Leave;
@@ -18,6 +18,7 @@ use signal_hook::consts::SIGBUS;
 
 use super::readiness::{Readiness, Room};
 use super::session::{NOT_KEPT_FILE, chosen_in_menu};
+use super::settings::settings;
 use crate::exit::ELSEWHERE;
 use crate::say;
 
@@ -89,7 +90,21 @@ fn prepare(mount_trouble: Option<String>, no_drive: bool) -> Option<Watchdog> {
         // What is not loaded now is only missing where disks, sensors and counters are shown.
         drop(load(ModuleGroup::Later));
     }
+    go_on_the_network();
     Watchdog::start()
+}
+
+/// Only a machine with a card of a shop goes on the network; drivers take memory that is to be tested.
+fn go_on_the_network() {
+    let results = Readiness::now().is_kept().then_some(Path::new(RESULTS));
+    let has_card = settings(results).is_ok_and(|settings| settings.card.is_some());
+    if has_card {
+        load_network(Path::new(MODULES));
+        // Without a thread the machine is not on the wall, and its header says so.
+        let _ = std::thread::Builder::new().spawn(keep_address);
+    } else {
+        drop_network(Path::new(MODULES));
+    }
 }
 
 fn line_on_console(console: &str, words: &str) {

@@ -26,6 +26,17 @@ pub enum DriveCommand {
         /// The drive's device, or a file in its place
         drive: PathBuf,
     },
+    /// Write what a server needs to start machines over the network
+    Network {
+        /// The image
+        image: PathBuf,
+        /// Folder to write to: an empty one, or one that is not there yet
+        #[arg(long, value_name = "DIR")]
+        into: PathBuf,
+        /// How the machines start
+        #[command(flatten)]
+        settings: Box<SettingsArgs>,
+    },
     /// Start from the drive at the next start, once
     BootOnce {
         /// Confirm that all work is saved
@@ -86,6 +97,12 @@ pub struct SettingsArgs {
     /// The shop's name, in the header of every screen
     #[arg(long, value_name = "NAME")]
     pub shop_name: Option<String>,
+    /// With a card of this shop: the booted machine links itself to the shop's counter
+    #[arg(long)]
+    pub shop: bool,
+    /// Where the booted machine finds the counter [default: looked for on the local network]
+    #[arg(long, value_name = "HOST:PORT", requires = "shop")]
+    pub counter: Option<String>,
 }
 
 /// [`Begin`] on the command line.

@@ -1,6 +1,7 @@
 //! Arguments as they are typed.
 
 mod drive;
+mod shop;
 
 use std::ops::RangeInclusive;
 use std::path::PathBuf;
@@ -16,6 +17,7 @@ use revisum_words::refused::{self, amount, duration, range};
 use crate::say;
 
 pub use drive::{DriveCommand, DriveWriteArgs, SettingsArgs};
+pub use shop::{CardCommand, WallArgs};
 
 /// Tests the memory of a suspect PC, names the part at fault, and says what a clean run is worth.
 ///
@@ -78,6 +80,14 @@ pub enum Command {
     /// Boot drives: list, write, verify
     #[command(subcommand)]
     Drive(DriveCommand),
+    /// All machines of the shop on one screen, while they are tested
+    ///
+    /// Machines that start from a drive that was made with `drive write --shop` link themselves to this computer: their records are copied
+    /// here as they are written, and each can be opened and steered from here.
+    Wall(WallArgs),
+    /// Cards by which the counter knows machines: make, list, take back
+    #[command(subcommand)]
+    Card(CardCommand),
     /// The full screen on a console, as the first process of a booted machine starts it
     #[command(hide = true)]
     Session(SessionArgs),

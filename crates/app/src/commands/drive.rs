@@ -6,13 +6,13 @@ use std::time::Instant;
 
 use anyhow::{Context, Result};
 use revisum_drive::{Drive, Drives};
-use revisum_drive::{DriveMedium, Progress, Stage, verify, write_with};
+use revisum_drive::{DriveMedium, Progress, Stage, network_files, verify, write_with};
 use revisum_engine::units::bytes_text;
 use revisum_linux::{ImageFile, boot_drive_next, open_image_as_drive, open_image_to_read};
 use serde_json::json;
 
 use super::drive_settings;
-use crate::cli::{DriveCommand, DriveWriteArgs};
+use crate::cli::{DriveCommand, DriveWriteArgs, SettingsArgs};
 use crate::exit::Exit;
 use crate::say;
 use revisum_records::WrongUse;
@@ -22,11 +22,12 @@ use revisum_workbench::wire;
 ///
 /// # Errors
 /// With what happened, what it means for the drive, and what to do.
-pub fn run(what: &DriveCommand) -> Result<Exit> {
+pub fn run(data: Option<&Path>, what: &DriveCommand) -> Result<Exit> {
     match what {
         DriveCommand::List { sim, json } => list(*sim, *json),
-        DriveCommand::Write(args) => write_to(args),
+        DriveCommand::Write(args) => write_to(data, args),
         DriveCommand::Verify { image, drive } => compare(image, drive),
+        DriveCommand::Network { image, into, settings } => network(data, image, into, settings),
         DriveCommand::BootOnce { saved } => boot_once(*saved),
     }
 }
@@ -67,8 +68,9 @@ struct Target {
     settings: Option<Vec<u8>>,
 }
 
-fn write_to(args: &DriveWriteArgs) -> Result<Exit> {
+fn write_to(data: Option<&Path>, args: &DriveWriteArgs) -> Result<Exit> {
     let first = drive_settings::first(&args.settings)?;
+    let shop = args.settings.shop.then(|| super::card::shop(data)).transpose()?;
     let drives = wire::drives(args.sim);
     if let Some(twice) = args.drives.iter().enumerate().find(|(at, drive)| args.drives[..*at].contains(drive)) {
         return Err(WrongUse(say::drive_twice(twice.1.display().to_string())).into());
@@ -76,9 +78,13 @@ fn write_to(args: &DriveWriteArgs) -> Result<Exit> {
     // All of them are confirmed before anything is written.
     let targets = args.drives.iter().enumerate().map(|(at, drive)| {
         let settings = first.as_ref().map(|first| drive_settings::at(first, at)).transpose()?;
+        let (name, medium) = confirmed(args, drives.as_ref(), drive, args.name.get(at).map(String::as_str))?;
+        let settings = match &shop {
+            Some(shop) => Some(drive_settings::with_card(settings.unwrap_or_default(), shop, &args.settings)?),
+            None => settings,
+        };
         let settings =
             settings.map(|settings| settings.file()).transpose().map_err(|error| WrongUse(error.to_string()))?;
-        let (name, medium) = confirmed(args, drives.as_ref(), drive, args.name.get(at).map(String::as_str))?;
         Ok(Target { name, medium, settings })
     });
     let targets = targets.collect::<Result<Vec<Target>>>()?;
@@ -156,6 +162,32 @@ fn compare(image: &Path, drive: &Path) -> Result<Exit> {
     let compared = verify(&mut image, target.as_mut(), &mut teller(String::new()))?;
     crate::tell!("");
     writeln!(crate::plain::stdout(), "{}", say::drive_as_image(bytes_text(compared)))?;
+    Ok(Exit::Clean)
+}
+
+/// Lays out what a server hands out to machines without a drive.
+fn network(data: Option<&Path>, image: &Path, into: &Path, args: &SettingsArgs) -> Result<Exit> {
+    let settings = drive_settings::first(args)?.unwrap_or_default();
+    if args.number.is_some() {
+        return Err(WrongUse(say::network_no_number().to_owned()).into());
+    }
+    if std::fs::read_dir(into).is_ok_and(|mut there| there.next().is_some()) {
+        return Err(WrongUse(say::network_not_empty(into.display().to_string())).into());
+    }
+    let shop = args.shop.then(|| super::card::shop(data)).transpose()?;
+    let settings = match &shop {
+        Some(shop) => drive_settings::with_shared_card(settings, shop, args)?,
+        None => settings,
+    };
+    let files = network_files(&mut open(image)?, &settings)
+        .map_err(|error| WrongUse(say::network_no_image(image.display().to_string(), error.to_string())))?;
+    for (name, bytes) in files {
+        let path = into.join(name);
+        path.parent().map(std::fs::create_dir_all).transpose()?;
+        // Whoever serves it is often somebody else than who made it.
+        std::fs::write(&path, bytes).with_context(|| say::network_not_written(path.display().to_string()))?;
+    }
+    writeln!(crate::plain::stdout(), "{}", say::network_written(into.display().to_string()))?;
     Ok(Exit::Clean)
 }
 

@@ -4,6 +4,7 @@ use std::io::{BufRead as _, IsTerminal as _};
 
 use anyhow::Result;
 use revisum_drive::{Begin, DriveSettings, KEYBOARDS, NUMBERS, Text, Where};
+use revisum_link::Shop;
 use revisum_records::WrongUse;
 use revisum_words::Language;
 
@@ -24,6 +25,7 @@ pub(super) fn first(args: &SettingsArgs) -> Result<Option<DriveSettings>> {
         keyboard: args.keyboard.clone(),
         sound: args.sound,
         shop: args.shop_name.clone(),
+        card: None,
     };
     let settings = if args.ask { asked(given)? } else { given };
     let settings = settings.checked().map_err(|error| WrongUse(error.to_string()))?;
@@ -47,6 +49,24 @@ pub(super) fn at(first: &DriveSettings, place: usize) -> Result<DriveSettings> {
         }
     };
     Ok(DriveSettings { number, ..first.clone() })
+}
+
+/// The same with a card of this shop.
+///
+/// # Errors
+/// When no card can be made.
+pub(super) fn with_card(settings: DriveSettings, shop: &Shop, args: &SettingsArgs) -> Result<DriveSettings> {
+    let card = shop.issue(settings.number, args.counter.as_deref())?;
+    Ok(DriveSettings { card: Some(toml::Table::try_from(card)?), ..settings })
+}
+
+/// The same with a card that several machines share.
+///
+/// # Errors
+/// When no card can be made.
+pub(super) fn with_shared_card(settings: DriveSettings, shop: &Shop, args: &SettingsArgs) -> Result<DriveSettings> {
+    let card = shop.issue_shared(args.counter.as_deref())?;
+    Ok(DriveSettings { card: Some(toml::Table::try_from(card)?), ..settings })
 }
 
 /// Asks for each setting; an empty answer leaves what stands in brackets.
@@ -76,6 +96,7 @@ fn asked(given: DriveSettings) -> Result<DriveSettings> {
         })?,
         sound: choice(say::drive_ask_sound(), given.sound, &[("no", false), ("yes", true)])?,
         shop: answer(say::drive_ask_shop(), "", given.shop, |text| Some(text.to_owned()))?,
+        card: given.card,
     })
 }
 

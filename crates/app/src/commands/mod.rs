@@ -1,6 +1,7 @@
 //! What the program does without the full screen, and the way into it.
 
 pub mod board;
+mod card;
 mod check;
 mod drive;
 mod drive_settings;
@@ -14,6 +15,7 @@ mod speed;
 mod swap;
 mod system_log;
 mod tests;
+mod wall;
 
 use anyhow::Result;
 use revisum_sim::{shipped, shipped_names};
@@ -56,7 +58,9 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Speed(args)) => speed::run(data, &args),
         Some(Command::Rows(args)) => rows::run(&args),
         Some(Command::Tests(args)) => tests::tests(&args),
-        Some(Command::Drive(what)) => drive::run(&what),
+        Some(Command::Drive(what)) => drive::run(data, &what),
+        Some(Command::Wall(args)) => wall::run(data, &args),
+        Some(Command::Card(what)) => card::run(data, &what),
         Some(Command::Session(args)) => crate::boot::session(&args),
         Some(Command::SystemLog(args)) => system_log::run(data, &args),
     }

@@ -35,13 +35,15 @@ pub fn load_modules(folder: &Path, group: ModuleGroup) -> Vec<String> {
         Ok(order) => order,
         Err(error) => return vec![format!("the list of kernel modules cannot be read: {error}")],
     };
-    let trouble = order.lines().filter(|line| !line.trim().is_empty()).filter_map(|line| load(folder, line)).collect();
+    let trouble =
+        order.lines().filter(|line| !line.trim().is_empty()).filter_map(|line| load_file(folder, line)).collect();
     // What stays only takes room.
     let _ = std::fs::remove_file(folder.join(group.file()));
     trouble
 }
 
-fn load(folder: &Path, line: &str) -> Option<String> {
+/// Loads one, a file name and its parameters, and takes its file away; why it is not loaded, where it is not.
+pub(super) fn load_file(folder: &Path, line: &str) -> Option<String> {
     let (name, parameters) = line.split_once(' ').unwrap_or((line, ""));
     let trouble = |error: &dyn std::fmt::Display| Some(format!("the kernel module {name} is not loaded: {error}"));
     let file = match File::open(folder.join(name)) {

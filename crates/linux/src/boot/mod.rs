@@ -3,6 +3,7 @@
 
 mod command_line;
 mod console;
+mod dhcp;
 mod disks;
 mod display;
 mod fat_check;
@@ -11,6 +12,7 @@ mod kernel_modules;
 mod keyboard;
 mod leave_out;
 mod mounts;
+mod network;
 mod power;
 mod results;
 mod second_start;
@@ -26,6 +28,7 @@ pub use kernel_modules::{ModuleGroup, load_modules};
 pub use keyboard::lay_out;
 pub use leave_out::{leave_out, left_out};
 pub use mounts::{mount_kernel_file_systems, quiet_kernel};
+pub use network::{drop_network, keep_address, load_network};
 pub use power::{power_off, restart};
 pub use results::{RESULTS, find_own_results, find_results, mount_results, release_results};
 pub use second_start::start_other;

@@ -33,6 +33,8 @@ pub enum Common {
     Redraw,
     /// Larger or smaller text.
     TextSize,
+    /// All machines that are linked to this computer.
+    Wall,
     /// Leave the program.
     Quit,
 }
@@ -93,6 +95,9 @@ fn common(rooms: &[Box<dyn Room>], view: View, shared: &Shared) -> Vec<Command<C
     let other = revisum_words::spoken().next().name();
     all.push(Command::letter('l', "l", Common::Language, say::key_switch_language(other)).aside());
     all.push(Command::letter('g', "g", Common::Redraw, say::key_redraw()).aside());
+    if shared.facts.booted.is_none() && !shared.facts.saved {
+        all.push(Command::letter('w', "w", Common::Wall, say::key_wall()).aside());
+    }
     if shared.facts.booted.is_some() {
         all.push(Command::letter('z', "z", Common::TextSize, say::key_text_size()).aside());
     }

@@ -172,6 +172,7 @@ impl App {
             Common::Language => does(Effect::Speak(revisum_words::spoken().next())),
             Common::Redraw => does(Effect::Redraw),
             Common::TextSize => does(Effect::TextSize),
+            Common::Wall => does(Effect::Wall),
             Common::Quit => questions::leave(&self.shared),
             Common::Help => {
                 self.front = Some(Front::Help);
@@ -238,6 +239,12 @@ impl App {
             Target::Slot(at) if !covered => self.carry_out(vec![Ask::Slot(at)]),
             Target::Slot(_) => Vec::new(),
         }
+    }
+
+    /// What Enter does here and now.
+    pub fn next_words(&self) -> Option<String> {
+        let enter = |known: &Known| known.key.codes.contains(&KeyCode::Enter);
+        self.commands().into_iter().find(enter).map(|known| known.key.words)
     }
 
     /// All commands of here and now.

@@ -133,6 +133,8 @@ pub enum Effect {
     Speak(Language),
     /// Draw everything again.
     Redraw,
+    /// Show all machines that are linked to this computer.
+    Wall,
     /// Larger or smaller text, where the console can.
     TextSize,
 }

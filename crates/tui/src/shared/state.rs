@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use revisum_diagnose::isolate::{Experiment, Length, Odds, Reason, Verdict, chance_to_show};
 use revisum_engine::recipe::Depth;
+use revisum_link::Linked;
 use revisum_record::journal::Stage;
 use revisum_record::run_state::RunState;
 use revisum_records::JobSummary;
@@ -34,6 +35,8 @@ pub struct Shared {
     pub slot: usize,
     /// Where what happens is recorded.
     pub kept: Kept,
+    /// Where the link to the shop's counter is, where there is one.
+    pub linked: Option<Linked>,
     /// Nobody has touched a key since the machine was booted.
     pub unattended: bool,
     /// Seconds until the planned run begins by itself.
@@ -74,6 +77,7 @@ impl Shared {
             jobs: Vec::new(),
             slot: first_fitted.unwrap_or(0),
             kept: Kept::default(),
+            linked: None,
             unattended: false,
             begins_in: None,
             minute_of_day: 0,
@@ -96,7 +100,8 @@ impl Shared {
     pub fn kept_now(&self) -> Kept {
         let of_run = self.run.as_ref().filter(|run| !run.over).and_then(|run| run.trouble.as_deref());
         let of_run = of_run.map(str::to_owned);
-        Kept { trouble: self.kept.trouble.clone().or(of_run), ..self.kept.clone() }
+        let linked = self.linked.clone();
+        Kept { trouble: self.kept.trouble.clone().or(of_run), linked, ..self.kept.clone() }
     }
 
     /// Whether another start from the drive could test what this one cannot reach.

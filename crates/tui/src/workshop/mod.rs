@@ -18,6 +18,7 @@ use revisum_diagnose::isolate::{Advice, Case};
 use revisum_diagnose::locate::learned_map;
 use revisum_diagnose::machine::Machine;
 use revisum_diagnose::system_log::SystemLogs;
+use revisum_link::Card;
 use revisum_record::fitted::Before;
 use revisum_record::journal::{BrokeOff, JobEntry};
 use revisum_record::outcome::Judgement;
@@ -141,6 +142,24 @@ impl Workshop {
         Ok(())
     }
 
+    /// Where records are.
+    pub fn data(&self) -> &DataDir {
+        &self.data
+    }
+
+    /// The card of the shop whose counter is to hear of this machine: that of the drive, or the one beside the records.
+    ///
+    /// # Errors
+    /// Why what is there is no card, in words.
+    pub fn card(&self) -> std::result::Result<Option<Card>, String> {
+        let of_drive = self.booted.as_ref().and_then(|booted| booted.settings.card.clone());
+        let card = match of_drive {
+            Some(card) => card.try_into().map(Some).map_err(|error| error.to_string()),
+            None => Card::read(&self.data.root().join(Card::FILE)).map_err(|error| error.to_string()),
+        };
+        card.map_err(say::link_card_unreadable)
+    }
+
     /// From now on this is called when there is something new.
     pub fn tell(&mut self, told: Told) {
         self.told = told;
@@ -214,7 +233,12 @@ impl Workshop {
         let nowhere = booted.and_then(|booted| booted.not_kept.clone());
         let left = self.unwritten.is_some().then(|| say::drive_refuses_run().to_owned());
         let of_job = self.job.is_unkept().then(|| say::drive_refuses_job().to_owned());
-        Kept { place, trouble: nowhere.or(left).or(of_job), only_shown: self.machine.firmware.facts().saved }
+        Kept {
+            place,
+            trouble: nowhere.or(left).or(of_job),
+            only_shown: self.machine.firmware.facts().saved,
+            ..Kept::default()
+        }
     }
 
     fn facts_now(&mut self) -> News {
@@ -301,7 +325,7 @@ impl Workshop {
                 news.push(News::Located(self.locate()));
                 self.data.keep_language(language)?;
             }
-            Effect::Redraw | Effect::TextSize => {}
+            Effect::Redraw | Effect::TextSize | Effect::Wall => {}
         }
         Ok(())
     }

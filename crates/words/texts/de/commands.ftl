@@ -282,3 +282,19 @@ rows-offset = { $offset } wird von Adressen ab { $from } abgezogen.
 rows-step = Die nächste andere Zeile einer Bank: Bits { $bits } umkehren.
 rows-simulated = Alles hier ist simuliert.
 rows-never-confirmed = Gemessen und an frischen Paaren geprüft. Welcher Steckplatz zu welcher Funktion gehört, folgt daraus nicht; keine echte Hauptplatine hat es bisher bestätigt.
+
+# wall and card
+wall-listens = hört auf { $address }
+card-shop = Revisum-Laden
+card-no-keys = die Schlüssel des Ladens sind nicht lesbar oder nicht zu schreiben
+card-not-written = die Karte lässt sich nicht nach { $file } schreiben ({ $why }). Es wurde keine gemacht; eine Datei nennen, die es noch nicht gibt.
+card-written = Karte { $id } ist in { $file }. Sie gehört in den Datenordner des Rechners; wer sie hat, gilt als dieser Rechner.
+card-line = { $number }  { $id }
+card-none = Keine Karte ist in Gebrauch.
+card-not-known = keine Karte in Gebrauch heißt { $card }; „revisum card list“ zeigt alle
+card-taken-back = Karte { $id } öffnet nichts mehr.
+network-no-number = Rechner, die über das Netz starten, teilen sich, was hier gesagt wird; Nummern sind für Laufwerke. „--number“ weglassen.
+network-not-empty = { $folder } ist nicht leer. Nichts wurde geschrieben; einen leeren Ordner nennen oder einen, den es noch nicht gibt.
+network-no-image = { $image } lässt sich nicht verwenden ({ $why }). Nichts wurde geschrieben; das Abbild mit „cargo xtask image“ neu machen.
+network-not-written = { $file } lässt sich nicht schreiben
+network-written = { $folder } hat alles, was ein Server ausgibt; dnsmasq.conf darin ist ein Beispiel. Alte Firmware startet mit revisum.pxe, UEFI mit shimx64.efi.

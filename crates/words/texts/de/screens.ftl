@@ -905,3 +905,58 @@ welcome-drive-for = das Laufwerk mit den Ergebnissen wird gesucht: { $seconds } 
 welcome-then = dann die Bestückung und ein erster Blick auf den Speicher
 welcome-keys = Tasten werden schon angenommen. Sie wirken, sobald das Laufwerk gefunden ist.
 welcome-pressed = Angenommen, und ausgeführt, sobald das Laufwerk gefunden ist: { $keys }
+
+# wall
+key-wall = alle Rechner des Ladens: die Wand
+wall-unnamed = ein Rechner
+wall-large-ready = BEREIT
+wall-no-run = noch kein Lauf
+wall-silent = STUMM seit { $time }: nach Rechner, Bildschirm und Kabel sehen
+wall-next = Weiter: { $step }
+wall-waits = Er wartet auf jemanden
+wall-heard = vor { $time } gehört
+wall-ends = endet { $time }
+wall-full = HIER NICHT KOPIERT: die Festplatte dieses Rechners ist voll
+wall-not-kept = HIER NICHT KOPIERT: die Aufzeichnungen lassen sich nicht schreiben
+wall-title = { $shop }   { $address }
+wall-counts = { $all ->
+    [one] 1 Rechner
+   *[other] { $all } Rechner
+} · { $hands ->
+    [0] keiner wartet auf Sie
+    [one] 1 wartet auf Sie
+   *[other] { $hands } warten auf Sie
+}{ $silent ->
+    [0] { "" }
+    [one] { "" } · 1 ist stumm
+   *[other] { "" } · { $silent } sind stumm
+}
+wall-key-open = { $machine } öffnen
+wall-key-select = wählen
+wall-key-sound-off = Ton aus
+wall-key-sound-on = Ton an
+wall-key-leave = verlassen
+wall-nobody = Noch ist kein Rechner mit diesem verbunden.
+wall-how-drive = Rechner, die von einem Laufwerk starten, das hier mit „revisum drive write --shop“ gemacht wurde, verbinden sich, sobald sie an sind und ihr Netzwerkkabel steckt.
+wall-how-address = Sie finden diesen Rechner im örtlichen Netz. Wo sie es nicht können, machen Sie das Laufwerk mit „--counter“ und einer dieser Adressen:
+wall-col-number = Nr.
+wall-col-slots = Plätze
+wall-col-test = Test
+wall-col-ends = Ende
+wall-col-heard = gehört
+wall-col-next = weiter
+wall-picture-comes = Sein Bildschirm kommt gleich.
+wall-bar = { $machine }: Tasten gehen an diesen Rechner.   Strg-W zurück zur Wand
+wall-bar-silent = { $machine }   { $words }   Strg-W zurück zur Wand
+wall-shop = Revisum-Laden
+wall-not-opened = dieser Rechner kann nicht auf { $address } hören
+wall-unannounced = OHNE ADRESSE NICHT ZU FINDEN: { $why }
+linked-to = verbunden mit { $shop }
+linked = verbunden
+linked-searching = sucht die Theke des Ladens
+linked-not = nicht verbunden
+linked-broken = keine Theke antwortet
+link-card-unreadable = Die Karte des Ladens auf diesem Laufwerk ist nicht lesbar ({ $why }). Der Rechner wird trotzdem getestet und ist nicht auf der Wand. Das Laufwerk mit „--shop“ neu machen.
+wall-silent-short = stumm
+wall-heard-now = eben gehört
+wall-stage = Auftrag: { $stage }

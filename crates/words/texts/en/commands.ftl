@@ -286,3 +286,19 @@ rows-offset = { $offset } is taken off addresses from { $from } on.
 rows-step = The nearest other row of a bank: turn over bits { $bits }.
 rows-simulated = Everything here is simulated.
 rows-never-confirmed = Measured, and held against fresh pairs. Which slot belongs to which function is not known from this; no real board has confirmed it yet.
+
+# wall and card
+wall-listens = listening on { $address }
+card-shop = Revisum shop
+card-no-keys = the shop's keys cannot be read or kept
+card-not-written = the card cannot be written to { $file } ({ $why }). Nothing was made; name a file that is not there yet.
+card-written = Card { $id } is in { $file }. Put it into the machine's data folder; whoever has it is taken for that machine.
+card-line = { $number }  { $id }
+card-none = No card is in use.
+card-not-known = no card in use is { $card }; “revisum card list” has all of them
+card-taken-back = Card { $id } opens nothing any more.
+network-no-number = Machines that start over the network share what is said here; numbers are for drives. Leave “--number” out.
+network-not-empty = { $folder } is not empty. Nothing was written; name an empty folder or one that is not there yet.
+network-no-image = { $image } cannot be used ({ $why }). Nothing was written; make the image anew with “cargo xtask image”.
+network-not-written = { $file } cannot be written
+network-written = { $folder } has all that a server hands out; dnsmasq.conf in it is an example. Old firmware starts with revisum.pxe, UEFI with shimx64.efi.

@@ -916,3 +916,58 @@ welcome-drive-for = looking for the drive with the results: { $seconds } s
 welcome-then = then the board, and a first look at the memory
 welcome-keys = Keys are taken already. They act as soon as the drive is found.
 welcome-pressed = Taken, and done as soon as the drive is found: { $keys }
+
+# wall
+key-wall = all machines of the shop: the wall
+wall-unnamed = a machine
+wall-large-ready = READY
+wall-no-run = no run yet
+wall-silent = SILENT for { $time }: look at it, its screen and its cable
+wall-next = Next: { $step }
+wall-waits = It waits for somebody
+wall-heard = heard { $time } ago
+wall-ends = ends { $time }
+wall-full = NOT COPIED HERE: this computer's disk is full
+wall-not-kept = NOT COPIED HERE: the records cannot be written
+wall-title = { $shop }   { $address }
+wall-counts = { $all ->
+    [one] 1 machine
+   *[other] { $all } machines
+} · { $hands ->
+    [0] none waits for you
+    [one] 1 waits for you
+   *[other] { $hands } wait for you
+}{ $silent ->
+    [0] { "" }
+    [one] { "" } · 1 is silent
+   *[other] { "" } · { $silent } are silent
+}
+wall-key-open = open { $machine }
+wall-key-select = select
+wall-key-sound-off = sound off
+wall-key-sound-on = sound on
+wall-key-leave = leave
+wall-nobody = No machine is linked to this computer yet.
+wall-how-drive = Machines that start from a drive that was made here with “revisum drive write --shop” link themselves as soon as they are on and their network cable is plugged in.
+wall-how-address = They find this computer on the local network. Where they cannot, make the drive with “--counter” and one of these addresses:
+wall-col-number = no.
+wall-col-slots = slots
+wall-col-test = test
+wall-col-ends = ends
+wall-col-heard = heard
+wall-col-next = next
+wall-picture-comes = Its screen is on its way.
+wall-bar = { $machine }: keys go to this machine.   Ctrl-W back to the wall
+wall-bar-silent = { $machine }   { $words }   Ctrl-W back to the wall
+wall-shop = Revisum shop
+wall-not-opened = this computer cannot listen on { $address }
+wall-unannounced = NOT FOUND ON THE NETWORK without its address: { $why }
+linked-to = linked to { $shop }
+linked = linked
+linked-searching = looking for the shop's counter
+linked-not = not linked
+linked-broken = no counter answers
+link-card-unreadable = The shop's card on this drive cannot be read ({ $why }). The machine is tested all the same and is not on the wall. Make the drive anew with “--shop”.
+wall-silent-short = silent
+wall-heard-now = heard now
+wall-stage = job: { $stage }

@@ -1,0 +1,28 @@
+//! What a machine says of itself to the counter.
+
+use revisum_engine::text::cleaned;
+use revisum_link::Standing;
+use revisum_words::Said as _;
+
+use crate::shared::state::Shared;
+
+/// Letters of a text.
+const LONGEST: usize = 120;
+
+/// What the full screen shows, in the words of a machine; `next` is what Enter does there.
+pub fn standing_of(shared: &Shared, next: Option<&str>, asked: bool) -> Standing {
+    let state = shared.run_state();
+    let is_running = shared.is_busy();
+    let will_begin = shared.begins_in.is_some();
+    Standing {
+        machine: cleaned(&shared.facts.machine, LONGEST),
+        number: shared.facts.booted.as_ref().and_then(|booted| booted.settings.number),
+        run: state.map(|state| state.id.clone()).filter(|id| !id.is_empty()),
+        stage: shared.stage().map(|stage| stage.said().to_owned()).unwrap_or_default(),
+        waits: asked || !is_running && !will_begin,
+        next: cleaned(next.unwrap_or_default(), LONGEST),
+        ends_in_s: state.filter(|_| is_running).and_then(|state| state.seconds_left()).map(|seconds| seconds as u64),
+        not_recorded: shared.kept_now().trouble.map(|why| cleaned(&why, LONGEST)),
+        simulated: shared.facts.simulated,
+    }
+}
