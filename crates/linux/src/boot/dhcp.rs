@@ -181,7 +181,10 @@ mod tests {
         let offer = served(&question, DhcpMessageType::Offer);
         assert_eq!(answer_in(&offer, 6), None);
         assert_eq!(answer_in(&question, 5), None, "it names no address");
-        (0..offer.len()).for_each(|length| drop(answer_in(&offer[..length], 5)));
+        assert!((0..240).all(|length| answer_in(&offer[..length], 5).is_none()), "it is cut short");
+        (240..offer.len()).map(|length| answer_in(&offer[..length], 5)).for_each(|answer| {
+            assert!(answer.is_none_or(|answer| answer.lease.address == Ipv4Addr::new(192, 0, 2, 9)));
+        });
         assert_eq!(answer_in(&[0xff; 400], 5), None);
     }
 }
