@@ -26,14 +26,13 @@ const fn console(file: &'static str, keys: &'static str) -> Picture {
 }
 
 /// Each picture begins with empty records, so that it comes out the same every time.
-const PICTURES: [Picture; 18] = [
+const PICTURES: [Picture; 16] = [
     picture("jobs.png", "wait:run_triage 0 wait:the_owner Down"),
     picture(
         "intake.png",
         "wait:run_triage 1 wait:What Down Right Down Down Down Down Down Down Down Down Down Down Down Down Right",
     ),
     picture("board.png", "wait:run_triage Down Down"),
-    picture("board-facts.png", "wait:run_triage Down Down i wait:lines"),
     picture("recipe.png", "wait:run_triage 3 wait:march_SS Down Down Down Down Down Down Down"),
     picture("run.png", "wait:run_triage Enter wait:took"),
     Picture {
@@ -52,11 +51,6 @@ const PICTURES: [Picture; 18] = [
         "wait:run_triage Enter wait:took 6 Down Down Space wait:removed: Enter gone:suspicion wait:too_little_to_rule 8 \
          wait:memory_errors",
     ),
-    picture(
-        "compare.png",
-        "wait:run_triage Enter wait:took 6 Down Down Space wait:removed: Enter gone:suspicion wait:too_little_to_rule 8 \
-         wait:memory_errors Space Down Space Enter wait:compared",
-    ),
     Picture { machine: "archive", ..picture("system-log.png", "wait:Enter 8 wait:system_logs s wait:corrected") },
     picture("drives.png", "wait:run_triage 0 wait:boot_drive d wait:Pocket"),
     picture("report.png", "wait:run_triage Enter wait:took 9 wait:Memory_report"),
@@ -68,6 +62,27 @@ const PICTURES: [Picture; 18] = [
     picture("across.png", "wait:run_triage Enter wait:took f wait:in_full"),
     console("console-run.png", "wait:run_triage Enter wait:took"),
 ];
+
+/// The wall, in two sizes.
+const WALLS: [Picture; 2] = [
+    picture("wall.png", "wait:8_machines wait:Next"),
+    Picture { grid: (160, 47), font_points: 9, ..picture("wall-wide.png", "wait:8_machines wait:Next Down") },
+];
+
+/// Machines on it, and on which of them a run is begun.
+const ON_THE_WALL: [(&str, bool); 8] = [
+    ("heliostat", true),
+    ("dome-1", true),
+    ("frontdesk", true),
+    ("guide", true),
+    ("meteo", false),
+    ("stacker", true),
+    ("tracker", true),
+    ("spectro", true),
+];
+
+/// Where the wall's counter listens.
+const LISTEN: &str = "127.0.0.1:7911";
 
 /// The first page of the report that was written, instead of the screen.
 const PAGE: &str = "report-page.png";
@@ -92,6 +107,11 @@ pub fn take_all() -> Result<()> {
         take(picture, &file).with_context(|| format!("{} could not be taken", picture.file))?;
         println!("{}", file.display());
     }
+    for picture in &WALLS {
+        let file = folder.join(picture.file);
+        take(picture, &file).with_context(|| format!("{} could not be taken", picture.file))?;
+        println!("{}", file.display());
+    }
     Ok(())
 }
 
@@ -110,7 +130,11 @@ fn take(picture: &Picture, file: &Path) -> Result<()> {
     let records = std::env::temp_dir().join(format!("revisum-pictures-{}", std::process::id()));
     std::fs::create_dir_all(&records)?;
     let (_display, name) = display(&records)?;
-    let terminal = Terminal::open(picture, &records)?;
+    let is_wall = WALLS.iter().any(|wall| wall.file == picture.file);
+    let terminal = Terminal::open(picture, &records, is_wall)?;
+    if is_wall {
+        terminal.benches(&records)?;
+    }
     let _window = window(picture, &name, &terminal.socket)?;
     for key in picture.keys.split(' ') {
         match key.strip_prefix("wait:") {
@@ -161,28 +185,72 @@ fn window(picture: &Picture, display: &str, socket: &str) -> Result<Running> {
     Ok(Running(child))
 }
 
+fn program() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../target/release/revisum")
+}
+
 struct Terminal {
     socket: String,
 }
 
 impl Terminal {
-    fn open(picture: &Picture, records: &Path) -> Result<Self> {
+    fn open(picture: &Picture, records: &Path, is_wall: bool) -> Result<Self> {
         let terminal = Self { socket: format!("revisum-pictures-{}", std::process::id()) };
-        let program: PathBuf = Path::new(env!("CARGO_MANIFEST_DIR")).join("../target/release/revisum");
+        let program = program();
         let (columns, rows) = (picture.grid.0.to_string(), picture.grid.1.to_string());
         let (term, colours) = if picture.sixteen_colours { ("screen", "no") } else { ("tmux-256color", "truecolor") };
         let configuration = records.join("tmux.conf");
         let features = if picture.sixteen_colours { "" } else { "set -as terminal-features ',xterm*:RGB'\n" };
         std::fs::write(&configuration, format!("set -g status off\nset -g default-terminal {term}\n{features}"))?;
+        let what = if is_wall {
+            format!("wall --listen {LISTEN}")
+        } else {
+            format!("demo --machine {} --pace 900", picture.machine)
+        };
         let line = format!(
-            "COLORTERM={colours} LANG=C.UTF-8 exec '{}' --data '{}' demo --machine {} --pace 900",
+            "COLORTERM={colours} LANG=C.UTF-8 exec '{}' --data '{}' {what}",
             program.display(),
-            records.join("data").display(),
-            picture.machine
+            records.join("data").display()
         );
         let conf = configuration.display().to_string();
         terminal.tmux(&["-f", &conf, "new-session", "-d", "-x", &columns, "-y", &rows, "sh", "-c", &line])?;
         Ok(terminal)
+    }
+
+    /// Simulated machines with cards of the counter, each in a terminal that nobody sees.
+    fn benches(&self, records: &Path) -> Result<()> {
+        self.wait("No machine is linked", true)?;
+        for (number, (machine, begins)) in (1..).zip(ON_THE_WALL) {
+            let (bench, counter) = (records.join(machine), records.join("data"));
+            std::fs::create_dir_all(&bench)?;
+            let card = bench.join("shop-card.toml");
+            let mut command = Command::new(program());
+            command.arg("--data").arg(counter).args([
+                "card",
+                "new",
+                "--number",
+                &format!("{number}"),
+                "--counter",
+                LISTEN,
+            ]);
+            if !command.arg(card).stdout(Stdio::null()).status()?.success() {
+                bail!("no card could be made");
+            }
+            let line = format!(
+                "exec '{}' --data '{}' demo --machine {machine} --pace 30",
+                program().display(),
+                bench.display()
+            );
+            self.tmux(&["new-window", "-d", "-n", machine, "sh", "-c", &line])?;
+            if begins {
+                let pane = format!(":{machine}");
+                wait_for(machine, || {
+                    self.tmux(&["capture-pane", "-p", "-t", &pane]).ok().filter(|text| text.contains("Enter"))
+                })?;
+                self.tmux(&["send-keys", "-t", &pane, "Enter"])?;
+            }
+        }
+        Ok(())
     }
 
     fn tmux(&self, arguments: &[&str]) -> Result<String> {

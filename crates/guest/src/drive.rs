@@ -62,6 +62,8 @@ pub struct FromDrive {
     pub trust_ranges: bool,
     /// How the drive starts.
     pub settings: DriveSettings,
+    /// Its wired network; the computer that it is emulated on is `10.0.2.2` there.
+    pub network: Option<Network>,
 }
 
 impl Default for FromDrive {
@@ -80,8 +82,18 @@ impl Default for FromDrive {
             display: Display::Usual,
             trust_ranges: false,
             settings: DriveSettings::default(),
+            network: None,
         }
     }
+}
+
+/// A wired network.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Network {
+    /// A card that computers have had for decades.
+    Usual,
+    /// That of virtual computers.
+    Virtual,
 }
 
 /// What a computer boots from.
@@ -93,6 +105,8 @@ pub enum Medium {
     Disk,
     /// The optical disc, which lies beside the image.
     Disc,
+    /// The network, from files in a folder `network` beside the image; no drive is plugged in.
+    Network,
 }
 
 /// What shows its screen.
@@ -137,6 +151,9 @@ impl FromDrive {
         if self.medium == Medium::Disc {
             std::fs::copy(image.with_extension("iso"), drive.with_extension("iso"))
                 .context("there is no disc beside the image")?;
+        }
+        if self.medium == Medium::Network {
+            std::os::unix::fs::symlink(image.with_file_name("network").canonicalize()?, folder.path().join("network"))?;
         }
         Booted::start(self.clone(), folder, drive)
     }
@@ -434,7 +451,8 @@ fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command>
     };
     let size = format!("{}M", computer.memory_mib);
     let cores = computer.cores.to_string();
-    command.args(["-machine", chipset, "-m", &size, "-smp", &cores, "-display", "none", "-net", "none"]);
+    command.args(["-machine", chipset, "-m", &size, "-smp", &cores, "-display", "none"]);
+    network(&mut command, computer, folder);
     match computer.display {
         Display::Usual => command.args(["-vga", "std"]),
         Display::Small => command.args(["-vga", "none", "-device", "VGA,vgamem_mb=1"]),
@@ -456,6 +474,7 @@ fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command>
         Medium::Disc => {
             command.args(["-cdrom", &drive.with_extension("iso").display().to_string(), "-boot", "d"]);
         }
+        Medium::Network => {}
     }
     match computer.start {
         Start::Bios => {}
@@ -471,6 +490,24 @@ fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command>
         command.args(["-smbios", &format!("file={}", path.display())]);
     }
     Ok(command)
+}
+
+fn network(command: &mut Command, computer: &FromDrive, folder: &Path) {
+    let Some(network) = computer.network else {
+        command.args(["-net", "none"]);
+        return;
+    };
+    let mut user = "user,id=net".to_owned();
+    if computer.medium == Medium::Network {
+        let first = if computer.start == Start::Bios { "revisum.pxe" } else { "shimx64.efi" };
+        user.push_str(&format!(",tftp={},bootfile={first}", folder.join("network").display()));
+    }
+    let card = match network {
+        Network::Usual => "e1000",
+        Network::Virtual => "virtio-net-pci",
+    };
+    let boot = if computer.medium == Medium::Network { ",bootindex=0" } else { "" };
+    command.args(["-netdev", &user, "-device", &format!("{card},netdev=net{boot}")]);
 }
 
 /// The firmware and a copy of its variables, which it writes to.

@@ -14,7 +14,7 @@ use revisum_record::run_state::RunState;
 pub const MIB: u64 = 1 << 20;
 pub const GIB: u64 = 1 << 30;
 /// Longest time until a guest that is left alone has done something.
-const PATIENCE: Duration = Duration::from_secs(900);
+const PATIENCE: Duration = Duration::from_secs(2400);
 
 /// Made once for all tests of a file. `REVISUM_IMAGE` names one that is made already.
 pub fn image() -> PathBuf {
