@@ -77,6 +77,8 @@ enum Task {
     /// How soon the full screen answers a key beside a flood of errors, fifty thousand runs on record, and reports being written
     #[command(disable_help_flag = true)]
     Responsiveness(StudyArgs),
+    /// A thousand simulated benches against one counter: processor, memory, and how long a record takes to arrive
+    Shop(StudyArgs),
     /// Measures the sweeps against the machine's limit, in pairs, and prints a table
     #[command(disable_help_flag = true)]
     Speed(StudyArgs),
@@ -106,6 +108,7 @@ fn perform(task: Task) -> Result<()> {
         Task::Isolation(args) => study("isolation", &args),
         Task::Ledger(args) => study("ledger", &args),
         Task::Responsiveness(args) => study("responsiveness", &args),
+        Task::Shop(args) => study("shop", &args),
         Task::Speed(args) => study("speed", &args),
     }
 }

@@ -131,6 +131,16 @@ fn is_open(meta: &std::fs::Metadata) -> bool {
     meta.uid() != 0 || (meta.mode() & OTHERS != 0 && meta.mode() & STICKY == 0)
 }
 
+/// Lets this process have as many files and connections open as the system allows: a counter has two for each machine.
+pub fn allow_many_files() {
+    let limit = rustix::process::getrlimit(rustix::process::Resource::Nofile);
+    // Where it stays as it is, machines beyond it are refused and call again.
+    let _ = rustix::process::setrlimit(
+        rustix::process::Resource::Nofile,
+        rustix::process::Rlimit { current: limit.maximum, maximum: limit.maximum },
+    );
+}
+
 #[cfg(test)]
 mod tests {
     use std::os::unix::fs::symlink;

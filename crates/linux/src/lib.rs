@@ -29,6 +29,7 @@ pub use boot_next::{BootNextError, boot_drive_next};
 pub use clock::SystemClock;
 pub use counters::EdacCounters;
 pub use drives::{ImageFile, LinuxDrives, open_image_as_drive, open_image_to_read};
+pub use files::allow_many_files;
 pub use firmware::{FolderError, LinuxFirmware, read_folder, save_folder};
 pub use hardware_address::hardware_address;
 pub use journal::{

@@ -3,6 +3,7 @@
 mod isolation;
 mod ledger;
 mod responsiveness;
+mod shop;
 mod speed;
 
 use std::process::{Command, ExitCode};
@@ -26,6 +27,8 @@ enum Study {
     Ledger(ledger::LedgerArgs),
     /// How soon the full screen answers a key beside a flood of errors, fifty thousand runs on record, and reports being written
     Responsiveness(responsiveness::ResponsivenessArgs),
+    /// A thousand simulated benches against one counter: processor, memory, and how long a record takes to arrive
+    Shop(shop::ShopArgs),
     /// Measures the sweeps against the machine's limit, in pairs, and prints a table
     Speed(speed::SpeedArgs),
 }
@@ -47,6 +50,10 @@ fn perform(study: Study) -> Result<()> {
         Study::Isolation(args) => isolation::study(&args),
         Study::Ledger(args) => ledger::measure(&args),
         Study::Responsiveness(args) => responsiveness::measure(&args),
+        Study::Shop(args) => {
+            shop::measure(&args)?;
+            of_tui("frames_of_a_wall")
+        }
         Study::Speed(args) if args.is_redraw() => redraw(),
         Study::Speed(args) => speed::measure(&args),
     }
@@ -54,7 +61,12 @@ fn perform(study: Study) -> Result<()> {
 
 /// How long the view of where errors are takes to draw after ten million distinct failing words.
 fn redraw() -> Result<()> {
-    let of_app = ["test", "--quiet", "--release", "--package", "revisum-tui", "redraw_of_a_flood", "--"];
+    of_tui("redraw_of_a_flood")
+}
+
+/// A measurement within the full screen.
+fn of_tui(name: &str) -> Result<()> {
+    let of_app = ["test", "--quiet", "--release", "--package", "revisum-tui", name, "--"];
     cargo(&[&of_app[..], &["--ignored", "--nocapture"]].concat())
 }
 

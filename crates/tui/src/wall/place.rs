@@ -35,6 +35,7 @@ impl Place {
     /// When the address is taken, or keys and records cannot be kept.
     pub fn open(data: &DataDir, listen: Option<SocketAddr>, told: Arc<dyn Fn() + Send + Sync>) -> Result<Self> {
         data.prepare()?;
+        revisum_linux::allow_many_files();
         let shop = Shop::open_or_found(&data.link(), say::wall_shop())?;
         let address = listen.unwrap_or_else(|| SocketAddr::from(([0, 0, 0, 0], PORT)));
         let counter = Counter::open(&shop, &data.root(), address, true, told)

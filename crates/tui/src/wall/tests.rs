@@ -186,3 +186,28 @@ fn it_is_drawn_on_any_screen(#[case] width: u16, #[case] height: u16, #[values(0
     wall.see(benches, now);
     text(&wall, size, now);
 }
+
+/// How long a frame of a thousand machines takes, from what is known of them to what is drawn; `cargo xtask shop` prints it.
+#[test]
+#[ignore = "a measurement: cargo xtask shop runs it"]
+fn frames_of_a_wall() {
+    let now = Instant::now();
+    let benches: Vec<BenchNow> =
+        (0..1000).map(|number| with_run(bench(number, number % 7 == 0, 0, now), u64::from(number % 5 == 0))).collect();
+    for size in [(128, 40), (160, 47)] {
+        let mut wall = wall(size);
+        let mut times: Vec<f64> = (0..200)
+            .map(|_| {
+                let begin = Instant::now();
+                wall.see(benches.clone(), now);
+                text(&wall, size, now);
+                begin.elapsed().as_secs_f64() * 1000.0
+            })
+            .collect();
+        times.sort_by(f64::total_cmp);
+        println!(
+            "1000 machines at {}x{}: a frame in {:.1} ms at the median, {:.1} ms at most",
+            size.0, size.1, times[100], times[199]
+        );
+    }
+}
