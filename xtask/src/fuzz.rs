@@ -12,13 +12,13 @@ pub struct FuzzArgs {
     /// Seconds for each target
     #[arg(long, default_value_t = 60)]
     pub seconds: u32,
-    /// Files too: event logs and packed logs, whose readers take long to build
+    /// Files too (event logs and packed logs) and what comes over the network: both take long to build
     #[arg(long)]
     pub archives: bool,
 }
 
 const TARGETS: [&str; 4] = ["tables", "spd", "logs", "journal"];
-const ARCHIVES: &str = "archives";
+const SLOW_TO_BUILD: [&str; 2] = ["archives", "link"];
 const TRIPLE: &str = "x86_64-unknown-linux-gnu";
 /// What lets the driver see which code an input reaches; the stable compiler has it under these names.
 const COVERAGE: &str = "--cfg fuzzing -Cpasses=sancov-module -Cllvm-args=-sanitizer-coverage-level=4 \
@@ -58,6 +58,13 @@ const JOB: &str = r#"{"journal":"j","seq":0,"t_ms":0,"record":"opened","format":
 {"journal":"j","seq":3,"t_ms":0,"record":"struck","run":"r","reason":"x"}
 "#;
 
+/// Frames of the link: a piece of a file, a question about it, and the answer.
+const FRAMES: [&[u8]; 3] = [
+    b"\x02\x01\x02\x0eruns/a.journal\x00\x02x\n",
+    b"\x02\x01\x01\x0eruns/a.journal",
+    b"\x04\x01\x01\x0eruns/a.journal\x01\x0eruns/a.journal\x00\x00\x10runs/a~2.journal",
+];
+
 /// Builds the targets and runs them. `built_with` are variables with which the program is built that gives the first inputs.
 ///
 /// # Errors
@@ -67,7 +74,7 @@ pub fn fuzz(args: &FuzzArgs, built_with: &[(&str, &Path)]) -> Result<()> {
     let folder = root.join("target/fuzz");
     build(&root, &folder, args.archives)?;
     seed(&folder, built_with)?;
-    let targets = TARGETS.into_iter().chain(args.archives.then_some(ARCHIVES));
+    let targets = TARGETS.into_iter().chain(if args.archives { &SLOW_TO_BUILD[..] } else { &[] }.iter().copied());
     let running: Vec<(&str, PathBuf, Child)> =
         targets.map(|target| start(&folder, target, args.seconds)).collect::<Result<_>>()?;
     let mut harmful = Vec::new();
@@ -91,7 +98,7 @@ fn build(root: &Path, folder: &Path, archives: bool) -> Result<()> {
     let status = Command::new(cargo)
         .args(["build", "--quiet", "--release", "--target", TRIPLE, "--target-dir"])
         .arg(folder)
-        .args(archives.then_some(["--features", ARCHIVES]).into_iter().flatten())
+        .args(archives.then_some(["--features", "archives"]).into_iter().flatten())
         .current_dir(root.join("fuzz"))
         .env("RUSTFLAGS", COVERAGE)
         .status()
@@ -104,7 +111,7 @@ fn build(root: &Path, folder: &Path, archives: bool) -> Result<()> {
 
 /// What the simulated machines tell is where the inputs begin.
 fn seed(folder: &Path, built_with: &[(&str, &Path)]) -> Result<()> {
-    for target in TARGETS.into_iter().chain([ARCHIVES]) {
+    for target in TARGETS.into_iter().chain(SLOW_TO_BUILD) {
         std::fs::create_dir_all(folder.join("corpus").join(target))?;
     }
     std::fs::write(folder.join("corpus/logs/lines"), LOG)?;
@@ -121,6 +128,9 @@ fn seed(folder: &Path, built_with: &[(&str, &Path)]) -> Result<()> {
         ("plain", "\x0a"),
     ] {
         std::fs::write(folder.join("corpus/archives").join(kind), format!("{text}{EVENT}\n{LOG}\n{EXPORTED}"))?;
+    }
+    for (at, frame) in FRAMES.iter().enumerate() {
+        std::fs::write(folder.join(format!("corpus/link/frame{at}")), frame)?;
     }
     std::fs::write(folder.join("corpus/logs/exported"), EXPORTED)?;
     std::fs::write(folder.join("corpus/journal/run"), RUN)?;

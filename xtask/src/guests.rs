@@ -29,6 +29,9 @@ pub struct GuestsArgs {
 /// The guest that boots from the drive in every test.
 const ONE: &str = "case_1_bios";
 
+/// The guest on the wall in every test.
+const LINKED: &str = "on_the_wall::case_1";
+
 /// Installs an emulator, firmware, a shell and what the boot drive is made from, and runs the tests. Where they cannot be installed that is
 /// said, and nothing is booted. `built_with` are variables with which the program and its tests are built.
 ///
@@ -39,6 +42,7 @@ pub fn run(args: &GuestsArgs, built_with: &[(&str, &Path)]) -> Result<()> {
         ("qemu-system-x86_64", "qemu-system-x86"),
         ("/usr/share/ovmf/OVMF.fd", "ovmf"),
         ("/bin/busybox", "busybox-static"),
+        ("/usr/lib/ipxe/qemu/pxe-e1000.rom", "ipxe-qemu"),
     ];
     if let Err(error) = install(&[&emulator[..], &PACKAGES].concat()) {
         println!("SKIPPED: no virtual computer was booted. {error:#}");
@@ -63,6 +67,7 @@ pub fn run(args: &GuestsArgs, built_with: &[(&str, &Path)]) -> Result<()> {
     if args.all || only.is_some() {
         tests("slots", only)?;
     }
+    tests("network", only.or(if args.all { None } else { Some(LINKED) }))?;
     tests("boot", only.or(if args.all { None } else { Some(ONE) }))
 }
 

@@ -78,6 +78,7 @@ enum Task {
     #[command(disable_help_flag = true)]
     Responsiveness(StudyArgs),
     /// A thousand simulated benches against one counter: processor, memory, and how long a record takes to arrive
+    #[command(disable_help_flag = true)]
     Shop(StudyArgs),
     /// Measures the sweeps against the machine's limit, in pairs, and prints a table
     #[command(disable_help_flag = true)]

@@ -388,6 +388,31 @@ pub(crate) fn linked(card: &Card) -> Result<StreamOwned<ClientConnection, Timed>
     Ok(greeted(TcpStream::connect(counter)?, &Arc::new(bench_side(card)?), "")?.0)
 }
 
+/// What a machine does with frames from elsewhere, without a network.
+#[doc(hidden)]
+pub fn hear_foreign(data: &Path, card: &Card, bytes: &[u8]) {
+    let Ok(config) = bench_side(card) else { return };
+    let source = Source { data: data.to_owned(), machine: String::new(), ordered: Box::new(|_| ()) };
+    let mut caller = Caller {
+        shared: Arc::default(),
+        card: card.clone(),
+        config: Arc::new(config),
+        source,
+        files: BTreeMap::new(),
+        start: None,
+        looked: None,
+        shown: Picture::default(),
+        room: PIECES.1,
+    };
+    let mut left = bytes;
+    while let Ok(heard) = receive::<Heard>(&mut left) {
+        if caller.hear(heard).is_err() {
+            return;
+        }
+        caller.notes();
+    }
+}
+
 /// Files of records with their lengths; only those of a run where not all are wanted.
 fn files_below(data: &Path, all: bool, run: Option<&str>) -> Vec<(String, u64)> {
     let mut files = Vec::new();

@@ -119,19 +119,7 @@ impl Counter {
     pub fn open(shop: &Shop, data: &Path, address: SocketAddr, announced: bool, told: Told) -> Result<Self, LinkError> {
         let listener = TcpListener::bind(address)?;
         let address = listener.local_addr()?;
-        let shared = Arc::new(Shared {
-            shop: shop.clone(),
-            cards: Mutex::default(),
-            copies: Copies::below(data)?,
-            config: Arc::new(counter_side(shop)?),
-            start: u64::from_le_bytes(random()?),
-            benches: Mutex::default(),
-            connections: AtomicU64::new(0),
-            at_the_door: AtomicUsize::new(0),
-            inside: AtomicUsize::new(0),
-            over: AtomicBool::new(false),
-            told: (told, Mutex::new(Instant::now())),
-        });
+        let shared = Arc::new(Shared::new(shop, data, told)?);
         let door = Arc::clone(&shared);
         std::thread::Builder::new().name("counter".into()).spawn(move || listen(&listener, &door))?;
         let (announced, unannounced) =
@@ -216,6 +204,22 @@ fn listen(listener: &TcpListener, shared: &Arc<Shared>) {
 }
 
 impl Shared {
+    fn new(shop: &Shop, data: &Path, told: Told) -> Result<Self, LinkError> {
+        Ok(Self {
+            shop: shop.clone(),
+            cards: Mutex::default(),
+            copies: Copies::below(data)?,
+            config: Arc::new(counter_side(shop)?),
+            start: u64::from_le_bytes(random()?),
+            benches: Mutex::default(),
+            connections: AtomicU64::new(0),
+            at_the_door: AtomicUsize::new(0),
+            inside: AtomicUsize::new(0),
+            over: AtomicBool::new(false),
+            told: (told, Mutex::new(Instant::now())),
+        })
+    }
+
     fn serve(&self, stream: TcpStream) -> Result<(), LinkError> {
         stream.set_nodelay(true)?;
         let door = Counted::one_of(&self.at_the_door, MOST_AT_THE_DOOR).ok_or_else(too_many)?;
@@ -423,6 +427,50 @@ impl RunHere {
         state.heed(&self.journal.reading());
         if state.end.is_some() {
             copies.close(&self.stem);
+        }
+    }
+}
+
+/// What a counter does with bytes from elsewhere, without a network.
+#[doc(hidden)]
+pub struct Foreign {
+    shared: Shared,
+    inside: Inside,
+}
+
+impl Foreign {
+    /// A counter with these records, and a machine that was let in.
+    ///
+    /// # Errors
+    /// When keys or records cannot be kept.
+    pub fn below(data: &Path) -> Result<Self, LinkError> {
+        let shop = Shop::open_or_found(&data.join("link"), "Corner")?;
+        let shared = Shared::new(&shop, data, Arc::new(|| ()))?;
+        let issued = Issued { id: "a".into(), number: None, shared: false, certificate: String::new() };
+        Ok(Self { shared, inside: Inside { id: "a".into(), issued } })
+    }
+
+    /// Bytes of somebody who has shown no card.
+    pub fn at_the_door(&self, bytes: &[u8]) {
+        let Ok(mut connection) = ServerConnection::new(Arc::clone(&self.shared.config)) else { return };
+        let mut left = bytes;
+        while !left.is_empty() && connection.read_tls(&mut left).is_ok_and(|read| read > 0) {
+            if connection.process_new_packets().is_err() {
+                return;
+            }
+        }
+        assert!(connection.is_handshaking(), "nobody comes in without a card");
+    }
+
+    /// Frames of a machine that was let in.
+    pub fn inside(&self, bytes: &[u8]) {
+        let (connection, _orders) = self.shared.comes_in(&self.inside);
+        let (mut left, mut run) = (bytes, RunHere::default());
+        while let Ok(say) = receive::<Say>(&mut left) {
+            let mut answers = Vec::new();
+            for note in say.notes {
+                self.shared.take(note, &self.inside, connection, &mut run, &mut answers);
+            }
         }
     }
 }

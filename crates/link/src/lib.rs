@@ -24,10 +24,10 @@ mod timed;
 #[cfg(test)]
 mod tests;
 
-pub use bench::{Bench, Linked, Source};
+pub use bench::{Bench, Linked, Source, hear_foreign};
 pub use card::Card;
 pub use copies::{Copies, CopyOf};
-pub use counter::{BenchNow, Counter, Silence};
+pub use counter::{BenchNow, Counter, Foreign, Silence};
 pub use error::LinkError;
 pub use find::{PORT, own_addresses};
 pub use message::{Key, Look, Order, Picture, Refusal, Row, Span, Standing};
