@@ -59,7 +59,7 @@ enum Task {
     /// Looks at the documents: links, generated pages, banned words
     Docs(DocsArgs),
     /// Takes the pictures in docs/screenshots from the demonstration
-    Screenshots,
+    Screenshots(pictures::PicturesArgs),
     /// Makes the image of the boot drive from Debian packages
     Image(image::ImageArgs),
     /// Packs image, disc and program for those who only use them, with checksums and a signature
@@ -101,7 +101,7 @@ fn perform(task: Task) -> Result<()> {
         Task::BuildReport(args) => build_report::report(&args),
         Task::Emitted => emitted::check(),
         Task::Docs(args) => docs(&args),
-        Task::Screenshots => pictures::take_all(),
+        Task::Screenshots(args) => pictures::take(&args),
         Task::Image(args) => image::make(&args),
         Task::Pack(args) => pack::pack(&args),
         Task::Guests(args) => guests::run(&args, &[]),

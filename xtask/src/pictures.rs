@@ -89,8 +89,16 @@ const PAGE: &str = "report-page.png";
 
 const PATIENCE: Duration = Duration::from_secs(90);
 
-/// Takes all pictures.
-pub fn take_all() -> Result<()> {
+/// Arguments of `screenshots`.
+#[derive(clap::Args)]
+pub struct PicturesArgs {
+    /// Only pictures with this in their name
+    #[arg(long, value_name = "TEXT")]
+    only: Option<String>,
+}
+
+/// Takes the pictures.
+pub fn take(args: &PicturesArgs) -> Result<()> {
     crate::packages::install(&[
         ("Xvfb", "xvfb"),
         ("xterm", "xterm"),
@@ -102,14 +110,10 @@ pub fn take_all() -> Result<()> {
     crate::cargo(&["build", "--release", "--package", "revisum"])?;
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../docs/screenshots");
     std::fs::create_dir_all(&folder)?;
-    for picture in &PICTURES {
+    let is_wanted = |picture: &&Picture| args.only.as_ref().is_none_or(|only| picture.file.contains(only.as_str()));
+    for picture in PICTURES.iter().chain(&WALLS).filter(is_wanted) {
         let file = folder.join(picture.file);
-        take(picture, &file).with_context(|| format!("{} could not be taken", picture.file))?;
-        println!("{}", file.display());
-    }
-    for picture in &WALLS {
-        let file = folder.join(picture.file);
-        take(picture, &file).with_context(|| format!("{} could not be taken", picture.file))?;
+        take_one(picture, &file).with_context(|| format!("{} could not be taken", picture.file))?;
         println!("{}", file.display());
     }
     Ok(())
@@ -126,7 +130,7 @@ impl Drop for Running {
     }
 }
 
-fn take(picture: &Picture, file: &Path) -> Result<()> {
+fn take_one(picture: &Picture, file: &Path) -> Result<()> {
     let records = std::env::temp_dir().join(format!("revisum-pictures-{}", std::process::id()));
     std::fs::create_dir_all(&records)?;
     let (_display, name) = display(&records)?;

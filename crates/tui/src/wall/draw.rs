@@ -119,6 +119,9 @@ fn grid(count: usize, (width, height): (u16, u16)) -> Option<Grid> {
     (1..=4).filter_map(of).next()
 }
 
+/// Rows below the lines for all that is known of the chosen machine.
+const BELOW: u16 = 4;
+
 fn lines(canvas: &mut Canvas<'_>, wall: &Wall, said: &dyn Fn(&BenchNow) -> Said) {
     let theme = canvas.theme;
     let columns = [
@@ -126,9 +129,7 @@ fn lines(canvas: &mut Canvas<'_>, wall: &Wall, said: &dyn Fn(&BenchNow) -> Said)
         Column::fit(say::col_machine()),
         Column::fit(say::col_result()),
         Column::fit(say::wall_col_slots()),
-        Column::fit(say::wall_col_test()),
         Column::fit(say::wall_col_ends()),
-        Column::fit(say::wall_col_heard()),
         Column::rest(say::wall_col_next()),
     ];
     let line = |at: usize| {
@@ -137,19 +138,27 @@ fn lines(canvas: &mut Canvas<'_>, wall: &Wall, said: &dyn Fn(&BenchNow) -> Said)
             Need::Silent => theme.label(),
             _ => said.grade.map_or(theme.text(), |grade| theme.graded(grade)),
         };
-        let next = if said.next.is_empty() { said.trouble.unwrap_or_default() } else { said.next };
+        let doing = if said.next.is_empty() { said.test } else { said.next };
         vec![
             (said.number, theme.strong()),
             (said.machine, theme.strong()),
-            (said.headline, style),
+            (said.large.into_iter().next().unwrap_or_default(), style),
             (said.slots, theme.error()),
-            (said.test, theme.text()),
             (said.ends, theme.text()),
-            (said.heard, theme.label()),
-            (next, theme.attention()),
+            (said.trouble.unwrap_or(doing), if said.need.calls() { theme.attention() } else { theme.text() }),
         ]
     };
-    table::draw(canvas, &columns, wall.benches.len(), Some(wall.chosen_at()), &line);
+    let (width, height) = (canvas.width(), canvas.height());
+    let room = height.saturating_sub(BELOW + 1);
+    table::draw(&mut canvas.part(0, 0, width, room), &columns, wall.benches.len(), Some(wall.chosen_at()), &line);
+    if let Some(bench) = wall.benches.get(wall.chosen_at()) {
+        let said = said(bench);
+        let all = [said.headline, said.test, said.stage, said.heard];
+        let known = all.into_iter().filter(|text| !text.is_empty()).collect::<Vec<_>>().join("   ");
+        let mut below = canvas.below(height.saturating_sub(BELOW));
+        let rows = below.paragraph(2, 0, width.saturating_sub(4), theme.text(), &known);
+        below.paragraph(2, rows, width.saturating_sub(4), theme.attention(), &said.next);
+    }
 }
 
 /// The full screen of a machine, and under it whose it is and how one comes back.

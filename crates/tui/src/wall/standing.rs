@@ -2,6 +2,7 @@
 
 use revisum_engine::text::cleaned;
 use revisum_link::Standing;
+use revisum_words as words;
 use revisum_words::Said as _;
 
 use crate::shared::state::Shared;
@@ -20,9 +21,16 @@ pub fn standing_of(shared: &Shared, next: Option<&str>, asked: bool) -> Standing
         run: state.map(|state| state.id.clone()).filter(|id| !id.is_empty()),
         stage: shared.stage().map(|stage| stage.said().to_owned()).unwrap_or_default(),
         waits: asked || !is_running && !will_begin,
-        next: cleaned(next.unwrap_or_default(), LONGEST),
+        next: cleaned(&step_with_hands(shared).unwrap_or_else(|| next.unwrap_or_default().to_owned()), LONGEST),
         ends_in_s: state.filter(|_| is_running).and_then(|state| state.seconds_left()).map(|seconds| seconds as u64),
         not_recorded: shared.kept_now().trouble.map(|why| cleaned(&why, LONGEST)),
         simulated: shared.facts.simulated,
     }
+}
+
+/// The step that the advice proposes where it needs hands, in a few words.
+fn step_with_hands(shared: &Shared) -> Option<String> {
+    let next = shared.proposal().filter(|next| shared.needs_hands(next))?;
+    let (now, name) = (shared.facts.board.known_placement(), |id: &str| shared.facts.name_of(id));
+    Some(words::card::headline(&shared.facts.case, next, &shared.scene(&now, &name)))
 }

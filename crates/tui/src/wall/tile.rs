@@ -1,9 +1,14 @@
 //! A machine as a tile: its number and outcome are read from across the room.
 
+use ratatui::style::Style;
+
 use super::need::Need;
 use super::row::Said;
 use crate::kit::big_words;
 use crate::kit::canvas::Canvas;
+
+/// Columns of the number at most.
+const MOST_NUMBER: u16 = 16;
 
 /// The least that a tile takes.
 pub const LEAST: (u16, u16) = (40, 9);
@@ -24,42 +29,53 @@ pub fn draw(canvas: &mut Canvas<'_>, said: &Said, chosen: bool) {
     canvas.fill_row(0, head);
     let mark = if chosen { theme.marks.here } else { " " };
     let x = canvas.put(0, 0, head, mark);
-    let name = format!("{}  {}", said.number, said.machine);
+    let name = &said.machine;
     let room = width.saturating_sub(x + 2 + said.heard.chars().count() as u16 + 2);
     canvas.cell(x + 1, 0, room, head, name.trim());
     canvas.put_right(width.saturating_sub(1), 0, head, &said.heard);
-    let inside = width.saturating_sub(2);
-    // The number of the drive in the corner that the outcome leaves free.
-    let wide = big_words::Pixel::Square(1).size(&said.number).0;
-    let left = inside.saturating_sub(if wide > 0 { wide + 2 } else { 0 });
-    let wordings: Vec<&str> = said.large.iter().map(String::as_str).collect();
-    let taken = big_words::draw(&mut canvas.part(1, 2, left, big_words::ROWS), &wordings, style);
-    if wide > 0 && taken + wide + 2 <= inside {
-        let at = width.saturating_sub(wide + 1);
-        big_words::draw(&mut canvas.part(at, 2, wide, big_words::ROWS), &[&said.number], style);
+    // The number of the drive in a field of its own: it is no count of errors.
+    let fits = |(columns, rows)| columns <= MOST_NUMBER && rows == big_words::ROWS;
+    let digits = big_words::sizes(theme.marks.quarter_blocks).find(|pixel| fits(pixel.size(&said.number)));
+    let field = digits.filter(|_| !said.number.is_empty()).map_or(0, |pixel| pixel.size(&said.number).0 + 2);
+    for y in 1..height {
+        canvas.put(0, y, theme.bar(), &" ".repeat(usize::from(field)));
     }
-    let mut y = 2 + big_words::ROWS;
+    if let Some(pixel) = digits.filter(|_| field > 0) {
+        big_words::draw_at(&mut canvas.part(1, 2, field - 1, big_words::ROWS), 0, &said.number, pixel, theme.bar());
+    }
+    let (left, inside) = (field + 1, width.saturating_sub(field + 2));
+    outcome(&mut canvas.part(left, 2, inside, big_words::ROWS), said, style);
     let slots = if said.slots.is_empty() { String::new() } else { crate::say::in_slots(&said.slots, "") };
-    let running =
-        [said.test.as_str(), said.ends.as_str()].iter().filter(|text| !text.is_empty()).copied().collect::<Vec<_>>();
-    let lines = [
-        slots,
-        running.join("   "),
-        said.trouble.clone().unwrap_or_default(),
-        said.stage.clone(),
-        if said.is_large { String::new() } else { said.headline.clone() },
-    ];
+    let headline = if said.is_large { String::new() } else { said.headline.clone() };
+    let trouble = said.trouble.clone().unwrap_or_default();
+    let lines = [trouble, slots, said.test.clone(), said.ends.clone(), headline, said.stage.clone()];
     // What somebody is to do stands at the bottom, whatever else there is no room for.
     let last = height.saturating_sub(1);
     let next_rows = u16::from(!said.next.is_empty());
+    let mut y = 2 + big_words::ROWS;
     for line in lines.iter().filter(|line| !line.is_empty()) {
         if y + next_rows <= last {
-            canvas.cell(1, y, inside, style, line);
+            canvas.cell(left, y, inside, style, line);
             y += 1;
         }
     }
     if next_rows > 0 {
         canvas.fill_row(last, theme.chosen());
-        canvas.cell(1, last, inside, theme.chosen(), &said.next);
+        canvas.cell(1, last, width.saturating_sub(2), theme.chosen(), &said.next);
+    }
+}
+
+/// The outcome as large as there is room for; a count that fits without its word has the word in small letters after it.
+fn outcome(canvas: &mut Canvas<'_>, said: &Said, style: Style) {
+    let wordings: Vec<&str> = said.large.iter().map(String::as_str).collect();
+    let fits = |words: &&str| {
+        let mut sizes = big_words::sizes(canvas.theme.marks.quarter_blocks);
+        sizes.any(|pixel| pixel.size(words).1 == big_words::ROWS && pixel.size(words).0 <= canvas.width())
+    };
+    let is_count = |words: &&str| words.chars().any(|letter| letter.is_ascii_digit()) && !words.contains(' ');
+    let bare = wordings.iter().find(|words| fits(words)).is_some_and(is_count);
+    let taken = big_words::draw(canvas, &wordings, style);
+    if bare {
+        canvas.put(taken + 1, big_words::ROWS - 1, style, crate::say::big_errors());
     }
 }
