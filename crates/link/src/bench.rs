@@ -104,6 +104,7 @@ impl Bench {
             start: None,
             looked: None,
             shown: Picture::default(),
+            stood: None,
             room: PIECES.1,
         };
         std::thread::Builder::new().name("link".into()).spawn(move || caller.call())?;
@@ -189,6 +190,8 @@ struct Caller {
     looked: Option<Instant>,
     /// The picture that the counter has.
     shown: Picture,
+    /// What it was told of this machine last.
+    stood: Option<Standing>,
     /// Bytes of files that the next frame takes: what is larger than a link lives would never arrive.
     room: usize,
 }
@@ -239,7 +242,7 @@ impl Caller {
         if self.start != Some(start) {
             self.files.clear();
         }
-        (self.start, self.looked, self.shown) = (Some(start), None, Picture::default());
+        (self.start, self.looked, self.shown, self.stood) = (Some(start), None, Picture::default(), None);
         *held(&self.shared.linked) = Linked::To { shop, counter };
         while !self.shared.is_over() {
             let (notes, more) = self.notes();
@@ -259,7 +262,11 @@ impl Caller {
     fn notes(&mut self) -> (Vec<Note>, bool) {
         let standing = held(&self.shared.standing).clone();
         let run = standing.run.clone().map(|run| format!("runs/{run}"));
-        let mut notes = vec![Note::Stands(standing)];
+        let mut notes = Vec::new();
+        if self.stood.as_ref() != Some(&standing) {
+            notes.push(Note::Stands(standing.clone()));
+            self.stood = Some(standing);
+        }
         if let Some(picture) = held(&self.shared.picture).take() {
             let change = self.shown.to(&picture);
             if !change.changed.is_empty() {
@@ -402,6 +409,7 @@ pub fn hear_foreign(data: &Path, card: &Card, bytes: &[u8]) {
         start: None,
         looked: None,
         shown: Picture::default(),
+        stood: None,
         room: PIECES.1,
     };
     let mut left = bytes;
