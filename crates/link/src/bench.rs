@@ -18,7 +18,7 @@ use crate::error::LinkError;
 use crate::find::{counters, mark_of};
 use crate::frame::{receive, send};
 use crate::message::{Answer, Heard, Look, Note, Order, PROTOCOL, Picture, Refusal, Say, Standing};
-use crate::name::{folders, is_record, stem};
+use crate::name::{folders, is_further_part, is_record, stem};
 use crate::secure::{COUNTER, bench_side};
 use crate::timed::Timed;
 
@@ -260,8 +260,10 @@ impl Caller {
 
     /// What is to be said now, and whether there is more.
     fn notes(&mut self) -> (Vec<Note>, bool) {
-        let standing = held(&self.shared.standing).clone();
-        let run = standing.run.clone().map(|run| format!("runs/{run}"));
+        let mut standing = held(&self.shared.standing).clone();
+        let run = standing.run.take().map(|run| format!("runs/{run}"));
+        // Under the name that it has there: two machines may have runs of one name.
+        standing.run = run.as_ref().and_then(|run| self.first_part(run)).map(|copy| copy["runs/".len()..].to_owned());
         let mut notes = Vec::new();
         if self.stood.as_ref() != Some(&standing) {
             notes.push(Note::Stands(standing.clone()));
@@ -282,6 +284,10 @@ impl Caller {
         let (mut room, mut asked, mut more) = (self.room, 0, false);
         for (name, len) in files_below(&self.source.data, all, run.as_deref()) {
             if !wanted(&name) {
+                continue;
+            }
+            if self.waits_for_first_part(&name) {
+                more = true;
                 continue;
             }
             match self.files.get(&name) {
@@ -361,8 +367,23 @@ impl Caller {
         }
     }
 
+    /// What the copies of a journal's parts have in common, once its first part has one.
+    fn first_part(&self, journal: &str) -> Option<&str> {
+        self.files.get(&format!("{journal}.journal")).map(|sent| stem(&sent.copy))
+    }
+
+    /// Parts go where the first one went.
+    fn waits_for_first_part(&self, name: &str) -> bool {
+        is_further_part(name) && self.first_part(stem(name)).is_none()
+    }
+
     /// Where a file goes on: in the first copy that is its beginning, else in a new one.
-    fn goes_on(&self, name: &str, copies: Vec<(String, u64, u32)>, free: String) -> Sent {
+    fn goes_on(&self, name: &str, mut copies: Vec<(String, u64, u32)>, mut free: String) -> Sent {
+        if let Some(first) = self.first_part(stem(name)).filter(|_| is_further_part(name)) {
+            let ending = name.rsplit_once('.').map_or("", |(_, ending)| ending);
+            free = format!("{first}.{ending}");
+            copies.retain(|(copy, ..)| *copy == free);
+        }
         let path = self.source.data.join(name);
         let is_beginning = |(_, len, crc): &(String, u64, u32)| {
             File::open(&path).and_then(|mut file| checked_up_to(&mut file, *len)).is_ok_and(|own| own == (*len, *crc))

@@ -18,7 +18,7 @@ use crate::error::LinkError;
 use crate::find::{Announced, mark_of};
 use crate::frame::{receive, send};
 use crate::message::{Answer, Heard, Look, Note, Order, PROTOCOL, Picture, Refusal, Say, Standing, cut};
-use crate::name::stem;
+use crate::name::{is_record, stem};
 use crate::secure::{counter_side, random};
 use crate::shop::{Issued, Shop};
 use crate::timed::Timed;
@@ -398,7 +398,8 @@ impl RunHere {
     fn is_of(&mut self, copies: &Copies, run: Option<&str>) {
         let Some(run) = run else { return };
         let name = format!("runs/{run}");
-        if self.stem == name {
+        // Whoever names something else names no run.
+        if self.stem == name || !is_record(&format!("{name}.journal")) {
             return;
         }
         *self = Self { stem: name.clone(), journal: Following::default(), state: Some(Arc::default()) };

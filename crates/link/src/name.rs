@@ -27,6 +27,11 @@ pub(crate) fn beside(name: &str, number: usize) -> String {
     }
 }
 
+/// Whether this is a part of a journal that is not its first.
+pub(crate) fn is_further_part(name: &str) -> bool {
+    name.rsplit_once('.').is_some_and(|(_, ending)| ending.contains('-'))
+}
+
 /// The folders of records.
 pub(crate) fn folders() -> impl Iterator<Item = &'static str> {
     FOLDERS.iter().map(|(folder, _)| *folder)

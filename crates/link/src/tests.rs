@@ -9,6 +9,8 @@ use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
 use proptest::prelude::*;
+use revisum_record::journal::{Begin, Entry, JournalStore, JournalWriter};
+use revisum_record::run_state::RunState;
 use rstest::rstest;
 use tempfile::TempDir;
 
@@ -175,6 +177,55 @@ fn what_is_done_at_the_counter_arrives_and_the_picture_comes_back() {
     assert!(!counter.order(&it.id, Order::Press(Key::Enter)));
 }
 
+struct Store(std::fs::File);
+
+impl JournalStore for Store {
+    fn append(&mut self, bytes: &[u8]) -> io::Result<()> {
+        self.0.write_all(bytes)
+    }
+    fn sync(&mut self) -> io::Result<()> {
+        Ok(())
+    }
+}
+
+/// Equal machines that are switched on in the same second have runs of one name: neither is shown the other's.
+#[test]
+fn runs_of_one_name_are_kept_apart() {
+    let place = Place::new();
+    let counter = place.counter();
+    let folders = [tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap()];
+    let _all = [0, 1].map(|at: usize| {
+        let (bench, orders) = bench(place.card(counter.address()), folders[at].path());
+        let file = std::fs::File::create(folders[at].path().join("runs/a.journal")).unwrap();
+        let mut writer = JournalWriter::new(Box::new(Store(file)), "a");
+        let machine = format!("PC {at}");
+        let begin = Begin { machine: machine.clone(), wall_ms: 5, ..Begin::default() };
+        writer.append(0, &Entry::Begin(Box::new(begin))).unwrap();
+        append(&folders[at].path().join("runs/a.journal-2"), &line(at));
+        bench.stand(Standing { machine, run: Some("a".into()), ..Standing::default() });
+        (bench, orders)
+    });
+    let shown = || {
+        let name = |run: &Arc<Mutex<RunState>>| run.lock().unwrap().begin.machine.clone();
+        let one = |bench: crate::BenchNow| (bench.standing.machine, bench.run.as_ref().map(name).unwrap_or_default());
+        let mut all: Vec<(String, String)> = counter.benches().into_iter().map(one).collect();
+        all.sort();
+        all
+    };
+    let wanted = ["PC 0", "PC 1"].map(|name| (name.to_owned(), name.to_owned()));
+    wait_until("both runs", || shown() == wanted);
+    wait_until("their further parts", || {
+        let there = |name: &str| place.folder.path().join("runs").join(name).exists();
+        there("a.journal-2") && there("a~2.journal-2")
+    });
+    for part in ["", "-2"] {
+        let copies = ["a", "a~2"]
+            .map(|name| std::fs::read(place.folder.path().join(format!("runs/{name}.journal{part}"))).unwrap());
+        let own = [0, 1].map(|at| std::fs::read(folders[at].path().join(format!("runs/a.journal{part}"))).unwrap());
+        assert!(copies == own || (copies[0] == own[1] && copies[1] == own[0]), "{part}");
+    }
+}
+
 #[test]
 fn machines_that_share_a_card_are_told_apart() {
     let (place, folder) = (Place::new(), tempfile::tempdir().unwrap());
@@ -299,6 +350,10 @@ fn a_card_opens_only_what_it_is_for() {
         send(&mut link, &Say { notes: vec![note] }).unwrap();
         receive::<Heard>(&mut link).unwrap().answers
     };
+    // A run outside the records is none.
+    std::fs::write(place.folder.path().join("secret.journal"), line(3)).unwrap();
+    said(Note::Stands(Standing { run: Some("../secret".into()), ..Standing::default() }));
+    assert!(counter.benches()[0].run.is_none());
     for name in ["../x.journal", "link/shop.toml", "runs/../../x.journal", "runs/known.toml"] {
         let answers = said(Note::Piece { name: name.into(), at: 0, bytes: b"x".to_vec() });
         assert!(matches!(answers.as_slice(), [Answer::Refused { .. }]), "{name}: {answers:?}");
