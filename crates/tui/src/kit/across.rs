@@ -139,7 +139,9 @@ fn small_lines(run: &Shown<'_>, judgement: &Judgement, number: Option<u16>) -> V
     let times = time_words(run, u16::MAX);
     if run.live {
         lines.push(test_words(state));
-        lines.push(say::across_so_far(duration_text(judgement.times.ran), times));
+        // Where no end can be told, or it is held, the words say already for how long it ran.
+        let has_end = !state.paused && state.seconds_left().is_some();
+        lines.push(if has_end { say::across_so_far(duration_text(judgement.times.ran), times) } else { times });
     } else {
         lines.push(times);
     }
@@ -178,5 +180,14 @@ mod tests {
         let all = vec![words.iter().map(|word| (*word).to_owned()).collect::<Vec<_>>()];
         let sizes: Vec<Option<Pixel>> = fitting(&all, room, quarters).into_iter().map(|(_, size)| size).collect();
         assert_eq!(sizes, expected);
+    }
+
+    /// Without an end that can be told, how long it ran is said once.
+    #[test]
+    fn how_long_it_ran_is_said_once() {
+        let state = RunState { paused: true, ..RunState::default() };
+        let run = Shown { state: &state, live: true, chosen: None, trouble: None, suspect: None, wall_ms: 0 };
+        let lines = small_lines(&run, &Judgement::of(&state, true), None);
+        assert_eq!(lines.last().map(String::as_str), Some(time_words(&run, u16::MAX).as_str()));
     }
 }
