@@ -263,7 +263,8 @@ impl Caller {
         let mut standing = held(&self.shared.standing).clone();
         let run = standing.run.take().map(|run| format!("runs/{run}"));
         // Under the name that it has there: two machines may have runs of one name.
-        standing.run = run.as_ref().and_then(|run| self.first_part(run)).map(|copy| copy["runs/".len()..].to_owned());
+        let copy = run.as_ref().and_then(|run| self.first_part(run)?.strip_prefix("runs/"));
+        standing.run = copy.map(str::to_owned);
         let mut notes = Vec::new();
         if self.stood.as_ref() != Some(&standing) {
             notes.push(Note::Stands(standing.clone()));
@@ -372,9 +373,10 @@ impl Caller {
         self.files.get(&format!("{journal}.journal")).map(|sent| stem(&sent.copy))
     }
 
-    /// Parts go where the first one went.
+    /// Parts go where the first one went, if there is one.
     fn waits_for_first_part(&self, name: &str) -> bool {
-        is_further_part(name) && self.first_part(stem(name)).is_none()
+        let first = || self.source.data.join(format!("{}.journal", stem(name)));
+        is_further_part(name) && self.first_part(stem(name)).is_none() && first().exists()
     }
 
     /// Where a file goes on: in the first copy that is its beginning, else in a new one.
