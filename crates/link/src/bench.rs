@@ -6,7 +6,7 @@ use std::io::{self, Read as _, Seek as _, SeekFrom};
 use std::net::{SocketAddr, TcpStream, ToSocketAddrs as _};
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, Ordering};
-use std::sync::{Arc, Condvar, Mutex, MutexGuard, PoisonError};
+use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use rustls::pki_types::ServerName;
@@ -17,6 +17,7 @@ use crate::copies::checked_up_to;
 use crate::error::LinkError;
 use crate::find::{counters, mark_of};
 use crate::frame::{receive, send};
+use crate::held::held;
 use crate::message::{Answer, Heard, Look, Note, Order, PROTOCOL, Picture, Refusal, Say, Standing};
 use crate::name::{folders, is_further_part, is_record, stem};
 use crate::secure::{COUNTER, bench_side};
@@ -93,20 +94,8 @@ impl Bench {
     /// # Errors
     /// When the card holds no keys, or the system has no thread left.
     pub fn start(card: Card, source: Source) -> Result<Self, LinkError> {
-        let config = Arc::new(bench_side(&card)?);
-        let shared = Arc::new(Shared::default());
-        let caller = Caller {
-            shared: Arc::clone(&shared),
-            card,
-            config,
-            source,
-            files: BTreeMap::new(),
-            start: None,
-            looked: None,
-            shown: Picture::default(),
-            stood: None,
-            room: PIECES.1,
-        };
+        let caller = Caller::new(card, source)?;
+        let shared = Arc::clone(&caller.shared);
         std::thread::Builder::new().name("link".into()).spawn(move || caller.call())?;
         Ok(Self(shared))
     }
@@ -197,6 +186,21 @@ struct Caller {
 }
 
 impl Caller {
+    fn new(card: Card, source: Source) -> Result<Self, LinkError> {
+        Ok(Self {
+            shared: Arc::default(),
+            config: Arc::new(bench_side(&card)?),
+            card,
+            source,
+            files: BTreeMap::new(),
+            start: None,
+            looked: None,
+            shown: Picture::default(),
+            stood: None,
+            room: PIECES.1,
+        })
+    }
+
     fn call(mut self) {
         let mut pause = AGAIN.0;
         while !self.shared.is_over() {
@@ -421,20 +425,8 @@ pub(crate) fn linked(card: &Card) -> Result<StreamOwned<ClientConnection, Timed>
 /// What a machine does with frames from elsewhere, without a network.
 #[doc(hidden)]
 pub fn hear_foreign(data: &Path, card: &Card, bytes: &[u8]) {
-    let Ok(config) = bench_side(card) else { return };
     let source = Source { data: data.to_owned(), machine: String::new(), ordered: Box::new(|_| ()) };
-    let mut caller = Caller {
-        shared: Arc::default(),
-        card: card.clone(),
-        config: Arc::new(config),
-        source,
-        files: BTreeMap::new(),
-        start: None,
-        looked: None,
-        shown: Picture::default(),
-        stood: None,
-        room: PIECES.1,
-    };
+    let Ok(mut caller) = Caller::new(card.clone(), source) else { return };
     let mut left = bytes;
     while let Ok(heard) = receive::<Heard>(&mut left) {
         if caller.hear(heard).is_err() {
@@ -484,8 +476,4 @@ fn piece_of(path: &Path, from: u64, most: usize) -> io::Result<Vec<u8>> {
         bytes.clear();
     }
     Ok(bytes)
-}
-
-fn held<T>(of: &Mutex<T>) -> MutexGuard<'_, T> {
-    of.lock().unwrap_or_else(PoisonError::into_inner)
 }

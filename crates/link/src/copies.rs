@@ -5,8 +5,9 @@ use std::fs::{File, OpenOptions};
 use std::io::{self, Read};
 use std::os::unix::fs::{FileExt as _, OpenOptionsExt as _};
 use std::path::{Path, PathBuf};
-use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::sync::{Arc, Mutex};
 
+use crate::held::held;
 use crate::message::Refusal;
 use crate::name::{beside, folders, is_record};
 
@@ -157,8 +158,4 @@ fn refusal(error: &io::Error) -> Refusal {
         io::ErrorKind::WouldBlock => Refusal::Elsewhere,
         _ => Refusal::NotWritten,
     }
-}
-
-fn held<T>(of: &Mutex<T>) -> MutexGuard<'_, T> {
-    of.lock().unwrap_or_else(PoisonError::into_inner)
 }

@@ -6,7 +6,7 @@ use std::net::{SocketAddr, TcpListener, TcpStream};
 use std::path::Path;
 use std::sync::atomic::{AtomicBool, AtomicU64, AtomicUsize, Ordering};
 use std::sync::mpsc::{Receiver, Sender, channel};
-use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant, SystemTime};
 
 use revisum_record::journal::{Entry, Following, Record as _};
@@ -17,6 +17,7 @@ use crate::copies::Copies;
 use crate::error::LinkError;
 use crate::find::{Announced, mark_of};
 use crate::frame::{receive, send};
+use crate::held::held;
 use crate::message::{Answer, Heard, Look, Note, Order, PROTOCOL, Picture, Refusal, Say, Standing, cut};
 use crate::name::{is_record, stem};
 use crate::secure::{counter_side, random};
@@ -484,8 +485,4 @@ fn heard(silence: Silence) -> Instant {
     match silence {
         Silence::Linked(at) | Silence::Broken(at) => at,
     }
-}
-
-fn held<T>(of: &Mutex<T>) -> MutexGuard<'_, T> {
-    of.lock().unwrap_or_else(PoisonError::into_inner)
 }

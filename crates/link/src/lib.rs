@@ -15,6 +15,7 @@ mod counter;
 mod error;
 mod find;
 mod frame;
+mod held;
 mod message;
 mod name;
 mod secure;

@@ -135,6 +135,8 @@ pub struct Standing {
     pub number: Option<u16>,
     /// The journal of the run of this sitting: the file's name.
     pub run: Option<String>,
+    /// Memory errors of that run, recorded or not: what the copies tell may be behind.
+    pub errors: u64,
     /// The stage of its job, in its own language.
     pub stage: String,
     /// Somebody has to do something at it.

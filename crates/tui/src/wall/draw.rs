@@ -51,10 +51,10 @@ fn header(canvas: &mut Canvas<'_>, wall: &Wall, clock: &str) {
     let hands = count(&[Need::Hands, Need::HandsAfterErrors]);
     let silent = count(&[Need::Silent]);
     let style = if hands + silent > 0 { theme.attention() } else { theme.clean() };
-    canvas.put(2, 1, style, &say::wall_counts(wall.benches.len() as u64, hands as u64, silent as u64));
+    let x = canvas.put(2, 1, style, &say::wall_counts(wall.benches.len() as u64, hands as u64, silent as u64));
     if let Some(trouble) = &wall.door.trouble {
-        let room = canvas.width().saturating_sub(50);
-        canvas.cell(48, 1, room, theme.error(), trouble);
+        let room = canvas.width().saturating_sub(x + 4);
+        canvas.cell(x + 2, 1, room, theme.error(), trouble);
     }
 }
 

@@ -28,6 +28,7 @@ impl Need {
     pub fn of(bench: &BenchNow, now: Instant) -> Self {
         let errors =
             bench.run.as_ref().is_some_and(|run| run.lock().unwrap_or_else(PoisonError::into_inner).has_errors());
+        let errors = errors || bench.standing.errors > 0;
         match (silent_for(bench, now), bench.standing.waits, errors) {
             (Some(_), ..) => Self::Silent,
             (None, true, true) => Self::HandsAfterErrors,

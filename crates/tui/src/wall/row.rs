@@ -3,7 +3,7 @@
 use std::sync::PoisonError;
 use std::time::{Duration, Instant};
 
-use revisum_engine::units::duration_text;
+use revisum_engine::units::{count_text, duration_text, short_count};
 use revisum_link::{BenchNow, Refusal, Silence};
 use revisum_record::outcome::{Grade, Judgement};
 use revisum_records::wall_time;
@@ -82,6 +82,7 @@ impl Said {
             },
             trouble: trouble(bench),
         };
+        let mut copied_errors = 0;
         if let Some(run) = &bench.run {
             let state = run.lock().unwrap_or_else(PoisonError::into_inner);
             if state.records > 0 {
@@ -92,6 +93,7 @@ impl Said {
                 said.large = large_words(&judgement);
                 said.headline = words::result::headline(&judgement);
                 said.is_large = judgement.grade == Grade::Errors;
+                copied_errors = state.errors.words;
                 said.slots = slots.join(", ");
                 said.test = if live { test_words(&state) } else { String::new() };
                 said.ends = match (live, standing.ends_in_s) {
@@ -105,6 +107,15 @@ impl Said {
                     (false, _) => say::took(words::result::took(&judgement)),
                 };
             }
+        }
+        // Records that did not come must not make it better than it is: its own word counts.
+        if standing.errors > copied_errors {
+            let (count, word) =
+                (standing.errors, if standing.errors == 1 { say::big_error() } else { say::big_errors() });
+            said.grade = Some(Grade::Errors);
+            said.large = vec![format!("{} {word}", count_text(count)), short_count(count, 6)];
+            said.headline = said.large[0].clone();
+            said.is_large = true;
         }
         said
     }

@@ -19,6 +19,7 @@ pub fn standing_of(shared: &Shared, next: Option<&str>, asked: bool) -> Standing
         machine: cleaned(&shared.facts.machine, LONGEST),
         number: shared.facts.booted.as_ref().and_then(|booted| booted.settings.number),
         run: state.map(|state| state.id.clone()).filter(|id| !id.is_empty()),
+        errors: state.map_or(0, |state| state.errors.words),
         stage: shared.stage().map(|stage| stage.said().to_owned()).unwrap_or_default(),
         waits: asked || !is_running && !will_begin,
         next: cleaned(&step_with_hands(shared).unwrap_or_else(|| next.unwrap_or_default().to_owned()), LONGEST),

@@ -143,6 +143,29 @@ fn a_tile_says_what_matters() {
     }
 }
 
+/// Records that do not arrive make nothing better: not on a full disk here, and not on a drive that is gone there.
+#[test]
+fn a_machines_own_word_on_errors_counts() {
+    let (now, mut wall) = (Instant::now(), wall((128, 40)));
+    let mut behind = with_run(bench(1, false, 0, now), 0);
+    (behind.standing.errors, behind.refused) = (3, Some(Refusal::Full));
+    wall.see(vec![bench(2, true, 0, now), behind], now);
+    assert_eq!(wall.needed["card1"], Need::Errors);
+    let said = row::Said::of(&wall.benches[1], now, 0);
+    assert_eq!((said.grade, said.large[0].as_str()), (Some(revisum_record::outcome::Grade::Errors), "3 ERRORS"));
+}
+
+/// A count that is large without its word has the word in small letters: alone it could be taken for anything.
+#[rstest]
+#[case(3, "ERRORS")]
+#[case(1_234_567, "memory errors")]
+fn a_count_always_has_its_word(#[case] errors: u64, #[case] word: &str) {
+    let (now, mut wall) = (Instant::now(), wall((128, 40)));
+    wall.see((1..=9).map(|number| with_run(bench(number, false, 0, now), errors)).collect(), now);
+    let shown = text(&wall, (128, 40), now);
+    assert!(shown.contains(word) && !shown.contains("ERRO…"), "{shown}");
+}
+
 #[test]
 fn many_machines_have_a_line_each() {
     let (now, mut wall) = (Instant::now(), wall((80, 25)));

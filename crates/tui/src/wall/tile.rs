@@ -1,6 +1,7 @@
 //! A machine as a tile: its number and outcome are read from across the room.
 
 use ratatui::style::Style;
+use unicode_width::UnicodeWidthStr as _;
 
 use super::need::Need;
 use super::row::Said;
@@ -44,11 +45,12 @@ pub fn draw(canvas: &mut Canvas<'_>, said: &Said, chosen: bool) {
         big_words::draw_at(&mut canvas.part(1, 2, field - 1, big_words::ROWS), 0, &said.number, pixel, theme.bar());
     }
     let (left, inside) = (field + 1, width.saturating_sub(field + 2));
-    outcome(&mut canvas.part(left, 2, inside, big_words::ROWS), said, style);
+    let is_clear = outcome(&mut canvas.part(left, 2, inside, big_words::ROWS), said, style);
     let slots = if said.slots.is_empty() { String::new() } else { crate::say::in_slots(&said.slots, "") };
-    let headline = if said.is_large { String::new() } else { said.headline.clone() };
+    let headline = if said.is_large && is_clear { String::new() } else { said.headline.clone() };
     let trouble = said.trouble.clone().unwrap_or_default();
-    let lines = [trouble, slots, said.test.clone(), said.ends.clone(), headline, said.stage.clone()];
+    let (first, later) = if is_clear { (String::new(), headline) } else { (headline, String::new()) };
+    let lines = [first, trouble, slots, said.test.clone(), said.ends.clone(), later, said.stage.clone()];
     // What somebody is to do stands at the bottom, whatever else there is no room for.
     let last = height.saturating_sub(1);
     let next_rows = u16::from(!said.next.is_empty());
@@ -65,17 +67,22 @@ pub fn draw(canvas: &mut Canvas<'_>, said: &Said, chosen: bool) {
     }
 }
 
-/// The outcome as large as there is room for; a count that fits without its word has the word in small letters after it.
-fn outcome(canvas: &mut Canvas<'_>, said: &Said, style: Style) {
+/// The outcome as large as there is room for; a count that fits without its word has the word in small letters after it. Whether what is large
+/// says what it is.
+fn outcome(canvas: &mut Canvas<'_>, said: &Said, style: Style) -> bool {
     let wordings: Vec<&str> = said.large.iter().map(String::as_str).collect();
-    let fits = |words: &&str| {
+    let fits = |words: &str| {
         let mut sizes = big_words::sizes(canvas.theme.marks.quarter_blocks);
         sizes.any(|pixel| pixel.size(words).1 == big_words::ROWS && pixel.size(words).0 <= canvas.width())
     };
-    let is_count = |words: &&str| words.chars().any(|letter| letter.is_ascii_digit()) && !words.contains(' ');
-    let bare = wordings.iter().find(|words| fits(words)).is_some_and(is_count);
+    // Of errors only the longest wording has the word in it.
+    let bare = said.is_large && !wordings.first().is_some_and(|first| fits(first));
     let taken = big_words::draw(canvas, &wordings, style);
-    if bare {
-        canvas.put(taken + 1, big_words::ROWS - 1, style, crate::say::big_errors());
+    let word = crate::say::big_errors();
+    let room = usize::from(canvas.width().saturating_sub(taken + 1));
+    if bare && word.width() <= room {
+        canvas.put(taken + 1, big_words::ROWS - 1, style, word);
+        return true;
     }
+    !bare
 }
