@@ -74,7 +74,17 @@ fn build_static() -> Result<PathBuf> {
     let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
     let mut build = Command::new(cargo);
     build
-        .args(["build", "--profile", "image", "--package", "revisum", "--target", TARGET, "--target-dir"])
+        .args([
+            "build",
+            "--profile",
+            "image",
+            "--package",
+            "revisum",
+            "--no-default-features",
+            "--target",
+            TARGET,
+            "--target-dir",
+        ])
         .arg(&folder);
     build.env("RUSTFLAGS", flags(&root)).current_dir(&root);
     let status = build.status().context("cargo cannot be started")?;

@@ -53,6 +53,11 @@ impl DataDir {
         self.root.join("ledger.sqlite")
     }
 
+    /// Where the ledger is kept, where that is a server.
+    pub fn ledger_place(&self) -> PathBuf {
+        self.root.join("ledger.toml")
+    }
+
     /// What the shop's ledger knows of modules, as a copy that travels.
     pub fn digest(&self) -> PathBuf {
         self.root.join("digest.json")

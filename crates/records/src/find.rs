@@ -19,6 +19,8 @@ pub struct Found {
     pub unreadable: Vec<String>,
     /// Why the journals were read one by one, where they were.
     pub without_ledger: Option<String>,
+    /// Why runs of others are missing, where a server keeps the ledger and did not answer.
+    pub aside: Option<String>,
 }
 
 /// The newest runs with all of these words, at most `most`.
@@ -33,7 +35,8 @@ pub fn find_runs(data: &DataDir, text: &str, most: usize) -> Result<Found> {
     let known = || {
         let ledger = Ledger::open(data)?;
         let (runs, count) = ledger.find(text, most)?;
-        Ok(Found { runs, count, unreadable: ledger.unreadable()?, without_ledger: None })
+        let aside = ledger.aside().map(str::to_owned);
+        Ok(Found { runs, count, unreadable: ledger.unreadable()?, without_ledger: None, aside })
     };
     // Where no ledger can be kept the records are read one by one.
     Ledger::repaired(data, known)
@@ -50,5 +53,5 @@ pub fn scan_runs(folder: &Path, text: &str, most: usize) -> Result<Found> {
     runs.retain(|run| words.iter().all(|word| run.has(word)));
     let count = runs.len() as u64;
     runs.truncate(most);
-    Ok(Found { runs, count, unreadable, without_ledger: None })
+    Ok(Found { runs, count, unreadable, without_ledger: None, aside: None })
 }

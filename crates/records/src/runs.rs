@@ -152,6 +152,8 @@ pub struct RunSummary {
     pub text: String,
     /// A sentence about damage, in the language that was spoken when the record was read; nothing when it is whole.
     pub damage: Option<String>,
+    /// In whose records its journal is, where it is not in these.
+    pub elsewhere: Option<String>,
 }
 
 fn in_english<S: Serializer>(headline: &Headline, serializer: S) -> Result<S::Ok, S::Error> {
@@ -401,6 +403,7 @@ pub(super) fn summary(recorded: &Recorded) -> RunSummary {
         order_ms: begin.order_ms(),
         text,
         damage: recorded.trouble(),
+        elsewhere: None,
     }
 }
 

@@ -3,10 +3,11 @@
 use anyhow::Result;
 use revisum_diagnose::isolate::Disposition;
 use revisum_record::outcome::Headline;
-use rusqlite::Row;
 use serde::{Deserialize, Serialize};
 
-use super::{Ledger, headline_of, unknown};
+use super::Ledger;
+use super::base::{Row, Unreadable};
+use super::search::headline_of;
 
 /// A run of a module.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -69,19 +70,16 @@ impl Ledger {
     }
 
     fn life_known(&self, serial: &str) -> Result<Life> {
-        let sql = "SELECT id, machine, mainboard, slot, kind, outcome, m.errors, started, headline FROM modules m JOIN runs ON nr = run \
-                   WHERE serial = ?1 ORDER BY order_ms, id";
-        let mut found = self.base.prepare_cached(sql)?;
-        let runs = found.query_map([serial], line_of)?.collect::<rusqlite::Result<_>>()?;
-        let sql = "SELECT job, ends.machine, end, closed FROM ends JOIN jobs ON jobs.id = job WHERE serial = ?1 ORDER BY opened_ms, job";
-        let mut found = self.base.prepare_cached(sql)?;
-        let end = |row: &Row<'_>| {
-            let end: Option<String> = row.get(2)?;
-            let end = end.map(|word| Disposition::of_word(&word).ok_or_else(|| unknown(2, "end"))).transpose()?;
-            Ok(LifeEnd { job: row.get(0)?, machine: row.get(1)?, end, closed: row.get(3)? })
-        };
-        let ends = found.query_map([serial], end)?.collect::<rusqlite::Result<_>>()?;
-        Ok(Life { serial: serial.to_owned(), ends, runs })
+        let sql = "SELECT id, machine, mainboard, slot, kind, outcome, modules.errors, started, headline FROM modules JOIN runs ON nr = run \
+                   WHERE serial = $1 ORDER BY order_ms, id";
+        let runs = self.base.rows(sql, &[serial.into()])?;
+        let sql = "SELECT id, ends.machine, end_word, closed FROM ends JOIN jobs ON jobs.nr = job WHERE serial = $1 ORDER BY opened_ms, id";
+        let ends = self.base.rows(sql, &[serial.into()])?;
+        Ok(Life {
+            serial: serial.to_owned(),
+            ends: ends.iter().map(end_of).collect::<Result<_>>()?,
+            runs: runs.iter().map(line_of).collect::<Result<_>>()?,
+        })
     }
 
     /// Serial numbers of all modules that were ever in a run.
@@ -89,22 +87,27 @@ impl Ledger {
     /// # Errors
     /// When the ledger cannot be read.
     pub fn serials(&self) -> Result<Vec<String>> {
-        let mut found = self.base.prepare("SELECT DISTINCT serial FROM modules ORDER BY serial")?;
-        let serials = found.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
-        Ok(serials)
+        let rows = self.base.rows("SELECT DISTINCT serial FROM modules ORDER BY serial", &[])?;
+        Ok(rows.iter().map(|row| row.text(0)).collect::<Result<_, _>>()?)
     }
 }
 
-fn line_of(row: &Row<'_>) -> rusqlite::Result<LifeLine> {
+fn end_of(row: &Row) -> Result<LifeEnd> {
+    let end = row.maybe_text(2)?;
+    let end = end.map(|word| Disposition::of_word(&word).ok_or(Unreadable("end"))).transpose()?;
+    Ok(LifeEnd { job: row.text(0)?, machine: row.text(1)?, end, closed: row.maybe_text(3)? })
+}
+
+fn line_of(row: &Row) -> Result<LifeLine> {
     Ok(LifeLine {
-        run: row.get(0)?,
-        machine: row.get(1)?,
-        mainboard: row.get(2)?,
-        slot: row.get(3)?,
-        kind: row.get(4)?,
-        outcome: row.get(5)?,
-        errors: row.get::<_, i64>(6)? as u64,
-        started: row.get(7)?,
+        run: row.text(0)?,
+        machine: row.text(1)?,
+        mainboard: row.text(2)?,
+        slot: row.text(3)?,
+        kind: row.text(4)?,
+        outcome: row.text(5)?,
+        errors: row.int(6)?.cast_unsigned(),
+        started: row.text(7)?,
         headline: headline_of(row, 8)?,
     })
 }

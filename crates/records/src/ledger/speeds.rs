@@ -4,16 +4,16 @@ use anyhow::{Context, Result};
 use revisum_engine::text::cleaned;
 use revisum_record::fitted::Board;
 use revisum_record::speed::SpeedRecord;
-use rusqlite::params;
 
 use super::Ledger;
+use super::base::Row;
 use crate::jobs::{path_of, read_job};
 use crate::say;
 
 /// Longest text that machines are likened by.
 const LONGEST: usize = 400;
 /// Most measurements offered.
-const MOST: u32 = 30;
+const MOST: i64 = 30;
 
 /// A measurement that another one can be set against.
 #[derive(Clone, Debug, PartialEq)]
@@ -37,24 +37,21 @@ pub(super) fn like(board: &Board) -> String {
 }
 
 impl Ledger {
-    /// Measurements of this machine and then of those like it, each the newest first.
+    /// Measurements of this machine and then of those like it, each the newest first; of jobs in this folder, which hold all there is of them.
     ///
     /// # Errors
     /// When the ledger cannot be read.
     pub fn speeds(&self, machine: &str, board: &Board) -> Result<Vec<SpeedFound>> {
-        let sql = "SELECT job, nr, machine, wall_ms FROM speeds WHERE machine = ?1 OR (kind = ?2 AND ?3) \
-                   ORDER BY machine <> ?1, wall_ms DESC, job, nr DESC LIMIT ?4";
-        let mut found = self.base.prepare(sql)?;
+        let sql = "SELECT job_holders.id, speeds.nr, machine, wall_ms FROM speeds JOIN job_holders ON job_holders.job = speeds.job \
+                   WHERE origin = $1 AND (machine = $2 OR (kind = $3 AND $4)) \
+                   ORDER BY machine <> $2, wall_ms DESC, job_holders.id, speeds.nr DESC LIMIT $5";
         let known = board.modules().next().is_some();
-        let rows = found.query_map(params![cleaned(machine, LONGEST), like(board), known, MOST], |row| {
-            Ok(SpeedFound {
-                job: row.get(0)?,
-                nr: row.get::<_, i64>(1)? as usize,
-                machine: row.get(2)?,
-                wall_ms: row.get(3)?,
-            })
-        })?;
-        Ok(rows.collect::<rusqlite::Result<_>>()?)
+        let values =
+            [self.origin.into(), cleaned(machine, LONGEST).into(), like(board).into(), known.into(), MOST.into()];
+        let found = |row: &Row| -> Result<SpeedFound> {
+            Ok(SpeedFound { job: row.text(0)?, nr: row.int(1)? as usize, machine: row.text(2)?, wall_ms: row.int(3)? })
+        };
+        self.base.rows(sql, &values)?.iter().map(found).collect()
     }
 
     /// The measurement itself, from its job.

@@ -10,7 +10,32 @@ use crate::create_run;
 
 const WALL_MS: i64 = 1_933_766_160_000;
 
-fn record(folder: &Path, machine: &str, serial: &str, at: i64) -> String {
+impl Ledger {
+    /// Everything in it in a fixed order, for comparing two. Where a journal is does not belong to it.
+    pub(super) fn content(&self) -> Vec<String> {
+        let (mut runs, count) = self.find("", usize::MAX >> 2).unwrap();
+        assert_eq!(runs.len() as u64, count);
+        runs.iter_mut().for_each(|run| run.elsewhere = None);
+        let mut all: Vec<String> = runs.iter().map(|run| format!("{run:?}")).collect();
+        let tables = [
+            "SELECT serial, id, slot, CAST(modules.errors AS TEXT), kind, mainboard FROM modules JOIN runs ON nr = run",
+            "SELECT why FROM holders WHERE why IS NOT NULL",
+            "SELECT id, machine, CAST(opened_ms AS TEXT), closed, notes FROM jobs",
+            "SELECT id, run FROM job_runs JOIN jobs ON nr = job",
+            "SELECT serial, id, ends.machine, end_word FROM ends JOIN jobs ON nr = job",
+            "SELECT id, CAST(speeds.nr AS TEXT), speeds.machine, kind, CAST(wall_ms AS TEXT) FROM speeds JOIN jobs ON jobs.nr = job",
+        ];
+        for table in tables {
+            let mut rows: Vec<String> =
+                self.base.rows(table, &[]).unwrap().iter().map(|row| format!("{:?}", row.0)).collect();
+            rows.sort();
+            all.extend(rows);
+        }
+        all
+    }
+}
+
+pub(super) fn record(folder: &Path, machine: &str, serial: &str, at: i64) -> String {
     let (id, mut writer) = create_run(folder, machine, WALL_MS + at * 60_000).unwrap();
     let module = Module { serial: serial.into(), part: "HD8G32J".into(), ..Module::default() };
     let slot = Slot { id: "A1".into(), module: Some(module), ..Slot::default() };
@@ -57,7 +82,7 @@ fn runs_are_found_by_any_part_of_their_text(#[case] text: &str, #[case] count: u
 }
 
 /// A job of which the only module failed in every run.
-fn job(folder: &std::path::Path, run: &str) {
+pub(super) fn job(folder: &std::path::Path, run: &str) {
     let mut writer =
         JournalWriter::new(Box::new(JournalFile::open_to_append(&folder.join("dome-1.job")).unwrap()), "dome-1");
     let module = Module { serial: "C5510093".into(), ..Module::default() };

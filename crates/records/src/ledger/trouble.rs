@@ -4,16 +4,20 @@ use anyhow::{Error, Result, anyhow};
 use rusqlite::ErrorCode;
 
 use super::Ledger;
+use super::base::Unreadable;
 use crate::DataDir;
 use crate::say;
 
 impl Ledger {
-    /// What `work` with a ledger gives; where the file turns out to be damaged, once more with a new one.
+    /// What `work` with a ledger gives; where the file turns out to be damaged, once more with a new one, and where a server broke off, once more
+    /// with the ledger that there is then.
     ///
     /// # Errors
     /// With why there is no ledger, in words.
     pub fn repaired<T>(data: &DataDir, work: impl Fn() -> Result<T>) -> Result<T> {
-        let again = |error: Error| if is_damaged(&error) && remove(data) { work() } else { Err(error) };
+        let again = |error: Error| {
+            if is_of_a_server(data, &error) || (is_damaged(&error) && remove(data)) { work() } else { Err(error) }
+        };
         work().or_else(again).map_err(|error| in_words(data, error))
     }
 }
@@ -34,6 +38,11 @@ fn cause(error: &Error) -> Option<&rusqlite::Error> {
     error.chain().find_map(|cause| cause.downcast_ref())
 }
 
+/// Whether it happened with a server, and not with the file.
+fn is_of_a_server(data: &DataDir, error: &Error) -> bool {
+    data.ledger_place().exists() && cause(error).is_none()
+}
+
 /// Whether something is wrong with the file itself, and not with where it lies.
 fn is_damaged(error: &Error) -> bool {
     let elsewhere = [
@@ -45,16 +54,28 @@ fn is_damaged(error: &Error) -> bool {
         ErrorCode::PermissionDenied,
         ErrorCode::OutOfMemory,
     ];
-    cause(error).is_some_and(|base| base.sqlite_error_code().is_none_or(|code| !elsewhere.contains(&code)))
+    let of_the_file = |base: &rusqlite::Error| base.sqlite_error_code().is_none_or(|code| !elsewhere.contains(&code));
+    is_unreadable(error) || cause(error).is_some_and(of_the_file)
+}
+
+/// Whether a row holds what no program of this version writes.
+fn is_unreadable(error: &Error) -> bool {
+    error.chain().any(|cause| cause.is::<Unreadable>())
 }
 
 fn in_words(data: &DataDir, error: Error) -> Error {
-    let Some(base) = cause(&error) else { return error };
-    let why = match base.sqlite_error_code() {
-        Some(ErrorCode::CannotOpen | ErrorCode::ReadOnly | ErrorCode::PermissionDenied) => say::ledger_not_written(),
-        Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked) => say::ledger_held(),
-        Some(ErrorCode::DiskFull) => say::ledger_full(),
-        _ => say::ledger_damaged(),
+    if is_of_a_server(data, &error) {
+        return error.context(say::ledger_server_failed());
+    }
+    let why = match cause(&error).map(rusqlite::Error::sqlite_error_code) {
+        None if is_unreadable(&error) => say::ledger_damaged(),
+        None => return error,
+        Some(Some(ErrorCode::CannotOpen | ErrorCode::ReadOnly | ErrorCode::PermissionDenied)) => {
+            say::ledger_not_written()
+        }
+        Some(Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked)) => say::ledger_held(),
+        Some(Some(ErrorCode::DiskFull)) => say::ledger_full(),
+        Some(_) => say::ledger_damaged(),
     };
     anyhow!("the ledger {} {why}", data.ledger().display())
 }
@@ -88,7 +109,11 @@ mod tests {
         data.prepare().unwrap();
         drop(Ledger::open(&data).unwrap());
         let base = rusqlite::Connection::open(data.ledger()).unwrap();
-        base.execute("INSERT INTO runs (id, outcome, errors) VALUES (x'ff', 7, 'many')", []).unwrap();
+        base.execute(
+            "INSERT INTO runs (id, birth, source, reach, outcome, errors) VALUES (x'ff', 0, 0, 0, 7, 'many')",
+            [],
+        )
+        .unwrap();
         drop(base);
         let found = find_runs(&data, "", 10).unwrap();
         assert_eq!((found.count, found.without_ledger), (0, None));
