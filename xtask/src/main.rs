@@ -74,6 +74,9 @@ enum Task {
     /// Finding and taking in fifty thousand journals, beside a scan and a copy of the same files
     #[command(disable_help_flag = true)]
     Ledger(StudyArgs),
+    /// Eight folders that take fifty thousand journals into the ledger of one server at once, while it is killed too, and finding them
+    #[command(disable_help_flag = true)]
+    SharedLedger(StudyArgs),
     /// How soon the full screen answers a key beside a flood of errors, fifty thousand runs on record, and reports being written
     #[command(disable_help_flag = true)]
     Responsiveness(StudyArgs),
@@ -108,6 +111,10 @@ fn perform(task: Task) -> Result<()> {
         Task::Fuzz(args) => fuzz::fuzz(&args, &[]),
         Task::Isolation(args) => study("isolation", &args),
         Task::Ledger(args) => study("ledger", &args),
+        Task::SharedLedger(args) => {
+            packages::install(&[SERVER])?;
+            study("shared-ledger", &args)
+        }
         Task::Responsiveness(args) => study("responsiveness", &args),
         Task::Shop(args) => study("shop", &args),
         Task::Speed(args) => study("speed", &args),
@@ -125,6 +132,12 @@ fn docs(args: &DocsArgs) -> Result<()> {
     }
     Ok(())
 }
+
+/// The server that many folders can share a ledger at, and its package.
+const SERVER: (&str, &str) = ("pg_lsclusters", "postgresql");
+
+/// What the names of tests that need it have in common.
+const SHARED: &str = "shared_";
 
 /// A study, in a program of its own: this one is built before every test, and has to be small.
 fn study(name: &str, args: &StudyArgs) -> Result<()> {
@@ -157,6 +170,11 @@ fn test(args: &TestArgs) -> Result<()> {
     timed("lints and tests", || {
         let drawn = std::iter::once((SAME_CASES.0, Path::new(SAME_CASES.1)));
         cargo_with(&["test", "--workspace", "--no-fail-fast"], linted.into_iter().chain(drawn))
+    })?;
+    timed("a server", || {
+        packages::install(&[SERVER])?;
+        let tests = ["test", "--workspace", "--lib", "--test", "ledger", "--", "--ignored", SHARED];
+        cargo_with(&tests, linted.into_iter())
     })?;
     std::thread::scope(|scope| {
         let beside = scope.spawn(|| {

@@ -1,12 +1,13 @@
 //! Finding runs: from the ledger, or where none can be kept from the journals themselves.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use anyhow::Result;
 
 use super::ledger::Ledger;
-use super::runs::{RunSummary, list_runs};
-use crate::DataDir;
+use super::runs::{RunSummary, find_run, list_runs};
+use crate::say;
+use crate::{DataDir, WrongUse};
 
 /// Runs that were found.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -41,6 +42,22 @@ pub fn find_runs(data: &DataDir, text: &str, most: usize) -> Result<Found> {
     // Where no ledger can be kept the records are read one by one.
     Ledger::repaired(data, known)
         .or_else(|error| Ok(Found { without_ledger: Some(format!("{error:#}")), ..scan_runs(&folder, text, most)? }))
+}
+
+/// A run's journal in these records by its id, the beginning of it, or `last`.
+///
+/// # Errors
+/// When there is none, or several; and with whose records hold it, where they are others that share the ledger.
+pub fn find_run_here(data: &DataDir, wanted: &str) -> Result<PathBuf> {
+    find_run(&data.runs(), wanted).map_err(|error| match keeper(data, wanted) {
+        Some(name) => WrongUse(say::run_kept_elsewhere(wanted, name)).into(),
+        None => error,
+    })
+}
+
+fn keeper(data: &DataDir, id: &str) -> Option<String> {
+    let shared = data.ledger_place().exists().then(|| Ledger::open(data).ok()).flatten()?;
+    shared.keeper(id).ok().flatten()
 }
 
 /// The same by reading every journal in a folder.

@@ -19,13 +19,13 @@ mod wrong_use;
 
 pub use data_dir::DataDir;
 pub use digest::Digest;
-pub use find::{Found, find_runs, scan_runs};
+pub use find::{Found, find_run_here, find_runs, scan_runs};
 pub use import::{Imported, import};
 pub use job::{Course, Job, Station};
 pub use jobs::{JobSummary, Which, list_jobs};
 pub use last_moment::last_moment;
 pub use learned_maps::{keep_learned, learned_for};
-pub use ledger::{Holding, Ledger, Life, LifeLine, Place, Sharing, SpeedFound};
+pub use ledger::{Holding, Ledger, Life, LifeLine, Place, Sharing, SpeedFound, end_sharing};
 pub use logged::{MOST_KEPT, shown_time};
 pub use moment::{Moment, next_moment};
 pub use past::{Past, PastRun};

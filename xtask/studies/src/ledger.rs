@@ -20,10 +20,12 @@ pub struct LedgerArgs {
     journals: u32,
 }
 
+/// The program that is measured.
+pub const PROGRAM: &str = "target/release/revisum";
 /// What is looked for: a serial number, a machine with an outcome, two letters, nothing.
-const FINDS: [&str; 4] = ["SN0040007", "bench-17 errors", "b1", ""];
+pub const FINDS: [&str; 4] = ["SN0040007", "bench-17 errors", "b1", ""];
 /// How often each question is asked; the median counts.
-const REPEATS: usize = 5;
+pub const REPEATS: usize = 5;
 /// How often the journals are copied and imported; the median counts.
 const ROUNDS: usize = 5;
 
@@ -98,7 +100,8 @@ pub fn fill(journals: u32, place: &Path, data: &Path) -> Result<()> {
     asked(&["logs", "--json", "--most", "1", "--import", &text(&drive), "--data", &text(data)])
 }
 
-fn timed(work: impl FnOnce() -> Result<()>) -> Result<f64> {
+/// How long work takes, in seconds.
+pub fn timed(work: impl FnOnce() -> Result<()>) -> Result<f64> {
     let begin = Instant::now();
     work()?;
     Ok(begin.elapsed().as_secs_f64())
@@ -110,7 +113,7 @@ fn settled() -> Result<()> {
 }
 
 fn asked(arguments: &[&str]) -> Result<()> {
-    let status = Command::new("target/release/revisum").args(arguments).stdout(Stdio::null()).status();
+    let status = Command::new(PROGRAM).args(arguments).stdout(Stdio::null()).status();
     ensure!(status?.success(), "{arguments:?} failed");
     Ok(())
 }
@@ -127,9 +130,9 @@ fn copied(from: &Path, to: &Path) -> Result<()> {
 }
 
 /// Journals like that of a real run with errors, each of another machine, time and pair of modules.
-fn generate(count: u32, template: &Path, into: &Path) -> Result<u64> {
+pub fn generate(count: u32, template: &Path, into: &Path) -> Result<u64> {
     let text = template.display().to_string();
-    let _ = Command::new("target/release/revisum")
+    let _ = Command::new(PROGRAM)
         .args(["check", "--sim", "dome-1", "--json", "--data", &text])
         .stdout(Stdio::null())
         .status()?;

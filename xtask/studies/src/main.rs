@@ -3,6 +3,7 @@
 mod isolation;
 mod ledger;
 mod responsiveness;
+mod shared_ledger;
 mod shop;
 mod speed;
 
@@ -25,6 +26,8 @@ enum Study {
     Isolation(isolation::IsolationArgs),
     /// Finding and taking in fifty thousand journals, beside a scan and a copy of the same files
     Ledger(ledger::LedgerArgs),
+    /// Eight folders that take fifty thousand journals into the ledger of one server at once, while it is killed too, and finding them
+    SharedLedger(shared_ledger::SharedLedgerArgs),
     /// How soon the full screen answers a key beside a flood of errors, fifty thousand runs on record, and reports being written
     Responsiveness(responsiveness::ResponsivenessArgs),
     /// A thousand simulated benches against one counter: processor, memory, and how long a record takes to arrive
@@ -49,6 +52,7 @@ fn perform(study: Study) -> Result<()> {
     match study {
         Study::Isolation(args) => isolation::study(&args),
         Study::Ledger(args) => ledger::measure(&args),
+        Study::SharedLedger(args) => shared_ledger::measure(&args),
         Study::Responsiveness(args) => responsiveness::measure(&args),
         Study::Shop(args) => {
             shop::measure(&args)?;

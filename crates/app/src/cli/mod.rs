@@ -1,6 +1,7 @@
 //! Arguments as they are typed.
 
 mod drive;
+mod ledger;
 mod shop;
 
 use std::ops::RangeInclusive;
@@ -17,6 +18,7 @@ use revisum_words::refused::{self, amount, duration, range};
 use crate::say;
 
 pub use drive::{DriveCommand, DriveWriteArgs, SettingsArgs};
+pub use ledger::LedgerCommand;
 pub use shop::{CardCommand, WallArgs};
 
 /// Tests the memory of a suspect PC, names the part at fault, and says what a clean run is worth.
@@ -58,6 +60,9 @@ pub enum Command {
     Logs(LogsArgs),
     /// Shows one recorded run
     Log(LogArgs),
+    /// Where the ledger of all runs is kept: in the folder of the records, or by a server that shops share
+    #[command(subcommand)]
+    Ledger(LedgerCommand),
     /// Where errors are: slot, data line, fault pattern, and a workaround
     Locate(LocateArgs),
     /// Which part is it: suspicion and the next step of a job

@@ -24,7 +24,7 @@ use super::result::{RunResult, text};
 use crate::cli::CheckArgs;
 use crate::exit::Exit;
 use crate::say;
-use revisum_records::{DataDir, Job, Recorded, Which, WrongUse, find_run, read_run, wall_time};
+use revisum_records::{DataDir, Job, Recorded, Which, WrongUse, find_run_here, read_run, wall_time};
 use revisum_workbench::bench;
 use revisum_workbench::go_on::{Start, going_on, repeating};
 use revisum_workbench::rates::{Measured, Rated};
@@ -44,12 +44,8 @@ const SIMULATED_SEED: u64 = 1;
 /// When nothing could be run.
 pub fn check(data: Option<&Path>, args: &CheckArgs) -> Result<Exit> {
     let data = DataDir::choose(data, None)?;
-    let earlier = args
-        .continues
-        .as_ref()
-        .or(args.repeats.as_ref())
-        .map(|id| read_run(&find_run(&data.runs(), id)?))
-        .transpose()?;
+    let earlier =
+        args.continues.as_ref().or(args.repeats.as_ref()).map(|id| read_run(&find_run_here(&data, id)?)).transpose()?;
     let machine = Arc::new(machine(args, earlier.as_ref())?);
     data.prepare()?;
     let mut job = Bench::open(&machine, &data);

@@ -24,7 +24,7 @@ use crate::say;
 use revisum_linux::files;
 use revisum_records::DataDir;
 use revisum_records::WrongUse;
-use revisum_records::{find_run, keep_learned, learned_for, read_run, runs_of_machine};
+use revisum_records::{find_run_here, keep_learned, learned_for, read_run, runs_of_machine};
 
 /// Longest file that is read.
 const LONGEST: u64 = 64 << 20;
@@ -74,7 +74,7 @@ fn of_run(
     args: &LocateArgs,
 ) -> Result<(Location, Result<Stopgap, Refusal>, Option<String>)> {
     let data = DataDir::choose(data, None)?;
-    let recorded = read_run(&find_run(&data.runs(), run)?)?;
+    let recorded = read_run(&find_run_here(&data, run)?)?;
     if let Some(damage) = recorded.trouble() {
         crate::tell!("revisum: {damage}");
     }

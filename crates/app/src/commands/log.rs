@@ -12,14 +12,14 @@ use crate::say;
 use revisum_drawing::{board_scene, svg};
 use revisum_linux::files;
 use revisum_records::DataDir;
-use revisum_records::{Standing, find_run, read_run};
+use revisum_records::{Standing, find_run_here, read_run};
 
 /// Shows one run.
 ///
 /// # Errors
 /// When there is no such run or its journal cannot be read.
 pub fn log(data: Option<&Path>, args: &LogArgs) -> Result<Exit> {
-    let path = find_run(&DataDir::choose(data, None)?.runs(), &args.run)?;
+    let path = find_run_here(&DataDir::choose(data, None)?, &args.run)?;
     let recorded = read_run(&path)?;
     let live = recorded.standing == Standing::Running;
     if let Some(damage) = recorded.trouble() {

@@ -49,6 +49,9 @@ pub fn logs(data: Option<&Path>, args: &LogsArgs) -> Result<Exit> {
     if let Some(why) = &found.without_ledger {
         crate::tell!("{}", say::logs_one_by_one(why));
     }
+    if let Some(why) = &found.aside {
+        crate::tell!("{}", say::ledger_aside(why));
+    }
     show(&mut out, args, &found, &data.runs())
 }
 
@@ -113,6 +116,9 @@ fn show(out: &mut impl Write, args: &LogsArgs, listed: &Found, folder: &Path) ->
         let simulated = if run.simulated { say::logs_simulated() } else { "" };
         writeln!(out, "{started}  {:<14} {:>10}  {}{simulated}", run.machine, run.errors, run.id)?;
         writeln!(out, "                  {}", words::result::headline_of(&run.headline))?;
+        if let Some(name) = &run.elsewhere {
+            writeln!(out, "                  {}", say::logs_elsewhere(name))?;
+        }
         if let Some(damage) = &run.damage {
             writeln!(out, "                  {damage}")?;
         }

@@ -5,6 +5,7 @@ mod card;
 mod check;
 mod drive;
 mod drive_settings;
+mod ledger;
 mod locate;
 mod log;
 mod logs;
@@ -51,6 +52,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Board(args)) => board::board(&args),
         Some(Command::Check(args)) => check::check(data, &args),
         Some(Command::Logs(args)) => logs::logs(data, &args),
+        Some(Command::Ledger(what)) => ledger::run(data, &what),
         Some(Command::Log(args)) => log::log(data, &args),
         Some(Command::Locate(args)) => locate::run(data, &args),
         Some(Command::Report(args)) => report::run(data, &args),

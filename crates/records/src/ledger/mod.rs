@@ -22,7 +22,7 @@ mod trouble;
 
 pub use life::{Life, LifeEnd, LifeLine};
 pub use place::Place;
-pub use sharing::{Holding, Sharing};
+pub use sharing::{Holding, Sharing, end_sharing};
 pub use speeds::SpeedFound;
 pub(super) use take::Arrival;
 

@@ -138,6 +138,9 @@ fn version(client: &mut Client) -> Result<usize> {
 fn connect(place: &Place) -> Result<Client> {
     let mut config: Config = place.address.parse().context(say::ledger_address_unread())?;
     config.connect_timeout(PATIENCE).tcp_user_timeout(SILENCE).keepalives_idle(SILENCE).application_name("revisum");
+    if let Some(password) = &place.password {
+        config.password(password);
+    }
     let Some(authority) = &place.authority else {
         ensure!(is_near(&config), say::ledger_address_far());
         return Ok(config.ssl_mode(SslMode::Disable).connect(NoTls)?);

@@ -21,6 +21,10 @@ fn folder() -> (tempfile::TempDir, DataDir) {
     (folder, data)
 }
 
+fn begin(data: &DataDir, address: &str, authority: Option<&Path>, name: &str) -> Result<Place> {
+    Sharing { address, password: None, authority, name }.begin(data)
+}
+
 /// Folders of two shops: what only one has, what both have, a journal of the same name with another run, and one that is none.
 fn two_shops() -> [(tempfile::TempDir, DataDir); 2] {
     let [north, south] = [folder(), folder()];
@@ -37,7 +41,7 @@ fn two_shops() -> [(tempfile::TempDir, DataDir); 2] {
 /// Shares the ledgers of these folders at this server.
 fn share(server: &Server, folders: &[(&DataDir, &str)]) {
     for (data, name) in folders {
-        Sharing::begin(data, &server.address(), None, name).unwrap();
+        begin(data, &server.address(), None, name).unwrap();
     }
 }
 
@@ -146,7 +150,7 @@ fn eight_writers_and_a_server_that_dies_lose_nothing() {
     let names: Vec<String> = (1..=8).map(|nr| format!("Bench {nr}")).collect();
     let datas: Vec<&DataDir> = folders.iter().map(|(_, data)| data).collect();
     for (data, name) in datas.iter().zip(&names) {
-        Sharing::begin(data, &server.address(), None, name).unwrap();
+        begin(data, &server.address(), None, name).unwrap();
         Ledger::open(data).unwrap().let_go().unwrap();
     }
     let all_at_once = || {
@@ -189,7 +193,7 @@ fn without_its_server_a_folder_has_its_own_ledger_and_says_so() {
     server.run().unwrap();
     *super::sharing::SILENT.lock().unwrap() = None;
     assert_eq!((found().count, found().aside), (5, None));
-    assert_eq!(Sharing::end(&north).unwrap(), None);
+    assert_eq!(end_sharing(&north).unwrap(), None);
     assert_eq!((found().count, Ledger::open(&south).unwrap().find("", 10).unwrap().1), (3, 3));
 }
 
@@ -249,7 +253,7 @@ fn a_server_over_a_network(#[case] host: &str, #[case] password: &str, #[case] o
     let vouching = if own { certificates } else { Certificates::new().unwrap() };
     std::fs::write(&authority, vouching.authority).unwrap();
     let address = format!("postgresql://shop:{password}@{host}:{port}/shop");
-    let begun = Sharing::begin(&here, &address, Some(&authority), "Here");
+    let begun = begin(&here, &address, Some(&authority), "Here");
     match begun {
         Ok(place) => assert_eq!((refused, place.shown()), ("", format!("localhost:{port}/shop"))),
         Err(error) => {
@@ -267,7 +271,7 @@ fn a_server_over_a_network(#[case] host: &str, #[case] password: &str, #[case] o
 #[case::nobody_there("host=127.0.0.1 port=1 user=shop connect_timeout=1", "does not answer")]
 fn an_address_that_cannot_be_used_is_refused(#[case] address: &str, #[case] words: &str) {
     let (_here, here) = folder();
-    let error = format!("{:#}", Sharing::begin(&here, address, None, "Here").unwrap_err());
+    let error = format!("{:#}", begin(&here, address, None, "Here").unwrap_err());
     assert!(error.contains(words), "{error}");
     assert!(Path::new(&here.ledger_place()).metadata().is_err());
 }
@@ -280,6 +284,7 @@ fn work_is_done_whole_or_not_at_all() {
     let place = Place {
         address: server.address(),
         name: "Here".into(),
+        password: None,
         authority: None,
         origin: "a".into(),
         folder: String::new(),

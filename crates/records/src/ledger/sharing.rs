@@ -17,8 +17,8 @@ use crate::{DataDir, WrongUse};
 
 /// Longest name of a folder.
 const LONGEST_NAME: usize = 60;
-/// Longest file of certificates.
-const LONGEST_AUTHORITY: u64 = 128 << 10;
+/// Longest file with a password or certificates.
+const LONGEST_FILE: u64 = 128 << 10;
 /// How long a server that did not answer is not asked again: whoever looks at records does not wait for it each time.
 const REST: Duration = Duration::from_secs(20);
 
@@ -38,26 +38,36 @@ pub struct Holding {
     pub here: bool,
 }
 
-/// A ledger that is shared, or is to be.
-pub struct Sharing;
+/// A server that is to keep the ledger of a folder.
+#[derive(Clone, Copy, Debug)]
+pub struct Sharing<'a> {
+    /// Its address.
+    pub address: &'a str,
+    /// File with the password.
+    pub password: Option<&'a Path>,
+    /// File of certificates of which one must vouch for the server.
+    pub authority: Option<&'a Path>,
+    /// What the folder is called for the others.
+    pub name: &'a str,
+}
 
-impl Sharing {
-    /// Has the ledger of these records kept by a server from now on, and takes everything in there. `authority` is a file of certificates of
-    /// which one must vouch for the server.
+impl Sharing<'_> {
+    /// Has the ledger of these records kept by the server from now on, and takes everything in there.
     ///
     /// # Errors
     /// When the server cannot be reached or cannot keep it: all stays as it was.
-    pub fn begin(data: &DataDir, address: &str, authority: Option<&Path>, name: &str) -> Result<Place> {
+    pub fn begin(&self, data: &DataDir) -> Result<Place> {
         let file = data.ledger_place();
         let before = Place::read(&file).ok().flatten();
-        let authority = authority.map(|file| {
-            let unread = || say::ledger_authority_file(file.display().to_string());
-            files::read_text(file, LONGEST_AUTHORITY).with_context(unread)
-        });
+        let read = |file: &Path| {
+            files::read_text(file, LONGEST_FILE).with_context(|| say::ledger_file_unread(file.display().to_string()))
+        };
+        let password = self.password.map(read).transpose()?;
         let place = Place {
-            address: address.to_owned(),
-            name: named(name)?,
-            authority: authority.transpose()?,
+            address: self.address.to_owned(),
+            password: password.map(|text| text.lines().next().unwrap_or_default().to_owned()),
+            name: named(self.name)?,
+            authority: self.authority.map(read).transpose()?,
             origin: before.map_or_else(fresh_origin, |place| Ok(place.origin))?,
             folder: number_of(&data.root())?,
         };
@@ -67,29 +77,40 @@ impl Sharing {
         ledger.refresh()?;
         Ok(place)
     }
+}
 
-    /// Has the ledger kept in the folder again. What this folder holds is let go of at the server; why that could not be done is given, where it
-    /// was not.
-    ///
-    /// # Errors
-    /// When the folder cannot be written.
-    pub fn end(data: &DataDir) -> Result<Option<String>> {
-        let file = data.ledger_place();
-        let let_go = || -> Result<()> {
-            let Some(place) = Place::read(&file)? else { return Ok(()) };
-            Ledger::over(data, lent_to(&place)?, &place.origin, &place.name)?.let_go()
-        };
-        let trouble = let_go().err().map(|error| format!("{error:#}"));
-        match std::fs::remove_file(&file) {
-            Err(error) if error.kind() != std::io::ErrorKind::NotFound => {
-                Err(error).with_context(|| say::ledger_place_not_kept(file.display().to_string()))
-            }
-            _ => Ok(trouble),
+/// Has the ledger kept in the folder again. What this folder holds is let go of at the server; why that could not be done is given, where it was
+/// not.
+///
+/// # Errors
+/// When the folder cannot be written.
+pub fn end_sharing(data: &DataDir) -> Result<Option<String>> {
+    let file = data.ledger_place();
+    let let_go = || -> Result<()> {
+        let Some(place) = Place::read(&file)? else { return Ok(()) };
+        Ledger::over(data, lent_to(&place)?, &place.origin, &place.name)?.let_go()
+    };
+    let trouble = let_go().err().map(|error| format!("{error:#}"));
+    match std::fs::remove_file(&file) {
+        Err(error) if error.kind() != std::io::ErrorKind::NotFound => {
+            Err(error).with_context(|| say::ledger_place_not_kept(file.display().to_string()))
         }
+        _ => Ok(trouble),
     }
 }
 
 impl Ledger {
+    /// What a folder is called that holds the run with this id, where it is another one.
+    ///
+    /// # Errors
+    /// When the ledger cannot be read.
+    pub fn keeper(&self, id: &str) -> Result<Option<String>> {
+        let sql = "SELECT origins.name FROM holders JOIN origins ON origins.nr = holders.origin \
+                   WHERE holders.name = $1 AND holders.origin <> $2 ORDER BY origins.nr";
+        let row = self.base.row(sql, &[id.into(), self.origin.into()])?;
+        Ok(row.map(|row| row.text(0)).transpose()?)
+    }
+
     /// What each folder holds of it, by name.
     ///
     /// # Errors

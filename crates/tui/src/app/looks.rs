@@ -200,6 +200,7 @@ pub fn summary() -> RunSummary {
         order_ms: 1_933_766_160_000,
         text: String::new(),
         damage: None,
+        elsewhere: None,
     }
 }
 

@@ -84,7 +84,7 @@ impl Walk {
 
     fn listed(&mut self, find: &str) -> News {
         let runs = (0..self.below(4)).map(|at| RunSummary { id: at.to_string(), ..looks::summary() }).collect();
-        News::Runs(Listed { find: find.to_owned(), runs, count: 3, unreadable: Vec::new() })
+        News::Runs(Listed { find: find.to_owned(), runs, count: 3, unreadable: Vec::new(), aside: None })
     }
 
     fn running(&mut self) -> RunView {

@@ -85,6 +85,8 @@ pub struct Listed {
     pub count: u64,
     /// Journals that could not be read.
     pub unreadable: Vec<String>,
+    /// Why runs of others are missing, where a server keeps the ledger and did not answer.
+    pub aside: Option<String>,
 }
 
 /// Runs side by side.

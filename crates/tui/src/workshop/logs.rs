@@ -11,7 +11,7 @@ use revisum_record::run_state::RunState;
 
 use super::Workshop;
 use crate::shared::news::{Compared, Listed, News};
-use revisum_records::{Ledger, find_run, find_runs, read_run, read_run_until};
+use revisum_records::{Ledger, find_run_here, find_runs, read_run, read_run_until};
 use revisum_words as words;
 
 /// Runs in the list of the Logs view; finding narrows it down.
@@ -20,13 +20,13 @@ const MOST_LISTED: usize = 500;
 impl Workshop {
     pub(super) fn list_logs(&self, find: &str, news: &mut Vec<News>) -> Result<()> {
         let found = find_runs(&self.data, find, MOST_LISTED)?;
-        let (runs, count, unreadable) = (found.runs, found.count, found.unreadable);
-        news.push(News::Runs(Listed { find: find.to_owned(), runs, count, unreadable }));
+        let (runs, count, unreadable, aside) = (found.runs, found.count, found.unreadable, found.aside);
+        news.push(News::Runs(Listed { find: find.to_owned(), runs, count, unreadable, aside }));
         Ok(())
     }
 
     pub(super) fn compare(&self, ids: &[String], news: &mut Vec<News>) -> Result<()> {
-        let mut runs = ids.iter().map(|id| read_run(&find_run(&self.data.runs(), id)?)).collect::<Result<Vec<_>>>()?;
+        let mut runs = ids.iter().map(|id| read_run(&find_run_here(&self.data, id)?)).collect::<Result<Vec<_>>>()?;
         runs.sort_by_key(|run| run.state.begin.order_ms());
         let states = || runs.iter().map(|run| &run.state);
         let locators: Vec<Locator> = states().map(|run| trusted_locator(run, states())).collect();
@@ -37,7 +37,7 @@ impl Workshop {
     }
 
     pub(super) fn open_log(&self, id: &str, news: &mut Vec<News>) -> Result<()> {
-        let recorded = read_run(&find_run(&self.data.runs(), id)?)?;
+        let recorded = read_run(&find_run_here(&self.data, id)?)?;
         let damage = recorded.trouble();
         news.push(News::Recorded(Arc::new(recorded), None));
         news.extend(damage.map(News::Said));
@@ -46,7 +46,7 @@ impl Workshop {
 
     /// The opened run as it was at another moment.
     pub(super) fn log_at(&self, id: &str, at: Option<u64>, length: u64, news: &mut Vec<News>) -> Result<()> {
-        let path = find_run(&self.data.runs(), id)?;
+        let path = find_run_here(&self.data, id)?;
         let run = at.map_or_else(|| read_run(&path), |at| read_run_until(&path, at))?;
         news.push(News::Recorded(Arc::new(run), at.map(|at| (at, length))));
         Ok(())

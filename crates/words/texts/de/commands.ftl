@@ -165,6 +165,17 @@ logs-no-runs = Keine Läufe in { $folder }. `revisum check` macht einen
 logs-simulated = {"  "}simuliert
 logs-more = { $more } ältere sind ausgelassen; --most listet mehr.
 
+ledger-is-shared = Ab jetzt führt { $server } das Verzeichnis dieses Ordners, unter dem Namen { $name }.
+ledger-not-let-go = revisum: was dieser Ordner hält, steht noch auf dem Server: { $why }
+ledger-is-own = Ab jetzt wird das Verzeichnis in { $file } geführt.
+ledger-aside = revisum: Läufe anderer Ordner fehlen: { $why }
+ledger-kept-by = Das Verzeichnis führt { $server }. Darin stehen die Aufzeichnungen von
+ledger-kept-here = Das Verzeichnis wird in { $file } geführt. Darin stehen die Aufzeichnungen von
+ledger-this-folder = diesem Ordner
+ledger-named-here = { $name } (dieser Ordner)
+ledger-holding = {"  "}{ $name } { $runs } Läufe, { $jobs } Aufträge
+logs-elsewhere = in den Aufzeichnungen von { $name }
+
 demo-no-machine = in der Werkstatt gibt es keinen Rechner dieses Namens
 
 report-follows = der Bericht folgt aus diesen Journalen

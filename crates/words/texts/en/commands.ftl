@@ -165,6 +165,17 @@ logs-no-runs = No runs in { $folder }. `revisum check` makes one
 logs-simulated = {"  "}simulated
 logs-more = { $more } older ones are left out; --most lists more.
 
+ledger-is-shared = From now on the ledger of this folder is kept by { $server }, under the name { $name }.
+ledger-not-let-go = revisum: what this folder holds is still on the server: { $why }
+ledger-is-own = From now on the ledger is kept in { $file }.
+ledger-aside = revisum: runs of other folders are missing: { $why }
+ledger-kept-by = The ledger is kept by { $server }. It finds the records of
+ledger-kept-here = The ledger is kept in { $file }. It finds the records of
+ledger-this-folder = this folder
+ledger-named-here = { $name } (this folder)
+ledger-holding = {"  "}{ $name } { $runs } runs, { $jobs } jobs
+logs-elsewhere = in the records of { $name }
+
 demo-no-machine = there is no machine of that name in the workshop
 
 report-follows = the report follows from these journals

@@ -92,10 +92,13 @@ fn list(canvas: &mut Canvas<'_>, screen: &Logs) {
     // What a command line needs to name it.
     if let Some(log) = screen.listed.runs.get(screen.log).filter(|_| !typing && screen.find.value().is_empty()) {
         let y = canvas.height().saturating_sub(1);
-        canvas.put(2, y, theme.label(), &say::logs_id(&log.id));
+        let id = say::logs_id(&log.id);
+        let words = log.elsewhere.as_ref().map_or(id.clone(), |name| format!("{id}   {}", say::logs_elsewhere(name)));
+        canvas.put(2, y, theme.label(), &words);
     }
-    if !screen.listed.unreadable.is_empty() {
-        let words = say::logs_unreadable(screen.listed.unreadable.len(), &screen.listed.unreadable[0]);
+    let unreadable = screen.listed.unreadable.first();
+    let unreadable = unreadable.map(|first| say::logs_unreadable(screen.listed.unreadable.len(), first));
+    if let Some(words) = screen.listed.aside.as_ref().map(say::logs_aside).or(unreadable) {
         let y = canvas.height().saturating_sub(2);
         let width = canvas.width().saturating_sub(4);
         canvas.paragraph(2, y, width, theme.attention(), &words);
