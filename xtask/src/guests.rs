@@ -29,8 +29,8 @@ pub struct GuestsArgs {
 /// The guest that boots from the drive in every test.
 const ONE: &str = "case_1_bios";
 
-/// The guest on the wall in every test.
-const LINKED: &str = "on_the_wall::case_1";
+/// The guests on the wall in every test.
+const LINKED: &str = "on_the_wall";
 
 /// Installs an emulator, firmware, a shell and what the boot drive is made from, and runs the tests. Where they cannot be installed that is
 /// said, and nothing is booted. `built_with` are variables with which the program and its tests are built.

@@ -332,6 +332,14 @@ impl Booted {
         self.monitor(&format!("sendkey {key}")).map(drop)
     }
 
+    /// Pulls the network cable, or puts it back.
+    ///
+    /// # Errors
+    /// When the emulator does not answer.
+    pub fn plug(&self, in_place: bool) -> Result<()> {
+        self.monitor(&format!("set_link net {}", if in_place { "on" } else { "off" })).map(drop)
+    }
+
     fn monitor(&self, line: &str) -> Result<String> {
         let mut monitor = UnixStream::connect(self.folder.path().join("monitor"))?;
         monitor.set_read_timeout(Some(Duration::from_secs(20)))?;

@@ -9,7 +9,7 @@ use std::time::{Duration, Instant};
 use common::{image, wait_for_runs};
 use revisum_drive::{Begin, DriveSettings, network_files};
 use revisum_guest::{Chipset, Display, FromDrive, Medium, Network, Start};
-use revisum_link::{BenchNow, Card, Counter, Shop};
+use revisum_link::{BenchNow, Card, Counter, Shop, Silence};
 use revisum_linux::ImageFile;
 use revisum_record::run_state::RunState;
 use rstest::rstest;
@@ -52,6 +52,17 @@ impl Place {
             std::thread::sleep(Duration::from_millis(200));
         }
     }
+
+    /// Waits until the records hold these bytes under this name, or one that was given to a second run of that name.
+    fn wait_for_copy(&self, name: &str, bytes: &[u8]) {
+        let begin = Instant::now();
+        let is_copy = |file: &Path| std::fs::read(file).is_ok_and(|copy| copy == bytes);
+        let copies = || std::fs::read_dir(self.folder.path().join("runs")).unwrap().flatten().map(|file| file.path());
+        while !copies().any(|file| is_copy(&file)) {
+            assert!(begin.elapsed() < PATIENCE, "{name} is not the same");
+            std::thread::sleep(Duration::from_millis(200));
+        }
+    }
 }
 
 /// Settings of a drive, or of machines without one, that begin at once.
@@ -60,29 +71,43 @@ fn settings(card: Card) -> DriveSettings {
     DriveSettings { begin: Begin::AtOnce, card: Some(card), ..DriveSettings::default() }
 }
 
-/// Left alone to a verdict; what the counter has at the end are the drive's own bytes.
-#[rstest]
-#[case::bios(Network::Usual)]
-#[case::virtual_card(Network::Virtual)]
-#[ignore = "boots a guest: cargo xtask guests runs it"]
-fn a_booted_machine_is_on_the_wall(#[case] network: Network) {
+/// How long nothing is heard of a machine until the wall says so.
+const SILENT: Duration = Duration::from_secs(4);
+
+/// Two at once, left alone to a verdict, while now one's cable is pulled and now the other's: what the counter has at the end are the drives' own
+/// bytes.
+#[test]
+#[ignore = "boots two guests: cargo xtask guests runs it"]
+fn booted_machines_are_on_the_wall() {
     let place = Place::open();
-    let card = place.shop.issue(Some(7), Some(&place.address())).unwrap();
-    let computer = FromDrive { network: Some(network), settings: settings(card), ..FromDrive::default() };
-    let booted = computer.switch_on(&image()).unwrap();
-    let first = place.wait("its run", |bench, state| bench.standing.number == Some(7) && state.records > 0);
-    assert!(!first.standing.waits, "it is at work");
-    wait_for_runs(&booted, "the end", |runs| runs.first().is_some_and(|run| run.end.is_some()));
-    place.wait("the end at the counter", |_, state| state.end.is_some());
-    let journals = booted.journals().unwrap();
-    let (name, bytes) = journals.first().unwrap();
-    let begin = Instant::now();
-    let copy = place.folder.path().join("runs").join(name);
-    // Of a run that goes on after it the drive may know more by now; of the first one there is no more.
-    while std::fs::read(&copy).ok().as_ref() != Some(bytes) {
-        assert!(begin.elapsed() < PATIENCE, "{name} is not the same");
-        std::thread::sleep(Duration::from_millis(200));
+    let machines = [(7, Network::Usual), (8, Network::Virtual)].map(|(number, network)| {
+        let card = place.shop.issue(Some(number), Some(&place.address())).unwrap();
+        let computer = FromDrive { network: Some(network), settings: settings(card), ..FromDrive::default() };
+        (number, computer.switch_on(&image()).unwrap())
+    });
+    let of = |number: u16, bench: &BenchNow| bench.standing.number == Some(number);
+    for (number, _) in &machines {
+        let first = place.wait("its run", |bench, state| of(*number, bench) && state.records > 0);
+        assert!(!first.standing.waits, "{number} is at work");
     }
+    for (number, booted) in machines.iter().chain(&machines) {
+        booted.plug(false).unwrap();
+        let last = place.wait("its silence", |bench, _| of(*number, bench) && heard(bench).elapsed() > SILENT);
+        booted.plug(true).unwrap();
+        place.wait("a word of it", |bench, _| of(*number, bench) && heard(bench) > heard(&last));
+    }
+    for (number, booted) in &machines {
+        wait_for_runs(booted, "the end", |runs| runs.first().is_some_and(|run| run.end.is_some()));
+        place.wait("the end at the counter", |bench, state| of(*number, bench) && state.end.is_some());
+        // Of a run that goes on after it the drive may know more by now; of the first one there is no more.
+        let (name, bytes) = booted.journals().unwrap().into_iter().next().unwrap();
+        place.wait_for_copy(&name, &bytes);
+    }
+}
+
+fn heard(bench: &BenchNow) -> Instant {
+    let (Silence::Linked(at) | Silence::Broken(at)) = bench.silence;
+    at
 }
 
 /// What a server hands out, beside the image.

@@ -94,6 +94,14 @@ menuentry "Revisum auf Deutsch, bei gesperrtem Kernel (Secure Boot)" --id de-poo
   linux /boot/vmlinuz $common revisum.entry=pool revisum.language=de swiotlb=512
   initrd /boot/initramfs
 }
+if [ "$grub_platform" = "pc" ]; then
+menuentry "Revisum: say where the shop's counter is" --id counter {
+  echo "Address of the counter as its wall shows it, such as 192.0.2.7:7247"
+  read counter
+  linux /boot/vmlinuz $common revisum.entry=a revisum.counter=$counter nokaslr mem=256M
+  initrd /boot/initramfs
+}
+fi
 menuentry "Revisum over a serial line (first port, 115200)" --id serial {
   linux /boot/vmlinuz $common revisum.entry=a revisum.console=ttyS0 nokaslr mem=256M
   initrd /boot/initramfs

@@ -31,7 +31,7 @@ const TO_SPEAK: Duration = Duration::from_secs(20);
 /// An answer waits so long for a key, while somebody looks.
 const FOR_A_KEY: Duration = Duration::from_millis(80);
 /// Those at the door at a time; whoever comes beyond that is sent away.
-const MOST_AT_THE_DOOR: usize = 64;
+pub(crate) const MOST_AT_THE_DOOR: usize = 64;
 /// Machines at a time.
 const MOST_INSIDE: usize = 2000;
 /// Whoever is to be told hears no more often than this.

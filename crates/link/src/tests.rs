@@ -14,6 +14,7 @@ use revisum_record::run_state::RunState;
 use rstest::rstest;
 use tempfile::TempDir;
 
+use crate::counter::MOST_AT_THE_DOOR;
 use crate::frame::{LARGEST, receive, send};
 use crate::message::{Answer, Heard, Note, Say};
 use crate::{Bench, Card, Counter, Key, Linked, Look, Order, Picture, Shop, Silence, Source, Span, Standing};
@@ -271,6 +272,34 @@ fn strangers_get_nothing(#[case] bytes: &[u8]) {
     at_the_door(counter.address(), bytes);
     assert_eq!(counter.benches().len(), 0);
     assert_eq!(std::fs::read_dir(place.folder.path().join("runs")).unwrap().count(), 0);
+}
+
+/// As many strangers as there is room for at the door, who send a byte now and then for as long as they are let: each is let go, and a machine of
+/// the shop comes in.
+#[test]
+fn slow_strangers_are_let_go() {
+    let (place, machine) = (Place::new(), tempfile::tempdir().unwrap());
+    let counter = place.counter();
+    let mut strangers: Vec<TcpStream> =
+        (0..MOST_AT_THE_DOOR).map(|_| TcpStream::connect(counter.address()).unwrap()).collect();
+    // The beginning of a greeting of 512 bytes.
+    strangers.iter_mut().for_each(|stranger| stranger.write_all(&[0x16, 3, 1, 2, 0, 1]).unwrap());
+    append_to_new(&machine.path().join("runs/a.journal"));
+    let _bench = bench(place.card(counter.address()), machine.path());
+    for stranger in &strangers {
+        stranger.set_read_timeout(Some(Duration::from_millis(10))).unwrap();
+    }
+    wait_until("the last of them to be let go", || {
+        strangers.iter().all(|mut stranger| {
+            let sent = stranger.write_all(&[0]);
+            let waits = |error: std::io::Error| {
+                matches!(error.kind(), std::io::ErrorKind::WouldBlock | std::io::ErrorKind::TimedOut)
+            };
+            sent.is_err() || !stranger.read(&mut [0]).is_err_and(waits)
+        })
+    });
+    let copy = place.folder.path().join("runs/a.journal");
+    wait_until("the machine's records", || same(&machine.path().join("runs/a.journal"), &copy));
 }
 
 /// Cards that open nothing.

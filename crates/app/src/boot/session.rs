@@ -87,10 +87,13 @@ fn booted(args: &SessionArgs, line: &CommandLine, room: Room) -> Booted {
         // Without the boot loader nobody has taken back what was to be booted next. A drive that takes nothing is said elsewhere.
         let _ = boot_next(results, None);
     }
-    let settings = settings(results.as_deref()).unwrap_or_else(|why| {
+    let mut settings = settings(results.as_deref()).unwrap_or_else(|why| {
         troubles.push(say::boot_settings_unreadable(why));
         DriveSettings::default()
     });
+    if let (Some(card), Some(counter)) = (&mut settings.card, &line.counter) {
+        card.insert("counter".to_owned(), counter.clone().into());
+    }
     if let Some(layout) = &settings.keyboard
         && let Err(error) = lay_out(Path::new(KEYBOARDS), layout, &args.console)
     {

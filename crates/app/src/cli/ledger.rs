@@ -15,7 +15,7 @@ pub enum LedgerCommand {
     },
     /// Have it kept by a PostgreSQL server that others share
     ///
-    /// All records stay in this folder; the server keeps what finds them, and what modules went through in all folders that share it. A server on
+    /// All records stay in this folder; the server keeps what finds them, and the history of modules in all folders that share it. A server on
     /// another computer is spoken to by TLS alone.
     Share {
         /// Address, such as postgresql://name@host/database

@@ -2,6 +2,9 @@
 
 use std::sync::OnceLock;
 
+/// Longest address in bytes.
+const LONGEST_ADDRESS: usize = 100;
+
 /// Which part of memory the kernel lives in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Entry {
@@ -48,6 +51,8 @@ pub struct CommandLine {
     pub trust_ranges: bool,
     /// Tag of the language that was chosen in the boot loader's menu.
     pub language: Option<String>,
+    /// Where the shop's counter is, `host:port`, where that was said in the boot loader's menu.
+    pub counter: Option<String>,
 }
 
 impl CommandLine {
@@ -66,8 +71,8 @@ impl CommandLine {
         LINE.get_or_init(read).clone()
     }
 
-    /// Takes `revisum.entry=`, `revisum.console=`, `revisum.language=`, `revisum.chained`, `revisum.no-drive` and `revisum.trust-ranges` out of a
-    /// command line; what is not said is as it mostly is.
+    /// Takes `revisum.entry=`, `revisum.console=`, `revisum.language=`, `revisum.counter=`, `revisum.chained`, `revisum.no-drive` and
+    /// `revisum.trust-ranges` out of a command line; what is not said is as it mostly is.
     pub fn parse(line: &str) -> Self {
         let value =
             |name: &str| line.split_whitespace().rev().find_map(|word| word.strip_prefix(name)?.strip_prefix('='));
@@ -80,6 +85,9 @@ impl CommandLine {
         let plain = |name: &&str| !name.is_empty() && name.chars().all(|c| c.is_ascii_alphanumeric());
         let console = value("revisum.console").filter(plain).map(str::to_owned);
         let language = value("revisum.language").filter(plain).map(str::to_owned);
+        let is_of_an_address = |c: char| c.is_ascii_alphanumeric() || ".:-[]".contains(c);
+        let address = |name: &&str| (1..=LONGEST_ADDRESS).contains(&name.len()) && name.chars().all(is_of_an_address);
+        let counter = value("revisum.counter").filter(address).map(str::to_owned);
         let says = |name: &str| line.split_whitespace().any(|word| word == name);
         Self {
             entry,
@@ -88,6 +96,7 @@ impl CommandLine {
             no_drive: says("revisum.no-drive"),
             trust_ranges: says("revisum.trust-ranges"),
             language,
+            counter,
         }
     }
 }
@@ -103,11 +112,15 @@ mod tests {
     #[case("revisum.entry=b revisum.console=ttyS0 revisum.chained", Entry::High, Some("ttyS0"), true)]
     #[case("revisum.entry=pool revisum.console=../../etc revisum.trust-ranges", Entry::Pool, None, false)]
     #[case("revisum.entry=a revisum.language=de", Entry::Low, None, false)]
+    #[case("revisum.entry=b revisum.counter=192.0.2.7:7247", Entry::High, None, false)]
+    #[case("revisum.entry=b revisum.counter=a;b revisum.counter=", Entry::High, None, false)]
     #[case("", Entry::Low, None, false)]
     fn command_lines(#[case] line: &str, #[case] entry: Entry, #[case] console: Option<&str>, #[case] chained: bool) {
         let console = console.map(str::to_owned);
         let (no_drive, trust_ranges) = (line.contains("no-drive"), line.contains("trust-ranges"));
         let language = line.contains("language=de").then(|| "de".to_owned());
-        assert_eq!(CommandLine::parse(line), CommandLine { entry, console, chained, no_drive, trust_ranges, language });
+        let counter = line.contains("192.0.2.7:7247").then(|| "192.0.2.7:7247".to_owned());
+        let expected = CommandLine { entry, console, chained, no_drive, trust_ranges, language, counter };
+        assert_eq!(CommandLine::parse(line), expected);
     }
 }

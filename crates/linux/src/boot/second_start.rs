@@ -58,6 +58,9 @@ fn other_line(line: &CommandLine, usable: &RangeSet) -> Option<String> {
     if let Some(language) = &line.language {
         words.push_str(&format!(" revisum.language={language}"));
     }
+    if let Some(counter) = &line.counter {
+        words.push_str(&format!(" revisum.counter={counter}"));
+    }
     if line.trust_ranges {
         words.push_str(" revisum.trust-ranges");
     }
@@ -108,7 +111,9 @@ mod tests {
 
     #[test]
     fn the_other_start_keeps_what_was_chosen() {
-        let line = CommandLine::parse("revisum.entry=a revisum.console=ttyS0 revisum.language=de mem=256M");
+        let line = CommandLine::parse(
+            "revisum.entry=a revisum.console=ttyS0 revisum.language=de revisum.counter=[2001:db8::7]:7247 mem=256M",
+        );
         let other = other_line(&line, &usable(4096)).unwrap();
         let again = CommandLine::parse(&other);
         let expected = CommandLine { entry: Entry::High, chained: true, ..line };

@@ -155,6 +155,12 @@ pub trait Base: Send {
     /// When the work fails, or cannot be kept.
     fn whole(&self, work: &mut dyn FnMut() -> Result<()>) -> Result<()>;
 
+    /// Throws everything away, where nobody else's is in it; whether it did.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    fn clear(&self) -> Result<bool>;
+
     /// Which kind it is.
     fn dialect(&self) -> Dialect;
 

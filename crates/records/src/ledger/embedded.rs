@@ -39,12 +39,6 @@ impl Embedded {
         }
         Ok(embedded)
     }
-
-    /// Empty tables.
-    fn clear(&self) -> Result<()> {
-        self.0.execute_batch(&tables::embedded())?;
-        Ok(self.0.pragma_update(None, "user_version", tables::VERSION)?)
-    }
 }
 
 impl Base for Embedded {
@@ -69,6 +63,12 @@ impl Base for Embedded {
         let transaction = self.0.unchecked_transaction()?;
         work()?;
         Ok(transaction.commit()?)
+    }
+
+    fn clear(&self) -> Result<bool> {
+        self.0.execute_batch(&tables::embedded())?;
+        self.0.pragma_update(None, "user_version", tables::VERSION)?;
+        Ok(true)
     }
 
     fn dialect(&self) -> Dialect {

@@ -34,7 +34,7 @@ use anyhow::{Context, Result};
 
 use revisum_linux::stamp_of_parts;
 
-use self::base::{Base, Row};
+use self::base::{Base, Dialect, Row};
 use self::embedded::Embedded;
 use super::runs::{left_out, stamps};
 use crate::DataDir;
@@ -74,16 +74,7 @@ impl Ledger {
     }
 
     fn over(data: &DataDir, base: Box<dyn Base>, id: &str, name: &str) -> Result<Self> {
-        let sql = "INSERT INTO origins (id, name) VALUES ($1, $2) ON CONFLICT (id) DO NOTHING";
-        let known = base.row("SELECT nr, name FROM origins WHERE id = $1", &[id.into()])?;
-        let origin = match known {
-            Some(row) if row.text(1)? == name => row.int(0)?,
-            Some(row) => {
-                base.change("UPDATE origins SET name = $1 WHERE id = $2", &[name.into(), id.into()])?;
-                row.int(0)?
-            }
-            None => base.add(sql, &[id.into(), name.into()])?.context(say::ledger_held())?,
-        };
+        let origin = origin_of(&*base, id, name)?;
         Ok(Self { base, origin, folder: data.runs(), jobs: data.jobs(), aside: None })
     }
 
@@ -97,7 +88,10 @@ impl Ledger {
     /// # Errors
     /// When the ledger cannot be written.
     pub fn rebuild(&mut self) -> Result<()> {
-        self.let_go()?;
+        match self.base.clear()? {
+            true => self.origin = origin_of(&*self.base, "", "")?,
+            false => self.let_go()?,
+        }
         self.refresh()
     }
 
@@ -146,7 +140,8 @@ impl Ledger {
 
     /// Runs that were being written when they were taken in, and those of which somebody else's better copy went: they are to be looked at.
     fn open_runs(&self) -> Result<Vec<String>> {
-        let rows = self.base.rows("SELECT name FROM holders WHERE origin = $1 AND open", &[self.origin.into()])?;
+        // By the plus no plan takes the way over all names of the folder: few rows are open.
+        let rows = self.base.rows("SELECT name FROM holders WHERE +origin = $1 AND open", &[self.origin.into()])?;
         Ok(rows.iter().map(|row| row.text(0)).collect::<Result<_, _>>()?)
     }
 
@@ -187,13 +182,32 @@ impl Ledger {
     /// # Errors
     /// When the ledger cannot be read.
     pub fn unreadable(&self) -> Result<Vec<String>> {
-        let sql = "SELECT why FROM holders WHERE origin = $1 AND why IS NOT NULL ORDER BY name";
+        let sql = "SELECT why FROM holders WHERE +origin = $1 AND why IS NOT NULL ORDER BY name";
         let rows = self.base.rows(sql, &[self.origin.into()])?;
         let mut all: Vec<String> = rows.iter().map(|row| row.text(0)).collect::<Result<_, _>>()?;
-        let read = self.base.row("SELECT count(*) FROM holders WHERE origin = $1", &[self.origin.into()])?;
+        let read = match self.base.dialect() {
+            Dialect::Embedded => self.base.row("SELECT count(*) FROM holders", &[])?,
+            Dialect::Shared => {
+                self.base.row("SELECT count(*) FROM holders WHERE origin = $1", &[self.origin.into()])?
+            }
+        };
         let read = read.map(|row| row.int(0)).transpose()?.unwrap_or(0);
         all.extend(left_out(read as usize, &self.folder));
         Ok(all)
+    }
+}
+
+/// The number of a folder; it gets one, and its name is kept up to date.
+fn origin_of(base: &dyn Base, id: &str, name: &str) -> Result<i64> {
+    let sql = "INSERT INTO origins (id, name) VALUES ($1, $2) ON CONFLICT (id) DO NOTHING";
+    let known = base.row("SELECT nr, name FROM origins WHERE id = $1", &[id.into()])?;
+    match known {
+        Some(row) if row.text(1)? == name => Ok(row.int(0)?),
+        Some(row) => {
+            base.change("UPDATE origins SET name = $1 WHERE id = $2", &[name.into(), id.into()])?;
+            Ok(row.int(0)?)
+        }
+        None => base.add(sql, &[id.into(), name.into()])?.context(say::ledger_held()),
     }
 }
 

@@ -12,6 +12,7 @@ use postgres::error::SqlState;
 use postgres::types::private::BytesMut;
 use postgres::types::{IsNull, ToSql, Type, to_sql_checked};
 use postgres::{Client, Config, NoTls, Statement};
+use revisum_engine::text::shown;
 use rustls::pki_types::CertificateDer;
 use rustls::pki_types::pem::PemObject as _;
 use tokio_postgres_rustls::MakeRustlsConnect;
@@ -216,6 +217,10 @@ impl Base for Lent {
         Ok(())
     }
 
+    fn clear(&self) -> Result<bool> {
+        Ok(false)
+    }
+
     fn dialect(&self) -> Dialect {
         Dialect::Shared
     }
@@ -243,7 +248,8 @@ fn row_of(row: &postgres::Row) -> Row {
     let value = |at: usize| match *row.columns()[at].type_() {
         Type::INT8 => row.get::<_, Option<i64>>(at).map_or(Value::Null, Value::Int),
         Type::BOOL => row.get::<_, Option<bool>>(at).map_or(Value::Null, Value::Flag),
-        Type::TEXT => row.get::<_, Option<String>>(at).map_or(Value::Null, Value::Text),
+        // Others write there too: what steers a terminal goes.
+        Type::TEXT => row.get::<_, Option<&str>>(at).map_or(Value::Null, |text| shown(text).as_ref().into()),
         _ => Value::Other,
     };
     Row((0..row.len()).map(value).collect())

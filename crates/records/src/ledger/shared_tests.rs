@@ -95,6 +95,8 @@ fn two_shops_find_what_one_folder_with_all_of_it_finds() {
     assert_eq!((elsewhere("stacker"), elsewhere("öde").as_deref()), (None, Some("South")));
     assert_eq!(shared.unreadable().unwrap(), Vec::<String>::new(), "what South cannot read is for South");
     assert!(Ledger::open(&south).unwrap().unreadable().unwrap()[0].contains("junk"));
+    server.ask("UPDATE revisum.runs SET machine = E'st\\u001b[2Jack\\u202eer' WHERE machine = 'stacker'").unwrap();
+    assert_eq!(shared.find("stacker", 10).unwrap().0[0].machine, "st [2Jacker");
     let holding = |name: &str, runs, jobs, here| Holding { name: name.into(), runs, jobs, here };
     assert_eq!(shared.holdings().unwrap(), [holding("North", 2, 1, true), holding("South", 4, 0, false)]);
 }

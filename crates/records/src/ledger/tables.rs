@@ -15,6 +15,7 @@ const TABLES: &str = "
         PRIMARY KEY (origin, name)){bare};
     CREATE INDEX held ON holders (run);
     CREATE INDEX unended ON holders (origin) WHERE open;
+    CREATE INDEX unread ON holders (origin) WHERE why IS NOT NULL;
     CREATE TABLE modules (run BIGINT NOT NULL, serial {text} NOT NULL, slot {text}, errors BIGINT, kind {text}, mainboard {text},
         PRIMARY KEY (run, serial)){bare};
     CREATE INDEX lives ON modules (serial);

@@ -485,7 +485,7 @@ logs-none-yet = Noch kein Lauf aufgezeichnet.
 logs-recorded = Jeder Lauf wird von selbst aufgezeichnet. 4 beginnt einen.
 logs-id = Kennung { $id }
 logs-unreadable = { $count } Aufzeichnungen sind nicht lesbar; die erste: { $first }
-logs-elsewhere = in den Aufzeichnungen von { $name }
+logs-kept-elsewhere = in den Aufzeichnungen von { $name }
 logs-aside = Läufe anderer Werkstätten fehlen: { $why }
 
 col-mainboard = Hauptplatine

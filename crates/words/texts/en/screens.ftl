@@ -492,7 +492,7 @@ logs-none-yet = No run was recorded yet.
 logs-recorded = Every run is recorded automatically. 4 starts one.
 logs-id = id { $id }
 logs-unreadable = { $count } records could not be read; the first: { $first }
-logs-elsewhere = in the records of { $name }
+logs-kept-elsewhere = in the records of { $name }
 logs-aside = Runs of other shops are missing: { $why }
 
 col-mainboard = mainboard

@@ -93,7 +93,7 @@ fn list(canvas: &mut Canvas<'_>, screen: &Logs) {
     if let Some(log) = screen.listed.runs.get(screen.log).filter(|_| !typing && screen.find.value().is_empty()) {
         let y = canvas.height().saturating_sub(1);
         let id = say::logs_id(&log.id);
-        let words = log.elsewhere.as_ref().map_or(id.clone(), |name| format!("{id}   {}", say::logs_elsewhere(name)));
+        let words = log.elsewhere.as_ref().map_or(id.clone(), |name| format!("{id}   {}", say::logs_kept_elsewhere(name)));
         canvas.put(2, y, theme.label(), &words);
     }
     let unreadable = screen.listed.unreadable.first();
