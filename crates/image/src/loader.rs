@@ -12,7 +12,7 @@ use crate::partitions::{LOADER, SECTOR};
 use crate::parts::output;
 
 /// Modules of the loader that its own configuration needs.
-const MODULES: [&str; 22] = [
+const MODULES: [&str; 23] = [
     "part_gpt",
     "part_msdos",
     "fat",
@@ -32,10 +32,12 @@ const MODULES: [&str; 22] = [
     "sleep",
     "serial",
     "terminal",
+    "read",
     "reboot",
     "halt",
     "ls",
 ];
+
 /// The menu. Entry a keeps the kernel below 256 MiB and entry b above it; where the firmware locks the kernel down neither may map memory by its
 /// address, so the whole of it belongs to the kernel there; USB needs little of the room that it sets aside for devices of 32 bits.
 pub(crate) const MENU: &str = r#"set timeout=2
@@ -228,6 +230,9 @@ mod tests {
     fn every_entry_that_the_program_names_is_in_the_menu() {
         for id in ["a", "b", "pool", "serial", "serial-b", "serial-pool"] {
             assert_eq!(MENU.matches(&format!("--id {id} {{")).count(), 1, "{id}");
+        }
+        for command in ["cpuid", "read", "reboot", "serial", "search", "test", "echo"] {
+            assert!(!MENU.contains(command) || MODULES.contains(&command), "{command}");
         }
         assert!(MENU.contains("memmap=254M\\$2M"), "the loader would else take $2 for a variable");
     }
