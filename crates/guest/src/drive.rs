@@ -114,8 +114,6 @@ pub enum Medium {
 pub enum Display {
     /// One of 1024 × 768 points and more.
     Usual,
-    /// One with so little memory that it shows few points.
-    Small,
     /// None: there is only the serial line.
     None,
 }
@@ -463,7 +461,6 @@ fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command>
     network(&mut command, computer, folder);
     match computer.display {
         Display::Usual => command.args(["-vga", "std"]),
-        Display::Small => command.args(["-vga", "none", "-device", "VGA,vgamem_mb=1"]),
         Display::None => command.args(["-vga", "none"]),
     };
     command

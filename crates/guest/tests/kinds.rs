@@ -35,7 +35,7 @@ fn kinds() -> Vec<(String, FromDrive)> {
     add("four-cores", FromDrive { cores: 4, ..usual() });
     add("secure-boot", FromDrive { start: Start::SecureBoot, chipset: Chipset::Q35, memory_mib: 2048, ..usual() });
     add("serial-only", FromDrive { display: Display::None, ..usual() });
-    add("small-display", FromDrive { display: Display::Small, ..usual() });
+    add("text-screen", FromDrive { entry: Some("text"), ..usual() });
     kinds
 }
 

@@ -12,7 +12,7 @@ use crate::partitions::{LOADER, SECTOR};
 use crate::parts::output;
 
 /// Modules of the loader that its own configuration needs.
-const MODULES: [&str; 23] = [
+const MODULES: [&str; 24] = [
     "part_gpt",
     "part_msdos",
     "fat",
@@ -33,6 +33,7 @@ const MODULES: [&str; 23] = [
     "serial",
     "terminal",
     "read",
+    "true",
     "reboot",
     "halt",
     "ls",
@@ -97,6 +98,11 @@ menuentry "Revisum auf Deutsch, bei gesperrtem Kernel (Secure Boot)" --id de-poo
   initrd /boot/initramfs
 }
 if [ "$grub_platform" = "pc" ]; then
+menuentry "Revisum with a plain text screen, where nothing or only garbage is seen" --id text {
+  set gfxpayload=text
+  linux /boot/vmlinuz $common revisum.entry=a nokaslr mem=256M
+  initrd /boot/initramfs
+}
 menuentry "Revisum: say where the shop's counter is" --id counter {
   echo "Address of the counter as its wall shows it, such as 192.0.2.7:7247"
   read counter
@@ -228,10 +234,10 @@ mod tests {
 
     #[test]
     fn every_entry_that_the_program_names_is_in_the_menu() {
-        for id in ["a", "b", "pool", "serial", "serial-b", "serial-pool"] {
+        for id in ["a", "b", "pool", "text", "counter", "serial", "serial-b", "serial-pool"] {
             assert_eq!(MENU.matches(&format!("--id {id} {{")).count(), 1, "{id}");
         }
-        for command in ["cpuid", "read", "reboot", "serial", "search", "test", "echo"] {
+        for command in ["cpuid", "true", "read", "reboot", "serial", "search", "test", "echo"] {
             assert!(!MENU.contains(command) || MODULES.contains(&command), "{command}");
         }
         assert!(MENU.contains("memmap=254M\\$2M"), "the loader would else take $2 for a variable");
