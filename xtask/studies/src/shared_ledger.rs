@@ -51,7 +51,8 @@ pub fn measure(args: &SharedLedgerArgs) -> Result<()> {
 
     let folders: Vec<PathBuf> = (1..=args.folders).map(|nr| place.path().join(format!("bench-{nr}"))).collect();
     for (at, folder) in folders.iter().enumerate() {
-        let of_it = |nr: usize| nr % folders.len() == at || (nr % TWICE == 0 && (nr + 1) % folders.len() == at);
+        let of_it =
+            |nr: usize| nr % folders.len() == at || (nr.is_multiple_of(TWICE) && (nr + 1) % folders.len() == at);
         held(folder, journals.iter().enumerate().filter(|(nr, _)| of_it(*nr)).map(|(_, journal)| journal))?;
     }
     let mut server = Server::start()?;

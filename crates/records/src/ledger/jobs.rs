@@ -54,14 +54,9 @@ impl Ledger {
     /// Jobs of this folder that these runs belong to.
     fn jobs_of(&self, runs: &[String]) -> Result<BTreeSet<String>> {
         let sql =
-            "SELECT id FROM job_runs JOIN job_holders ON job_holders.job = job_runs.job WHERE origin = $1 AND run = $2";
-        let mut jobs = BTreeSet::new();
-        for run in runs {
-            for row in self.base.rows(sql, &[self.origin.into(), run.into()])? {
-                jobs.insert(row.text(0)?);
-            }
-        }
-        Ok(jobs)
+            "SELECT id FROM job_runs JOIN job_holders ON job_holders.job = job_runs.job WHERE origin = $1 AND run";
+        let rows = self.rows_of(sql, runs)?;
+        Ok(rows.iter().map(|row| row.text(0)).collect::<Result<_, _>>()?)
     }
 
     /// Runs of jobs in whose notes all of these words stand, in lower letters.
@@ -94,6 +89,8 @@ impl Ledger {
         // A job that cannot be read says nothing of its modules.
         let job = Job::of_id(&self.jobs, &self.folder, id).ok();
         let kept = job.map(|job| self.keep_job(id, &job)).transpose()?;
+        // What kept it from being read may pass.
+        let stamp = if kept.is_some() { stamp } else { "" };
         let held = held(base, origin, id)?;
         let sql = "INSERT INTO job_holders VALUES ($1, $2, $3, $4) ON CONFLICT (origin, id) \
                    DO UPDATE SET stamp = excluded.stamp, job = excluded.job";
@@ -211,6 +208,10 @@ fn forget_rows(base: &dyn Base, nr: i64) -> Result<()> {
 
 /// A job that this folder no longer holds: it is gone where nobody else does. Where it stands as it was in this folder, others take it in anew.
 fn release(base: &dyn Base, job: i64) -> Result<()> {
+    if base.dialect() == Dialect::Shared {
+        // Whoever takes hold of it meanwhile is seen by what follows.
+        base.row("SELECT nr FROM jobs WHERE nr = $1 FOR UPDATE", &[job.into()])?;
+    }
     if base.row("SELECT 1 FROM job_holders WHERE job = $1", &[job.into()])?.is_none() {
         base.change("DELETE FROM jobs WHERE nr = $1", &[job.into()])?;
         return forget_rows(base, job);

@@ -34,7 +34,7 @@ use anyhow::{Context, Result};
 
 use revisum_linux::stamp_of_parts;
 
-use self::base::{Base, Dialect, Row};
+use self::base::{Base, Dialect, Row, Value};
 use self::embedded::Embedded;
 use super::runs::{left_out, stamps};
 use crate::DataDir;
@@ -156,16 +156,11 @@ impl Ledger {
     fn freshen<'a>(&self, ids: impl Iterator<Item = &'a str>) -> Result<bool> {
         let ids: Vec<&str> = ids.collect();
         let mut stale = Vec::new();
-        for ids in ids.chunks(AT_ONCE) {
-            let marks: Vec<String> = (2..ids.len() + 2).map(|at| format!("${at}")).collect();
-            let sql = format!("SELECT name, stamp FROM holders WHERE origin = $1 AND name IN ({})", marks.join(", "));
-            let values: Vec<_> = std::iter::once(self.origin.into()).chain(ids.iter().map(|id| (*id).into())).collect();
-            for row in self.base.rows(&sql, &values)? {
-                let name = row.text(0)?;
-                let path = self.folder.join(format!("{name}.journal"));
-                if Some(row.int(1)?) != stamp_of_parts(&path).map(u64::cast_signed) {
-                    stale.push((name, path));
-                }
+        for row in self.rows_of("SELECT name, stamp FROM holders WHERE origin = $1 AND name", &ids)? {
+            let name = row.text(0)?;
+            let path = self.folder.join(format!("{name}.journal"));
+            if Some(row.int(1)?) != stamp_of_parts(&path).map(u64::cast_signed) {
+                stale.push((name, path));
             }
         }
         if stale.is_empty() {
@@ -175,6 +170,18 @@ impl Ledger {
         self.take(paths.into_iter().map(Arrival::from))?;
         self.refresh_jobs(&ids)?;
         Ok(true)
+    }
+
+    /// What a question with this folder for `$1` finds for each of these names, which its end is compared with.
+    fn rows_of(&self, question: &str, names: &[impl AsRef<str>]) -> Result<Vec<Row>> {
+        let mut found = Vec::new();
+        for names in names.chunks(AT_ONCE) {
+            let places: Vec<String> = (2..names.len() + 2).map(|at| format!("${at}")).collect();
+            let names = names.iter().map(|name| name.as_ref().into());
+            let values: Vec<Value> = std::iter::once(self.origin.into()).chain(names).collect();
+            found.extend(self.base.rows(&format!("{question} IN ({})", places.join(", ")), &values)?);
+        }
+        Ok(found)
     }
 
     /// Journals of this folder that could not be read, and why.

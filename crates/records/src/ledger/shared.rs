@@ -53,12 +53,17 @@ impl Lent {
     /// # Errors
     /// When the server cannot be reached, refuses, or holds tables of a newer program.
     pub fn to(place: &Place) -> Result<Self> {
-        let mut resting = RESTING.lock().unwrap_or_else(PoisonError::into_inner);
-        let found = resting.iter().position(|(known, shared)| known == place && !shared.client.borrow().is_closed());
-        let shared = found.map(|at| resting.swap_remove(at).1);
-        drop(resting);
-        let shared = shared.map_or_else(|| Shared::open(place), Ok)?;
+        // One whose server went meanwhile does not know it until it is asked.
+        let mut rested = std::iter::from_fn(|| Self::rested(place));
+        let alive = rested.find(|shared| shared.client.borrow_mut().is_valid(PATIENCE).is_ok());
+        let shared = alive.map_or_else(|| Shared::open(place), Ok)?;
         Ok(Self { shared: Some(shared), place: place.clone() })
+    }
+
+    fn rested(place: &Place) -> Option<Shared> {
+        let mut resting = RESTING.lock().unwrap_or_else(PoisonError::into_inner);
+        let found = resting.iter().position(|(known, _)| known == place)?;
+        Some(resting.swap_remove(found).1)
     }
 
     fn shared(&self) -> Result<&Shared> {
@@ -172,7 +177,8 @@ fn is_near(config: &Config) -> bool {
 
 /// Whether somebody else's work was in the way of this.
 fn met_others(error: &anyhow::Error) -> bool {
-    let code = error.downcast_ref::<postgres::Error>().and_then(postgres::Error::code);
+    let cause = error.chain().find_map(|cause| cause.downcast_ref::<postgres::Error>());
+    let code = cause.and_then(postgres::Error::code);
     code.is_some_and(|code| *code == SqlState::T_R_DEADLOCK_DETECTED || *code == SqlState::T_R_SERIALIZATION_FAILURE)
 }
 

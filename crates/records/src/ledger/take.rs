@@ -316,6 +316,10 @@ fn forget_rows(base: &dyn Base, nr: i64) -> Result<()> {
 
 /// A run that this folder no longer holds: it is gone where nobody else does.
 fn release(base: &dyn Base, run: i64) -> Result<()> {
+    if base.dialect() == Dialect::Shared {
+        // Whoever takes hold of it meanwhile is seen by what follows.
+        base.row("SELECT nr FROM runs WHERE nr = $1 FOR UPDATE", &[run.into()])?;
+    }
     if base.row("SELECT 1 FROM holders WHERE run = $1", &[run.into()])?.is_none() {
         base.change("DELETE FROM runs WHERE nr = $1", &[run.into()])?;
         return forget_rows(base, run);
