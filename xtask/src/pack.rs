@@ -41,7 +41,7 @@ pub fn pack(args: &PackArgs) -> Result<()> {
         packed(file)?;
         std::fs::remove_file(file)?;
     }
-    let program = revisum_image::Program::get()?.file;
+    let program = revisum_image::Program::for_download()?;
     std::fs::copy(&program, args.into.join("revisum"))?;
     let sum = |name: &&str| Ok(format!("{}  {name}\n", sha256(&args.into.join(name))?));
     let sums: String = FILES.iter().map(sum).collect::<Result<_>>()?;

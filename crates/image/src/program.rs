@@ -28,8 +28,17 @@ impl Program {
     pub fn get() -> Result<Self> {
         match std::env::var_os(BUILT_ALREADY) {
             Some(file) => Self::of_file(Path::new(&file)),
-            None => Ok(Self { file: build_static()?, libraries: Vec::new() }),
+            // A machine that was booted keeps no ledger for others.
+            None => Ok(Self { file: build_static(&["--no-default-features"])?, libraries: Vec::new() }),
         }
+    }
+
+    /// The program for a system that is installed, with all that it can do.
+    ///
+    /// # Errors
+    /// When it cannot be built.
+    pub fn for_download() -> Result<PathBuf> {
+        build_static(&[])
     }
 
     fn of_file(file: &Path) -> Result<Self> {
@@ -68,24 +77,15 @@ fn libraries(list: &str) -> Vec<PathBuf> {
 ///
 /// # Errors
 /// When it cannot be built.
-fn build_static() -> Result<PathBuf> {
+fn build_static(features: &[&str]) -> Result<PathBuf> {
     let root = workspace();
     let folder = root.join("target/static");
     let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned());
     let mut build = Command::new(cargo);
     build
-        .args([
-            "build",
-            "--profile",
-            "image",
-            "--package",
-            "revisum",
-            "--no-default-features",
-            "--target",
-            TARGET,
-            "--target-dir",
-        ])
-        .arg(&folder);
+        .args(["build", "--profile", "image", "--package", "revisum", "--target", TARGET, "--target-dir"])
+        .arg(&folder)
+        .args(features);
     build.env("RUSTFLAGS", flags(&root)).current_dir(&root);
     let status = build.status().context("cargo cannot be started")?;
     ensure!(status.success(), "the program cannot be built");

@@ -25,7 +25,7 @@ pub use job::{Course, Job, Station};
 pub use jobs::{JobSummary, Which, list_jobs};
 pub use last_moment::last_moment;
 pub use learned_maps::{keep_learned, learned_for};
-pub use ledger::{Holding, Ledger, Life, LifeLine, Place, Sharing, SpeedFound, end_sharing};
+pub use ledger::{Holding, KeptUp, Ledger, Life, LifeLine, Place, Sharing, SpeedFound, end_sharing};
 pub use logged::{MOST_KEPT, shown_time};
 pub use moment::{Moment, next_moment};
 pub use past::{Past, PastRun};

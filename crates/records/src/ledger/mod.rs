@@ -5,6 +5,7 @@
 mod base;
 mod embedded;
 mod jobs;
+mod kept_up;
 mod life;
 mod place;
 mod search;
@@ -20,6 +21,7 @@ mod take;
 mod tests;
 mod trouble;
 
+pub use kept_up::KeptUp;
 pub use life::{Life, LifeEnd, LifeLine};
 pub use place::Place;
 pub use sharing::{Holding, Sharing, end_sharing};

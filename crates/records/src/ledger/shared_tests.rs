@@ -208,6 +208,21 @@ fn without_its_server_a_folder_has_its_own_ledger_and_says_so() {
     assert_eq!((found().count, Ledger::open(&south).unwrap().find("", 10).unwrap().1), (3, 3));
 }
 
+#[test]
+#[ignore = "needs PostgreSQL, which `cargo xtask test` installs"]
+fn what_comes_in_while_nobody_looks_is_found_elsewhere() {
+    let server = Server::start().expect(NEEDED);
+    let [(_counter, counter), (_other, other)] = [folder(), folder()];
+    share(&server, &[(&counter, "Counter"), (&other, "Other")]);
+    let kept_up = KeptUp::every(std::time::Duration::from_millis(5), &counter).unwrap();
+    record(&counter.runs(), "stacker", "C5510093", 1);
+    let begin = std::time::Instant::now();
+    while find_runs(&other, "stacker", 1).unwrap().count == 0 {
+        assert!(begin.elapsed().as_secs() < 60, "it never came");
+    }
+    drop(kept_up);
+}
+
 /// A copy of a folder is another one: neither takes from the ledger what the other holds.
 #[test]
 #[ignore = "needs PostgreSQL, which `cargo xtask test` installs"]

@@ -58,7 +58,8 @@ impl Sharing<'_> {
     /// When the server cannot be reached or cannot keep it: all stays as it was.
     pub fn begin(&self, data: &DataDir) -> Result<Place> {
         let file = data.ledger_place();
-        let before = Place::read(&file).ok().flatten();
+        let folder = number_of(&data.root())?;
+        let before = Place::read(&file).ok().flatten().filter(|place| place.folder == folder);
         let read = |file: &Path| {
             files::read_text(file, LONGEST_FILE).with_context(|| say::ledger_file_unread(file.display().to_string()))
         };
@@ -69,7 +70,7 @@ impl Sharing<'_> {
             name: named(self.name)?,
             authority: self.authority.map(read).transpose()?,
             origin: before.map_or_else(fresh_origin, |place| Ok(place.origin))?,
-            folder: number_of(&data.root())?,
+            folder,
         };
         let base = lent_to(&place)?;
         let mut ledger = Ledger::over(data, base, &place.origin, &place.name)?;

@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use anyhow::{Context as _, Result};
 use revisum_link::{Counter, PORT, Shop};
-use revisum_records::DataDir;
+use revisum_records::{DataDir, KeptUp};
 
 use crate::say;
 
@@ -26,6 +26,7 @@ pub struct Place {
     pub counter: Counter,
     /// What stands over the wall.
     pub door: Door,
+    _ledger: Option<KeptUp>,
 }
 
 impl Place {
@@ -45,7 +46,7 @@ impl Place {
             address: own_addresses(counter.address()),
             trouble: counter.unannounced().map(say::wall_unannounced),
         };
-        Ok(Self { counter, door })
+        Ok(Self { counter, door, _ledger: KeptUp::start(data) })
     }
 }
 
