@@ -1,5 +1,7 @@
 //! Where the ledger is kept, where that is not a file in the folder of the records: `ledger.toml` in that folder names a server.
 
+use std::fs::Permissions;
+use std::os::unix::fs::PermissionsExt as _;
 use std::path::Path;
 
 use anyhow::{Context, Result};
@@ -49,7 +51,10 @@ impl Place {
     /// When the file cannot be written.
     pub fn keep(&self, file: &Path) -> Result<()> {
         let text = toml::to_string(self)?;
-        files::write(file, text.as_bytes()).with_context(|| say::ledger_place_not_kept(file.display().to_string()))
+        // It may hold a password: it is for its owner alone also where others may read what is written.
+        files::write(file, text.as_bytes())
+            .and_then(|()| std::fs::set_permissions(file, Permissions::from_mode(0o600)))
+            .with_context(|| say::ledger_place_not_kept(file.display().to_string()))
     }
 
     /// The address without its password.
@@ -73,4 +78,30 @@ fn shown(config: &postgres::Config) -> String {
     let port = config.get_ports().first().map(|port| format!(":{port}")).unwrap_or_default();
     let database = config.get_dbname().or(config.get_user()).unwrap_or_default();
     revisum_engine::text::cleaned(&format!("{}{port}/{database}", host.unwrap_or_default()), 120)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_kept_is_read_again_by_its_owner_alone() {
+        let folder = tempfile::tempdir().unwrap();
+        let file = folder.path().join("ledger.toml");
+        assert_eq!(Place::read(&file).unwrap(), None);
+        let place = Place {
+            address: "postgresql://shop@localhost/shop".into(),
+            password: Some("\"quoted\" = \\ ü".into()),
+            name: "North".into(),
+            authority: None,
+            origin: "a1".into(),
+            folder: "1:2".into(),
+        };
+        place.keep(&file).unwrap();
+        assert_eq!(Place::read(&file).unwrap(), Some(place));
+        assert_eq!(std::fs::metadata(&file).unwrap().permissions().mode() & 0o777, 0o600);
+        std::fs::write(&file, "address = 7").unwrap();
+        let error = Place::read(&file).unwrap_err();
+        assert!(error.to_string().contains("revisum ledger own"), "{error}");
+    }
 }
