@@ -173,7 +173,14 @@ ledger-kept-by = Das Verzeichnis führt { $server }. Darin stehen die Aufzeichnu
 ledger-kept-here = Das Verzeichnis wird in { $file } geführt. Darin stehen die Aufzeichnungen von
 ledger-this-folder = diesem Ordner
 ledger-named-here = { $name } (dieser Ordner)
-ledger-holding = {"  "}{ $name } { $runs } Läufe, { $jobs } Aufträge
+ledger-holding =
+    {"  "}{ $name } { $runs ->
+        [one] { $runs } Lauf
+       *[other] { $runs } Läufe
+    }, { $jobs ->
+        [one] { $jobs } Auftrag
+       *[other] { $jobs } Aufträge
+    }
 logs-elsewhere = in den Aufzeichnungen von { $name }
 
 demo-no-machine = in der Werkstatt gibt es keinen Rechner dieses Namens

@@ -486,7 +486,7 @@ logs-recorded = Jeder Lauf wird von selbst aufgezeichnet. 4 beginnt einen.
 logs-id = Kennung { $id }
 logs-unreadable = { $count } Aufzeichnungen sind nicht lesbar; die erste: { $first }
 logs-kept-elsewhere = in den Aufzeichnungen von { $name }
-logs-aside = Läufe anderer Werkstätten fehlen: { $why }
+logs-aside = Läufe anderer Werkstätten fehlen: `revisum ledger show` sagt, warum.
 
 col-mainboard = Hauptplatine
 logs-history-of = Geschichte von{" "}

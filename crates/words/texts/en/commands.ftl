@@ -173,7 +173,14 @@ ledger-kept-by = The ledger is kept by { $server }. It finds the records of
 ledger-kept-here = The ledger is kept in { $file }. It finds the records of
 ledger-this-folder = this folder
 ledger-named-here = { $name } (this folder)
-ledger-holding = {"  "}{ $name } { $runs } runs, { $jobs } jobs
+ledger-holding =
+    {"  "}{ $name } { $runs ->
+        [one] { $runs } run
+       *[other] { $runs } runs
+    }, { $jobs ->
+        [one] { $jobs } job
+       *[other] { $jobs } jobs
+    }
 logs-elsewhere = in the records of { $name }
 
 demo-no-machine = there is no machine of that name in the workshop

@@ -493,7 +493,7 @@ logs-recorded = Every run is recorded automatically. 4 starts one.
 logs-id = id { $id }
 logs-unreadable = { $count } records could not be read; the first: { $first }
 logs-kept-elsewhere = in the records of { $name }
-logs-aside = Runs of other shops are missing: { $why }
+logs-aside = Runs of other shops are missing: `revisum ledger show` says why.
 
 col-mainboard = mainboard
 logs-history-of = history of{" "}

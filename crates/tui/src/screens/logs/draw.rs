@@ -96,11 +96,15 @@ fn list(canvas: &mut Canvas<'_>, screen: &Logs) {
         let words = log.elsewhere.as_ref().map_or(id.clone(), |name| format!("{id}   {}", say::logs_kept_elsewhere(name)));
         canvas.put(2, y, theme.label(), &words);
     }
-    let unreadable = screen.listed.unreadable.first();
-    let unreadable = unreadable.map(|first| say::logs_unreadable(screen.listed.unreadable.len(), first));
-    if let Some(words) = screen.listed.aside.as_ref().map(say::logs_aside).or(unreadable) {
+    let width = canvas.width().saturating_sub(4);
+    // An import goes on for a moment only.
+    if screen.listed.aside.is_some() && screen.bringing_in.is_none() {
+        let y = canvas.height().saturating_sub(3);
+        canvas.cell(2, y, width, theme.attention(), say::logs_aside());
+    }
+    if !screen.listed.unreadable.is_empty() {
+        let words = say::logs_unreadable(screen.listed.unreadable.len(), &screen.listed.unreadable[0]);
         let y = canvas.height().saturating_sub(2);
-        let width = canvas.width().saturating_sub(4);
         canvas.paragraph(2, y, width, theme.attention(), &words);
     }
 }
