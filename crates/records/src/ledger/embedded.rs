@@ -19,7 +19,7 @@ const STATEMENTS: usize = 64;
 pub struct Embedded(Connection);
 
 impl Embedded {
-    /// Opens the file, with empty tables where it has none of this version; whether they are empty.
+    /// Opens the file, with empty tables where it has none of this version.
     ///
     /// # Errors
     /// When it cannot be opened or written.

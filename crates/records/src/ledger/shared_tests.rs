@@ -233,6 +233,9 @@ fn a_copied_folder_is_another_one() {
     share(&server, &[(&here, "Here")]);
     let (_copy, copy) = folder();
     std::fs::copy(here.ledger_place(), copy.ledger_place()).unwrap();
+    end_sharing(&copy).unwrap();
+    assert_eq!(server.ask("SELECT count(*) FROM revisum.runs").unwrap(), "1", "what it was copied from keeps its own");
+    std::fs::copy(here.ledger_place(), copy.ledger_place()).unwrap();
     record(&copy.runs(), "dome 1", "C5510094", 2);
     for data in [&copy, &here, &copy] {
         assert_eq!(Ledger::open(data).unwrap().find("", 10).unwrap().1, 2);

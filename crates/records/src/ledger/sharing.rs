@@ -88,7 +88,9 @@ impl Sharing<'_> {
 pub fn end_sharing(data: &DataDir) -> Result<Option<String>> {
     let file = data.ledger_place();
     let let_go = || -> Result<()> {
-        let Some(place) = Place::read(&file)? else { return Ok(()) };
+        // What a copied folder has not held yet belongs to the one that it was copied from.
+        let folder = number_of(&data.root())?;
+        let Some(place) = Place::read(&file)?.filter(|place| place.folder == folder) else { return Ok(()) };
         Ledger::over(data, lent_to(&place)?, &place.origin, &place.name)?.let_go()
     };
     let trouble = let_go().err().map(|error| format!("{error:#}"));
