@@ -83,7 +83,11 @@ fn records(data: &Path) -> BTreeMap<String, Vec<u8>> {
     for folder in ["runs", "jobs"] {
         for file in std::fs::read_dir(data.join(folder)).into_iter().flatten().flatten() {
             let name = format!("{folder}/{}", file.file_name().to_string_lossy());
-            all.insert(name, std::fs::read(file.path()).unwrap());
+            // What is being written has a name for the time being, and may be renamed before it is read here.
+            match std::fs::read(file.path()) {
+                Ok(bytes) => _ = all.insert(name, bytes),
+                Err(error) => assert_eq!(error.kind(), std::io::ErrorKind::NotFound, "{name}: {error}"),
+            }
         }
     }
     all
@@ -283,4 +287,82 @@ fn eight_benches_lose_and_double_nothing() {
     assert_eq!(records(&counter).len(), all, "nothing is there twice");
     println!("{all} files, {bytes} bytes: the same at the counter");
     drop(again);
+}
+
+/// How far a run is, as a screen says it: number of the test, and how many of a hundred of it.
+type Far = (u32, u32);
+
+/// `test 3 of 6, lane groups, 40 %` in this text.
+fn far(text: &str) -> Option<Far> {
+    let (_, after) = text.split_once("test ")?;
+    let line = after.lines().next()?;
+    let (number, _) = line.split_once(" of ")?;
+    let (before, _) = line.split_once(" %")?;
+    let percent = before.rsplit([' ', '\u{a0}']).next()?;
+    Some((number.parse().ok()?, percent.parse().ok()?))
+}
+
+/// What a wall of one column shows of a machine: the lines from its name to the next one's.
+fn tile<'a>(wall: &'a str, machine: &str) -> Option<&'a str> {
+    let begin = wall.find(&format!(" {machine} "))?;
+    let rest = &wall[begin..];
+    Some(rest.match_indices(" heard ").nth(1).map_or(rest, |(end, _)| &rest[..end]))
+}
+
+/// Eight benches at the pace of their own memory, and a wall: both sides' screens are read side by side, and how long the wall still showed what a
+/// bench had left is printed. `cargo test -p revisum --test shop right_to_the_second -- --ignored --nocapture`.
+#[test]
+#[ignore = "minutes, and what it finds is a time"]
+fn the_wall_is_right_to_the_second() {
+    const READINGS: usize = 400;
+    let folder = tempfile::tempdir().unwrap();
+    let counter = folder.path().join("counter");
+    let address = Plain::open(&[], &counter, "127.0.0.1:0").address();
+    let line = format!("{} wall --listen {address} --data {}", revisum().display(), counter.display());
+    let wall = Screen::open((70, 120), &line);
+    wall.wait("No machine is linked");
+    let benches: Vec<Screen> = (1..)
+        .zip(MACHINES)
+        .map(|(number, machine)| {
+            let bench = folder.path().join(machine);
+            card(&counter, &bench, number, &address);
+            let screen = demo("", &bench, machine, 1.0);
+            screen.wait("linked to");
+            screen.keys(&["Enter"]);
+            screen
+        })
+        .collect();
+    let mut seen: Vec<Vec<(Instant, Far)>> = vec![Vec::new(); MACHINES.len()];
+    let (mut ages, mut compared, mut ahead) = (vec![0.0_f64; MACHINES.len()], vec![0; MACHINES.len()], 0);
+    for reading in 0..READINGS {
+        let (begin, shown) = (Instant::now(), wall.text());
+        for (at, screen) in benches.iter().enumerate() {
+            let text = screen.text();
+            if text.contains("Next:") && far(&text).is_none() && reading.is_multiple_of(20) {
+                screen.keys(&["Enter"]);
+            }
+            let Some(own) = far(&text) else {
+                seen[at].clear();
+                continue;
+            };
+            // Another run counts from one again.
+            if seen[at].last().is_some_and(|(_, before)| *before > own) {
+                seen[at].clear();
+            }
+            seen[at].push((begin, own));
+            let Some(of_wall) = tile(&shown, MACHINES[at]).and_then(far) else { continue };
+            if of_wall > own {
+                ahead += 1;
+                continue;
+            }
+            // The last time at which the bench was no further than the wall says now.
+            let last = seen[at].iter().rev().find(|(_, far)| *far <= of_wall);
+            let since = last.or(seen[at].first()).unwrap().0;
+            ages[at] = ages[at].max((begin - since).as_secs_f64());
+            compared[at] += 1;
+        }
+    }
+    println!("{READINGS} readings: {compared:?} compared, {ahead} times the wall was ahead of the bench's own screen");
+    println!("the wall was behind by at most, in seconds: {ages:.2?}");
+    assert!(compared.iter().all(|count| *count > 10), "{compared:?}");
 }

@@ -188,6 +188,11 @@ impl Recipe {
         }
     }
 
+    /// Whether one of its tests makes the processor compute beside the sweeps.
+    pub fn computes(&self) -> bool {
+        self.specs().is_ok_and(|specs| specs.iter().any(TestSpec::computes))
+    }
+
     /// The chosen tests in the order in which a pass runs them, each once: those of the catalogue, then one's own.
     ///
     /// # Errors

@@ -31,5 +31,5 @@ pub use copies::{Copies, CopyOf};
 pub use counter::{BenchNow, Counter, Foreign, Silence};
 pub use error::LinkError;
 pub use find::{PORT, own_addresses};
-pub use message::{Key, Look, Order, Picture, Refusal, Row, Span, Standing};
+pub use message::{At, Key, Look, Order, Picture, Refusal, Row, Span, Standing};
 pub use shop::{Issued, Shop};

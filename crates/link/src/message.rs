@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 /// Changes when the messages do: two sides that differ say so and part.
-pub(crate) const PROTOCOL: u16 = 1;
+pub(crate) const PROTOCOL: u16 = 2;
 /// Longest text in a message, in characters.
 pub(crate) const LONGEST: usize = 300;
 /// Most rows and columns of a picture.
@@ -135,6 +135,8 @@ pub struct Standing {
     pub number: Option<u16>,
     /// The journal of the run of this sitting: the file's name.
     pub run: Option<String>,
+    /// Where that run is now: what is recorded of it is up to a second older.
+    pub at: Option<At>,
     /// Memory errors of that run, recorded or not: what the copies tell may be behind.
     pub errors: u64,
     /// The stage of its job, in its own language.
@@ -149,6 +151,17 @@ pub struct Standing {
     pub not_recorded: Option<String>,
     /// What is there is simulated.
     pub simulated: bool,
+}
+
+/// Where a run is.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+pub struct At {
+    /// Pass, from 1.
+    pub pass: u32,
+    /// Test.
+    pub test: String,
+    /// Share of this test that is done, in millionths.
+    pub test_ppm: u32,
 }
 
 /// A picture of a screen, or the rows of it that have changed.
@@ -209,7 +222,7 @@ impl Standing {
         for text in [&mut self.machine, &mut self.stage, &mut self.next] {
             cut(text);
         }
-        self.run.iter_mut().for_each(cut);
+        self.run.iter_mut().chain(self.at.iter_mut().map(|at| &mut at.test)).for_each(cut);
         self.not_recorded.iter_mut().for_each(cut);
         self
     }

@@ -268,9 +268,7 @@ impl RunState {
                 let now = self.running_ms();
                 self.test(test).began_ms = Some(now);
                 self.test(test).cell(*pass);
-                self.progress.pass = *pass;
-                self.progress.test.clone_from(test);
-                (self.progress.test_done, self.progress.test_ns) = (0, 0);
+                self.progress = Progress { pass: *pass, test: test.clone(), ..Progress::default() };
             }
             Entry::Progress(progress) => self.apply_progress(progress),
             Entry::Errors(report) => self.apply_errors(framed.t_ms, report),
@@ -562,6 +560,17 @@ mod tests {
         assert_eq!(entries.len(), 3);
         assert!(entries.iter().all(|entry| serde_json::to_string(entry).unwrap().len() < 1 << 20));
         assert_eq!(folded(entries).held.ranges, ranges);
+    }
+
+    /// What the test before came to says nothing of it.
+    #[test]
+    fn a_test_that_begins_has_done_nothing_yet() {
+        let progress = Progress { pass: 1, test: "random".into(), test_ppm: 1_000_000, ..Progress::default() };
+        let again = [2, 1].map(|pass| Entry::TestBegan { pass, test: "random".into() });
+        let pass = Entry::PassBegan { pass: 2, seed: 0 };
+        let [second, first] = again;
+        let state = folded(vec![begin(), held(), first, Entry::Progress(progress), pass, second]);
+        assert_eq!((state.progress.test_ppm, state.pass_ratio()), (0, 0.0));
     }
 
     #[test]

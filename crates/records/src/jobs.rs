@@ -38,6 +38,8 @@ pub struct JobSummary {
     pub closed: Option<String>,
     /// The stage that it came to last.
     pub stage: Option<Stage>,
+    /// A step was decided on and not made yet.
+    pub planned: bool,
     /// Modules that are known to be good in it.
     pub good: Vec<Module>,
 }
@@ -120,6 +122,7 @@ pub fn list_jobs(jobs: &Path) -> Vec<JobSummary> {
             told: told.unwrap_or_default(),
             runs: state.runs.len(),
             stage: state.reached.keys().next_back().copied(),
+            planned: state.plan.is_some(),
             closed: state.closed.as_deref().map(|answer| cleaned(answer, LONGEST)),
             good,
         })

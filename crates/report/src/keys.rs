@@ -14,6 +14,8 @@ names! {
         Told = "report-told",
         Changed = "report-changed",
         Tried = "report-tried",
+        Said = "report-said",
+        Seen = "report-seen",
         Job = "report-job",
         Simulated = "report-simulated",
         OpenNote = "report-open-note",

@@ -9,6 +9,7 @@ use std::time::Instant;
 
 use anyhow::{Context, Result, ensure};
 use clap::Args;
+use revisum_records::{DataDir, Ledger};
 use revisum_server::Server;
 use serde_json::Value;
 
@@ -91,25 +92,39 @@ pub fn measure(args: &SharedLedgerArgs) -> Result<()> {
     }
     same(&alone, &folders[0])?;
 
-    for find in FINDS {
-        let median = |data: &Path| -> Result<f64> {
-            let ask = || asked(data, &["logs", "--find", find, "--json", "--most", "50"]).map(drop);
-            let mut times = (0..REPEATS).map(|_| timed(ask)).collect::<Result<Vec<_>>>()?;
-            times.sort_by(f64::total_cmp);
-            Ok(times[REPEATS / 2] * 1e3)
-        };
-        println!(
-            "find {find:?}: shared {:.1} ms, own {:.1} ms, whole processes",
-            median(&folders[0])?,
-            median(&alone)?
-        );
-    }
+    finding(&folders[0], &alone)?;
     println!("on the server's disk:");
     let sizes = "SELECT relname || ' ' || pg_size_pretty(pg_table_size(oid)) || ', indexes ' || pg_size_pretty(pg_indexes_size(oid)) \
                  FROM pg_class WHERE relnamespace = 'revisum'::regnamespace AND relkind = 'r' ORDER BY pg_total_relation_size(oid) DESC LIMIT 4";
     println!("{}", server.ask(sizes)?);
     println!("{} for all", server.ask("SELECT pg_size_pretty(pg_database_size(current_database()))")?);
     Ok(())
+}
+
+/// How long finding takes, as a whole process and as one question of a program that runs.
+fn finding(shared: &Path, alone: &Path) -> Result<()> {
+    let open = |data: &Path| Ledger::open(&DataDir::choose(Some(data), None)?);
+    let (of_all, own) = (open(shared)?, open(alone)?);
+    for find in FINDS {
+        let process =
+            |data: &Path| median_ms(|| asked(data, &["logs", "--find", find, "--json", "--most", "50"]).map(drop));
+        let question = |ledger: &Ledger| median_ms(|| ledger.find(find, 50).map(drop));
+        println!(
+            "find {find:?}: whole processes: shared {:.1} ms, own {:.1} ms; the question alone: shared {:.1} ms, own {:.1} ms",
+            process(shared)?,
+            process(alone)?,
+            question(&of_all)?,
+            question(&own)?
+        );
+    }
+    Ok(())
+}
+
+/// The median of [`REPEATS`] times, in milliseconds.
+fn median_ms(work: impl Fn() -> Result<()>) -> Result<f64> {
+    let mut times = (0..REPEATS).map(|_| timed(&work)).collect::<Result<Vec<_>>>()?;
+    times.sort_by(f64::total_cmp);
+    Ok(times[REPEATS / 2] * 1e3)
 }
 
 /// A folder of records that holds these journals.

@@ -10,7 +10,7 @@ use std::time::{Duration, Instant};
 use anyhow::{Context, Result, bail};
 use clap::Args;
 use revisum_engine::news::Progress;
-use revisum_link::{Bench, Shop, Source, Standing};
+use revisum_link::{At, Bench, Shop, Source, Standing};
 use revisum_record::journal::{Begin, Entry, JournalStore, JournalWriter};
 
 /// Time for all links to be there.
@@ -43,6 +43,7 @@ impl Drop for Counter {
 /// A bench: its link, its journal, and how long that is.
 struct Simulated {
     link: Bench,
+    standing: Standing,
     writer: JournalWriter,
     own: PathBuf,
     copy: PathBuf,
@@ -130,8 +131,9 @@ fn bench(folder: &Path, data: &Path, shop: &Shop, number: usize, address: &str) 
     writer.append(0, &Entry::Begin(Box::new(begin)))?;
     let card = shop.issue(None, Some(address))?;
     let link = Bench::start(card, Source { data: here, machine: String::new(), ordered: Box::new(|_| ()) })?;
-    link.stand(Standing { machine, run: Some(id), ..Standing::default() });
-    Ok(Simulated { link, writer, own, copy: data.join(name) })
+    let standing = Standing { machine, run: Some(id), ..Standing::default() };
+    link.stand(standing.clone());
+    Ok(Simulated { link, standing, writer, own, copy: data.join(name) })
 }
 
 /// Each bench writes a record a second, evenly spread; how long sampled ones took to be at the counter, in seconds.
@@ -165,7 +167,9 @@ fn write(benches: &mut [Simulated], seconds: u64) -> Result<Vec<f64>> {
             done: number as u64 * 4096,
             ..Progress::default()
         };
+        let at = At { pass: 1, test: progress.test.clone(), test_ppm: number as u32 };
         bench.writer.append(t_ms, &Entry::Progress(progress))?;
+        bench.link.stand(Standing { at: Some(at), ..bench.standing.clone() });
         bench.link.recorded();
         if number % SAMPLED == 0 {
             waiting.push_back((bench.copy.clone(), length(&bench.own), Instant::now()));

@@ -7,7 +7,7 @@ use super::signs::Signs;
 use crate::address::Locator;
 use crate::board::slot_named;
 use crate::locate::is_fair;
-use revisum_engine::catalog::TestSpec;
+use revisum_engine::recipe::Recipe;
 use revisum_engine::units::PhysAddr;
 use revisum_record::fitted::{Board, Slot};
 use revisum_record::outcome::{Judgement, Outcome};
@@ -93,9 +93,8 @@ fn hottest_module(state: &RunState) -> Option<f64> {
 }
 
 fn load(state: &RunState) -> Load {
-    let specs = state.begin.recipe.as_ref().and_then(|recipe| recipe.specs().ok()).unwrap_or_default();
     // A computing test sweeps patterns beside it.
-    match specs.iter().any(TestSpec::computes) {
+    match state.begin.recipe.as_ref().is_some_and(Recipe::computes) {
         true => Load::Both,
         false => Load::Patterns,
     }

@@ -38,9 +38,31 @@ pub struct Intake {
     /// When each of them was picked, in milliseconds since 1970, where that is known.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub times: BTreeMap<String, i64>,
+    /// Which of them were seen here; the others are what somebody said.
+    #[serde(skip_serializing_if = "BTreeSet::is_empty")]
+    pub seen: BTreeSet<String>,
     /// Anything else, in words.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub words: String,
+}
+
+impl Intake {
+    /// Picks an answer at a time in milliseconds since 1970, as somebody said it or as it was seen here.
+    pub fn pick(&mut self, name: &str, at_ms: i64, seen: bool) {
+        self.take_back(name);
+        self.picked.insert(name.to_owned());
+        self.times.insert(name.to_owned(), at_ms);
+        if seen {
+            self.seen.insert(name.to_owned());
+        }
+    }
+
+    /// Takes an answer back.
+    pub fn take_back(&mut self, name: &str) {
+        self.picked.remove(name);
+        self.times.remove(name);
+        self.seen.remove(name);
+    }
 }
 
 /// A step that is to be done next: written down before the machine is switched off, so that it carries on afterwards.

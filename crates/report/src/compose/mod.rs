@@ -14,7 +14,9 @@ use crate::document::{Block, Document};
 use crate::input::Input;
 use crate::keys::Key;
 use crate::written::written;
-use revisum_words::{Texts, speaking};
+use revisum_diagnose::isolate::{QUESTIONS, Question};
+use revisum_record::journal::Intake;
+use revisum_words::{Texts, intake as asked, speaking};
 
 /// The report of a job.
 pub fn compose(input: &Input<'_>, texts: &Texts) -> Document {
@@ -52,6 +54,16 @@ fn composed(input: &Input<'_>, texts: &Texts) -> Document {
     }
 }
 
+/// Picked answers of this kind, each behind its question.
+fn answers(intake: &Intake, of_kind: impl Fn(&str) -> bool) -> String {
+    let picked = |question: &Question| {
+        let names = question.answers.iter().filter(|name| intake.picked.contains(**name) && of_kind(name));
+        let words: Vec<&str> = names.map(|name| asked::answer(name).unwrap_or(name)).collect();
+        (!words.is_empty()).then(|| format!("{} {}.", asked::question(question.name), words.join(", ")))
+    };
+    QUESTIONS.iter().filter_map(picked).collect::<Vec<_>>().join(" ")
+}
+
 fn facts(input: &Input<'_>, texts: &Texts) -> Vec<(String, String)> {
     let mut made = texts.put(Key::Made, &[("when", input.made.into())]);
     if !input.shop.technician.is_empty() {
@@ -70,6 +82,8 @@ fn facts(input: &Input<'_>, texts: &Texts) -> Vec<(String, String)> {
         facts.push((texts.say(Key::Told), told.join(" ")));
         facts.push((texts.say(Key::Changed), intake.changed.clone()));
         facts.push((texts.say(Key::Tried), intake.tried.clone()));
+        facts.push((texts.say(Key::Said), answers(intake, |name| !intake.seen.contains(name))));
+        facts.push((texts.say(Key::Seen), answers(intake, |name| intake.seen.contains(name))));
     }
     facts.push((texts.say(Key::Job), format!("{}. {made}", input.id)));
     facts.retain(|(_, value)| !value.trim().is_empty());

@@ -138,7 +138,7 @@ fn small_lines(run: &Shown<'_>, judgement: &Judgement, number: Option<u16>) -> V
     }
     let times = time_words(run, u16::MAX);
     if run.live {
-        lines.push(test_words(state));
+        lines.push(test_words(state, &state.progress));
         // Where no end can be told, or it is held, the words say already for how long it ran.
         let has_end = !state.paused && state.seconds_left().is_some();
         lines.push(if has_end { say::across_so_far(duration_text(judgement.times.ran), times) } else { times });

@@ -10,6 +10,7 @@
 //! ```
 
 use revisum_engine::catalog::{TestSpec, find_test};
+use revisum_engine::news::Progress;
 use revisum_engine::recipe::{CoreSharing, Depth, Recipe};
 use revisum_engine::units::{bytes_text, count_text, duration_text, short_count};
 use revisum_record::outcome::{EndedBy, Grade, Judgement, Told};
@@ -145,8 +146,7 @@ fn draw_what(canvas: &mut Canvas<'_>, state: &RunState) -> u16 {
 }
 
 /// The test at hand: `test 4 of 6, lane groups, 40 %`; nothing before the first began.
-pub fn test_words(state: &RunState) -> String {
-    let progress = &state.progress;
+pub fn test_words(state: &RunState, progress: &Progress) -> String {
     let Some(at) = state.tests.iter().position(|test| test.name == progress.test) else { return String::new() };
     let spec = state.begin.recipe.as_ref().and_then(|recipe| test_named(recipe, &progress.test));
     let title = spec.as_ref().map_or_else(|| words::tests_of::title_of(&progress.test), words::tests_of::title);
@@ -201,7 +201,7 @@ fn draw_plan_line(canvas: &mut Canvas<'_>, run: &Shown<'_>) {
         canvas.put(x + 1, 0, style, &time);
         return;
     }
-    let x = canvas.put(x, 0, theme.text(), &test_words(state)) + 3;
+    let x = canvas.put(x, 0, theme.text(), &test_words(state, &state.progress)) + 3;
     // The end is whole in any case; the bar has what is left.
     let width = canvas.width();
     let bar = width.saturating_sub(x + time.chars().count() as u16 + 9).min(40);
@@ -219,7 +219,7 @@ fn draw_plan_beside(canvas: &mut Canvas<'_>, run: &Shown<'_>) {
     draw_what(canvas, state);
     let mut y = 1;
     if live {
-        canvas.put(0, 1, theme.text(), &test_words(state));
+        canvas.put(0, 1, theme.text(), &test_words(state, &state.progress));
         let (ratio, ends) = whole(state);
         gauge::draw_parts(canvas, 2, ratio, &ends, canvas.width().saturating_sub(8).min(36));
         y = 3;

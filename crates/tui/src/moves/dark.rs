@@ -41,9 +41,8 @@ pub fn dark(shared: &Shared, signal: Option<&str>) -> Step {
     let mut step = decided(shared, JobEntry::DidNotStart { sign: sign(signal).to_owned() });
     if let Some(name) = signal {
         let mut intake: Intake = shared.facts.intake.clone();
-        intake.picked.retain(|picked| !SIGNALS.contains(&Some(picked.as_str())));
-        intake.picked.insert(name.to_owned());
-        intake.times.insert(name.to_owned(), shared.wall_ms);
+        SIGNALS.iter().flatten().for_each(|other| intake.take_back(other));
+        intake.pick(name, shared.wall_ms, true);
         step.extend(does(Effect::Decide(Box::new(JobEntry::TakenIn { intake }))));
     }
     step

@@ -2,13 +2,14 @@
 
 use std::sync::Arc;
 
-use revisum_diagnose::isolate::{Experiment, Length, Odds, Reason, Verdict, chance_to_show};
-use revisum_engine::recipe::Depth;
+use revisum_diagnose::isolate::{CleanFor, Experiment, Length, Odds, Reason, Verdict, chance_to_show};
+use revisum_engine::recipe::Recipe;
 use revisum_link::Linked;
 use revisum_record::journal::Stage;
 use revisum_record::run_state::RunState;
 use revisum_records::JobSummary;
 use revisum_words as words;
+use revisum_words::proposed::Ahead;
 use revisum_workbench::speed_run::SpeedSnapshot;
 
 use super::chosen::Chosen;
@@ -175,23 +176,23 @@ impl Shared {
     pub fn proposed_run(&self) -> Option<String> {
         let course = &self.facts.course;
         let (depth, why) = (course.next_depth?, course.next_why?);
-        Some(words::proposed::sentence(depth, why, self.chance_to_show(depth)))
+        let recipe = self.chosen.of_depth(&self.facts, depth).recipe;
+        let clean = CleanFor::of(&self.facts.intake.picked, recipe.computes());
+        Some(words::proposed::sentence(depth, why, clean, self.ahead(&recipe)))
     }
 
-    fn chance_to_show(&self, depth: Depth) -> Option<f64> {
-        let recipe = self.chosen.of_depth(&self.facts, depth).recipe;
+    fn ahead(&self, recipe: &Recipe) -> Option<Ahead> {
         let pass: f64 =
-            self.facts.measured().expected(&recipe, self.held_bytes(), self.facts.cores)?.iter().map(|(_, s)| s).sum();
+            self.facts.measured().expected(recipe, self.held_bytes(), self.facts.cores)?.iter().map(|(_, s)| s).sum();
         let seconds = recipe.for_seconds.map_or(pass * f64::from(recipe.passes.unwrap_or(1)), |seconds| seconds as f64);
         let passes = if pass > 0.0 { seconds / pass } else { 0.0 };
         let case = &self.facts.case;
         let under_load = self.facts.intake.picked.contains("under-load");
-        let computes = recipe.specs().is_ok_and(|specs| specs.iter().any(revisum_engine::catalog::TestSpec::computes));
-        let share = if under_load && !computes { case.priors.runs.other_load } else { 1.0 };
+        let share = if under_load && !recipe.computes() { case.priors.runs.other_load } else { 1.0 };
         let run = Length { passes: passes * share, hours: seconds / 3600.0 * share };
         let same = case.runs.iter().filter(|run| sorted(&run.placement) == sorted(&self.facts.board.known_placement()));
         let before = Length::of_clean(same, under_load, &case.priors);
-        Some(chance_to_show(&case.priors, before, run))
+        Some(Ahead { chance: chance_to_show(&case.priors, before, run), seconds })
     }
 
     /// What steps are written for.

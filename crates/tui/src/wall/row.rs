@@ -3,9 +3,11 @@
 use std::sync::PoisonError;
 use std::time::{Duration, Instant};
 
+use revisum_engine::news::Progress;
 use revisum_engine::units::{count_text, duration_text, short_count};
-use revisum_link::{BenchNow, Refusal, Silence};
+use revisum_link::{BenchNow, Refusal, Silence, Standing};
 use revisum_record::outcome::{Grade, Judgement};
+use revisum_record::run_state::RunState;
 use revisum_records::wall_time;
 use revisum_words as words;
 
@@ -95,7 +97,7 @@ impl Said {
                 said.is_large = judgement.grade == Grade::Errors;
                 copied_errors = state.errors.words;
                 said.slots = slots.join(", ");
-                said.test = if live { test_words(&state) } else { String::new() };
+                said.test = if live { test_words(&state, &latest(&state, standing)) } else { String::new() };
                 said.ends = match (live, standing.ends_in_s) {
                     (true, Some(left)) => {
                         let left = Duration::from_secs(left).saturating_sub(now.saturating_duration_since(bench.said));
@@ -121,6 +123,19 @@ impl Said {
     }
 }
 
+/// Where the run is: what the machine says of it, unless what was recorded here is further.
+fn latest(state: &RunState, standing: &Standing) -> Progress {
+    let recorded = &state.progress;
+    let place = |pass: u32, test: &str, ppm: u32| (pass, state.tests.iter().position(|known| known.name == test), ppm);
+    let here = place(recorded.pass, &recorded.test, recorded.test_ppm);
+    match &standing.at {
+        Some(at) if place(at.pass, &at.test, at.test_ppm) > here => {
+            Progress { pass: at.pass, test: at.test.clone(), test_ppm: at.test_ppm, ..Progress::default() }
+        }
+        _ => recorded.clone(),
+    }
+}
+
 fn heard_before(bench: &BenchNow, now: Instant) -> Duration {
     let (Silence::Linked(at) | Silence::Broken(at)) = bench.silence;
     now.saturating_duration_since(at)
@@ -132,4 +147,30 @@ fn trouble(bench: &BenchNow) -> Option<String> {
         _ => say::wall_not_kept().to_owned(),
     });
     here.or_else(|| bench.standing.not_recorded.as_ref().map(say::not_recorded_why))
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_link::At;
+    use revisum_record::run_state::TestState;
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case::nothing_said(None, (2, "b", 400))]
+    #[case::further(Some((2, "b", 900)), (2, "b", 900))]
+    #[case::next_test(Some((2, "c", 0)), (2, "c", 0))]
+    #[case::next_pass(Some((3, "a", 10)), (3, "a", 10))]
+    #[case::said_before_it_was_recorded(Some((2, "b", 100)), (2, "b", 400))]
+    #[case::earlier_test(Some((2, "a", 900)), (2, "b", 400))]
+    #[case::unknown_test(Some((2, "z", 900)), (2, "b", 400))]
+    fn the_latest_word_counts(#[case] said: Option<(u32, &str, u32)>, #[case] expected: (u32, &str, u32)) {
+        let test = |name: &str| TestState { name: name.to_owned(), ..TestState::default() };
+        let progress = Progress { pass: 2, test: "b".into(), test_ppm: 400, ..Progress::default() };
+        let state = RunState { tests: ["a", "b", "c"].map(test).into(), progress, ..RunState::default() };
+        let at = said.map(|(pass, test, test_ppm)| At { pass, test: test.into(), test_ppm });
+        let latest = latest(&state, &Standing { at, ..Standing::default() });
+        assert_eq!((latest.pass, latest.test.as_str(), latest.test_ppm), expected);
+    }
 }

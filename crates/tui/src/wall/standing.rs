@@ -1,7 +1,8 @@
 //! What a machine says of itself to the counter.
 
+use revisum_engine::news::Progress;
 use revisum_engine::text::cleaned;
-use revisum_link::Standing;
+use revisum_link::{At, Standing};
 use revisum_words as words;
 use revisum_words::Said as _;
 
@@ -19,6 +20,7 @@ pub fn standing_of(shared: &Shared, next: Option<&str>, asked: bool) -> Standing
         machine: cleaned(&shared.facts.machine, LONGEST),
         number: shared.facts.booted.as_ref().and_then(|booted| booted.settings.number),
         run: state.map(|state| state.id.clone()).filter(|id| !id.is_empty()),
+        at: state.filter(|_| is_running).map(|state| at_of(&state.progress)),
         errors: state.map_or(0, |state| state.errors.words),
         stage: shared.stage().map(|stage| stage.said().to_owned()).unwrap_or_default(),
         waits: asked || !is_running && !will_begin,
@@ -27,6 +29,10 @@ pub fn standing_of(shared: &Shared, next: Option<&str>, asked: bool) -> Standing
         not_recorded: shared.kept_now().trouble.map(|why| cleaned(&why, LONGEST)),
         simulated: shared.facts.simulated,
     }
+}
+
+fn at_of(progress: &Progress) -> At {
+    At { pass: progress.pass, test: cleaned(&progress.test, LONGEST), test_ppm: progress.test_ppm }
 }
 
 /// The step that the advice proposes where it needs hands, in a few words.

@@ -40,9 +40,9 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared) {
         let words = format!("{}  {note}", wall_time::date_and_time(*at, &zone));
         y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), &words);
     }
-    let chosen = QUESTIONS.iter().flat_map(|question| question.answers).nth(screen.answer);
-    if let Some((name, at)) = chosen.and_then(|name| Some((*name, *intake.times.get(*name)?))) {
+    if let Some((name, at)) = screen.chosen().and_then(|name| Some((name, *intake.times.get(name)?))) {
         let words = words::intake::answer(name).unwrap_or(name);
+        let words = if intake.seen.contains(name) { say::intake_was_seen(words) } else { say::intake_was_said(words) };
         canvas.put(2, y, theme.label(), say::intake_answered());
         let words = format!("{}  {words}", wall_time::date_and_time(at, &zone));
         y += canvas.paragraph(12, y, width.saturating_sub(10), theme.text(), &words);
@@ -114,9 +114,11 @@ fn lists(canvas: &mut Canvas<'_>, screen: &Intake, shared: &Shared, columns: usi
                 canvas.put(line.x, y, style, line.words);
             }
             Some((number, name)) => {
-                let picked = shared.facts.intake.picked.contains(name);
+                let intake = &shared.facts.intake;
+                let seen = intake.seen.contains(name);
+                let words = if seen { say::intake_was_seen(line.words) } else { line.words.to_owned() };
                 canvas.target(line.x, y, COLUMN - 4, Target::Line(number));
-                answer(canvas, (line.x, y), line.words, number == screen.answer, picked);
+                answer(canvas, (line.x, y), &words, number == screen.answer, intake.picked.contains(name));
             }
         }
     }

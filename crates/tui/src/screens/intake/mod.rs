@@ -37,6 +37,8 @@ pub enum Message {
     Step(isize),
     /// Pick it, or take it back.
     Pick,
+    /// Seen here, or said.
+    Seen,
     /// Write words.
     Words,
 }
@@ -61,6 +63,7 @@ impl Screen for Intake {
         all.push(Command::list(Message::Step, say::key_select_row()));
         let pick = Command { name: "→", ..Command::sides(|_| Message::Pick, say::key_toggle()) };
         all.push(pick);
+        all.push(Command::letter('s', "s", Message::Seen, say::key_seen_or_said()));
         all.push(Command::letter('w', "w", Message::Words, say::key_add_notes()));
         all
     }
@@ -73,6 +76,7 @@ impl Screen for Intake {
                 Vec::new()
             }
             Message::Pick => self.pick(shared),
+            Message::Seen => self.seen(shared),
             Message::Words => words(shared),
         }
     }
@@ -90,16 +94,25 @@ impl Screen for Intake {
 impl Intake {
     /// Picks the chosen answer, or takes it back.
     fn pick(&self, shared: &Shared) -> Step {
-        let mut all = QUESTIONS.iter().flat_map(|question| question.answers);
-        let Some(name) = all.nth(self.answer) else { return Vec::new() };
+        let Some(name) = self.chosen() else { return Vec::new() };
         let mut intake = shared.facts.intake.clone();
-        if intake.picked.remove(*name) {
-            intake.times.remove(*name);
-        } else {
-            intake.picked.insert((*name).to_owned());
-            intake.times.insert((*name).to_owned(), shared.wall_ms);
+        match intake.picked.contains(name) {
+            true => intake.take_back(name),
+            false => intake.pick(name, shared.wall_ms, false),
         }
         kept(intake)
+    }
+
+    /// The chosen answer was seen here, or somebody only said it.
+    fn seen(&self, shared: &Shared) -> Step {
+        let Some(name) = self.chosen() else { return Vec::new() };
+        let mut intake = shared.facts.intake.clone();
+        intake.pick(name, shared.wall_ms, !intake.seen.contains(name));
+        kept(intake)
+    }
+
+    fn chosen(&self) -> Option<&'static str> {
+        QUESTIONS.iter().flat_map(|question| question.answers).nth(self.answer).copied()
     }
 }
 

@@ -48,8 +48,14 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Jobs, shared: &Shared) {
     let rows = table::draw(&mut canvas.part(0, 0, width, room), &all_columns(), all.len(), Some(screen.job), &line);
     let Some(row) = all.get(screen.job) else { return };
     let y = rows + 1;
-    canvas.put(2, y, theme.label(), say::the_owner());
-    canvas.paragraph(14, y, width.saturating_sub(18).min(110), theme.text(), &says(row));
+    let mut fact = |y: u16, label: &str, words: &str| {
+        canvas.put(2, y, theme.label(), label);
+        canvas.paragraph(14, y, width.saturating_sub(18).min(110), theme.text(), words)
+    };
+    let open = row.job.filter(|job| job.closed.is_none());
+    let step = open.and_then(|job| words::open_step(job.stage, job.planned));
+    let below = step.map_or(0, |step| fact(y, say::jobs_open_step(), step));
+    fact(y + below, say::the_owner(), &says(row));
 }
 
 /// What was told of the machine.
