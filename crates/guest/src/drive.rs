@@ -1,6 +1,7 @@
 //! A computer that boots from a drive: the image of the boot drive, plugged in over USB. Its screen over the serial line is read as a person
 //! would, its memory is a file that can be spoiled from outside, and the drive can be pulled.
 
+use std::collections::BTreeMap;
 use std::io::{Read, Write};
 use std::os::unix::fs::FileExt as _;
 use std::os::unix::net::UnixStream;
@@ -62,6 +63,8 @@ pub struct FromDrive {
     pub trust_ranges: bool,
     /// How the drive starts.
     pub settings: DriveSettings,
+    /// What its clock counts.
+    pub clock: Clock,
     /// Its wired network; the computer that it is emulated on is `10.0.2.2` there.
     pub network: Option<Network>,
 }
@@ -82,9 +85,19 @@ impl Default for FromDrive {
             display: Display::Usual,
             trust_ranges: false,
             settings: DriveSettings::default(),
+            clock: Clock::Real,
             network: None,
         }
     }
+}
+
+/// What the clock of a computer counts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Clock {
+    /// The time that passes.
+    Real,
+    /// What its one core does: each instruction takes 2 to the power of so many nanoseconds, and a wait takes no time. Hours pass in minutes.
+    Instructions(u8),
 }
 
 /// A wired network.
@@ -330,6 +343,18 @@ impl Booted {
         self.monitor(&format!("sendkey {key}")).map(drop)
     }
 
+    /// Plugs another drive in, with this image; only where it was not started from one over USB.
+    ///
+    /// # Errors
+    /// When the emulator does not answer.
+    pub fn plug_in(&self, image: &Path) -> Result<PathBuf> {
+        let drive = self.folder.path().join("late.img");
+        std::fs::copy(image, &drive)?;
+        self.monitor(&format!("drive_add 0 if=none,id=late,format=raw,cache=writethrough,file={}", drive.display()))?;
+        self.monitor("device_add usb-storage,id=late-stick,drive=late,bus=usb.0,removable=on")?;
+        Ok(drive)
+    }
+
     /// Pulls the network cable, or puts it back.
     ///
     /// # Errors
@@ -405,6 +430,14 @@ impl Left {
         journals_on(&self.drive)
     }
 
+    /// Files in a folder of the results.
+    ///
+    /// # Errors
+    /// When there is none, or the partition cannot be read.
+    pub fn files(&self, folder: &str) -> Result<BTreeMap<String, Vec<u8>>> {
+        read_files(&self.drive, RESULTS, folder)
+    }
+
     /// Plugs it into a computer of this kind and switches that on.
     ///
     /// # Errors
@@ -419,7 +452,11 @@ fn on_one_line(text: &str) -> String {
     text.split_whitespace().collect::<Vec<_>>().join(" ")
 }
 
-fn journals_on(drive: &Path) -> Result<Vec<(String, Vec<u8>)>> {
+/// Journals of runs on a drive that is in use or was.
+///
+/// # Errors
+/// When the partition cannot be read.
+pub fn journals_on(drive: &Path) -> Result<Vec<(String, Vec<u8>)>> {
     let files = read_files(drive, RESULTS, "revisum/runs")?;
     Ok(files.into_iter().filter(|(name, _)| name.ends_with(".journal")).collect())
 }
@@ -458,6 +495,9 @@ fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command>
     let size = format!("{}M", computer.memory_mib);
     let cores = computer.cores.to_string();
     command.args(["-machine", chipset, "-m", &size, "-smp", &cores, "-display", "none"]);
+    if let Clock::Instructions(shift) = computer.clock {
+        command.args(["-icount", &format!("shift={shift},sleep=off"), "-rtc", "clock=vm"]);
+    }
     network(&mut command, computer, folder);
     match computer.display {
         Display::Usual => command.args(["-vga", "std"]),
@@ -478,6 +518,7 @@ fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command>
         }
         Medium::Disc => {
             command.args(["-cdrom", &drive.with_extension("iso").display().to_string(), "-boot", "d"]);
+            command.args(["-device", "qemu-xhci,id=usb"]);
         }
         Medium::Network => {}
     }

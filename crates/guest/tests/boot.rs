@@ -10,7 +10,7 @@ use std::time::{Duration, Instant};
 
 use common::{MIB, at_the_board, image, run_of, run_with_forced, wait_for_runs};
 use revisum_engine::units::RangeSet;
-use revisum_guest::{Booted, Chipset, FromDrive, Shared, Spoiled, Start};
+use revisum_guest::{Booted, Chipset, FromDrive, Shared, Spoiled, Start, journals_on};
 use revisum_record::journal::{Entry, read_journal};
 use revisum_record::outcome::{Judgement, Outcome};
 use revisum_record::run_state::RunState;
@@ -58,6 +58,52 @@ fn it_boots_tests_and_keeps_its_results(
     let host = if matches!(chipset, Chipset::Pc) { "12378086" } else { "29c08086" };
     let read: Vec<&str> = run.begin.registers.lines().filter(|line| !line.starts_with("sum ")).collect();
     assert_eq!(read, [format!("config 00.0 000 {host}")]);
+}
+
+/// Keys every half second from power-on: from the first one that is seen on, each is answered within a second, in the order in which they were pressed,
+/// and none is lost when the drive is found and the first screen gives way.
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn a_key_is_answered_at_any_moment_of_the_start() {
+    // Keys that do nothing.
+    const ROUND: std::ops::RangeInclusive<char> = 'A'..='Z';
+    let booted = computer(Start::Bios, Chipset::Pc, 1024, Some("serial")).switch_on(&image()).unwrap();
+    let taken = |text: &str| -> Option<String> {
+        let (_, keys) = text.split_once("as soon as the drive is found: ")?;
+        Some(keys.split_whitespace().take_while(|key| key.len() == 1).collect())
+    };
+    let (mut sent, mut pressed, mut seen, mut longest) = (String::new(), Vec::new(), String::new(), Duration::ZERO);
+    let begin = Instant::now();
+    for key in ROUND.cycle() {
+        if booted.text().contains("run triage") {
+            break;
+        }
+        assert!(begin.elapsed() < Duration::from_secs(300), "the screen never came:\n{}", booted.text());
+        booted.keys(key.to_string().as_bytes()).unwrap();
+        sent.push(key);
+        let now = Instant::now();
+        pressed.push(now);
+        while now.elapsed() < Duration::from_millis(500) {
+            if let Some(shown) = taken(&booted.text())
+                && shown.len() > seen.len()
+            {
+                let at = sent.rfind(&shown).unwrap_or_else(|| panic!("{shown} is not what was pressed: {sent}"));
+                // What came before the screen was there could not be answered.
+                if !seen.is_empty() {
+                    longest = longest.max(pressed[at + shown.len() - 1].elapsed());
+                }
+                seen = shown;
+            }
+            std::thread::sleep(Duration::from_millis(10));
+        }
+    }
+    let shown_ms = longest.as_millis();
+    println!("{} keys, {} of them shown until the drive was found, each within {shown_ms} ms", sent.len(), seen.len());
+    assert!(seen.len() > 3 && longest < Duration::from_secs(1), "{sent} {seen}");
+    // The last ones may have come when the first screen had given way.
+    assert!(sent.len() - sent.rfind(&seen).unwrap() - seen.len() <= 2, "{sent} {seen}");
+    booted.keys(b"3").unwrap();
+    booted.wait(&["passes"]).unwrap();
 }
 
 /// Left alone, on the framebuffer: it begins by itself. `REVISUM_SCREENS=DIR` keeps a picture of each screen.
@@ -314,6 +360,28 @@ fn left_without_a_record(booted: Booted) {
     booted.keys(b"\r").unwrap();
     booted.wait(&["NOT RECORDED", "Still to do"]).unwrap();
     booted.wait_off().unwrap();
+}
+
+/// Started from a drive that takes nothing: what was found meanwhile is on the drive that is plugged in then, and so is what comes after.
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn a_drive_that_is_plugged_in_later_takes_what_was_found() {
+    let plain = computer(Start::Bios, Chipset::Pc, 768, Some("serial"));
+    let booted = at_the_board(&FromDrive { spoiled: Some(Spoiled::WriteProtected), ..plain });
+    booted.keys(b"\r").unwrap();
+    booted.wait(&["NOT RECORDED", "clean so far"]).unwrap();
+    let drive = booted.plug_in(&image()).unwrap();
+    booted.wait(&["recorded on the drive plugged in later"]).unwrap();
+    booted.wait(&["took"]).unwrap();
+    booted.keys(b"q").unwrap();
+    let question = booted.wait(&["switch the machine off"]).unwrap();
+    assert!(!question.contains("NOT RECORDED"), "{question}");
+    booted.keys(b"\r").unwrap();
+    let _left = booted.wait_off().unwrap();
+    let journals = journals_on(&drive).unwrap();
+    let [(_, journal)] = &journals[..] else { panic!("{} journals", journals.len()) };
+    let judgement = Judgement::of(&run_of(journal), false);
+    assert!(judgement.complete && judgement.outcome == Outcome::Clean, "{}", result::headline(&judgement));
 }
 
 #[test]

@@ -7,11 +7,15 @@ use std::path::{Path, PathBuf};
 
 use common::{image, run_of, wait_for_runs};
 use revisum_drive::{Begin, DriveSettings};
+use revisum_engine::recipe::Depth;
 use revisum_engine::units::MIB;
-use revisum_guest::{Booted, Chipset, Display, FromDrive, Medium, Start};
+use revisum_guest::{Booted, Chipset, Clock, Display, FromDrive, Medium, Start, journals_on};
 use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
 use revisum_words::result;
+
+/// Of a night whose hours pass in minutes: an instruction takes 2 to the power of so many nanoseconds.
+const SHIFT: u8 = 7;
 
 /// A kind, and its name in the table.
 fn kinds() -> Vec<(String, FromDrive)> {
@@ -97,11 +101,58 @@ fn every_kind_comes_to_a_verdict() {
     assert!(bad.is_empty(), "not clean: {bad:?}");
 }
 
-/// A disc holds no results: the run is made all the same, and the screen says that nothing is recorded.
+/// A disc holds no results: the run is made all the same, and the screen says that nothing is recorded; what was found meanwhile is on the drive that is
+/// plugged in then.
 #[test]
 #[ignore = "boots a guest: cargo xtask guests --kinds runs it"]
-fn a_disc_starts_and_says_that_nothing_is_recorded() {
+fn a_disc_records_on_a_drive_that_is_plugged_in_later() {
     let computer = FromDrive { medium: Medium::Disc, display: Display::None, ..FromDrive::default() };
     let booted = computer.switch_on(&image()).unwrap();
     booted.wait(&["NOT RECORDED", "lean so far"]).unwrap();
+    let drive = booted.plug_in(&image()).unwrap();
+    booted.wait(&["recorded on the drive plugged in later"]).unwrap();
+    booted.wait(&["took"]).unwrap();
+    booted.keys(b"q").unwrap();
+    booted.wait(&["switch the machine off", "Everything"]).unwrap();
+    booted.keys(b"\r").unwrap();
+    let _left = booted.wait_off().unwrap();
+    let journals = journals_on(&drive).unwrap();
+    let [(_, journal)] = &journals[..] else { panic!("{} journals", journals.len()) };
+    let judgement = Judgement::of(&run_of(journal), false);
+    assert!(judgement.complete, "{}", result::headline(&judgement));
+}
+
+/// A night without anybody, by the guest's own clock: first look, survey, the rest by a second start, survey, night, each recorded, all in one job with
+/// one report, and nothing asked that nobody answers.
+#[test]
+#[ignore = "boots a guest for most of an hour: cargo xtask guests --kinds runs it"]
+fn ten_hours_alone_end_in_one_report() {
+    let settings = DriveSettings { begin: Begin::AtOnce, ..DriveSettings::default() };
+    let computer =
+        FromDrive { settings, cores: 1, memory_mib: 512, clock: Clock::Instructions(SHIFT), ..FromDrive::default() };
+    let booted = computer.switch_on(&image()).unwrap();
+    let is_over = |runs: &[RunState]| {
+        let last = runs.last().filter(|run| run.end.is_some());
+        last.is_some_and(|run| run.begin.recipe.as_ref().is_some_and(|recipe| recipe.depth == Depth::Overnight))
+    };
+    let runs = wait_for_runs(&booted, "the end of the night", is_over);
+    let depth = |run: &RunState| run.begin.recipe.as_ref().map(|recipe| recipe.depth);
+    let end_ms = |run: &RunState| run.begin.wall_ms + run.t_ms as i64;
+    for run in &runs {
+        let judgement = Judgement::of(run, false);
+        println!("{:?}, {:.0} s: {}", depth(run), run.running_seconds(), result::headline(&judgement));
+        assert!(judgement.complete && run.errors.words == 0);
+    }
+    let hours = (end_ms(runs.last().unwrap()) - runs[0].begin.wall_ms) as f64 / 3.6e6;
+    println!("{hours:.1} hours by the guest's clock");
+    let depths: Vec<_> = runs.iter().filter_map(depth).collect();
+    assert_eq!(depths, [Depth::Triage, Depth::Survey, Depth::Survey, Depth::Overnight]);
+    picture(&booted, "ten-hours");
+    let left = booted.cut_power().unwrap();
+    let jobs = left.files("revisum/jobs").unwrap();
+    let jobs: Vec<&str> = jobs.keys().filter_map(|name| name.strip_suffix(".job")).collect();
+    let [job] = jobs[..] else { panic!("{jobs:?}") };
+    let reports = left.files(&format!("revisum/reports/{job}")).unwrap();
+    println!("{:?}", reports.keys());
+    assert_eq!(reports.keys().filter(|name| name.ends_with(".pdf")).count(), 1);
 }

@@ -1,5 +1,6 @@
 //! Journals on disk: finding, reading and writing them.
 
+mod brought_over;
 mod data_dir;
 mod digest;
 mod find;
@@ -17,6 +18,7 @@ mod say;
 pub mod wall_time;
 mod wrong_use;
 
+pub use brought_over::BroughtOver;
 pub use data_dir::DataDir;
 pub use digest::Digest;
 pub use find::{Found, find_run_here, find_runs, scan_runs};

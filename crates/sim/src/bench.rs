@@ -391,6 +391,7 @@ impl Firmware for Bench {
             title: self.spec.title.clone(),
             processor: self.spec.processor.clone(),
             cores: self.spec.cores,
+            nodes: 1,
             cache_bytes: self.spec.cache,
             guest: false,
             ranges_trusted: false,

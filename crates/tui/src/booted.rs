@@ -40,6 +40,8 @@ pub struct Kept {
     pub trouble: Option<String>,
     /// Where the link to the shop's counter is, where there is one.
     pub linked: Option<Linked>,
+    /// It is brought there from where it was kept before.
+    pub brought: bool,
     /// Nothing is to be recorded: saved facts are looked at.
     pub only_shown: bool,
 }

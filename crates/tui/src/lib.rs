@@ -32,6 +32,7 @@ use revisum_words::{Language, speak_as_kept, spoken};
 use revisum_workbench::{earlier, wire};
 
 use self::room::view::View;
+pub use self::workshop::Appeared;
 use self::workshop::{Maker, Workshop};
 
 pub use self::booted::{Booted, Leave};
@@ -119,7 +120,7 @@ fn keep_for_next_start(data: &DataDir) {
 }
 
 /// The full screen on a machine that was booted from the drive. It is there before the drive is found: `starting` says how far that is. Records are
-/// on the drive, or in the other folder where they cannot be. `typed` is what was typed before.
+/// on the drive, or in the other folder where they cannot be, until `appeared` says where one is. `typed` is what was typed before.
 ///
 /// # Errors
 /// When the screen cannot be drawn, or records cannot even be kept for now.
@@ -128,10 +129,16 @@ pub fn booted(
     starting: &mut dyn FnMut() -> Starting,
     otherwise: &Path,
     typed: &[u8],
+    appeared: Appeared,
 ) -> Result<Parting> {
     let machine = wire::real();
     let first = welcome::Welcome::on(&machine.firmware.facts(), machine.memory.offer().usable.bytes());
-    let mut open = |booted: Booted| workshop_on_drive(otherwise, booted);
+    let mut appeared = Some(appeared);
+    let mut open = |booted: Booted| {
+        let mut workshop = workshop_on_drive(otherwise, booted)?;
+        appeared.take().into_iter().for_each(|appeared| workshop.looks_for_drive(appeared));
+        Ok(workshop)
+    };
     let early = event_loop::Early { console, starting, first, typed: welcome::keys_in(typed), open: &mut open };
     let (leave, not_kept) = event_loop::run_booted(early)?;
     Ok(Parting { leave: leave.unwrap_or(Leave::Restart), not_kept })

@@ -325,7 +325,8 @@ impl Session {
     /// A second has passed: a planned run begins by itself when the machine is fitted as planned and nobody touches a key.
     pub fn second(&mut self) -> Option<Wish> {
         self.take_answers(Duration::ZERO);
-        if self.app.shared().kept.trouble.is_some() && self.sent.is_empty() {
+        let kept = &self.app.shared().kept;
+        if (kept.trouble.is_some() || kept.brought) && self.sent.is_empty() {
             self.hand_in(vec![Effect::WriteUnwritten]);
         }
         let shared = self.app.shared_mut();

@@ -62,7 +62,8 @@ pub fn session(args: &SessionArgs) -> Result<Exit> {
             }
         }
     };
-    let parting = tui::booted(&args.console, &mut starting, Path::new(WITHOUT_DRIVE), &typed)?;
+    let appeared = Box::new(|| Readiness::now().is_kept().then(|| PathBuf::from(RESULTS)));
+    let parting = tui::booted(&args.console, &mut starting, Path::new(WITHOUT_DRIVE), &typed, appeared)?;
     if elsewhere {
         return Ok(Exit::Elsewhere);
     }

@@ -7,9 +7,9 @@ use std::process::{Command, ExitStatus};
 use std::time::{Duration, Instant};
 
 use revisum_linux::boot::{
-    CommandLine, ModuleGroup, RESULTS, SERIAL, Watchdog, console_in_sight, drop_network, find_own_results,
-    find_results, keep_address, leave_out, load_modules, load_network, mount_kernel_file_systems, mount_results,
-    power_off, quiet_kernel, release_results, restart, show_on_console, start_other,
+    CommandLine, ModuleGroup, RESULTS, SERIAL, Watchdog, all_for_results, console_in_sight, drop_network,
+    find_own_results, find_results, keep_address, leave_out, load_modules, load_network, mount_kernel_file_systems,
+    mount_results, power_off, quiet_kernel, release_results, restart, show_on_console, start_other,
 };
 use revisum_record::logged::LogKind;
 use revisum_tui::Leave;
@@ -29,6 +29,8 @@ const SOON: Duration = Duration::from_secs(3);
 /// How long drives may take to appear, and how long where the boot loader saw none either.
 const DRIVES_PATIENCE: Duration = Duration::from_secs(12);
 const LITTLE_PATIENCE: Duration = Duration::from_secs(3);
+/// Pause between two looks for a drive that is plugged in after the start.
+const LATE_PAUSE: Duration = Duration::from_secs(2);
 /// So many deaths within this time are enough.
 const MOST_DEATHS: usize = 5;
 const DEATHS_WITHIN: Duration = Duration::from_secs(600);
@@ -85,13 +87,28 @@ fn prepare(mount_trouble: Option<String>, no_drive: bool) -> Option<Watchdog> {
     let patience = if no_drive { LITTLE_PATIENCE } else { DRIVES_PATIENCE };
     let device = soon.or_else(|| find_results(patience));
     let kept = device.ok_or_else(|| say::boot_no_drive().to_owned()).and_then(|device| mounted(&device));
+    let nowhere = kept.is_err();
     Readiness::Ready(Room { kept, troubles }).tell();
+    if nowhere {
+        // Without a thread a drive that is plugged in later is not seen, and the header says that nothing is recorded.
+        let _ = std::thread::Builder::new().spawn(take_late_drive);
+    }
     if !all_loaded {
         // What is not loaded now is only missing where disks, sensors and counters are shown.
         drop(load(ModuleGroup::Later));
     }
     go_on_the_network();
     Watchdog::start()
+}
+
+/// Waits for a drive that takes results, and tells it.
+fn take_late_drive() {
+    loop {
+        std::thread::sleep(LATE_PAUSE);
+        if let Some(doubt) = all_for_results().iter().find_map(|device| mounted(device).ok()) {
+            return Readiness::Ready(Room { kept: Ok(doubt), troubles: Vec::new() }).tell();
+        }
+    }
 }
 
 /// Only a machine with a card of a shop goes on the network; drivers take memory that is to be tested.

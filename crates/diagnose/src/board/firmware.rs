@@ -51,6 +51,8 @@ pub struct SystemFacts {
     pub processor: String,
     /// Logical cores that may be used.
     pub cores: usize,
+    /// Parts of memory that different cores are nearest to (NUMA nodes); zero when unknown.
+    pub nodes: usize,
     /// Largest cache in bytes; zero when unknown.
     pub cache_bytes: u64,
     /// True inside a virtual machine.

@@ -38,6 +38,14 @@ pub fn find_results(patience: Duration) -> Option<PathBuf> {
     })
 }
 
+/// All partitions and drives that could have room for results now, our own first.
+pub fn all_for_results() -> Vec<PathBuf> {
+    let (own, others): (Vec<Block>, Vec<Block>) =
+        blocks(Path::new(BLOCKS)).into_iter().partition(|block| block.name == NAME);
+    let others = others.into_iter().filter(|block| block.removable && has_fat(&block.device));
+    own.into_iter().chain(others).map(|block| block.device).collect()
+}
+
 /// Waits for our own partition, so long at most.
 pub fn find_own_results(patience: Duration) -> Option<PathBuf> {
     let begin = Instant::now();

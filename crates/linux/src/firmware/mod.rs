@@ -46,6 +46,7 @@ impl Firmware for LinuxFirmware {
             title: String::new(),
             processor: brand.unwrap_or_default(),
             cores: usable_cores().len(),
+            nodes: processor::nodes(Path::new("/sys/devices/system/node/online")),
             cache_bytes: processor::cache_bytes(),
             guest: processor::is_guest(),
             ranges_trusted: CommandLine::booted().is_some_and(|line| line.trust_ranges),

@@ -86,6 +86,11 @@ fn cores_in(list: &str) -> usize {
     list.split(',').filter_map(count).sum::<usize>().max(1)
 }
 
+/// Parts of memory that different cores are nearest to, by the kernel's list of them in this file; zero when unknown.
+pub(super) fn nodes(online: &Path) -> usize {
+    value(online).map_or(0, |list| cores_in(&list))
+}
+
 /// The largest cache in bytes; zero when unknown.
 pub(super) fn cache_bytes() -> u64 {
     entries(CACHES).iter().filter_map(|index| cache_size(index)).max().unwrap_or(0)
@@ -143,5 +148,14 @@ mod tests {
     #[case("9-2", 1)]
     fn lists_of_cores(#[case] list: &str, #[case] expected: usize) {
         assert_eq!(cores_in(list), expected);
+    }
+
+    #[rstest]
+    #[case::one("0\n", 1)]
+    #[case::two("0-1\n", 2)]
+    fn nodes_of_a_kernel(#[case] text: &str, #[case] expected: usize) {
+        let file = tempfile::NamedTempFile::new().unwrap();
+        std::fs::write(file.path(), text).unwrap();
+        assert_eq!((nodes(file.path()), nodes(Path::new("/nowhere"))), (expected, 0));
     }
 }

@@ -44,6 +44,8 @@ pub struct Facts {
     pub processor: String,
     /// Cores.
     pub cores: usize,
+    /// Parts of memory that different cores are nearest to; zero when unknown.
+    pub nodes: usize,
     /// Memory that the system sees.
     pub seen_bytes: u64,
     /// What is fitted.

@@ -61,6 +61,7 @@ impl Workshop {
             saved: system.saved,
             processor: system.processor,
             cores: system.cores,
+            nodes: system.nodes,
             seen_bytes: system.seen_bytes,
             table,
             offer: look.offer,

@@ -5,6 +5,7 @@ mod desk;
 mod drives;
 mod facts;
 mod hands;
+mod late_drive;
 mod logs;
 mod recipes;
 mod reins;
@@ -32,6 +33,8 @@ use revisum_workbench::speed_run::SpeedRun;
 use revisum_workbench::{bench, wire};
 
 pub use self::desk::Desk;
+pub use self::late_drive::Appeared;
+use self::late_drive::LateDrive;
 pub use self::reins::Reins;
 use self::reins::view_of;
 use crate::booted::{Booted, Kept};
@@ -58,6 +61,8 @@ pub struct Workshop {
     before: Option<Before>,
     /// The machine was booted from the drive.
     booted: Option<Booted>,
+    /// A drive that was plugged in after the start, where there was none.
+    late_drive: LateDrive,
     /// Records of the last run that its medium refused.
     unwritten: Option<Unwritten>,
     /// Records that are on their way from a drive.
@@ -106,6 +111,7 @@ impl Workshop {
             rated,
             before: None,
             booted: None,
+            late_drive: LateDrive::default(),
             unwritten: None,
             bringing_in: None,
             candidates: Vec::new(),
@@ -140,6 +146,11 @@ impl Workshop {
         }
         self.booted = Some(booted);
         Ok(())
+    }
+
+    /// Where a drive is that was plugged in after the start, once there is one.
+    pub fn looks_for_drive(&mut self, appeared: Appeared) {
+        self.late_drive = LateDrive::looked_for(appeared);
     }
 
     /// Where records are.
@@ -217,6 +228,9 @@ impl Workshop {
 
     /// Tries again to write what could not be written.
     fn write_unwritten(&mut self) {
+        if self.booted.as_ref().is_some_and(|booted| booted.not_kept.is_some()) {
+            self.late_drive.keep_up(&self.data.root());
+        }
         // Why not is in the mark that says so.
         if self.unwritten.as_mut().is_some_and(|unwritten| unwritten.write().is_ok()) {
             self.unwritten = None;
@@ -229,13 +243,16 @@ impl Workshop {
     /// Where what happens is recorded, or why it is not; of a run that goes on only that itself knows.
     pub fn kept(&self) -> Kept {
         let booted = self.booted.as_ref();
-        let place = booted.and_then(|booted| booted.results.as_ref()).map_or("", |_| "REVISUM").to_owned();
+        let of_start = booted.and_then(|booted| booted.results.as_ref()).map_or("", |_| "REVISUM");
+        let place = if self.late_drive.is_there() { say::late_drive() } else { of_start }.to_owned();
         let nowhere = booted.and_then(|booted| booted.not_kept.clone());
+        let nowhere = if self.late_drive.is_there() { self.late_drive.trouble() } else { nowhere };
         let left = self.unwritten.is_some().then(|| say::drive_refuses_run().to_owned());
         let of_job = self.job.is_unkept().then(|| say::drive_refuses_job().to_owned());
         Kept {
             place,
             trouble: nowhere.or(left).or(of_job),
+            brought: self.late_drive.is_there(),
             only_shown: self.machine.firmware.facts().saved,
             ..Kept::default()
         }

@@ -1,5 +1,5 @@
 
-boot-no-drive = dafür gibt es kein Laufwerk: einen USB-Stick mit FAT anstecken und neu starten
+boot-no-drive = dafür gibt es kein Laufwerk: einen USB-Stick mit FAT anstecken
 boot-no-answer = ein Treiber oder ein Laufwerk dieses Rechners antwortet nicht
 boot-cannot-continue = Der Tester kann nicht fortfahren; der Grund steht oben. Das sagt nichts über den Speicher dieses Rechners. Er startet in einer Minute neu.
 boot-may-still-work = revisum: { $error }. Das Testen geht vielleicht trotzdem.

@@ -615,6 +615,8 @@ recipe-help-memory = Wie viel Speicher belegt und getestet wird. „Alles“ lä
 recipe-help-range = Nur Speicher zwischen diesen Adressen, wo Adressen bekannt sind.
 recipe-help-divide = Die Kerne teilen sich den Speicher und arbeiten gleichzeitig. Das ist am schnellsten.
 recipe-help-each = Jeder Kern testet den ganzen Speicher, einer nach dem anderen. So zeigt sich ein defekter Kern.
+recipe-help-divide-nodes = Die Kerne teilen sich den Speicher und arbeiten gleichzeitig. Das ist am schnellsten, testet aber das meiste nur von einem der { $nodes } Knoten aus.
+recipe-help-each-nodes = Jeder Kern testet den ganzen Speicher, einer nach dem anderen: Der Speicher aller { $nodes } Knoten wird aus der Nähe und aus der Ferne getestet.
 recipe-help-cores = Wie viele der nutzbaren Kerne arbeiten.
 recipe-help-per-test = Wie jeder Test es braucht: Was ein Durchlauf in den Caches lässt, wird geleert, wo der nächste es fände.
 recipe-help-flush = Die Caches werden nach jedem Durchlauf geleert. Das ist langsamer.
@@ -806,6 +808,7 @@ drives-image-gone = Das Abbild ist nicht mehr da.
 drives-nothing-written = Auf { $drive } wurde nichts geschrieben
 
 
+late-drive = dem später eingesteckten Laufwerk
 drive-refuses-run = das Laufwerk nimmt die Aufzeichnungen des letzten Laufs nicht an
 drive-refuses-job = das Laufwerk nimmt die Aufzeichnungen des Auftrags nicht an
 speed-being-measured = Das Tempo wird gemessen. Das Ende abwarten oder beenden: x unter 7.

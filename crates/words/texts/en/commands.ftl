@@ -1,5 +1,5 @@
 
-boot-no-drive = there is no drive for them: plug in a USB drive with FAT and restart
+boot-no-drive = there is no drive for them: plug in a USB drive with FAT
 boot-no-answer = a driver or a drive of this machine does not answer
 boot-cannot-continue = The tester cannot continue; the reason is shown above. This says nothing about this machine's memory. It restarts in a minute.
 boot-may-still-work = revisum: { $error }. Testing may still work.

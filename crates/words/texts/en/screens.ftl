@@ -626,6 +626,8 @@ recipe-help-memory = How much memory is taken and tested. All there is leaves no
 recipe-help-range = Only memory between these addresses, where addresses are known.
 recipe-help-divide = Cores divide the memory and work at the same time. This is fastest.
 recipe-help-each = Every core covers all memory, one after the other. This shows a bad core.
+recipe-help-divide-nodes = Cores divide the memory and work at the same time. This is fastest, but tests most memory from one of the { $nodes } processor nodes only.
+recipe-help-each-nodes = Every core covers all memory, one after the other: memory of all { $nodes } nodes is tested from near and from far.
 recipe-help-cores = How many of the usable cores work.
 recipe-help-per-test = As each test needs: what a sweep leaves in the caches is flushed where the next one would find it.
 recipe-help-flush = Caches are flushed after every sweep. This is slower.
@@ -817,6 +819,7 @@ drives-image-gone = The image is not there any more.
 drives-nothing-written = Nothing was written to { $drive }
 
 
+late-drive = the drive plugged in later
 drive-refuses-run = the drive does not take the last run's records
 drive-refuses-job = the drive does not take the job's records
 speed-being-measured = Speed is being measured. Wait for the end, or stop it: x under 7.

@@ -152,6 +152,7 @@ mod tests {
     use revisum_engine::recipe::{CoreSharing, Depth, Recipe as Plan};
     use rstest::rstest;
 
+    use super::rows::meaning;
     use super::*;
     use crate::room::screen::Room;
     use crate::shared::facts::Facts;
@@ -187,6 +188,20 @@ mod tests {
             }
         }
         assert!(holds(&shared.chosen.recipe), "{:?}", shared.chosen.recipe);
+    }
+
+    /// On a machine with several nodes the row says from where memory is tested.
+    #[rstest]
+    #[case::one_node(1, CoreSharing::Divide, "")]
+    #[case::unknown(0, CoreSharing::Each, "")]
+    #[case::near_only(2, CoreSharing::Divide, "one of the 2 processor nodes only")]
+    #[case::far_too(2, CoreSharing::Each, "from near and from far")]
+    fn far_memory_is_spoken_of(#[case] nodes: usize, #[case] cores: CoreSharing, #[case] expected: &str) {
+        let mut shared = Shared::new(Facts { nodes, ..Facts::default() }, (128, 40));
+        shared.chosen.recipe = Plan { cores, ..shared.chosen.recipe };
+        let words = meaning(&shared, RecipeRow::Cores);
+        assert_eq!(words.contains("node"), !expected.is_empty(), "{words}");
+        assert!(words.contains(expected), "{words}");
     }
 
     /// Only what differs from the depth as it comes is called changed.

@@ -324,6 +324,8 @@ pub fn meaning(shared: &Shared, row: RecipeRow) -> String {
         }
         RecipeRow::From | RecipeRow::To => say::recipe_help_range(),
         RecipeRow::Cores => match shared.chosen.recipe.cores {
+            CoreSharing::Divide if shared.facts.nodes > 1 => return say::recipe_help_divide_nodes(shared.facts.nodes as u64),
+            CoreSharing::Each if shared.facts.nodes > 1 => return say::recipe_help_each_nodes(shared.facts.nodes as u64),
             CoreSharing::Divide => say::recipe_help_divide(),
             CoreSharing::Each => say::recipe_help_each(),
         },
