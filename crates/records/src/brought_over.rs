@@ -47,6 +47,8 @@ impl BroughtOver {
     /// # Errors
     /// When a file cannot be read, or the drive does not take it.
     pub fn keep_up(&mut self) -> io::Result<()> {
+        // Made anew it would lie where no drive is any more.
+        self.to.metadata()?;
         self.of_folder(Path::new(""), DEEPEST)
     }
 

@@ -63,8 +63,6 @@ mod tests {
         late.keep_up(&here);
         assert!(!late.is_there());
         *plugged.lock().unwrap() = Some(drive.clone());
-        late.keep_up(&here);
-        assert!(!late.is_there(), "it is not mounted");
         std::fs::create_dir(&drive).unwrap();
         late.keep_up(&here);
         let copy = || std::fs::read_to_string(drive.join("revisum/runs/a.journal")).unwrap();
