@@ -63,8 +63,6 @@ pub struct FromDrive {
     pub trust_ranges: bool,
     /// How the drive starts.
     pub settings: DriveSettings,
-    /// What its clock counts.
-    pub clock: Clock,
     /// Its wired network; the computer that it is emulated on is `10.0.2.2` there.
     pub network: Option<Network>,
 }
@@ -85,19 +83,9 @@ impl Default for FromDrive {
             display: Display::Usual,
             trust_ranges: false,
             settings: DriveSettings::default(),
-            clock: Clock::Real,
             network: None,
         }
     }
-}
-
-/// What the clock of a computer counts.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Clock {
-    /// The time that passes.
-    Real,
-    /// What its one core does: each instruction takes 2 to the power of so many nanoseconds, and a wait takes no time. Hours pass in minutes.
-    Instructions(u8),
 }
 
 /// A wired network.
@@ -495,9 +483,6 @@ fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command>
     let size = format!("{}M", computer.memory_mib);
     let cores = computer.cores.to_string();
     command.args(["-machine", chipset, "-m", &size, "-smp", &cores, "-display", "none"]);
-    if let Clock::Instructions(shift) = computer.clock {
-        command.args(["-icount", &format!("shift={shift},sleep=off"), "-rtc", "clock=vm"]);
-    }
     network(&mut command, computer, folder);
     match computer.display {
         Display::Usual => command.args(["-vga", "std"]),

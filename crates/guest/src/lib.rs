@@ -9,5 +9,5 @@ mod sys;
 pub mod tables;
 
 pub use computer::{Computer, Firmware, Said};
-pub use drive::{Booted, Chipset, Clock, Display, FromDrive, Left, Medium, Network, Spoiled, Start, journals_on};
+pub use drive::{Booted, Chipset, Display, FromDrive, Left, Medium, Network, Spoiled, Start, journals_on};
 pub use sys::Shared;

@@ -10,6 +10,8 @@ use revisum_linux::files;
 
 /// Folder on the drive; where it is there already, a number comes behind it.
 const FOLDER: &str = "revisum";
+/// Folders of records in it.
+const RECORDS: [&str; 2] = ["runs", "jobs"];
 /// Folders in folders.
 const DEEPEST: usize = 4;
 /// Files that only ever grow.
@@ -26,13 +28,13 @@ pub struct BroughtOver {
 }
 
 impl BroughtOver {
-    /// From this folder into one of its own on the drive that is mounted there: what the drive holds already is not touched.
+    /// From this folder into one without records on the drive that is mounted there: what the drive holds already is not touched.
     ///
     /// # Errors
     /// When the drive takes no folder.
     pub fn begin(from: &Path, drive: &Path) -> io::Result<Self> {
         let named = |nr: u32| drive.join(if nr == 1 { FOLDER.to_owned() } else { format!("{FOLDER}-{nr}") });
-        let to = (1..).map(named).find(|folder| !folder.exists()).unwrap_or_else(|| drive.join(FOLDER));
+        let to = (1..).map(named).find(|folder| holds_no_records(folder)).unwrap_or_else(|| drive.join(FOLDER));
         files::make_folder(&to)?;
         Ok(Self { from: from.to_owned(), to, known: HashMap::new() })
     }
@@ -90,6 +92,14 @@ impl BroughtOver {
     }
 }
 
+/// Neither runs nor jobs; a folder that cannot be read may hold some.
+fn holds_no_records(folder: &Path) -> bool {
+    RECORDS.iter().all(|inside| match fs::read_dir(folder.join(inside)) {
+        Ok(mut entries) => entries.next().is_none(),
+        Err(error) => error.kind() == io::ErrorKind::NotFound,
+    })
+}
+
 fn append(from: &Path, to: &Path, begin: u64, end: u64) -> io::Result<()> {
     let mut source = File::open(from)?;
     source.seek(SeekFrom::Start(begin))?;
@@ -105,6 +115,7 @@ mod tests {
     use std::collections::BTreeMap;
 
     use proptest::prelude::*;
+    use rstest::rstest;
 
     use super::*;
 
@@ -124,20 +135,28 @@ mod tests {
     }
 
     /// What the drive held before stays, whatever its names are.
-    #[test]
-    fn it_goes_into_a_folder_of_its_own() {
+    #[rstest]
+    #[case::nothing_there(&[], "revisum")]
+    #[case::a_new_drive(&["revisum/recipes/mine.toml"], "revisum")]
+    #[case::jobs_of_others(&["revisum/jobs/front-desk.job"], "revisum-2")]
+    #[case::runs_of_others(&["revisum/runs/a.journal", "revisum-2/jobs/b.job"], "revisum-3")]
+    fn it_goes_where_no_records_are(#[case] there: &[&str], #[case] expected: &str) {
         let folder = tempfile::tempdir().unwrap();
         let (from, drive) = (folder.path().join("here"), folder.path().join("drive"));
-        for (path, words) in [(from.join("jobs"), "mine"), (drive.join("revisum/jobs"), "another's")] {
-            fs::create_dir_all(&path).unwrap();
-            fs::write(path.join("front-desk.job"), words).unwrap();
-        }
-        fs::write(from.join("ledger.sqlite"), "made again").unwrap();
+        let put = |file: PathBuf, words: &str| {
+            fs::create_dir_all(file.parent().unwrap()).unwrap();
+            fs::write(file, words).unwrap();
+        };
+        fs::create_dir_all(&drive).unwrap();
+        there.iter().for_each(|name| put(drive.join(name), "another's"));
+        put(from.join("jobs/front-desk.job"), "mine");
+        put(from.join("ledger.sqlite"), "made again");
         let mut brought = BroughtOver::begin(&from, &drive).unwrap();
         brought.keep_up().unwrap();
-        assert_eq!(brought.folder(), drive.join("revisum-2"));
-        assert_eq!(fs::read(drive.join("revisum/jobs/front-desk.job")).unwrap(), b"another's");
-        assert_eq!(all(brought.folder()), [(PathBuf::from("jobs/front-desk.job"), b"mine".to_vec())].into());
+        assert_eq!(brought.folder(), drive.join(expected));
+        assert!(there.iter().all(|name| fs::read(drive.join(name)).unwrap() == b"another's"));
+        assert_eq!(fs::read(brought.folder().join("jobs/front-desk.job")).unwrap(), b"mine");
+        assert!(!brought.folder().join("ledger.sqlite").exists());
     }
 
     /// A drive that is gone is told, and nothing counts as brought that was not.

@@ -88,7 +88,7 @@ mod tests {
     fn a_shop_understands_it() {
         let (bad, kept) = (module("1", "HD8", 3200), module("2", "HD8", 2666));
         let all = order(&[&bad], &[&kept], "Tarnwerk Holm");
-        assert_eq!(all[0], "one DDR4, UDIMM, 8 GiB, 3200 MT/s, 1 rank, without ECC.");
+        assert_eq!(all[0], "one module: DDR4, UDIMM, 8 GiB, 3200 MT/s, 1 rank, without ECC.");
         let text = all.join(" ");
         for words in
             ["part number: Haldry HD8", "with modules of the same", "slowest: 2666", "New rather", "Tarnwerk Holm"]
@@ -96,11 +96,11 @@ mod tests {
             assert!(text.contains(words), "{words}: {text}");
         }
         let two = order(&[&bad, &module("3", "HD8", 3200)], &[&kept], "");
-        assert_eq!(two[0], "2 × DDR4, UDIMM, 8 GiB, 3200 MT/s, 1 rank, without ECC.");
+        assert_eq!(two[0], "2 modules: DDR4, UDIMM, 8 GiB, 3200 MT/s, 1 rank, without ECC.");
         assert_eq!(order(&[], &[&kept], ""), [""; 0]);
         let declared = Module { bytes: 8 * GIB, byte_lanes: 8, ..Module::default() };
         let unknown = order(&[&declared], &[&kept], "").join(" ");
-        assert!(unknown.starts_with("one 8 GiB.") && unknown.contains("compare the labels"), "{unknown}");
+        assert!(unknown.starts_with("one module: 8 GiB.") && unknown.contains("compare the labels"), "{unknown}");
         let alone = order(&[&bad], &[], "").join(" ");
         assert!(alone.contains("only module"), "{alone}");
     }

@@ -78,13 +78,23 @@ pub fn runs(booted: &Booted) -> Vec<RunState> {
 
 /// Waits until the runs on the drive are as wanted; `what` says how.
 pub fn wait_for_runs(booted: &Booted, what: &str, wanted: impl Fn(&[RunState]) -> bool) -> Vec<RunState> {
+    wait_longer_for_runs(booted, PATIENCE, what, wanted)
+}
+
+/// The same with other patience.
+pub fn wait_longer_for_runs(
+    booted: &Booted,
+    patience: Duration,
+    what: &str,
+    wanted: impl Fn(&[RunState]) -> bool,
+) -> Vec<RunState> {
     let begin = Instant::now();
     loop {
         let runs = runs(booted);
         if wanted(&runs) {
             return runs;
         }
-        assert!(begin.elapsed() < PATIENCE, "{what} never came; there are {} runs", runs.len());
+        assert!(begin.elapsed() < patience, "{what} never came; there are {} runs", runs.len());
         std::thread::sleep(Duration::from_secs(1));
     }
 }

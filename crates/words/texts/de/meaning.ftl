@@ -402,8 +402,8 @@ undocumented-second-select = zweite Adressen eines Chip-Selects
 unknown-timings = Zeiten und Befehlsrate in Kraft stehen in Registern des Speichercontrollers, die nicht gelesen werden; gezeigt werden die Zeiten, die ein Modul für seine Grundrate nennt.
 
 # What to order
-order-one = ein { $what }.
-order-several = { $n } × { $what }.
+order-one = ein Modul: { $what }.
+order-several = { $n } Module: { $what }.
 order-labels = Dieselbe Art wie die Module, die bleiben: die Etiketten vergleichen.
 order-ranks =
     { $n ->

@@ -808,7 +808,7 @@ drives-image-gone = Das Abbild ist nicht mehr da.
 drives-nothing-written = Auf { $drive } wurde nichts geschrieben
 
 
-late-drive = dem später eingesteckten Laufwerk
+late-drive = dem neuen Laufwerk
 drive-refuses-run = das Laufwerk nimmt die Aufzeichnungen des letzten Laufs nicht an
 drive-refuses-job = das Laufwerk nimmt die Aufzeichnungen des Auftrags nicht an
 speed-being-measured = Das Tempo wird gemessen. Das Ende abwarten oder beenden: x unter 7.

@@ -402,8 +402,8 @@ undocumented-second-select = second addresses of a chip select
 unknown-timings = Timings and command rate in force are in registers of the memory controller that are not read; timings shown are those that a module states for its base speed.
 
 # What to order
-order-one = one { $what }.
-order-several = { $n } × { $what }.
+order-one = one module: { $what }.
+order-several = { $n } modules: { $what }.
 order-labels = The same kind as the modules that stay: compare the labels.
 order-ranks =
     { $n ->

@@ -819,7 +819,7 @@ drives-image-gone = The image is not there any more.
 drives-nothing-written = Nothing was written to { $drive }
 
 
-late-drive = the drive plugged in later
+late-drive = the new drive
 drive-refuses-run = the drive does not take the last run's records
 drive-refuses-job = the drive does not take the job's records
 speed-being-measured = Speed is being measured. Wait for the end, or stop it: x under 7.
