@@ -11,6 +11,9 @@ use crate::partitions::{BOOT, Place};
 use crate::parts::output;
 use crate::whole::Made;
 
+/// When everything on it was made, as far as it says: the same bytes each time.
+const MADE: &str = "2025010100000000";
+
 /// Makes the disc's image.
 ///
 /// # Errors
@@ -33,16 +36,8 @@ pub fn make_optical(made: &Made, disc: &Path) -> Result<PathBuf> {
     std::fs::File::create(&efi)?.set_len(inner.bytes)?;
     make_fat(&efi, inner, "REVBOOT", &made.boot)?;
     let mut command = Command::new("xorriso");
-    command.args(["-as", "mkisofs", "-quiet", "-r", "-V", "REVISUM_BOOT", "--modification-date=2025010100000000"]);
-    command.args([
-        "--set_all_file_dates",
-        "set_to_mtime",
-        "-b",
-        "boot/eltorito.img",
-        "-no-emul-boot",
-        "-boot-load-size",
-        "4",
-    ]);
+    command.args(["-as", "mkisofs", "-quiet", "-r", "-V", "REVISUM_BOOT", &format!("--modification-date={MADE}")]);
+    command.args(["--set_all_file_dates", MADE, "-b", "boot/eltorito.img", "-no-emul-boot", "-boot-load-size", "4"]);
     command.args([
         "-boot-info-table",
         "--grub2-boot-info",

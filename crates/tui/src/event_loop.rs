@@ -81,7 +81,7 @@ pub struct Early<'a> {
     /// Keys that were pressed before that.
     pub typed: Vec<KeyEvent>,
     /// Opens the workshop.
-    pub open: &'a mut dyn FnMut(Booted) -> Result<Workshop>,
+    pub open: &'a mut (dyn FnMut(Booted) -> Result<Workshop> + Send),
 }
 
 /// The same on a machine that was booted: the first screen until it is known where records go, then the keys that were pressed meanwhile.
@@ -92,12 +92,12 @@ pub fn run_booted(early: Early<'_>) -> Result<Ended> {
     let mut terminal = Opened::now()?;
     // A console without glyphs of its own is drawn on with those that it has.
     terminal.text = ConsoleText::take(early.console, None).ok();
-    let Some((booted, keys)) = terminal.welcome(early.first, early.starting, early.typed)? else {
-        return Ok((None, None));
-    };
+    let mut first = early.first;
+    early.typed.into_iter().for_each(|key| first.key(key));
+    let Some(booted) = terminal.welcome(&mut first, early.starting)? else { return Ok((None, None)) };
     terminal.set_up(&booted.settings);
-    let workshop = (early.open)(booted)?;
-    terminal.serve(workshop, View::Board, keys)
+    let Some(workshop) = terminal.opened(&mut first, || (early.open)(booted))? else { return Ok((None, None)) };
+    terminal.serve(workshop, View::Board, first.keys())
 }
 
 /// The terminal, and what happens on it.
@@ -134,35 +134,54 @@ impl Opened {
     }
 
     /// Shows the first screen until all is there; nothing when the system asks the program to end before.
-    fn welcome(
-        &mut self,
-        mut first: Welcome,
-        starting: &mut dyn FnMut() -> Starting,
-        typed: Vec<KeyEvent>,
-    ) -> Result<Option<(Booted, Vec<KeyEvent>)>> {
+    fn welcome(&mut self, first: &mut Welcome, starting: &mut dyn FnMut() -> Starting) -> Result<Option<Booted>> {
         self.theme = Theme::detect(self.text.is_some());
-        typed.into_iter().for_each(|key| first.key(key));
         let mut stage = (Starting::Drivers, Instant::now());
         loop {
             match starting() {
-                Starting::Ready(booted) => return Ok(Some((*booted, first.keys()))),
+                Starting::Ready(booted) => return Ok(Some(*booted)),
                 Starting::Elsewhere => return Ok(None),
                 now if now != stage.0 => stage = (now, Instant::now()),
                 _ => {}
             }
             first.told(&stage.0, stage.1.elapsed().as_secs());
-            let theme = &self.theme;
-            self.screen.draw(|frame| {
-                let area = frame.area();
-                first.draw(&mut Canvas::new(frame.buffer_mut(), area, theme));
-            })?;
-            match self.inbox.recv_timeout(SOON) {
-                Ok(Event::Key(key)) => first.key(key),
-                Ok(Event::Ended) => return Ok(None),
-                Ok(_) | Err(RecvTimeoutError::Timeout) => {}
-                Err(RecvTimeoutError::Disconnected) => return Ok(None),
+            if !self.shown_first(first)? {
+                return Ok(None);
             }
         }
+    }
+
+    /// Shows it until the workshop is open, which takes seconds on a slow machine; nothing when the system asks the program to end before.
+    fn opened(
+        &mut self,
+        first: &mut Welcome,
+        open: impl FnOnce() -> Result<Workshop> + Send,
+    ) -> Result<Option<Workshop>> {
+        first.opens();
+        std::thread::scope(|scope| {
+            let opening = std::thread::Builder::new().spawn_scoped(scope, open)?;
+            while !opening.is_finished() {
+                if !self.shown_first(first)? {
+                    return Ok(None);
+                }
+            }
+            opening.join().unwrap_or_else(|fault| std::panic::resume_unwind(fault)).map(Some)
+        })
+    }
+
+    /// Draws the first screen and takes what comes; false when there is nobody to draw it for any more.
+    fn shown_first(&mut self, first: &mut Welcome) -> Result<bool> {
+        let theme = &self.theme;
+        self.screen.draw(|frame| {
+            let area = frame.area();
+            first.draw(&mut Canvas::new(frame.buffer_mut(), area, theme));
+        })?;
+        match self.inbox.recv_timeout(SOON) {
+            Ok(Event::Key(key)) => first.key(key),
+            Ok(Event::Ended) | Err(RecvTimeoutError::Disconnected) => return Ok(false),
+            Ok(_) | Err(RecvTimeoutError::Timeout) => {}
+        }
+        Ok(true)
     }
 
     /// The size of text that the drive asks for.

@@ -33,6 +33,7 @@ pub struct Welcome {
     processor: String,
     memory_bytes: u64,
     looking: bool,
+    opening: bool,
     seconds: u64,
     keys: Vec<KeyEvent>,
 }
@@ -47,6 +48,11 @@ impl Welcome {
     pub fn told(&mut self, starting: &Starting, seconds: u64) {
         self.looking = !matches!(starting, Starting::Drivers);
         self.seconds = seconds;
+    }
+
+    /// All is there, and the board is being read.
+    pub fn opens(&mut self) {
+        self.opening = true;
     }
 
     /// A key that was pressed.
@@ -80,14 +86,17 @@ impl Welcome {
         }
         y += 1;
         let marks = &theme.marks;
-        let (drivers, drive) = if self.looking { (marks.passed, marks.here) } else { (marks.here, marks.open) };
-        let looking = if self.looking && self.seconds > 0 {
+        let (drivers, drive, then) = match (self.looking, self.opening) {
+            (_, true) => (marks.passed, marks.passed, marks.here),
+            (true, false) => (marks.passed, marks.here, marks.open),
+            (false, false) => (marks.here, marks.open, marks.open),
+        };
+        let looking = if self.looking && !self.opening && self.seconds > 0 {
             say::welcome_drive_for(self.seconds)
         } else {
             say::welcome_drive().to_owned()
         };
-        for (mark, words) in
-            [(drivers, say::welcome_drivers()), (drive, looking.as_str()), (marks.open, say::welcome_then())]
+        for (mark, words) in [(drivers, say::welcome_drivers()), (drive, looking.as_str()), (then, say::welcome_then())]
         {
             let after = canvas.put(2, y, theme.attention(), mark);
             canvas.put(after + 1, y, theme.text(), words);
@@ -166,6 +175,12 @@ mod tests {
         let then = drawn(&welcome, size);
         assert!(then.contains("✓ loading drivers") && then.contains("3 s"), "{then}");
         assert!(then.contains("Enter 2"), "{then}");
+        welcome.opens();
+        let last = drawn(&welcome, size);
+        assert!(
+            last.contains("▶ then the board") && last.contains("✓ looking for the drive") && last.contains("Enter 2"),
+            "{last}"
+        );
         assert_eq!(welcome.keys(), [KeyCode::Enter.into(), KeyCode::Char('2').into()]);
     }
 
