@@ -66,7 +66,7 @@ fn it_boots_tests_and_keeps_its_results(
 #[ignore = "boots a guest: cargo xtask guests runs it"]
 fn a_key_is_answered_at_any_moment_of_the_start() {
     // Keys that do nothing.
-    const ROUND: std::ops::RangeInclusive<char> = 'A'..='Z';
+    const ROUND: std::ops::RangeInclusive<char> = 'M'..='Z';
     let booted = computer(Start::Bios, Chipset::Pc, 1024, Some("serial")).switch_on(&image()).unwrap();
     let taken = |text: &str| -> Option<String> {
         let (_, keys) = text.split_once("as soon as the drive is found: ")?;

@@ -20,7 +20,7 @@ use crate::kit::canvas::{Canvas, Targets};
 use crate::kit::theme::Theme;
 use crate::room::view::View;
 use crate::say;
-use crate::session::{Session, Wish};
+use crate::session::{LookedAt, Session, Wish};
 use crate::terminal::{Screen, TerminalGuard, ring, wipe};
 use crate::wall::{self, Asks, Place, Wall};
 use crate::welcome::{Starting, Welcome};
@@ -54,7 +54,7 @@ enum Event {
 /// When there is no terminal or it cannot be drawn on.
 pub fn run(workshop: Workshop, first: View) -> Result<Ended> {
     let mut terminal = Opened::now()?;
-    terminal.serve(workshop, first, Vec::new())
+    terminal.serve(LookedAt::now(workshop), first, Vec::new())
 }
 
 /// Shows the wall of the counter with these records until somebody leaves it.
@@ -96,8 +96,9 @@ pub fn run_booted(early: Early<'_>) -> Result<Ended> {
     early.typed.into_iter().for_each(|key| first.key(key));
     let Some(booted) = terminal.welcome(&mut first, early.starting)? else { return Ok((None, None)) };
     terminal.set_up(&booted.settings);
-    let Some(workshop) = terminal.opened(&mut first, || (early.open)(booted))? else { return Ok((None, None)) };
-    terminal.serve(workshop, View::Board, first.keys())
+    let look = || (early.open)(booted).map(LookedAt::now);
+    let Some(looked) = terminal.opened(&mut first, look)? else { return Ok((None, None)) };
+    terminal.serve(looked, View::Board, first.keys())
 }
 
 /// The terminal, and what happens on it.
@@ -151,12 +152,12 @@ impl Opened {
         }
     }
 
-    /// Shows it until the workshop is open, which takes seconds on a slow machine; nothing when the system asks the program to end before.
+    /// Shows it until the workshop is open and the machine looked at; nothing when the system asks the program to end before.
     fn opened(
         &mut self,
         first: &mut Welcome,
-        open: impl FnOnce() -> Result<Workshop> + Send,
-    ) -> Result<Option<Workshop>> {
+        open: impl FnOnce() -> Result<LookedAt> + Send,
+    ) -> Result<Option<LookedAt>> {
         first.opens();
         std::thread::scope(|scope| {
             let opening = std::thread::Builder::new().spawn_scoped(scope, open)?;
@@ -197,15 +198,15 @@ impl Opened {
         }
     }
 
-    fn serve(&mut self, workshop: Workshop, first: View, keys: Vec<KeyEvent>) -> Result<Ended> {
+    fn serve(&mut self, looked: LookedAt, first: View, keys: Vec<KeyEvent>) -> Result<Ended> {
         let size = self.screen.size().context(say::size_unknown())?;
-        let (data, card) = (workshop.data().clone(), workshop.card());
+        let (data, card) = (looked.workshop.data().clone(), looked.workshop.card());
         // Once the screen is gone nobody needs to be told any more.
         let (publishes, answers) = (self.sender.clone(), self.sender.clone());
         let told = move || publishes.send(Event::Published).unwrap_or_default();
         let answered = move || answers.send(Event::Answered).unwrap_or_default();
         let size = (size.width, size.height);
-        let mut session = Session::apart(workshop, first, size, Arc::new(told), Arc::new(answered))?;
+        let mut session = Session::apart(looked, first, size, Arc::new(told), Arc::new(answered))?;
         match card {
             Ok(card) => self.link = card.and_then(|card| self.linked(card, &data)),
             Err(why) => session.say(why),

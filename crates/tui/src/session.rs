@@ -84,6 +84,20 @@ pub struct Session {
     missed: bool,
 }
 
+/// A workshop with the first look at its machine, which takes seconds on a slow one.
+pub(crate) struct LookedAt {
+    pub workshop: Workshop,
+    facts: crate::shared::facts::Facts,
+    kept: Kept,
+}
+
+impl LookedAt {
+    pub fn now(mut workshop: Workshop) -> Self {
+        let (facts, kept) = (workshop.facts(), workshop.kept());
+        Self { workshop, facts, kept }
+    }
+}
+
 impl Session {
     /// Opens it on a screen, with what is open from the last time; all effects are carried out at once.
     pub(crate) fn here(mut workshop: Workshop, first: View, size: (u16, u16), told: Told) -> Self {
@@ -97,14 +111,14 @@ impl Session {
     /// # Errors
     /// When the system's limits leave no thread.
     pub(crate) fn apart(
-        mut workshop: Workshop,
+        looked: LookedAt,
         first: View,
         size: (u16, u16),
         told: Told,
         answered: Told,
     ) -> anyhow::Result<Self> {
+        let LookedAt { mut workshop, facts, kept } = looked;
         workshop.tell(told);
-        let (facts, kept) = (workshop.facts(), workshop.kept());
         Ok(Self::open(Desk::apart(workshop, answered)?, facts, kept, first, size))
     }
 
