@@ -24,7 +24,8 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         Some((Verdict::NothingToFind, _)) => {
             let worth: Vec<String> = words.worth().into_iter().collect();
             let key = if worth.is_empty() { Key::VerdictUnfinished } else { Key::VerdictClean };
-            (texts.say(key), false, worth, self::beyond(texts))
+            let to_do = super::board::sentences(input).into_iter().chain(self::beyond(texts)).collect();
+            (texts.say(key), false, worth, to_do)
         }
         Some((Verdict::NotWhole, _)) => {
             (texts.say(Key::VerdictNotWhole), true, Vec::new(), vec![texts.say(Key::DoBegin)])
