@@ -39,7 +39,10 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         blocks.push(Block::Paragraph(texts.put(Key::RecordLost, &[("count", (input.lost_records as u64).into())])));
     }
     blocks.push(Block::Heading(texts.say(Key::Next)));
-    blocks.push(Block::Numbered(to_do));
+    blocks.push(match to_do.is_empty() {
+        true => Block::Paragraph(texts.say(Key::DoNothing)),
+        false => Block::Numbered(to_do),
+    });
     blocks.extend(words.order());
     blocks
 }

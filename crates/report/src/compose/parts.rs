@@ -1,13 +1,14 @@
 //! The parts: where it failed, with the drawing of the board, and what becomes of each module.
 
-use revisum_diagnose::isolate::{Verdict, dispositions};
+use revisum_diagnose::isolate::{Disposition, Verdict, dispositions};
 use revisum_drawing::board_scene;
 use revisum_engine::places::Certainty;
 use revisum_engine::units::bytes_text;
+use revisum_record::journal::Stage;
 use revisum_record::outcome::Grade;
 
 use crate::document::{Block, Figure, Table};
-use crate::input::Input;
+use crate::input::{Input, Reached};
 use crate::keys::Key;
 use revisum_words::locate::data_lines;
 use revisum_words::{Said as _, Texts};
@@ -77,7 +78,11 @@ fn modules(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     let row = |known: &revisum_diagnose::isolate::KnownModule| {
         let module = input.module(&known.id).cloned().unwrap_or_default();
         let end = ends.iter().find(|(id, _)| *id == known.id).map(|(_, end)| *end);
-        let mut end = end.map_or_else(|| texts.say(Key::EndUnknown), |end| end.said().to_owned());
+        let mut end = match end {
+            Some(Disposition::Keep) if is_left_out(input, &known.id) => texts.say(Key::EndKeepOut),
+            Some(Disposition::NotAtFault) if is_left_out(input, &known.id) => texts.say(Key::EndNotAtFaultOut),
+            end => end.map_or_else(|| texts.say(Key::EndUnknown), |end| end.said().to_owned()),
+        };
         if known.known_good {
             end = format!("{end}; {}", texts.say(Key::Good));
         }
@@ -96,4 +101,11 @@ fn modules(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         blocks.push(Block::Small(texts.say(Key::Declared)));
     }
     blocks
+}
+
+/// The machine leaves without this module: it was fitted as it leaves, and the last run was without it.
+fn is_left_out(input: &Input<'_>, id: &str) -> bool {
+    let is_fitted = input.course.iter().any(|(known, _)| *known == Reached::Stage(Stage::Fitted));
+    let last = input.runs.iter().rfind(|run| run.struck.is_none());
+    is_fitted && last.is_some_and(|run| run.state.begin.board.modules().all(|(_, module)| module.serial != id))
 }

@@ -64,6 +64,7 @@ report-clean-worth = { $runs ->
 
 report-do-going-on = Der nächste Schritt: { $step }.
 report-do-clean-next = Bleibt die Beanstandung, in dieser Reihenfolge prüfen: { $list }.
+report-do-nothing = Es ist nichts mehr zu tun.
 report-do-begin = Alle Module zusammen testen, mit allen Tests.
 
 report-next-run = { $fitting }, { $time } lang
@@ -96,6 +97,8 @@ report-col-size = Größe
 report-col-serial = Seriennummer
 report-col-outcome = Verbleib
 report-end-unknown = nicht entschieden
+report-end-keep-out = lief fehlerfrei; am Ende nicht eingebaut
+report-end-not-at-fault-out = nicht die Ursache; am Ende nicht eingebaut
 report-good = als gut bekannt
 report-unnamed = ohne Seriennummer
 

@@ -66,6 +66,7 @@ report-clean-worth = { $runs ->
 # What to do.
 report-do-going-on = The next step: { $step }.
 report-do-clean-next = If the problem persists, check in this order: { $list }.
+report-do-nothing = Nothing is left to do.
 report-do-begin = Run all modules together, with all tests.
 
 report-next-run = { $fitting }, for { $time }
@@ -102,6 +103,8 @@ report-col-size = size
 report-col-serial = serial number
 report-col-outcome = disposition
 report-end-unknown = not decided
+report-end-keep-out = ran clean; not installed at the end
+report-end-not-at-fault-out = not at fault; not installed at the end
 report-good = known-good
 report-unnamed = without a serial number
 
