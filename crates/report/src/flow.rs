@@ -184,7 +184,11 @@ impl Flow<'_> {
             Block::Answer { words, bad, beneath } => self.answer(words, *bad, beneath),
             Block::Heading(words) => {
                 // A title stays with what follows it.
-                let follows = if matches!(next, Some(Block::Figure(_))) { 170.0 } else { 60.0 };
+                let follows = match next {
+                    Some(Block::Figure(_)) => 170.0,
+                    Some(Block::SubHeading(_)) => 90.0,
+                    _ => 60.0,
+                };
                 self.make_room(34.0 + follows);
                 self.y += 14.0;
                 self.paragraph(LEFT, words, Weight::Semibold, 13.0, INK);
@@ -388,12 +392,16 @@ mod tests {
         assert_eq!(shown, numbers.iter().map(String::as_str).collect::<Vec<_>>(), "every row once, in order");
     }
 
-    #[test]
-    fn a_title_stays_with_what_follows_it() {
+    #[rstest]
+    #[case::words(vec![])]
+    #[case::a_smaller_title(vec![Block::SubHeading("Smaller".into())])]
+    fn a_title_stays_with_what_follows_it(#[case] between: Vec<Block>) {
         let fonts = Fonts::read().unwrap();
         for lines in 40..60 {
             let filling = Block::Bullets(vec!["a line".into(); lines]);
-            let blocks = vec![filling, Block::Heading("A title".into()), Block::Paragraph("What follows.".into())];
+            let mut blocks = vec![filling, Block::Heading("A title".into())];
+            blocks.extend(between.clone());
+            blocks.push(Block::Paragraph("What follows.".into()));
             let pages = pages(&document(blocks), &fonts);
             let of = |wanted: &str| pages.iter().position(|page| words(page).contains(&wanted));
             assert_eq!(of("A title"), of("What follows."), "after {lines} lines");
