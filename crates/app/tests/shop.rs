@@ -365,4 +365,5 @@ fn the_wall_is_right_to_the_second() {
     println!("{READINGS} readings: {compared:?} compared, {ahead} times the wall was ahead of the bench's own screen");
     println!("the wall was behind by at most, in seconds: {ages:.2?}");
     assert!(compared.iter().all(|count| *count > 10), "{compared:?}");
+    assert!(ages.iter().all(|seconds| *seconds < 1.0), "{ages:?}");
 }

@@ -8,9 +8,9 @@ use std::path::PathBuf;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
-use common::{MIB, at_the_board, image, run_of, run_with_forced, wait_for_runs};
+use common::{MIB, at_the_board, image, kept_on_a_late_drive, run_of, run_with_forced, wait_for_runs};
 use revisum_engine::units::RangeSet;
-use revisum_guest::{Booted, Chipset, FromDrive, Shared, Spoiled, Start, journals_on};
+use revisum_guest::{Booted, Chipset, FromDrive, Shared, Spoiled, Start};
 use revisum_record::journal::{Entry, read_journal};
 use revisum_record::outcome::{Judgement, Outcome};
 use revisum_record::run_state::RunState;
@@ -377,18 +377,7 @@ fn a_drive_that_is_plugged_in_later_takes_what_was_found() {
     let booted = at_the_board(&FromDrive { spoiled: Some(Spoiled::WriteProtected), ..plain });
     booted.keys(b"\r").unwrap();
     booted.wait(&["NOT RECORDED", "clean so far"]).unwrap();
-    let drive = booted.plug_in(&image()).unwrap();
-    let is_kept = |text: &str| text.contains("recorded") && !text.contains("NOT RECORDED");
-    booted.wait_for("that it is recorded", is_kept).unwrap();
-    booted.wait(&["took"]).unwrap();
-    booted.keys(b"q").unwrap();
-    let question = booted.wait(&["switch the machine off"]).unwrap();
-    assert!(!question.contains("NOT RECORDED"), "{question}");
-    booted.keys(b"\r").unwrap();
-    let _left = booted.wait_off().unwrap();
-    let journals = journals_on(&drive).unwrap();
-    let [(_, journal)] = &journals[..] else { panic!("{} journals", journals.len()) };
-    let judgement = Judgement::of(&run_of(journal), false);
+    let judgement = Judgement::of(&kept_on_a_late_drive(booted), false);
     assert!(judgement.complete && judgement.outcome == Outcome::Clean, "{}", result::headline(&judgement));
 }
 

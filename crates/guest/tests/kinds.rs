@@ -6,11 +6,11 @@ mod common;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
-use common::{image, run_of, wait_for_runs, wait_longer_for_runs};
+use common::{image, kept_on_a_late_drive, run_of, wait_for_runs, wait_longer_for_runs};
 use revisum_drive::{Begin, DriveSettings};
 use revisum_engine::recipe::Depth;
 use revisum_engine::units::MIB;
-use revisum_guest::{Booted, Chipset, Display, FromDrive, Medium, Start, journals_on};
+use revisum_guest::{Booted, Chipset, Display, FromDrive, Medium, Start};
 use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
 use revisum_words::result;
@@ -110,17 +110,7 @@ fn a_disc_records_on_a_drive_that_is_plugged_in_later() {
     let computer = FromDrive { medium: Medium::Disc, display: Display::None, ..FromDrive::default() };
     let booted = computer.switch_on(&image()).unwrap();
     booted.wait(&["NOT RECORDED", "lean so far"]).unwrap();
-    let drive = booted.plug_in(&image()).unwrap();
-    let is_kept = |text: &str| text.contains("recorded") && !text.contains("NOT RECORDED");
-    booted.wait_for("that it is recorded", is_kept).unwrap();
-    booted.wait(&["took"]).unwrap();
-    booted.keys(b"q").unwrap();
-    booted.wait(&["switch the machine off", "Everything"]).unwrap();
-    booted.keys(b"\r").unwrap();
-    let _left = booted.wait_off().unwrap();
-    let journals = journals_on(&drive).unwrap();
-    let [(_, journal)] = &journals[..] else { panic!("{} journals", journals.len()) };
-    let judgement = Judgement::of(&run_of(journal), false);
+    let judgement = Judgement::of(&kept_on_a_late_drive(booted), false);
     assert!(judgement.complete, "{}", result::headline(&judgement));
 }
 

@@ -39,11 +39,6 @@ impl BroughtOver {
         Ok(Self { from: from.to_owned(), to, known: HashMap::new() })
     }
 
-    /// Where it goes.
-    pub fn folder(&self) -> &Path {
-        &self.to
-    }
-
     /// Brings over what is new.
     ///
     /// # Errors
@@ -153,10 +148,10 @@ mod tests {
         put(from.join("ledger.sqlite"), "made again");
         let mut brought = BroughtOver::begin(&from, &drive).unwrap();
         brought.keep_up().unwrap();
-        assert_eq!(brought.folder(), drive.join(expected));
+        assert_eq!(brought.to, drive.join(expected));
         assert!(there.iter().all(|name| fs::read(drive.join(name)).unwrap() == b"another's"));
-        assert_eq!(fs::read(brought.folder().join("jobs/front-desk.job")).unwrap(), b"mine");
-        assert!(!brought.folder().join("ledger.sqlite").exists());
+        assert_eq!(fs::read(brought.to.join("jobs/front-desk.job")).unwrap(), b"mine");
+        assert!(!brought.to.join("ledger.sqlite").exists());
     }
 
     /// A drive that is gone is told, and nothing counts as brought that was not.
@@ -174,7 +169,7 @@ mod tests {
         assert!(brought.keep_up().is_err());
         fs::rename(folder.path().join("pulled"), &drive).unwrap();
         brought.keep_up().unwrap();
-        assert_eq!(all(brought.folder()), all(&from));
+        assert_eq!(all(&brought.to), all(&from));
     }
 
     proptest! {
@@ -199,7 +194,7 @@ mod tests {
                 }
             }
             brought.keep_up().unwrap();
-            prop_assert_eq!(all(brought.folder()), all(&from));
+            prop_assert_eq!(all(&brought.to), all(&from));
         }
     }
 }

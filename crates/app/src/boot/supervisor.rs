@@ -87,11 +87,11 @@ fn prepare(mount_trouble: Option<String>, no_drive: bool) -> Option<Watchdog> {
     let patience = if no_drive { LITTLE_PATIENCE } else { DRIVES_PATIENCE };
     let device = soon.or_else(|| find_results(patience));
     let kept = device.ok_or_else(|| say::boot_no_drive().to_owned()).and_then(|device| mounted(&device));
-    let nowhere = kept.is_err();
+    let (nowhere, seen) = (kept.is_err(), troubles.clone());
     Readiness::Ready(Room { kept, troubles }).tell();
     if nowhere {
         // Without a thread a drive that is plugged in later is not seen, and the header says that nothing is recorded.
-        let _ = std::thread::Builder::new().spawn(take_late_drive);
+        let _ = std::thread::Builder::new().spawn(|| take_late_drive(seen));
     }
     if !all_loaded {
         // What is not loaded now is only missing where disks, sensors and counters are shown.
@@ -102,11 +102,11 @@ fn prepare(mount_trouble: Option<String>, no_drive: bool) -> Option<Watchdog> {
 }
 
 /// Waits for a drive that takes results, and tells it.
-fn take_late_drive() {
+fn take_late_drive(troubles: Vec<String>) {
     loop {
         std::thread::sleep(LATE_PAUSE);
         if let Some(doubt) = all_for_results().iter().find_map(|device| mounted(device).ok()) {
-            return Readiness::Ready(Room { kept: Ok(doubt), troubles: Vec::new() }).tell();
+            return Readiness::Ready(Room { kept: Ok(doubt), troubles }).tell();
         }
     }
 }

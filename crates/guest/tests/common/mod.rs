@@ -7,7 +7,7 @@ use std::sync::OnceLock;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
-use revisum_guest::{Booted, FromDrive};
+use revisum_guest::{Booted, FromDrive, journals_on};
 use revisum_record::journal::{Entry, read_journal};
 use revisum_record::run_state::RunState;
 
@@ -97,4 +97,22 @@ pub fn wait_longer_for_runs(
         assert!(begin.elapsed() < patience, "{what} never came; there are {} runs", runs.len());
         std::thread::sleep(Duration::from_secs(1));
     }
+}
+
+/// While a run is not recorded another drive is plugged in: it is recorded then, and after the run the computer is left by its menu. The run, as it is on
+/// that drive.
+pub fn kept_on_a_late_drive(booted: Booted) -> RunState {
+    let drive = booted.plug_in(&image()).unwrap();
+    let is_kept = |text: &str| text.contains("recorded") && !text.contains("NOT RECORDED");
+    booted.wait_for("that it is recorded", is_kept).unwrap();
+    booted.wait(&["took"]).unwrap();
+    booted.keys(b"q").unwrap();
+    let question = booted.wait(&["switch the machine off"]).unwrap();
+    assert!(!question.contains("NOT RECORDED"), "{question}");
+    booted.keys(b"\r").unwrap();
+    // The drive lies in the folder of the computer.
+    let _left = booted.wait_off().unwrap();
+    let journals = journals_on(&drive).unwrap();
+    let [(_, journal)] = &journals[..] else { panic!("{} journals", journals.len()) };
+    run_of(journal)
 }

@@ -32,10 +32,7 @@ struct Block {
 
 /// Waits for our own partition, so long at most, then takes another removable one; nothing when there is none at all.
 pub fn find_results(patience: Duration) -> Option<PathBuf> {
-    find_own_results(patience).or_else(|| {
-        let mut blocks = blocks(Path::new(BLOCKS)).into_iter();
-        blocks.find(|block| block.removable && has_fat(&block.device)).map(|block| block.device)
-    })
+    find_own_results(patience).or_else(|| all_for_results().into_iter().next())
 }
 
 /// All partitions and drives that could have room for results now, our own first.

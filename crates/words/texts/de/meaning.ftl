@@ -840,6 +840,6 @@ clean-for-cold = Bleibt er fehlerfrei: wenig über eine Beschwerde bei Kälte, a
 clean-for-warm = Bleibt er fehlerfrei: kein Speicherfehler in einem Lauf von { $time }, der ihn erwärmt.
 clean-for-some-days = Bleibt er fehlerfrei: { $time } sagen wenig über eine Beschwerde, die nur an manchen Tagen kommt.
 clean-for-idle = Bleibt er fehlerfrei: kein Speicherfehler in einem Lauf von { $time }, der nur zum Teil Ruhe ist.
-clean-for-always = Bleibt er fehlerfrei: eine andere Ursache als der Speicher ist wahrscheinlich, denn die Beschwerde ist immer da.
+clean-for-always = Bleibt er fehlerfrei: eine andere Ursache als der Speicher wird wahrscheinlicher, denn die Beschwerde ist immer da.
 do-off-again = Ausschalten, Stecker ziehen, Akku heraus, blankes Metall berühren.
 do-off-again-desktop = Ausschalten, Stecker ziehen, das blanke Gehäuse berühren.

@@ -844,6 +844,6 @@ clean-for-cold = If it is clean: little said of a complaint that comes when cold
 clean-for-warm = If it is clean: no memory error in a run of { $time }, which warms it up.
 clean-for-some-days = If it is clean: { $time } say little of a complaint that comes on some days only.
 clean-for-idle = If it is clean: no memory error in a run of { $time }, which is at rest only in part.
-clean-for-always = If it is clean: another cause than memory is likely, as the complaint is always there.
+clean-for-always = If it is clean: another cause than memory becomes more likely, as the complaint is always there.
 do-off-again = Switch off, unplug, battery out, touch bare metal.
 do-off-again-desktop = Switch off, unplug, touch the bare case.
