@@ -76,7 +76,11 @@ fn every_kind_comes_to_a_verdict() {
     let mut bad = Vec::new();
     println!("| guest | screen | drive | first sweep | memory reached | verdict |\n|---|---|---|---|---|---|");
     for (name, computer) in kinds().into_iter().filter(|(name, _)| name.contains(&wanted)) {
+        let display = computer.display;
         let booted = computer.switch_on(&image()).unwrap();
+        if display == Display::None {
+            booted.wait(&["lean so far"]).unwrap();
+        }
         let over = |runs: &[RunState]| runs.first().is_some_and(|run| run.end.is_some());
         let runs = wait_for_runs(&booted, &format!("the first run of {name}"), over);
         let (start, screen, drive) = start_of(&booted);

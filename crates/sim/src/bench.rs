@@ -23,11 +23,13 @@ use revisum_record::logged::LogTime;
 
 use crate::clock::{BEGIN_MS, SimClock};
 use crate::correction::{Correction, EccCounters};
-use crate::fault::{BitFault, Conditions, Coupling, Decoder, Disturbance, FaultKind, FaultSpec, Noise, Scatter};
+use crate::fault::{
+    BitFault, Climate, Conditions, Coupling, Decoder, Disturbance, FaultKind, FaultSpec, Noise, Scatter,
+};
 use crate::firmware_tables::{memory_map, tables};
 use crate::held::Faults;
 use crate::mapping::{address_map, physical, populated_channels};
-use crate::memory::SimMemory;
+use crate::memory::{Pace, SimMemory};
 use crate::registers::registers;
 use crate::spd_image::images;
 use crate::spec::{IntakeSpec, MachineSpec, ModuleSpec, replacement_of};
@@ -232,10 +234,10 @@ impl Bench {
             return;
         }
         let now_ns = self.clock.now_ns();
+        let climate = Climate { heat: self.spec.heat, refresh_ns: self.spec.refresh_ns(&self.setting()) };
         for word in fault.cells(module).into_iter().filter_map(offset) {
             let lanes = fault.lanes(module.width);
-            all.bits
-                .extend(lanes.map(|lane| (word, BitFault::new(fault, lane, self.spec.heat, now_ns, seed ^ word << 8))));
+            all.bits.extend(lanes.map(|lane| (word, BitFault::new(fault, lane, climate, now_ns, seed ^ word << 8))));
         }
     }
 
@@ -366,17 +368,10 @@ impl MemorySource for Bench {
         let kept = first_bytes(&ranges, wanted);
         let layout = Layout::new(kept.iter().map(|range| (Some(range.start), range.len())));
         let faults = self.faults(&map, &layout);
-        let bandwidth = self.bandwidth();
+        let refresh_ns = self.spec.refresh_ns(&self.setting());
+        let pace = Pace { bytes_per_second: self.bandwidth(), refresh_ns };
         let correction = self.correction(&map, &layout);
-        Ok(Arc::new(SimMemory::new(
-            layout,
-            map,
-            self.clock.clone(),
-            bandwidth,
-            faults,
-            correction,
-            self.spec.between(),
-        )))
+        Ok(Arc::new(SimMemory::new(layout, map, self.clock.clone(), pace, faults, correction, self.spec.between())))
     }
 }
 

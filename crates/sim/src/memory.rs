@@ -26,20 +26,27 @@ use crate::held::{Faults, Held};
 const ROW_CYCLE_NS: u64 = 50;
 /// Time of a read from a row that is open.
 const ROW_HIT_NS: u64 = 30;
-/// Every row is refreshed in this time (JEDEC, 64 ms at normal temperature).
-const REFRESH_NS: u64 = 64_000_000;
 /// So many lines back a sweep is asked which row of a bank it left open: it comes to every bank far sooner.
 const LOOKED_BACK: u64 = 8192;
 /// Words of a stretch that are tried to be played one by one: enough to look at again, and for samples, even where a module has
 /// only a few of them.
 const PLAYED: usize = 12;
 
+/// How fast things go in the settings in force.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Pace {
+    /// What sweeps carry.
+    pub bytes_per_second: u64,
+    /// Time in which every row is refreshed.
+    pub refresh_ns: u64,
+}
+
 /// Leased simulated memory.
 pub(crate) struct SimMemory {
     layout: Layout,
     map: AddressMap,
     clock: Arc<SimClock>,
-    bytes_per_second: u64,
+    pace: Pace,
     loaded: Mutex<Loaded>,
     parts: Mutex<Parts>,
 }
@@ -59,7 +66,7 @@ impl SimMemory {
         layout: Layout,
         map: AddressMap,
         clock: Arc<SimClock>,
-        bytes_per_second: u64,
+        pace: Pace,
         faults: Faults,
         correction: Correction,
         between: Between,
@@ -72,7 +79,7 @@ impl SimMemory {
             scatters,
             disturbed,
         });
-        Self { layout, map, clock, bytes_per_second, loaded: Mutex::default(), parts }
+        Self { layout, map, clock, pace, loaded: Mutex::default(), parts }
     }
 
     fn moment(&self) -> Moment {
@@ -80,7 +87,7 @@ impl SimMemory {
     }
 
     fn pass_time(&self, bytes: u64) {
-        self.clock.advance((u128::from(bytes) * 1_000_000_000 / u128::from(self.bytes_per_second.max(1))) as u64);
+        self.clock.advance((u128::from(bytes) * 1_000_000_000 / u128::from(self.pace.bytes_per_second.max(1))) as u64);
     }
 
     fn parts(&self) -> std::sync::MutexGuard<'_, Parts> {
@@ -389,7 +396,7 @@ impl Memory for SimMemory {
         let placed: Vec<Placed> = placed.collect();
         let round_ns: u64 =
             (0..placed.len()).map(|number| if opens(&placed, number) { ROW_CYCLE_NS } else { ROW_HIT_NS }).sum();
-        let in_interval = (REFRESH_NS / round_ns.max(1)).min(u64::from(times)) as u32;
+        let in_interval = (self.pace.refresh_ns / round_ns.max(1)).min(u64::from(times)) as u32;
         let mut parts = self.parts();
         let Parts { held, disturbed, .. } = &mut *parts;
         for disturbance in disturbed.iter().filter(|disturbance| disturbance.is_caused_by(&placed, in_interval)) {

@@ -1,13 +1,13 @@
 //! Machine files: what a simulated machine is made of, as TOML.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use revisum_engine::between::{Between, QUEUE_LINES, Replacement, WAYS};
 use revisum_engine::sweep::PutBack;
 use revisum_engine::units::{GIB, parse_bytes};
 use serde::{Deserialize, Deserializer};
 
-use crate::fault::FaultSpec;
+use crate::fault::{FaultSpec, REFRESH_MS};
 use crate::heat::Heat;
 
 /// A simulated machine.
@@ -76,6 +76,9 @@ pub struct MachineSpec {
     /// How warm its memory gets; without it there is no sensor and nothing is warm.
     #[serde(default)]
     pub heat: Option<Heat>,
+    /// Milliseconds in which every row is refreshed, by the settings in force; 64 where none are given (JEDEC, at normal temperature).
+    #[serde(default)]
+    pub refresh_ms: BTreeMap<String, f64>,
     /// The mainboard.
     #[serde(default)]
     pub mainboard: MainboardSpec,
@@ -299,6 +302,11 @@ fn bytes<'de, D: Deserializer<'de>>(deserializer: D) -> Result<u64, D::Error> {
 const LEAST_CACHE: u64 = 64 << 10;
 
 impl MachineSpec {
+    /// Time in which every row is refreshed with these settings in force.
+    pub(crate) fn refresh_ns(&self, setting: &str) -> u64 {
+        (self.refresh_ms.get(setting).copied().unwrap_or(REFRESH_MS) * 1e6) as u64
+    }
+
     /// What lies between its processor's sweeps and its cells.
     pub(crate) fn between(&self) -> Between {
         Between {

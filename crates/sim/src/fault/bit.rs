@@ -1,8 +1,8 @@
 //! Faults of single bits.
 
+use super::leak::{Climate, Leak};
 use super::schedule::Schedule;
 use super::{FaultKind, FaultSpec};
-use crate::heat::Heat;
 
 /// A moment of the machine.
 #[derive(Clone, Copy, Debug, Default)]
@@ -31,46 +31,34 @@ pub(crate) struct BitFault {
     conflict: bool,
     /// When upsets are due.
     upsets: Schedule,
-    /// Shows only from this temperature on, by this machine's heat.
-    warm: Option<(f64, Heat)>,
-    /// Only when the machine slept in between.
-    asleep: bool,
-    /// Time from an access to decay.
-    decays_ns: u64,
+    /// When it forgets.
+    leak: Option<Leak>,
     written_ns: u64,
 }
 
 impl BitFault {
     /// The fault as it acts from `now_ns` on; `seed` decides when upsets come.
-    pub fn new(spec: &FaultSpec, lane: u8, heat: Option<Heat>, now_ns: u64, seed: u64) -> Self {
+    pub fn new(spec: &FaultSpec, lane: u8, climate: Climate, now_ns: u64, seed: u64) -> Self {
         let per_hour = if spec.kind == FaultKind::Upset { spec.per_hour } else { 0.0 };
+        let seed = seed ^ u64::from(lane) << 56;
         Self {
             kind: spec.kind,
             bit: 1 << lane,
             value: spec.value == 1,
             conflict: spec.conflict,
-            upsets: Schedule::new(per_hour, spec.growth, now_ns, seed ^ u64::from(lane) << 56),
-            warm: spec.warm.zip(heat),
-            asleep: spec.asleep,
-            decays_ns: (spec.after_seconds * 1e9) as u64,
+            upsets: Schedule::new(per_hour, spec.growth, now_ns, seed),
+            leak: (spec.kind == FaultKind::Retention).then(|| Leak::new(spec, climate, now_ns, seed)),
             written_ns: now_ns,
         }
     }
 
     /// Lets the stored bit change by itself: for every upset that is due, and by decay.
     pub fn pass_time(&mut self, now: Moment, held: &mut u64) {
-        let Moment { now_ns, woke_ns } = now;
-        let warm = self.warm.is_none_or(|(celsius, heat)| heat.celsius(now_ns) >= celsius);
-        let asleep = !self.asleep || woke_ns > self.written_ns;
-        if self.kind == FaultKind::Retention
-            && warm
-            && asleep
-            && now_ns >= self.written_ns.saturating_add(self.decays_ns)
-        {
+        if self.leak.as_mut().is_some_and(|leak| leak.loses(self.written_ns, now)) {
             *held = self.with(*held, self.value);
         }
-        self.written_ns = now_ns;
-        while self.upsets.is_due(now_ns) {
+        self.written_ns = now.now_ns;
+        while self.upsets.is_due(now.now_ns) {
             *held ^= self.bit;
         }
     }
@@ -127,7 +115,7 @@ mod tests {
 
     fn fault(kind: FaultKind, value: u8) -> BitFault {
         let spec = FaultSpec::plain(kind, Cell::default(), 0, value);
-        BitFault::new(&spec, 0, None, 0, 1)
+        BitFault::new(&spec, 0, Climate { heat: None, refresh_ns: 64_000_000 }, 0, 1)
     }
 
     /// Held, written, held then: the write side of each kind.

@@ -95,6 +95,14 @@ impl FaultSpec {
         if self.warm.is_some() && (machine.heat.is_none() || self.kind != FaultKind::Retention) {
             return Err("warm needs a machine with heat, and belongs to retention faults".to_owned());
         }
+        if (self.keeps.is_some() || self.two_states.is_some()) && self.kind != FaultKind::Retention {
+            return Err("keeps and two_states belong to retention faults".to_owned());
+        }
+        if self.keeps.is_some() && (self.warm.is_some() || self.after_seconds != super::refresh_seconds()) {
+            return Err("keeps says when the bit decays: after_seconds and warm say it in another way".to_owned());
+        }
+        self.keeps.map_or(Ok(()), |keeps| keeps.check())?;
+        self.two_states.map_or(Ok(()), |states| states.check())?;
         if self.load.is_some() && !(self.kind == FaultKind::Upset && self.is_anywhere()) {
             return Err("a load belongs to upsets with the extent \"module\"".to_owned());
         }

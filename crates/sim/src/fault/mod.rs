@@ -6,6 +6,7 @@ mod coupling;
 mod decoder;
 mod disturbance;
 mod home;
+mod leak;
 mod noise;
 mod scatter;
 mod schedule;
@@ -21,6 +22,8 @@ pub(crate) use bit::{BitFault, Moment, Sensing};
 pub(crate) use coupling::Coupling;
 pub(crate) use decoder::Decoder;
 pub(crate) use disturbance::Disturbance;
+pub(crate) use leak::Climate;
+pub use leak::{Keeps, TwoStates};
 pub(crate) use noise::Noise;
 pub(crate) use scatter::{Loaded, Scatter};
 pub use supply::Supply;
@@ -211,6 +214,12 @@ pub struct FaultSpec {
     /// Shows only from this temperature on, in degrees Celsius.
     #[serde(default)]
     pub warm: Option<f64>,
+    /// For retention: seconds by temperature until the bit decays; nothing happens while it is refreshed more often than that.
+    #[serde(default)]
+    pub keeps: Option<Keeps>,
+    /// For retention: forgets only in one of two states.
+    #[serde(default)]
+    pub two_states: Option<TwoStates>,
     /// Chance, 0 to 1, that moving or re-seating the module cures it.
     #[serde(default)]
     pub touch_cures: f64,
@@ -220,8 +229,10 @@ pub struct FaultSpec {
 }
 
 /// Every row is refreshed in this time (JEDEC, 64 ms at normal temperature).
+pub(crate) const REFRESH_MS: f64 = 64.0;
+
 fn refresh_seconds() -> f64 {
-    0.064
+    REFRESH_MS / 1000.0
 }
 
 fn half() -> f64 {
@@ -259,6 +270,8 @@ impl FaultSpec {
             chance: half(),
             after_seconds: refresh_seconds(),
             warm: None,
+            keeps: None,
+            two_states: None,
             touch_cures: 0.0,
             touch_returns: 0.0,
         }
