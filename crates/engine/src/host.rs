@@ -3,6 +3,8 @@
 use std::io;
 use std::time::Duration;
 
+use serde::{Deserialize, Serialize};
+
 /// Time. Durations only ever come from the monotonic side.
 pub trait Clock: Send + Sync {
     /// Nanoseconds since some fixed moment; never goes back.
@@ -29,10 +31,30 @@ pub struct Reading {
     pub celsius: f64,
 }
 
-/// Temperature sensors.
+/// What clock the cores of a processor run at, in MHz.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct CoreClock {
+    /// The slowest core.
+    pub lowest_mhz: u32,
+    /// The fastest.
+    pub highest_mhz: u32,
+}
+
+impl CoreClock {
+    /// What covers both.
+    pub fn with(self, other: Self) -> Self {
+        Self { lowest_mhz: self.lowest_mhz.min(other.lowest_mhz), highest_mhz: self.highest_mhz.max(other.highest_mhz) }
+    }
+}
+
+/// Temperature sensors, and the clock of the cores.
 pub trait Sensors: Send + Sync {
     /// All readings, the most telling one for memory first.
     fn temperatures(&self) -> Vec<Reading>;
+    /// The clock right now; nothing where nobody tells it.
+    fn core_clock(&self) -> Option<CoreClock> {
+        None
+    }
 }
 
 /// What the error-correcting hardware has counted since the system started.

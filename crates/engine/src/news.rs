@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::host::CoreClock;
 use crate::tally::Tally;
 use crate::units::{PhysAddr, RangeSet};
 
@@ -194,6 +195,8 @@ pub enum News {
         /// Degrees Celsius.
         celsius: f64,
     },
+    /// The clock of the cores changed.
+    Clock(CoreClock),
     /// Nothing ran for a while: the program was stopped or frozen from outside.
     Stalled {
         /// Milliseconds.

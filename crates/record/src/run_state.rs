@@ -8,6 +8,7 @@ use crate::journal::{Begin, Damage, Entry, Framed, Held, Reading};
 use crate::timeline::Timeline;
 use crate::totals::Totals;
 use crate::warmth::Warmth;
+use revisum_engine::host::CoreClock;
 use revisum_engine::news::{EndReason, ErrorReport, Progress, RowsOpened, TestEnd};
 use revisum_engine::tally::Tally;
 use revisum_engine::units::RangeSet;
@@ -49,6 +50,8 @@ pub struct TestState {
     pub ran_ms: u64,
     /// Milliseconds of the run without pauses when it began, while it goes on.
     pub began_ms: Option<u64>,
+    /// The clock of the cores while it ran.
+    pub clock: Option<CoreClock>,
     /// The latest passes, oldest first; at most [`MOST_CELLS`].
     pub cells: Vec<CellState>,
 }
@@ -144,6 +147,8 @@ pub struct RunState {
     pub warmth: Warmth,
     /// Latest temperature.
     pub heat: Option<(String, f64)>,
+    /// Latest clock of the cores.
+    pub core_clock: Option<CoreClock>,
     /// Lowest and highest temperature in °C.
     pub celsius: Option<(f64, f64)>,
     /// The same in each of the latest passes.
@@ -306,6 +311,14 @@ impl RunState {
             }
             Entry::Slept { ms, .. } => raise(&mut self.slept_ms, ms),
             Entry::Extended { passes } => self.added_passes = *passes,
+            Entry::Clock(clock) => {
+                self.core_clock = Some(*clock);
+                if !self.progress.test.is_empty() {
+                    let name = self.progress.test.clone();
+                    let test = self.test(&name);
+                    test.clock = Some(test.clock.map_or(*clock, |before| before.with(*clock)));
+                }
+            }
             Entry::Heat { sensor, celsius } => {
                 self.heat = Some((sensor.clone(), *celsius));
                 self.timeline.add_heat(framed.t_ms, *celsius);

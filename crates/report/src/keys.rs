@@ -113,6 +113,8 @@ names! {
         NeverHot = "report-never-hot",
         LoadsBoth = "report-loads-both",
         LoadsPatterns = "report-loads-patterns",
+        ClockSteady = "report-clock-steady",
+        ClockRange = "report-clock-range",
         Hottest = "report-hottest",
         OrderFrom = "report-order-from",
         OrderOfShares = "report-order-of-shares",

@@ -13,7 +13,7 @@ use revisum_diagnose::hands::Hands;
 use revisum_diagnose::machine::Machine;
 use revisum_diagnose::system_log::SystemLog;
 use revisum_diagnose::system_log::{LineReader, SystemLogs};
-use revisum_engine::host::{Awake, Clock, Counters, EccCount, NoSleep, Reading, Sensors, Sleeper};
+use revisum_engine::host::{Awake, Clock, CoreClock, Counters, EccCount, NoSleep, Reading, Sensors, Sleeper};
 use revisum_engine::memory::{Kept, Layout, LeaseError, LeaseRequest, Limit, Memory, MemoryOffer, MemorySource};
 use revisum_engine::pattern::pass_seed;
 use revisum_engine::units::{ByteRange, MIB, PhysAddr, RangeSet};
@@ -403,8 +403,17 @@ impl Firmware for Bench {
 
 impl Sensors for Bench {
     fn temperatures(&self) -> Vec<Reading> {
-        let celsius = self.spec.heat.map(|heat| heat.celsius(self.clock.now_ns()));
-        celsius.map(|celsius| Reading { sensor: "memory, simulated".to_owned(), celsius }).into_iter().collect()
+        self.celsius().map(|celsius| Reading { sensor: "memory, simulated".to_owned(), celsius }).into_iter().collect()
+    }
+
+    fn core_clock(&self) -> Option<CoreClock> {
+        self.spec.core_mhz.map(|cores| cores.clock(self.celsius()))
+    }
+}
+
+impl Bench {
+    fn celsius(&self) -> Option<f64> {
+        self.spec.heat.map(|heat| heat.celsius(self.clock.now_ns()))
     }
 }
 

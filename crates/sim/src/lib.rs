@@ -26,7 +26,7 @@ pub use clock::{BEGIN_MS, SimClock};
 pub use crash_store::CrashStore;
 pub use drives::{SimDrives, SimImage};
 pub use fault::{Aggressor, Extent, FaultKind, FaultSpec, Keeps, Supply, TwoStates, UnderLoad};
-pub use heat::Heat;
+pub use heat::{CoreSpeed, Heat};
 pub use machine_file::{SpecError, shipped, shipped_names};
 pub use spec::{EarlierRun, IntakeSpec, MachineSpec, ModuleSpec, SlotSpec};
 pub use timing::{TimingMemory, TimingSpec};

@@ -8,7 +8,7 @@ use revisum_engine::units::{GIB, parse_bytes};
 use serde::{Deserialize, Deserializer};
 
 use crate::fault::{FaultSpec, REFRESH_MS};
-use crate::heat::Heat;
+use crate::heat::{CoreSpeed, Heat};
 
 /// A simulated machine.
 #[derive(Clone, Debug, PartialEq, Deserialize)]
@@ -76,6 +76,9 @@ pub struct MachineSpec {
     /// How warm its memory gets; without it there is no sensor and nothing is warm.
     #[serde(default)]
     pub heat: Option<Heat>,
+    /// The clock of its cores; without it nobody tells one.
+    #[serde(default)]
+    pub core_mhz: Option<CoreSpeed>,
     /// Milliseconds in which every row is refreshed, by the settings in force; 64 where none are given (JEDEC, at normal temperature).
     #[serde(default)]
     pub refresh_ms: BTreeMap<String, f64>,

@@ -52,3 +52,15 @@ fn time_that_is_up_leaves_it_incomplete() {
         result::headline(&judgement)
     );
 }
+
+/// Cores that slow down when it is warm are told in the run, and beside the test that made them compute.
+#[test]
+fn the_clock_stands_beside_the_load() {
+    let computing = Recipe { soak: true, ..Recipe::with_tests(Depth::Triage, vec!["computing".to_owned()]) };
+    let state = ran(&machine("meteo", 1), &computing, 1);
+    let clock = state.tests[0].clock.unwrap();
+    assert_eq!((clock.lowest_mhz, clock.highest_mhz), (2600, 3100));
+    assert_eq!(state.core_clock.unwrap().highest_mhz, 2600);
+    // Memory alone: nobody tells a clock of that machine.
+    assert_eq!(ran(&machine("dome-1", 1), &soaked(Some(60)), 1).core_clock, None);
+}

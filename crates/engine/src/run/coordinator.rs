@@ -197,6 +197,7 @@ impl<'a> Coordinator<'a> {
     fn test(&mut self, pass: u32, spec: &TestSpec, seed: u64, plant_due: bool) -> (bool, bool) {
         self.setup.control.begin_test();
         self.say(News::TestBegan { pass, test: spec.name.to_string() });
+        self.watch.expect_other_load();
         self.progress = Progress { pass, test: spec.name.to_string(), ..Progress::default() };
         self.samples_left = TEST_SAMPLES;
         self.test_errors = 0;

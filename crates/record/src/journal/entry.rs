@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::carry::{Carried, Repeated};
 use crate::fitted::{Board, MappedDevice};
+use revisum_engine::host::CoreClock;
 use revisum_engine::news::{EndReason, ErrorReport, News, Progress, RowsOpened, TestEnd};
 use revisum_engine::recipe::Recipe;
 use revisum_engine::units::{PhysAddr, RangeSet};
@@ -212,6 +213,8 @@ pub enum Entry {
         /// Degrees Celsius.
         celsius: f64,
     },
+    /// The clock of the cores changed.
+    Clock(CoreClock),
     /// Nothing ran for a while: the program was stopped or frozen from outside.
     Stalled {
         /// Milliseconds.
@@ -255,6 +258,7 @@ impl From<News> for Entry {
             News::RowsOpened(told) => Self::RowsOpened(told),
             News::Slept { pass, test, ms } => Self::Slept { pass, test, ms },
             News::Heat { sensor, celsius } => Self::Heat { sensor, celsius },
+            News::Clock(clock) => Self::Clock(clock),
             News::Stalled { ms } => Self::Stalled { ms },
             News::Paused => Self::Paused,
             News::Resumed => Self::Resumed,
@@ -307,6 +311,7 @@ mod tests {
         News::Slept { pass: 1, test: "sleep".into(), ms: 180_000 },
         json!({"record": "slept", "pass": 1, "test": "sleep", "ms": 180_000})
     )]
+    #[case(News::Clock(CoreClock { lowest_mhz: 800, highest_mhz: 4200 }), json!({"record": "clock", "lowest_mhz": 800, "highest_mhz": 4200}))]
     #[case(News::Heat { sensor: "spd".into(), celsius: 41.5 }, json!({"record": "heat", "sensor": "spd", "celsius": 41.5}))]
     #[case(News::Stalled { ms: 8000 }, json!({"record": "stalled", "ms": 8000}))]
     #[case(News::Paused, json!({"record": "paused"}))]

@@ -4,7 +4,8 @@ use std::collections::BTreeSet;
 
 use revisum_diagnose::isolate::Load;
 use revisum_engine::between::Between;
-use revisum_engine::catalog::TestSpec;
+use revisum_engine::catalog::{TestSpec, find_test};
+use revisum_engine::host::CoreClock;
 use revisum_engine::news::{RowChoice, RowsOpened};
 use revisum_engine::recipe::CoreSharing;
 use revisum_engine::sweep::PutBack;
@@ -60,6 +61,13 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         Block::Paragraph(words),
         Block::Paragraph(texts.say(if computing { Key::LoadsBoth } else { Key::LoadsPatterns })),
     ];
+    let computed = input
+        .counting()
+        .flat_map(|run| &run.state.tests)
+        .filter(|test| find_test(&test.name).is_some_and(|spec| spec.computes()));
+    if let Some(clock) = computed.filter_map(|test| test.clock).reduce(CoreClock::with) {
+        blocks.push(Block::Paragraph(clock_words(clock, texts)));
+    }
     let hottest = input.case.runs.iter().filter_map(|run| run.signs.celsius).reduce(f64::max);
     if let Some(celsius) = hottest {
         blocks.push(Block::Paragraph(texts.put(Key::Hottest, &[("celsius", texts.decimal(celsius, 0).into())])));
@@ -105,6 +113,16 @@ fn tested(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
     never.push(texts.say(Key::NeverOvernight));
     blocks.extend([Block::SubHeading(texts.say(Key::Never)), Block::Bullets(never)]);
     blocks
+}
+
+/// The clock of the cores, in GHz.
+fn clock_words(clock: CoreClock, texts: &Texts) -> String {
+    let [lowest, highest] = [clock.lowest_mhz, clock.highest_mhz].map(|mhz| texts.decimal(f64::from(mhz) / 1000.0, 1));
+    if lowest == highest {
+        texts.put(Key::ClockSteady, &[("clock", highest.into())])
+    } else {
+        texts.put(Key::ClockRange, &[("lowest", lowest.into()), ("highest", highest.into())])
+    }
 }
 
 /// How rows were opened to disturb others, and how sure it is that they were.

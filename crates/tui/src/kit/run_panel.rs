@@ -10,6 +10,7 @@
 //! ```
 
 use revisum_engine::catalog::{TestSpec, find_test};
+use revisum_engine::host::CoreClock;
 use revisum_engine::news::Progress;
 use revisum_engine::recipe::{CoreSharing, Depth, Recipe};
 use revisum_engine::units::{bytes_text, count_text, duration_text, short_count};
@@ -389,6 +390,9 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
     if let Some((sensor, celsius)) = &state.heat {
         fact(canvas, say::panel_heat(), &format!("{celsius:.0} °C  {sensor}"), theme.text());
     }
+    if let Some(clock) = state.core_clock {
+        fact(canvas, say::panel_clock(), &clock_words(clock), theme.text());
+    }
     let checker = match (state.plants_caught, state.plants_missed) {
         (_, missed @ 1..) => (say::check_failed(missed), theme.error()),
         (0, 0) => (say::check_not_yet().to_owned(), theme.label()),
@@ -494,6 +498,12 @@ fn draw_errors(canvas: &mut Canvas<'_>, state: &RunState) {
         let words = say::first_sample(address, first.expected.to_string(), first.actual.to_string());
         canvas.put(2, y, theme.label(), &words);
     }
+}
+
+/// The clock of the cores, in GHz.
+fn clock_words(clock: CoreClock) -> String {
+    let [lowest, highest] = [clock.lowest_mhz, clock.highest_mhz].map(|mhz| format!("{:.1}", f64::from(mhz) / 1000.0));
+    if lowest == highest { format!("{highest} GHz") } else { say::panel_clock_range(lowest, highest) }
 }
 
 #[cfg(test)]

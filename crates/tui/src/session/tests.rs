@@ -281,23 +281,44 @@ fn the_system_can_end_it() {
     assert!(session.is_over());
 }
 
+fn booted(begin: Begin, results: Option<&std::path::Path>, chained: bool) -> Booted {
+    Booted {
+        entry: if chained { Entry::High } else { Entry::Low },
+        chained,
+        results: results.map(std::path::Path::to_owned),
+        doubt: None,
+        not_kept: results.is_none().then(|| "there is no drive".to_owned()),
+        died: None,
+        by_memory: false,
+        settings: DriveSettings { begin, number: Some(7), ..DriveSettings::default() },
+        troubles: Vec::new(),
+    }
+}
+
+/// On a slow machine questions are open all the time; a drive that is plugged in then takes what was found all the same.
+#[test]
+fn a_late_drive_is_not_kept_waiting_by_other_questions() {
+    let (data, drive) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
+    let demo = Demo { machine: Some("frontdesk".into()), seed: 1, pace: 0.0 };
+    let (mut workshop, first) = crate::demonstration(Some(data.path()), &demo).unwrap();
+    workshop.was_booted(booted(Begin::Key, None, false)).unwrap();
+    let there = drive.path().to_owned();
+    workshop.looks_for_drive(Box::new(move || Some(there.clone())));
+    let mut session = Session::here(workshop, first, (100, 30), Arc::new(|| ()));
+    assert!(session.text().contains("NOT RECORDED"), "{}", session.text());
+    session.sent.push_back(Sent::now(&Effect::Follow));
+    session.second();
+    assert!(!session.text().contains("NOT RECORDED"), "{}", session.text());
+    assert!(std::fs::read_dir(drive.path().join("revisum/jobs")).unwrap().next().is_some());
+    session.close();
+}
+
 /// A machine that was booted and that nobody touches: depths of the runs that begin, until it is left or the longest has begun.
 fn left_alone(begin: Begin, chained: bool) -> (Vec<Depth>, Option<Leave>) {
     let data = tempfile::tempdir().unwrap();
     let demo = Demo { machine: Some("frontdesk".into()), seed: 1, pace: 0.0 };
     let (mut workshop, first) = crate::demonstration(Some(data.path()), &demo).unwrap();
-    let booted = Booted {
-        entry: if chained { Entry::High } else { Entry::Low },
-        chained,
-        results: Some(data.path().to_owned()),
-        doubt: None,
-        not_kept: None,
-        died: None,
-        by_memory: false,
-        settings: DriveSettings { begin, number: Some(7), ..DriveSettings::default() },
-        troubles: Vec::new(),
-    };
-    workshop.was_booted(booted).unwrap();
+    workshop.was_booted(booted(begin, Some(data.path()), chained)).unwrap();
     let mut session = Session::here(workshop, first, (100, 30), Arc::new(|| ()));
     assert!(session.text().contains(" 7 "), "{}", session.text());
     let mut depths: Vec<Depth> = Vec::new();
