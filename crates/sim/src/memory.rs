@@ -140,6 +140,13 @@ impl SimMemory {
         last.is_none_or(|last| last.cell.row != own.cell.row)
     }
 
+    /// Whether a read here and a write there, in turns, are in two ranks of one module.
+    fn turns_between(&self, read: u64, written: u64) -> bool {
+        let place = |offset: u64| self.layout.address_of(offset).and_then(|address| self.map.locate(address));
+        let Some((read, written)) = place(read).zip(place(written)) else { return false };
+        read.slot == written.slot && read.cell.rank != written.cell.rank
+    }
+
     /// Executes the element on the words that matter.
     fn execute(&self, parts: &mut Parts, stretch: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {
         let Parts { held, traffic, .. } = parts;
@@ -289,6 +296,8 @@ impl Cells for Swept<'_> {
         self.held.sensing = Sensing {
             amplifier,
             opens_row: self.held.minds_rows(at) && self.memory.opens_row(self.work, &self.stretch, at),
+            // A sweep writes behind what it reads: in the same rank but for a line here and there.
+            turns: false,
         };
         let read = self.held.at(at).read();
         // Who looks again reads this word alone: its row is open.
@@ -381,7 +390,10 @@ impl Memory for SimMemory {
             let source_held = held.holds(offset);
             let word = if source_held {
                 held.begin(offset, self.moment(), Some(plain));
-                held.at(offset).read()
+                held.sensing.turns = self.turns_between(offset, offset + moved);
+                let word = held.at(offset).read();
+                held.sensing.turns = false;
+                word
             } else {
                 plain
             };

@@ -1,4 +1,4 @@
-//! Row hopping opens another row at every step, whatever the address map, and finds what only shows then.
+//! Row hopping opens another row at every step, whatever the address map, and finds what only shows then; so do copies with the ranks of a module.
 
 mod common;
 
@@ -9,14 +9,14 @@ use revisum_diagnose::address::Cell;
 use revisum_engine::catalog::CATALOG;
 use revisum_engine::march::Op;
 use revisum_engine::news::RowChoice;
-use revisum_engine::path::{HOP_BLOCK, Path};
+use revisum_engine::path::{HOP_BLOCK, Path, copy_shift};
 use revisum_engine::pattern::WordRule;
 use revisum_engine::pattern::pass_seed;
 use revisum_engine::recipe::{Depth, Recipe};
 use revisum_engine::sweep::ElementWork;
 use revisum_engine::units::{MIB, PhysAddr};
 use revisum_record::journal::Entry;
-use revisum_sim::{FaultKind, FaultSpec, SimOptions, shipped, simulated_machine};
+use revisum_sim::{FaultKind, FaultSpec, MachineSpec, SimOptions, shipped, simulated_machine};
 use rstest::rstest;
 
 /// Share of the lines of a block, visited in this order, that find another row open in their bank. `place` names bank and row.
@@ -138,4 +138,50 @@ fn rows_to_disturb_are_found(#[case] mapped: bool, #[case] by: RowChoice) {
     let opened = opened.expect("it is told");
     // Twenty rows share an interval of 64 ms, 50 ns each.
     assert_eq!((opened.by, opened.rows, opened.openings), (by, 20, 64_000));
+}
+
+/// Share of the lines of half a memory that some pass reads while it writes another rank. The rank is the parity of two address bits, as published
+/// for modules of two ranks (Pessl, Gruss, Maurice, Schwarz, Mangard, USENIX Security 2016).
+fn turned(passes: u64, half: u64, shift: impl Fn(u64) -> u64) -> f64 {
+    let rank = |at: u64| (at >> 16 ^ at >> 20) & 1;
+    let lines = (0..half).step_by(4160).map(|offset| offset & !63);
+    let (mut all, mut found) = (0u64, 0u64);
+    for offset in lines {
+        let target = |pass| half + (offset + shift(pass)) % half;
+        all += 1;
+        found += u64::from((1..=passes).any(|pass| rank(offset) != rank(target(pass))));
+    }
+    found as f64 / all as f64
+}
+
+/// Shifted within a row only, as it once was, a copy comes to the same ranks in every pass.
+#[test]
+fn copies_come_to_another_rank_within_a_few_passes() {
+    for half in [2048 * MIB, 1999 * MIB + 4096, 512 * MIB + 65536 * 3] {
+        let seed = |pass: u64| pass_seed(pass << 20, 1);
+        let near = turned(8, half, |pass| (pass_seed(seed(pass), 7) % 4093 + 1) * 8);
+        let shares = [1, 2, 4, 8].map(|passes| turned(passes, half, |pass| copy_shift(seed(pass), half)));
+        println!("{half} bytes: 1, 2, 4 and 8 passes {shares:.3?}, shifted within a row 8 passes {near:.3}");
+        assert!(shares[3] >= 0.99 && shares[3] > near + 0.05, "{shares:?} {near}");
+    }
+}
+
+/// A cell that is read wrongly only while the other rank of its module is written: copies find it, and nothing else does.
+#[test]
+fn copies_find_what_shows_only_when_lines_turn_round() {
+    let cell = Cell { rank: 0, bank: 3, row: 0x1200, column: 77 };
+    let weak = FaultSpec {
+        slot: Some("DIMM 1".into()),
+        turns: true,
+        ..FaultSpec::plain(FaultKind::IncorrectRead, cell, 7, 1)
+    };
+    let mut spec = MachineSpec { faults: vec![weak], ..shipped("frontdesk").unwrap().unwrap() };
+    spec.modules.iter_mut().for_each(|module| module.ranks = 2);
+    let tests = CATALOG.iter().filter(|test| !test.on_request && test.name != "idle");
+    for test in tests {
+        let machine = simulated_machine(spec.clone(), SimOptions::default());
+        let recipe = Recipe { passes: Some(4), ..Recipe::with_tests(Depth::Triage, vec![test.name.to_string()]) };
+        let found = ran(&machine, &recipe, 1).errors.words > 0;
+        assert_eq!(found, test.name == "copies", "{}", test.name);
+    }
 }

@@ -19,12 +19,9 @@ use crate::estimate::sleep_time;
 use crate::march::Op;
 use crate::memory::Load;
 use crate::news::{ADDRESS_BITS, News, OF_COPIES, OPENING_ROWS, RowChoice, RowsOpened};
-use crate::path::Path;
-use crate::pattern::{WordRule, pass_seed};
+use crate::path::{Path, copy_shift};
+use crate::pattern::WordRule;
 use crate::sweep::ElementWork;
-
-/// Longest shift of a copy, in words.
-const LONGEST_SHIFT: u64 = 4093;
 
 impl Coordinator<'_> {
     /// One turn of a test; returns whether it came to its end.
@@ -69,7 +66,7 @@ impl Coordinator<'_> {
     fn copies(&mut self, run: &mut TestRun<'_>, seed: u64) -> bool {
         run.rule = WordRule::Random { seed };
         let half = self.setup.memory.layout().bytes() / 2;
-        let shift = (pass_seed(seed, 7) % LONGEST_SHIFT + 1) * 8;
+        let shift = copy_shift(seed, half);
         let work =
             |op: Op, moved| ElementWork { rule: run.rule, down: false, ops: vec![op], path: Path::Linear, moved };
         let (write, read) = (Op::Write { inverse: false }, Op::Read { inverse: false });

@@ -19,6 +19,8 @@ pub(crate) struct Sensing {
     pub amplifier: u64,
     /// Another row of the bank was open.
     pub opens_row: bool,
+    /// Another rank of the module is written at the same time: the data lines turn round.
+    pub turns: bool,
 }
 
 /// A fault of one bit of one word, as the memory applies it.
@@ -29,6 +31,8 @@ pub(crate) struct BitFault {
     value: bool,
     /// Only in reads that find another row open.
     conflict: bool,
+    /// Only in reads while another rank is written.
+    turns: bool,
     /// When upsets are due.
     upsets: Schedule,
     /// When it forgets.
@@ -46,6 +50,7 @@ impl BitFault {
             bit: 1 << lane,
             value: spec.value == 1,
             conflict: spec.conflict,
+            turns: spec.turns,
             upsets: Schedule::new(per_hour, spec.growth, now_ns, seed),
             leak: (spec.kind == FaultKind::Retention).then(|| Leak::new(spec, climate, now_ns, seed)),
             written_ns: now_ns,
@@ -91,7 +96,7 @@ impl BitFault {
 
     /// What a read returns, and what is held after it.
     pub fn read(&self, held: u64, returned: u64, sensing: Sensing) -> (u64, u64) {
-        if self.conflict && !sensing.opens_row {
+        if (self.conflict && !sensing.opens_row) || (self.turns && !sensing.turns) {
             return (returned, held);
         }
         let (right, wrong) = (self.with(returned, self.value), self.with(returned, !self.value));

@@ -109,8 +109,8 @@ impl FaultSpec {
         if self.asleep && self.kind != FaultKind::Retention {
             return Err("asleep belongs to retention faults".to_owned());
         }
-        if self.conflict && (self.kind != FaultKind::IncorrectRead || self.is_anywhere()) {
-            return Err("conflict belongs to incorrect-read faults of a cell".to_owned());
+        if (self.conflict || self.turns) && (self.kind != FaultKind::IncorrectRead || self.is_anywhere()) {
+            return Err("conflict and turns belong to incorrect-read faults of a cell".to_owned());
         }
         if (self.load == Some(UnderLoad::Supply)) != self.supply.is_some() {
             return Err("the load \"supply\" needs a supply, and no other load takes it".to_owned());

@@ -190,6 +190,9 @@ pub struct FaultSpec {
     /// Shows only in reads that find another row open in their bank.
     #[serde(default)]
     pub conflict: bool,
+    /// Shows only in reads between writes to another rank of its module.
+    #[serde(default)]
+    pub turns: bool,
     /// How the supply answers to load.
     #[serde(default)]
     pub supply: Option<Supply>,
@@ -262,6 +265,7 @@ impl FaultSpec {
             load: None,
             asleep: false,
             conflict: false,
+            turns: false,
             supply: None,
             per_hour: 0.0,
             growth: 0.0,

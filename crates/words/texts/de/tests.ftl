@@ -37,7 +37,7 @@ test-row-hopping = Zeilensprung
     .limits = Jeder Schritt öffnet auf gewöhnlichen Rechnern eine andere Zeile der Bank; welche, ist unbekannt. Speicher, den das System in kleinen Stücken vergibt, wird Stück für Stück getestet, mit weniger Zeilen.
 
 test-copies = versetzte Kopien
-    .purpose = Kopiert eine Hälfte des Speichers um einige Wörter versetzt in die andere und prüft beide: Lesen und Schreiben gemischt wie bei gewöhnlicher Arbeit.
+    .purpose = Kopiert eine Hälfte des Speichers um einige Wörter versetzt in die andere und prüft beide: Lesen und Schreiben gemischt wie bei gewöhnlicher Arbeit, sodass die Datenleitungen die Richtung wechseln, auch zwischen Rängen.
     .limits = Fehler, die mehrere Zugriffe hintereinander, Wärme, Zeit oder Rechenlast brauchen.
 
 test-march-lr = March LR
