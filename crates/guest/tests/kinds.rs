@@ -114,6 +114,8 @@ fn a_disc_records_on_a_drive_that_is_plugged_in_later() {
     let computer = FromDrive { medium: Medium::Disc, display: Display::None, ..FromDrive::default() };
     let booted = computer.switch_on(&image()).unwrap();
     booted.wait(&["NOT RECORDED", "lean so far"]).unwrap();
+    // Somebody comes: from then on nothing begins by itself.
+    booted.keys(b"\x1b").unwrap();
     let judgement = Judgement::of(&kept_on_a_late_drive(booted), false);
     assert!(judgement.complete, "{}", result::headline(&judgement));
 }

@@ -82,7 +82,7 @@ menuentry "Revisum: test memory (the usual way)" --id a {
   initrd /boot/initramfs
 }
 menuentry "Revisum: test the rest (memory that the usual way leaves to the kernel)" --id b {
-  linux /boot/vmlinuz $common revisum.entry=b mem=512M memmap=254M\$2M
+  linux /boot/vmlinuz $common revisum.entry=b mem=512M memmap=260864K\$1280K
   initrd /boot/initramfs
 }
 menuentry "Revisum: kernel locked down (Secure Boot), or where nothing else starts" --id pool {
@@ -115,7 +115,7 @@ menuentry "Revisum over a serial line (first port, 115200)" --id serial {
   initrd /boot/initramfs
 }
 menuentry "Revisum over a serial line, the rest" --id serial-b {
-  linux /boot/vmlinuz $common revisum.entry=b revisum.console=ttyS0 mem=512M memmap=254M\$2M
+  linux /boot/vmlinuz $common revisum.entry=b revisum.console=ttyS0 mem=512M memmap=260864K\$1280K
   initrd /boot/initramfs
 }
 menuentry "Revisum over a serial line, locked down" --id serial-pool {
@@ -240,6 +240,6 @@ mod tests {
         for command in ["cpuid", "true", "read", "reboot", "serial", "search", "test", "echo"] {
             assert!(!MENU.contains(command) || MODULES.contains(&command), "{command}");
         }
-        assert!(MENU.contains("memmap=254M\\$2M"), "the loader would else take $2 for a variable");
+        assert!(MENU.contains("memmap=260864K\\$1280K"), "the loader would else take $1 for a variable");
     }
 }

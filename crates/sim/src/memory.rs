@@ -22,6 +22,8 @@ use crate::correction::Correction;
 use crate::fault::{Disturbance, Loaded, Moment, Noise, Scatter, Sensing};
 use crate::held::{Faults, Held};
 
+/// Swept in one go: some milliseconds of simulated time.
+const BLOCK: u64 = 64 << 20;
 /// Time from opening one row to opening another row of the same bank, about as DDR4 has it.
 const ROW_CYCLE_NS: u64 = 50;
 /// Time of a read from a row that is open.
@@ -336,6 +338,10 @@ impl Memory for SimMemory {
 
     fn is_concurrent(&self) -> bool {
         false
+    }
+
+    fn block_bytes(&self) -> u64 {
+        BLOCK
     }
 
     fn sweep(&self, stretch: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink) {

@@ -61,12 +61,19 @@ pub enum Load {
     Steps,
 }
 
+/// Bytes of real memory that are swept in one go: a millisecond.
+pub const BLOCK_BYTES: u64 = 4 << 20;
+
 /// Leased memory. Given back when dropped.
 pub trait Memory: Send + Sync {
     /// What is held, in sweep order.
     fn layout(&self) -> &Layout;
     /// Whether several workers may sweep at the same time. Simulated memory says no, so that runs are repeatable.
     fn is_concurrent(&self) -> bool;
+    /// Bytes that are swept in one go, between two looks at what a person wants. Where nothing is really swept a look costs more than the sweep.
+    fn block_bytes(&self) -> u64 {
+        BLOCK_BYTES
+    }
     /// Runs one march element over a range of offsets.
     fn sweep(&self, held: Range<u64>, work: &ElementWork, sink: &mut dyn MismatchSink);
     /// Makes sure that the next reads of this range come from the memory, not from a cache.

@@ -5,6 +5,6 @@ mod lease;
 
 pub use layout::{Layout, Segment};
 pub use lease::{
-    BadStretch, Changes, Kept, KeptBy, LeaseError, LeaseRequest, Limit, Load, Memory, MemoryOffer, MemorySource,
-    MismatchSink,
+    BLOCK_BYTES, BadStretch, Changes, Kept, KeptBy, LeaseError, LeaseRequest, Limit, Load, Memory, MemoryOffer,
+    MemorySource, MismatchSink,
 };

@@ -72,7 +72,7 @@ fn timed(memory: &dyn Memory, clock: &dyn Clock, workers: &[usize], bytes: u64, 
     for round in rounds(Turns::Shares, workers.len(), &[], bytes, false) {
         let sweep = |share: super::shares::Share| {
             memory.enter_worker(workers.get(share.core).copied().unwrap_or(0));
-            super::worker::blocks_of(share.held, false, super::worker::block_bytes(work.path))
+            super::worker::blocks_of(share.held, false, super::worker::block_bytes(memory, work.path))
                 .for_each(|block| memory.sweep(block, work, &mut Ignore));
         };
         if memory.is_concurrent() {

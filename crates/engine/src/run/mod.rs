@@ -30,4 +30,3 @@ pub use control::Control;
 pub use coordinator::{expected, run};
 pub use setup::RunSetup;
 pub use start_at::StartAt;
-pub use worker::BLOCK_BYTES;

@@ -6,10 +6,9 @@ use super::control::Order;
 use super::ground::{Ground, Report};
 use super::shares::Share;
 use super::sink::Sink;
+use crate::memory::{BLOCK_BYTES, Memory};
 use crate::path::{HOP_BLOCK, Path};
 
-/// Bytes swept between two looks at the control.
-pub const BLOCK_BYTES: u64 = 4 << 20;
 /// Clean progress is reported this often.
 const REPORT_NS: u64 = 100_000_000;
 /// Errors are reported this often: in a flood every report costs the one that adds them up something.
@@ -22,7 +21,7 @@ pub(super) fn sweep_share(ground: &Ground<'_>, share: &Share, send: &mut dyn FnM
     let mut sink = Sink::new(ground, core);
     let mut report = Report { core: share.core, ..Report::default() };
     let mut last_ns = ground.clock.now_ns();
-    for block in blocks_of(share.held.clone(), ground.work.down, block_bytes(ground.work.path)) {
+    for block in blocks_of(share.held.clone(), ground.work.down, block_bytes(ground.memory, ground.work.path)) {
         if ground.control.is_paused() {
             report.pausing = true;
             sink.hand_over(&mut report, send);
@@ -46,8 +45,8 @@ pub(super) fn sweep_share(ground: &Ground<'_>, share: &Share, send: &mut dyn FnM
 }
 
 /// Bytes swept between two looks at the control, in this order of words.
-pub(super) fn block_bytes(path: Path) -> u64 {
-    if path == Path::RowHopping { HOP_BLOCK } else { BLOCK_BYTES }
+pub(super) fn block_bytes(memory: &dyn Memory, path: Path) -> u64 {
+    if path == Path::RowHopping { HOP_BLOCK } else { memory.block_bytes() }
 }
 
 /// The blocks of a range, in the direction of the sweep.

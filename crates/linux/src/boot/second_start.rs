@@ -6,7 +6,7 @@ use std::fs::File;
 use std::io;
 use std::path::Path;
 
-use revisum_engine::units::{MIB, RangeSet};
+use revisum_engine::units::{KIB, MIB, RangeSet};
 use rustix::mount::{MountFlags, UnmountFlags, mount, unmount};
 use rustix::system::{RebootCommand, reboot};
 
@@ -24,8 +24,10 @@ const COMMON: &str = "quiet loglevel=1 panic=30 consoleblank=0 vt.global_cursor_
 const USUAL_TOP: u64 = 256 * MIB;
 /// The kernel and everything that a test needs beside it.
 const KERNEL_ROOM: u64 = 128 * MIB;
-/// What lies lower is the firmware's own.
-const LOWEST: u64 = 2 * MIB;
+/// What lies lower is the firmware's own, and where processors begin to run.
+const LOWEST: u64 = 1280 * KIB;
+/// Where the kernel can begin (Documentation/arch/x86/boot.rst, kernel_alignment).
+const ALIGNED: u64 = 2 * MIB;
 
 /// Hands the machine to the kernel of the start that reaches what this one cannot. Does not return when that works.
 ///
@@ -47,10 +49,10 @@ fn other_line(line: &CommandLine, usable: &RangeSet) -> Option<String> {
     }
     let (from, to) = room_elsewhere(usable)?;
     let mut words = format!(
-        "{COMMON} revisum.entry=b revisum.chained mem={}M memmap={}M${}M",
+        "{COMMON} revisum.entry=b revisum.chained mem={}M memmap={}K${}K",
         to / MIB,
-        (from - LOWEST) / MIB,
-        LOWEST / MIB
+        (from - LOWEST) / KIB,
+        LOWEST / KIB
     );
     if let Some(console) = &line.console {
         words.push_str(&format!(" revisum.console={console}"));
@@ -70,7 +72,7 @@ fn other_line(line: &CommandLine, usable: &RangeSet) -> Option<String> {
 /// Where the kernel can lie instead: above where it lies now, or on a small machine in the upper half.
 fn room_elsewhere(usable: &RangeSet) -> Option<(u64, u64)> {
     let low = usable.ranges().iter().find(|range| (range.start..range.end).contains(&(LOWEST + MIB)))?;
-    let from = if low.end >= USUAL_TOP + KERNEL_ROOM { USUAL_TOP } else { low.end / 2 / LOWEST * LOWEST };
+    let from = if low.end >= USUAL_TOP + KERNEL_ROOM { USUAL_TOP } else { low.end / 2 / ALIGNED * ALIGNED };
     let to = low.end.min(from + USUAL_TOP) / MIB * MIB;
     (to >= from + KERNEL_ROOM - 8 * MIB).then_some((from, to))
 }
@@ -118,7 +120,7 @@ mod tests {
         let again = CommandLine::parse(&other);
         let expected = CommandLine { entry: Entry::High, chained: true, ..line };
         assert_eq!(again, expected);
-        assert!(other.contains(" mem=512M memmap=254M$2M "), "{other}");
+        assert!(other.contains(" mem=512M memmap=260864K$1280K "), "{other}");
         assert_eq!(other_line(&CommandLine::parse("revisum.entry=pool"), &usable(4096)), None);
     }
 }
