@@ -82,7 +82,8 @@ fn booted_machines_are_on_the_wall() {
     let place = Place::open();
     let machines = [(7, Network::Usual), (8, Network::Virtual)].map(|(number, network)| {
         let card = place.shop.issue(Some(number), Some(&place.address())).unwrap();
-        let computer = FromDrive { network: Some(network), settings: settings(card), ..FromDrive::default() };
+        let settings = settings(card);
+        let computer = FromDrive { network: Some(network), memory_mib: 512, settings, ..FromDrive::default() };
         (number, computer.switch_on(&image()).unwrap())
     });
     let of = |number: u16, bench: &BenchNow| bench.standing.number == Some(number);

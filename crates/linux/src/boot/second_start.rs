@@ -24,7 +24,7 @@ const COMMON: &str = "quiet loglevel=1 panic=30 consoleblank=0 vt.global_cursor_
 const USUAL_TOP: u64 = 256 * MIB;
 /// The kernel and everything that a test needs beside it.
 const KERNEL_ROOM: u64 = 128 * MIB;
-/// What lies lower is the firmware's own, and where processors begin to run.
+/// What lies lower is the firmware's own, and where processors begin to run. With 1 MiB the kernel's device gives nothing of what is withheld.
 const LOWEST: u64 = 1280 * KIB;
 /// Where the kernel can begin (Documentation/arch/x86/boot.rst, kernel_alignment).
 const ALIGNED: u64 = 2 * MIB;
