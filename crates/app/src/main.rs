@@ -25,7 +25,12 @@ fn main() -> ExitCode {
     // A limit on the length of files is told by the write that it refuses. Where the signal cannot be caught the limit ends the program.
     let _ = signal_hook::flag::register(SIGXFSZ, Arc::default());
     language::choose();
-    match commands::dispatch(cli::parse()) {
+    let asked = cli::parse();
+    // The screen of a booted machine sets up its console, and nobody else is there.
+    if !matches!(asked.command, Some(cli::Command::Session(_))) {
+        revisum_linux::give_up_privileges();
+    }
+    match commands::dispatch(asked) {
         Ok(exit) => exit.into(),
         Err(error) => {
             crate::tell!("revisum: {error:#}");

@@ -428,3 +428,19 @@ fn a_result_that_cannot_be_told_is_no_clean_one(#[case] machine: &str, #[case] c
     assert_eq!(done.status.code(), Some(code), "{}", text(&done.stderr));
     assert!(text(&done.stderr).contains("cannot be shown"));
 }
+
+/// Before it reads or tests anything it has given up what it never needs: rights of root to other processes, modules and raw networks among that.
+#[test]
+fn what_is_never_needed_is_given_up() {
+    let data = tempfile::tempdir().unwrap();
+    let mut child = spawn(data.path(), &["check", "--memory", "8M", "--for", "60s"]);
+    journal(data.path());
+    let status = std::fs::read_to_string(format!("/proc/{}/status", child.id())).unwrap();
+    child.kill().unwrap();
+    child.wait().unwrap();
+    let value = |name: &str| status.lines().find_map(|line| line.strip_prefix(name)).unwrap_or_default().trim();
+    assert_eq!((value("NoNewPrivs:"), value("Seccomp:")), ("1", "2"), "{status}");
+    let (processes, modules, raw_networks) = (1 << 19, 1 << 16, 1 << 13);
+    let rights = u64::from_str_radix(value("CapEff:"), 16).unwrap();
+    assert_eq!(rights & (processes | modules | raw_networks), 0, "{status}");
+}

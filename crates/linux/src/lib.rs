@@ -15,6 +15,7 @@ mod journal;
 mod low_memory;
 mod mounts;
 mod pool;
+mod privileges;
 mod programs;
 mod reserve;
 mod sensors;
@@ -36,6 +37,7 @@ pub use journal::{
     JournalFile, Parts, Unreadable, bytes_of_parts, is_being_written, is_part, open_parts, stamp_of_parts,
 };
 pub use pool::PoolSource;
+pub use privileges::give_up_privileges;
 pub use sensors::HwmonSensors;
 pub use speed::LinuxSpeed;
 pub use system_log::{kernel_log, read_logs};

@@ -147,7 +147,7 @@ pub struct RunState {
     pub warmth: Warmth,
     /// Latest temperature.
     pub heat: Option<(String, f64)>,
-    /// Latest clock of the cores.
+    /// The clock of the cores in the latest test.
     pub core_clock: Option<CoreClock>,
     /// Lowest and highest temperature in °C.
     pub celsius: Option<(f64, f64)>,

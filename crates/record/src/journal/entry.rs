@@ -213,7 +213,7 @@ pub enum Entry {
         /// Degrees Celsius.
         celsius: f64,
     },
-    /// The clock of the cores changed.
+    /// The clock of the cores so far in this test, from the slowest to the fastest.
     Clock(CoreClock),
     /// Nothing ran for a while: the program was stopped or frozen from outside.
     Stalled {
