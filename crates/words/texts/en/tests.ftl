@@ -37,7 +37,7 @@ test-row-hopping = row hopping
     .limits = Each step opens another row of its bank on ordinary machines; which rows is unknown. Memory that the system hands out in small pieces is hopped over piece by piece, with fewer rows.
 
 test-copies = shifted copies
-    .purpose = Copies half the memory into the other half, shifted by some words, and checks both: reads and writes mixed as in ordinary work, so that data lines turn round, also between ranks.
+    .purpose = Copies half the memory into the other half, shifted by some words, and checks both: reads and writes mixed as in ordinary work, so that data lines change direction, also between ranks.
     .limits = Faults that need several accesses in a row, heat, time or computing load.
 
 test-march-lr = march LR
