@@ -141,31 +141,27 @@ impl Held {
         CoupledWord { held: self, offset }
     }
 
-    fn value(&self, offset: u64) -> u64 {
-        self.words.get(&offset).map_or(0, |word| word.value)
+    /// The words that an address reaches that goes astray, and the fault that makes it so.
+    fn astray(&self, offset: u64) -> Option<(Vec<u64>, Decoder)> {
+        self.decoders.iter().find_map(|decoder| Some((decoder.reached(offset)?, *decoder)))
     }
 
-    /// The words that an address reaches, and the decoder fault that makes it so.
-    fn reached(&self, offset: u64) -> (Vec<u64>, Option<Decoder>) {
-        let astray = self.decoders.iter().find_map(|decoder| Some((decoder.reached(offset)?, Some(*decoder))));
-        astray.unwrap_or((vec![offset], None))
-    }
-
-    fn read_cells(&mut self, offset: u64) -> u64 {
-        let before = self.value(offset);
+    /// What reading the cells of a word returns, and what was written to it last.
+    fn read_cells(&mut self, offset: u64) -> (u64, u64) {
         let sensing = self.sensing;
         let word = self.words.entry(offset).or_default();
+        let (before, written) = (word.value, word.written);
         let mut returned = word.value;
         for fault in &word.faults {
             (returned, word.value) = fault.read(word.value, returned, sensing);
         }
         self.couple(offset, before);
-        returned
+        (returned, written)
     }
 
     fn write_cells(&mut self, offset: u64, stored: u64) {
-        let before = self.value(offset);
         let word = self.words.entry(offset).or_default();
+        let before = word.value;
         word.value = word.faults.iter().fold(stored, |written, fault| fault.after_write(word.value, written));
         (word.turned_over, word.known) = (0, true);
         self.couple(offset, before);
@@ -194,22 +190,20 @@ pub(crate) struct CoupledWord<'a> {
 
 impl WordAccess for CoupledWord<'_> {
     fn read(&mut self) -> u64 {
-        let (reached, decoder) = self.held.reached(self.offset);
-        if let Some(decoder) = decoder {
-            let read: Vec<u64> = reached.into_iter().map(|offset| self.held.read_cells(offset)).collect();
+        if let Some((reached, decoder)) = self.held.astray(self.offset) {
+            let read: Vec<u64> = reached.into_iter().map(|offset| self.held.read_cells(offset).0).collect();
             return decoder.combined(read.into_iter());
         }
-        let cells = self.held.read_cells(self.offset);
+        let (cells, written) = self.held.read_cells(self.offset);
         self.held.sensing.amplifier = self.held.correction.store(self.offset, cells);
-        let written = self.held.words.get(&self.offset).map_or(0, |word| word.written);
         self.held.correction.returned(self.offset, cells, written)
     }
 
     fn write(&mut self, word: u64) {
         let stored = self.held.correction.store(self.offset, word);
-        let (reached, _) = self.held.reached(self.offset);
-        for offset in reached {
-            self.held.write_cells(offset, stored);
+        match self.held.astray(self.offset) {
+            Some((reached, _)) => reached.into_iter().for_each(|offset| self.held.write_cells(offset, stored)),
+            None => self.held.write_cells(self.offset, stored),
         }
         self.held.words.entry(self.offset).or_default().written = word;
     }

@@ -23,7 +23,7 @@ use crate::fault::{Disturbance, Loaded, Moment, Noise, Scatter, Sensing};
 use crate::held::{Faults, Held};
 
 /// Swept in one go: some milliseconds of simulated time.
-const BLOCK: u64 = 64 << 20;
+const BLOCK: u64 = 256 << 20;
 /// Time from opening one row to opening another row of the same bank, about as DDR4 has it.
 const ROW_CYCLE_NS: u64 = 50;
 /// Time of a read from a row that is open.

@@ -143,6 +143,9 @@ impl Traffic {
 
     /// Lets one word reach its cells at once.
     pub fn settle(&mut self, at: u64, cells: &mut impl Cells) {
+        if !self.lines.contains_key(&at) {
+            return;
+        }
         self.give_up(at);
         for key in self.lines.remove(&at).map(|line| line.waiting).unwrap_or_default() {
             if let Some((_, Act::Land { word })) = self.due.remove(&key) {
