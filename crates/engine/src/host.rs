@@ -47,10 +47,23 @@ impl CoreClock {
     }
 }
 
+/// The temperature of a memory module.
+#[derive(Clone, Debug, PartialEq)]
+pub struct ModuleReading {
+    /// Where its own description (SPD) stands on the bus, such as `0-0050`.
+    pub place: String,
+    /// Degrees Celsius.
+    pub celsius: f64,
+}
+
 /// Temperature sensors, and the clock of the cores.
 pub trait Sensors: Send + Sync {
     /// All readings, the most telling one for memory first.
     fn temperatures(&self) -> Vec<Reading>;
+    /// Those of thermometers on modules, always in the same order.
+    fn modules(&self) -> Vec<ModuleReading> {
+        Vec::new()
+    }
     /// The clock right now; nothing where nobody tells it.
     fn core_clock(&self) -> Option<CoreClock> {
         None

@@ -24,6 +24,7 @@ mod suspend;
 mod sys;
 mod system_log;
 mod text_files;
+mod together;
 mod window;
 
 pub use boot_next::{BootNextError, boot_drive_next};

@@ -8,14 +8,15 @@ use std::collections::BTreeSet;
 use std::io;
 use std::ops::Range;
 use std::sync::{Arc, Mutex, PoisonError};
+use std::time::{Duration, Instant};
 
 use revisum_engine::memory::{
     Changes, Kept, KeptBy, Layout, LeaseError, LeaseRequest, Limit, Memory, MemoryOffer, MemorySource, MismatchSink,
-    Segment,
+    Segment, Streamed,
 };
 use revisum_engine::pattern::WordRule;
 use revisum_engine::sweep::second_look::WordAccess;
-use revisum_engine::sweep::{BadLine, BadWord, ElementWork, Kernels, Mismatches};
+use revisum_engine::sweep::{BadLine, BadWord, ElementWork, Kernels, LINE, Mismatches};
 use revisum_engine::units::{ByteRange, PhysAddr, RangeSet};
 
 use crate::firmware::memory_map;
@@ -25,10 +26,13 @@ use crate::sys::affinity::{pin, usable_cores};
 use crate::sys::bus_error::{self, Watched};
 use crate::sys::mapping::{HUGE, Mapping};
 use crate::sys::pagemap::{PAGE, PageMap};
+use crate::together::together;
 use crate::window::{LOW, Windows, cut, withheld};
 
 /// Memory is taken in steps of this size, with a look at what is left after each.
 const STEP: usize = 64 << 20;
+/// Lines that are dropped from the caches and then read, while modules are warmed.
+const WARMED: usize = 4096;
 
 /// Leases pools.
 pub struct PoolSource;
@@ -223,6 +227,20 @@ impl Pool {
         })
     }
 
+    /// Where these offsets are in the mapping; those in windows are left out.
+    fn mapped_places(&self, offsets: &[u64]) -> Vec<usize> {
+        let place = |offset: &u64| {
+            let (at, _, skip, _) = self.layout.parts(*offset..offset + 8).next()?;
+            let part = self.parts[at];
+            (!part.window).then_some((part.virt + skip) as usize)
+        };
+        offsets.iter().filter_map(place).collect()
+    }
+
+    fn drop_lines(&self, places: &[usize]) {
+        places.iter().for_each(|place| self.mapping.flush(place / LINE * LINE, LINE, false));
+    }
+
     fn void_pages(&self) -> std::sync::MutexGuard<'_, BTreeSet<u64>> {
         self.void.lock().unwrap_or_else(PoisonError::into_inner)
     }
@@ -336,6 +354,31 @@ impl Memory for Pool {
                 let _ = word.read();
             }
         }
+    }
+
+    fn warm(&self, offsets: &[u64], time: Duration) {
+        let places = self.mapped_places(offsets);
+        let until = Instant::now() + time;
+        let read = |lines: &[usize]| {
+            while Instant::now() < until {
+                for some in lines.chunks(WARMED) {
+                    self.drop_lines(some);
+                    self.mapping.read_lines(some);
+                }
+            }
+        };
+        if together(&self.cores, &places, &|_| {}, &read).is_none() {
+            std::thread::sleep(time);
+        }
+    }
+
+    /// Of lines in the mapping only: windows for lines all over memory cannot all be open at once.
+    fn stream(&self, offsets: &[u64]) -> Option<Streamed> {
+        let places = self.mapped_places(offsets);
+        let ns = together(&self.cores, &places, &|lines| self.drop_lines(lines), &|lines| {
+            self.mapping.read_lines(lines);
+        })?;
+        Some(Streamed { lines: places.len() as u64, ns })
     }
 
     fn address_of(&self, offset: u64) -> Option<PhysAddr> {

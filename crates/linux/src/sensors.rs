@@ -1,9 +1,9 @@
 //! Temperatures, as the kernel's hwmon drivers show them (`Documentation/hwmon/sysfs-interface.rst`), and the clock of the cores
 //! (`Documentation/admin-guide/pm/cpufreq.rst`).
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
-use revisum_engine::host::{CoreClock, Reading, Sensors};
+use revisum_engine::host::{CoreClock, ModuleReading, Reading, Sensors};
 
 use crate::text_files::{entries, number, value};
 
@@ -20,9 +20,31 @@ impl Sensors for HwmonSensors {
         readings
     }
 
+    fn modules(&self) -> Vec<ModuleReading> {
+        modules_of(Path::new("/sys/class/hwmon"))
+    }
+
     fn core_clock(&self) -> Option<CoreClock> {
         clock_of(Path::new("/sys/devices/system/cpu"))
     }
+}
+
+/// Thermometers of modules by the place of their descriptions: DDR5 has both in one chip (JESD300-5), before that they share the low three bits
+/// of their addresses, 0x18 and 0x50 (JEDEC 21-C, 4.1.4).
+fn modules_of(chips: &Path) -> Vec<ModuleReading> {
+    let one = |chip: &PathBuf| {
+        let driver = value(chip.join("name"))?;
+        ON_MODULES.contains(&driver.as_str()).then_some(())?;
+        let device = std::fs::canonicalize(chip.join("device")).ok()?;
+        let (bus, address) = device.file_name()?.to_str()?.split_once('-')?;
+        let address = u16::from_str_radix(address, 16).ok()?;
+        let millidegrees = number(chip.join("temp1_input"))?;
+        let place = format!("{bus}-{:04x}", 0x50 | address & 7);
+        Some(ModuleReading { place, celsius: millidegrees as f64 / 1000.0 })
+    };
+    let mut readings: Vec<ModuleReading> = entries(chips).iter().filter_map(one).collect();
+    readings.sort_by(|a, b| a.place.cmp(&b.place));
+    readings
 }
 
 /// From the slowest core to the fastest; those that are switched off tell nothing.
@@ -57,6 +79,28 @@ mod tests {
     use rstest::rstest;
 
     use super::*;
+
+    #[test]
+    fn thermometers_stand_where_descriptions_do() {
+        let folder = tempfile::tempdir().unwrap();
+        let chips = folder.path().join("class");
+        for (chip, driver, device, told) in [
+            ("hwmon0", "coretemp", "0-0018", "50000"),
+            ("hwmon1", "jc42", "1-001b", "41250"),
+            ("hwmon2", "spd5118", "0-0051", "38500"),
+            ("hwmon3", "spd5118", "0-0050", "none"),
+        ] {
+            let device = folder.path().join(device);
+            std::fs::create_dir_all(&device).unwrap();
+            std::fs::create_dir_all(chips.join(chip)).unwrap();
+            std::os::unix::fs::symlink(&device, chips.join(chip).join("device")).unwrap();
+            std::fs::write(chips.join(chip).join("name"), format!("{driver}\n")).unwrap();
+            std::fs::write(chips.join(chip).join("temp1_input"), format!("{told}\n")).unwrap();
+        }
+        let told: Vec<(String, f64)> =
+            modules_of(&chips).into_iter().map(|reading| (reading.place, reading.celsius)).collect();
+        assert_eq!(told, [("0-0051".to_owned(), 38.5), ("1-0053".to_owned(), 41.25)]);
+    }
 
     #[rstest]
     #[case::two_cores(&[("cpu0", "3600000"), ("cpu1", "4199998"), ("cpufreq", "1"), ("cpuidle", "2")], Some((3600, 4199)))]

@@ -13,7 +13,9 @@ use revisum_diagnose::hands::Hands;
 use revisum_diagnose::machine::Machine;
 use revisum_diagnose::system_log::SystemLog;
 use revisum_diagnose::system_log::{LineReader, SystemLogs};
-use revisum_engine::host::{Awake, Clock, CoreClock, Counters, EccCount, NoSleep, Reading, Sensors, Sleeper};
+use revisum_engine::host::{
+    Awake, Clock, CoreClock, Counters, EccCount, ModuleReading, NoSleep, Reading, Sensors, Sleeper,
+};
 use revisum_engine::memory::{Kept, Layout, LeaseError, LeaseRequest, Limit, Memory, MemoryOffer, MemorySource};
 use revisum_engine::pattern::pass_seed;
 use revisum_engine::units::{ByteRange, MIB, PhysAddr, RangeSet};
@@ -31,11 +33,14 @@ use crate::held::Faults;
 use crate::mapping::{address_map, physical, populated_channels};
 use crate::memory::{Pace, SimMemory};
 use crate::registers::registers;
-use crate::spd_image::images;
+use crate::spd_image::{images, place_of};
 use crate::spec::{IntakeSpec, MachineSpec, ModuleSpec, replacement_of};
+use crate::warmth::ModuleWarmth;
 
 /// The first MiB belongs to the firmware.
 const FIRST_MIB: u64 = MIB;
+/// Degrees Celsius of the air where a machine's heat is not told.
+const AIR: f64 = 34.0;
 /// What moving modules takes: five minutes.
 const REFIT_NS: u64 = 300_000_000_000;
 /// Bytes that a channel moves in one transfer.
@@ -69,6 +74,8 @@ pub struct Bench {
     /// Modules of other machines that were lent to this one.
     lent: Mutex<BTreeSet<String>>,
     ecc: Arc<EccCounters>,
+    /// How warm modules with thermometers are.
+    warmth: Option<Arc<ModuleWarmth>>,
     touches: AtomicU32,
     leases: AtomicU32,
 }
@@ -80,8 +87,10 @@ pub fn simulated_machine(mut spec: MachineSpec, options: SimOptions) -> Machine 
     let clock = Arc::new(SimClock::new(begin_ms, options.pace));
     let placement = Mutex::new(spec.placement());
     let setting = Mutex::new(spec.settings.first().cloned().unwrap_or_default());
+    let warmth = spec.thermometers.map(|of| Arc::new(ModuleWarmth::new(of, options.seed)));
     let bench = Arc::new(Bench {
         spec,
+        warmth,
         placement,
         clock: clock.clone(),
         // A later start is not the first one again: what comes and goes would come at the same moments.
@@ -371,7 +380,8 @@ impl MemorySource for Bench {
         let refresh_ns = self.spec.refresh_ns(&self.setting());
         let pace = Pace { bytes_per_second: self.bandwidth(), refresh_ns };
         let correction = self.correction(&map, &layout);
-        Ok(Arc::new(SimMemory::new(layout, map, self.clock.clone(), pace, faults, correction, self.spec.between())))
+        let memory = SimMemory::new(layout, map, self.clock.clone(), pace, faults, correction, self.spec.between());
+        Ok(Arc::new(memory.warming(self.warmth.clone())))
     }
 }
 
@@ -404,6 +414,19 @@ impl Firmware for Bench {
 impl Sensors for Bench {
     fn temperatures(&self) -> Vec<Reading> {
         self.celsius().map(|celsius| Reading { sensor: "memory, simulated".to_owned(), celsius }).into_iter().collect()
+    }
+
+    fn modules(&self) -> Vec<ModuleReading> {
+        let Some(warmth) = &self.warmth else { return Vec::new() };
+        let (placed, now_ns) = (self.placed(), self.clock.now_ns());
+        let air = self.celsius().unwrap_or(AIR);
+        let at = |slot: &str| self.spec.slots.iter().filter(|slot| !slot.soldered).position(|known| known.id == slot);
+        let one = |(slot, _): &(String, String)| {
+            Some(ModuleReading { place: place_of(at(slot)?), celsius: air + warmth.above(slot, now_ns) })
+        };
+        let mut readings: Vec<ModuleReading> = placed.iter().filter_map(one).collect();
+        readings.sort_by(|a, b| a.place.cmp(&b.place));
+        readings
     }
 
     fn core_clock(&self) -> Option<CoreClock> {

@@ -20,6 +20,7 @@ mod spd_image;
 mod spec;
 mod speed;
 mod timing;
+mod warmth;
 
 pub use bench::{Bench, SimOptions, simulated_machine};
 pub use clock::{BEGIN_MS, SimClock};
@@ -30,3 +31,4 @@ pub use heat::{CoreSpeed, Heat};
 pub use machine_file::{SpecError, shipped, shipped_names};
 pub use spec::{EarlierRun, IntakeSpec, MachineSpec, ModuleSpec, SlotSpec};
 pub use timing::{TimingMemory, TimingSpec};
+pub use warmth::{ModuleWarmth, Thermometers};

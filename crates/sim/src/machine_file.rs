@@ -91,6 +91,7 @@ impl MachineSpec {
             self.modules.iter().filter_map(|module| Some((module.slot.clone()?, module.serial.clone()))).collect();
         self.check_placement(&placed)?;
         self.heat.map_or(Ok(()), |heat| heat.check())?;
+        self.thermometers.map_or(Ok(()), |of| of.check())?;
         self.core_mhz.map_or(Ok(()), |cores| cores.check(self.heat.is_some()))?;
         for (setting, ms) in &self.refresh_ms {
             if !self.settings.contains(setting) || !(1.0..=60_000.0).contains(ms) {

@@ -4,15 +4,17 @@
 //! executed operation by operation with the same march elements as real memory, through the cache and the queue of writes that lie
 //! between sweeps and cells ([`revisum_engine::between`]); the rest of a sweep costs no work, only simulated time. Where a whole module fails, what its words come to is drawn in one go.
 
+use std::collections::BTreeMap;
 use std::ops::Range;
 use std::sync::{Arc, Mutex, PoisonError};
+use std::time::Duration;
 
 use revisum_diagnose::address::{AddressMap, Placed};
 use revisum_engine::between::{Between, Cells, Traffic, schedule};
 use revisum_engine::host::Clock;
 use revisum_engine::march::Op;
 use revisum_engine::march::notation::count_pieces;
-use revisum_engine::memory::{BadStretch, Layout, Load, Memory, MismatchSink};
+use revisum_engine::memory::{BadStretch, Layout, Load, Memory, MismatchSink, Streamed};
 use revisum_engine::pattern::WordRule;
 use revisum_engine::sweep::second_look::WordAccess;
 use revisum_engine::sweep::{BadWord, ElementWork, LINE};
@@ -21,6 +23,7 @@ use crate::clock::SimClock;
 use crate::correction::Correction;
 use crate::fault::{Disturbance, Loaded, Moment, Noise, Scatter, Sensing};
 use crate::held::{Faults, Held};
+use crate::warmth::ModuleWarmth;
 
 /// Swept in one go: some milliseconds of simulated time.
 const BLOCK: u64 = 256 << 20;
@@ -50,6 +53,7 @@ pub(crate) struct SimMemory {
     clock: Arc<SimClock>,
     pace: Pace,
     loaded: Mutex<Loaded>,
+    warmth: Option<Arc<ModuleWarmth>>,
     parts: Mutex<Parts>,
 }
 
@@ -81,7 +85,12 @@ impl SimMemory {
             scatters,
             disturbed,
         });
-        Self { layout, map, clock, pace, loaded: Mutex::default(), parts }
+        Self { layout, map, clock, pace, loaded: Mutex::default(), warmth: None, parts }
+    }
+
+    /// With modules that get warm.
+    pub fn warming(self, warmth: Option<Arc<ModuleWarmth>>) -> Self {
+        Self { warmth, ..self }
     }
 
     fn moment(&self) -> Moment {
@@ -422,6 +431,31 @@ impl Memory for SimMemory {
         }
         drop(parts);
         self.clock.advance(u64::from(times) * round_ns);
+    }
+
+    /// As fast as the channel that has most of them.
+    fn stream(&self, offsets: &[u64]) -> Option<Streamed> {
+        let mut by_channel: BTreeMap<(usize, usize), u64> = BTreeMap::new();
+        for offset in offsets {
+            *by_channel.entry(self.map.channel(self.layout.address_of(*offset)?)?).or_default() += 1;
+        }
+        let longest = by_channel.into_iter().map(|((_, ways), lines)| lines * ways as u64).max()?;
+        let begin_ns = self.clock.now_ns();
+        self.pass_time(longest * LINE as u64);
+        Some(Streamed { lines: offsets.len() as u64, ns: self.clock.now_ns() - begin_ns })
+    }
+
+    fn warm(&self, offsets: &[u64], time: Duration) {
+        let slots = offsets.iter().filter_map(|offset| self.map.slot_run(self.layout.address_of(*offset)?));
+        let mut parts: BTreeMap<String, f64> = BTreeMap::new();
+        for (slot, _) in slots {
+            *parts.entry(slot.to_owned()).or_default() += 1.0 / offsets.len() as f64;
+        }
+        let begin_ns = self.clock.now_ns();
+        self.clock.advance(time.as_nanos() as u64);
+        if let Some(warmth) = &self.warmth {
+            warmth.read_from(begin_ns, self.clock.now_ns(), &parts);
+        }
     }
 
     fn under(&self, load: Load) {

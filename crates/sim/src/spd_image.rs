@@ -17,6 +17,11 @@ const LATENCY_PS: u32 = 13_750;
 const ACTIVE_PS: u32 = 32_000;
 const CYCLE_PS: u32 = 45_750;
 
+/// Where the description of the module in the slot of this number stands on the bus.
+pub(crate) fn place_of(slot: usize) -> String {
+    format!("0-{:04x}", 0x50 + slot)
+}
+
 /// Images of all fitted modules; none where the machine does not let them be read.
 pub(crate) fn images(machine: &MachineSpec, placement: &[(String, String)]) -> Vec<SpdImage> {
     if !machine.spd {
@@ -24,7 +29,7 @@ pub(crate) fn images(machine: &MachineSpec, placement: &[(String, String)]) -> V
     }
     let of_slot = |at: usize, id: &str| {
         let (_, serial) = placement.iter().find(|(slot, _)| slot == id)?;
-        Some(SpdImage { place: format!("0-{:04x}", 0x50 + at), bytes: image(machine.module(serial)?, machine.ecc)? })
+        Some(SpdImage { place: place_of(at), bytes: image(machine.module(serial)?, machine.ecc)? })
     };
     let slots = machine.slots.iter().filter(|slot| !slot.soldered).enumerate();
     slots.filter_map(|(at, slot)| of_slot(at, &slot.id)).collect()

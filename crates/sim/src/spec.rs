@@ -9,6 +9,7 @@ use serde::{Deserialize, Deserializer};
 
 use crate::fault::{FaultSpec, REFRESH_MS};
 use crate::heat::{CoreSpeed, Heat};
+use crate::warmth::Thermometers;
 
 /// A simulated machine.
 #[derive(Clone, Debug, PartialEq, Deserialize)]
@@ -76,6 +77,9 @@ pub struct MachineSpec {
     /// How warm its memory gets; without it there is no sensor and nothing is warm.
     #[serde(default)]
     pub heat: Option<Heat>,
+    /// Thermometers on its modules.
+    #[serde(default)]
+    pub thermometers: Option<Thermometers>,
     /// The clock of its cores; without it nobody tells one.
     #[serde(default)]
     pub core_mhz: Option<CoreSpeed>,

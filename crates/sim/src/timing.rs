@@ -1,6 +1,7 @@
 //! A memory of which only time is simulated: pairs of lines that share a bank take longer, if rows stay open, and every timing is noisy.
 
 use std::cell::Cell;
+use std::collections::BTreeMap;
 
 use revisum_engine::pattern::pass_seed;
 use revisum_engine::rows::{RowTimer, View};
@@ -27,6 +28,12 @@ pub struct TimingSpec {
     pub sigma: f64,
     /// Part of the timings that are late for another reason.
     pub outliers: f64,
+    /// Those of `functions`, or sums of them, that choose the channel; ways that take turns are channels too.
+    pub channels: Vec<u64>,
+    /// What cores can take of what all channels carry together: below 1 a channel alone is not short of much.
+    pub taken: f64,
+    /// Standard deviation of what a stream carries, as a part of it.
+    pub unsteady: f64,
 }
 
 /// The memory.
@@ -60,6 +67,12 @@ impl TimingMemory {
         if address >= from.saturating_sub(offset) && offset > 0 { address + offset } else { address }
     }
 
+    /// The channel of an address.
+    fn channel(&self, line: u64) -> (u64, Vec<bool>) {
+        let (way, inside) = self.spec.view.of(self.physical(line));
+        (way, self.spec.channels.iter().map(|mask| (mask & inside).count_ones() % 2 == 1).collect())
+    }
+
     fn conflicts(&self, one: u64, other: u64) -> bool {
         let ((way, a), (other_way, b)) =
             (self.spec.view.of(self.physical(one)), self.spec.view.of(self.physical(other)));
@@ -88,5 +101,19 @@ impl RowTimer for TimingMemory {
         let conflict = if self.spec.open_page && self.conflicts(one, other) { self.spec.conflict } else { 0.0 };
         let late = if self.random() < self.spec.outliers { 80.0 + 300.0 * self.random() } else { 0.0 };
         self.spec.cycles + conflict + self.spec.sigma * self.normal() + late
+    }
+
+    /// As fast as the busiest channel; where lines share few banks these are a little short too.
+    fn stream(&self, lines: &[u64]) -> Option<f64> {
+        let mut by_channel: BTreeMap<(u64, Vec<bool>), u64> = BTreeMap::new();
+        lines.iter().for_each(|line| *by_channel.entry(self.channel(*line)).or_default() += 1);
+        let count = self.spec.view.turns.map_or(1, |turns| turns.ways) << self.spec.channels.len();
+        let busiest = *by_channel.values().max()? as f64 / lines.len() as f64;
+        let carried = (1.0 / (busiest * count as f64)).min(self.spec.taken);
+        Some(carried * (1.0 + self.spec.unsteady * self.normal()))
+    }
+
+    fn stream_lines(&self) -> usize {
+        4096
     }
 }

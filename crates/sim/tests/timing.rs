@@ -3,7 +3,8 @@
 //! `MACHINES=1000 cargo test --release -p revisum-sim --test timing -- --nocapture` draws more and prints how it went.
 
 use revisum_engine::pattern::pass_seed;
-use revisum_engine::rows::{Rejected, RowFunctions, RowTimer as _, Turns, View, learn};
+use revisum_engine::rows::{Channels, NoChannels, Rejected, RowFunctions, RowTimer as _, Turns, View, channels, learn};
+use revisum_engine::units::PhysAddr;
 use revisum_sim::{TimingMemory, TimingSpec};
 use rstest::rstest;
 
@@ -49,7 +50,8 @@ fn machine(seed: u64) -> TimingSpec {
         (0..hashed)
             .fold(1u64 << pivot, |mask, _| mask | 1 << (row_from + draw.below(u64::from(inside - row_from)) as u32))
     };
-    let functions = pivots.iter().map(|pivot| mask(*pivot)).collect();
+    let functions: Vec<u64> = pivots.iter().map(|pivot| mask(*pivot)).collect();
+    let channels = functions[..linear].to_vec();
     let hole = [0, GIB / 2, GIB, GIB * 3 / 2][draw.below(4) as usize];
     let view = View { offset: hole, from: if hole > 0 { 4 * GIB } else { 0 }, turns };
     TimingSpec {
@@ -62,6 +64,9 @@ fn machine(seed: u64) -> TimingSpec {
         conflict: 70.0,
         sigma: 25.0,
         outliers: 0.03,
+        channels,
+        taken: 1.0,
+        unsteady: 0.04,
     }
 }
 
@@ -95,9 +100,14 @@ fn is_exact(found: &RowFunctions, spec: &TimingSpec) -> bool {
     wrong == 0
 }
 
+/// How many are drawn, unless the environment says.
+fn machines(usual: u64) -> u64 {
+    std::env::var("MACHINES").ok().and_then(|count| count.parse().ok()).unwrap_or(usual)
+}
+
 #[test]
 fn functions_are_learned_exactly_or_left_open() {
-    let machines = std::env::var("MACHINES").ok().and_then(|count| count.parse().ok()).unwrap_or(40u64);
+    let machines = machines(40);
     let (mut exact, mut wrong, mut open, mut most) = (0, 0, 0, 0);
     for seed in 1..=machines {
         let spec = machine(seed);
@@ -150,5 +160,71 @@ fn rows_are_found_where_they_are() {
         assert!(found.other_row.iter().all(is_row), "{seed}: {found:x?}");
         assert!(!found.same_row.iter().any(is_row), "{seed}: {found:x?}");
         assert!(!found.other_row.is_empty());
+    }
+}
+
+/// Channels that are learned from bandwidth, with functions that were learned from time before.
+#[test]
+fn channels_are_learned_exactly_or_left_open() {
+    let machines = machines(40);
+    // Three ways that take turns can be counted by several granules: those are told or left open.
+    let (mut exact, mut wrong, mut open, mut in_turns) = (0, 0, 0, [0, 0]);
+    for seed in 1..=machines {
+        let spec = machine(seed);
+        let memory = TimingMemory::new(spec.clone(), seed);
+        let Ok(rows) = learn(&memory, &offsets(&spec), seed) else { continue };
+        match channels(&memory, &rows, seed) {
+            Ok(found) if tells_channels(&found, &spec) => match spec.view.turns {
+                Some(_) => in_turns[0] += 1,
+                None => exact += 1,
+            },
+            Err(NoChannels::Open) if spec.view.turns.is_some() => in_turns[1] += 1,
+            Ok(found) => {
+                wrong += 1;
+                eprintln!("machine {seed}: {found:x?} instead of {spec:x?}");
+            }
+            Err(NoChannels::NoneShow) if spec.channels.is_empty() && spec.view.turns.is_none() => exact += 1,
+            Err(why) => {
+                open += 1;
+                eprintln!("machine {seed}: {why:?}, {spec:x?}");
+            }
+        }
+    }
+    let [told, left] = in_turns;
+    eprintln!("{exact} exact, {wrong} wrong, {open} open; in turns {told} exact, {left} open");
+    assert!(exact > 0 && exact * 100 >= (exact + open) * 99, "{exact}, {open}");
+    assert_eq!(wrong, 0);
+    assert!(told > left * 4, "{told}, {left}");
+}
+
+/// Whether two addresses are told to be in one channel if and only if they are.
+fn tells_channels(found: &Channels, spec: &TimingSpec) -> bool {
+    let memory = TimingMemory::new(spec.clone(), 1);
+    let mut draw = Draw { seed: 78, drawn: 0 };
+    let mut address = || memory.address(draw.below(memory.lines())).unwrap();
+    let truly = |address: PhysAddr| {
+        let (way, inside) = spec.view.of(address.0);
+        (way, spec.channels.iter().map(|mask| (mask & inside).count_ones() % 2).collect::<Vec<_>>())
+    };
+    let count = spec.view.turns.map_or(1, |turns| turns.ways) << spec.channels.len();
+    found.count() == count
+        && (0..COMPARED).all(|_| {
+            let (a, b) = (address(), address());
+            (found.of(a) == found.of(b)) == (truly(a) == truly(b))
+        })
+}
+
+/// One core may not fill a channel, and noise may drown what a channel lacks: then nothing is claimed.
+#[rstest]
+#[case::no_core_fills_a_channel(0.4, 0.04)]
+#[case::nearly(0.62, 0.04)]
+#[case::too_unsteady(1.0, 0.35)]
+fn channels_that_do_not_show_are_not_claimed(#[case] taken: f64, #[case] unsteady: f64) {
+    for seed in 1..=12 {
+        let spec = TimingSpec { taken, unsteady, ..machine(seed) };
+        let memory = TimingMemory::new(spec.clone(), seed);
+        let Ok(rows) = learn(&memory, &offsets(&spec), seed) else { continue };
+        let found = channels(&memory, &rows, seed);
+        assert!(found.as_ref().map_or(true, |found| tells_channels(found, &spec)), "{seed}: {found:?}");
     }
 }

@@ -253,6 +253,13 @@ impl AddressMap {
         Some((slot, ByteRange::new(start, start + (1 << bits))))
     }
 
+    /// Which channel of how many an address comes to, in the order of the map.
+    pub fn channel(&self, address: PhysAddr) -> Option<(usize, usize)> {
+        let packed = self.pack(address)?;
+        let region = self.regions.iter().find(|region| packed < region.start + region.bytes)?;
+        Some((region.split(packed - region.start).0, region.ways.len()))
+    }
+
     fn find(&self, address: PhysAddr) -> Option<(&Stack, u64, ByteRange)> {
         let packed = self.pack(address)?;
         let region = self.regions.iter().find(|region| packed < region.start + region.bytes)?;

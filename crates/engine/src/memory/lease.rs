@@ -3,6 +3,7 @@
 use std::io;
 use std::ops::Range;
 use std::sync::Arc;
+use std::time::Duration;
 
 use serde::Serialize;
 use thiserror::Error;
@@ -61,6 +62,15 @@ pub enum Load {
     Steps,
 }
 
+/// Cache lines that were read as fast as they could be.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Streamed {
+    /// How many.
+    pub lines: u64,
+    /// Time that it took, in nanoseconds.
+    pub ns: u64,
+}
+
 /// Bytes of real memory that are swept in one go: a millisecond.
 pub const BLOCK_BYTES: u64 = 4 << 20;
 
@@ -87,6 +97,13 @@ pub trait Memory: Send + Sync {
     fn copy(&self, from: Range<u64>, to: u64, rule: WordRule);
     /// Reads each of these words from the memory itself, in turns, so many times.
     fn activate(&self, offsets: &[u64], times: u32);
+    /// Reads the cache lines at these offsets once each from the memory itself, on all cores and as many at a time as they can. Nothing where
+    /// that cannot be timed.
+    fn stream(&self, _offsets: &[u64]) -> Option<Streamed> {
+        None
+    }
+    /// Reads them again and again for about so long. Where that cannot be done nothing happens.
+    fn warm(&self, _offsets: &[u64], _time: Duration) {}
     /// Physical address of a held byte; nothing once its page has moved.
     fn address_of(&self, offset: u64) -> Option<PhysAddr> {
         self.layout().address_of(offset)

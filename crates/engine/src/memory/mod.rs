@@ -6,5 +6,5 @@ mod lease;
 pub use layout::{Layout, Segment};
 pub use lease::{
     BLOCK_BYTES, BadStretch, Changes, Kept, KeptBy, LeaseError, LeaseRequest, Limit, Load, Memory, MemoryOffer,
-    MemorySource, MismatchSink,
+    MemorySource, MismatchSink, Streamed,
 };

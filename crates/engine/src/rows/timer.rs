@@ -14,12 +14,19 @@ pub trait RowTimer {
     fn line_at(&self, address: PhysAddr) -> Option<u64>;
     /// How long one read takes while these two lines are read in turns, in any unit that stays the same.
     fn pair(&self, one: u64, other: u64) -> f64;
+    /// What is carried while these lines are read as fast as all cores can, in any unit that stays the same. Nothing where that cannot be
+    /// timed.
+    fn stream(&self, lines: &[u64]) -> Option<f64>;
+    /// How many lines a stream needs to be worth its timing.
+    fn stream_lines(&self) -> usize;
 }
 
 /// Bytes of a line.
 const LINE: u64 = 64;
 /// Reads of each word of a pair in one timing.
 const READS: u32 = 300;
+/// Lines of a stream: 16 MiB, a millisecond at 16 GB/s.
+const STREAM_LINES: usize = 1 << 18;
 
 /// Leased memory, timed by the clock.
 pub struct MemoryTimer<'a> {
@@ -52,5 +59,17 @@ impl RowTimer for MemoryTimer<'_> {
         let begin_ns = self.clock.now_ns();
         self.memory.activate(&[one * LINE, other * LINE], READS);
         self.clock.now_ns().saturating_sub(begin_ns) as f64 / f64::from(2 * READS)
+    }
+
+    fn stream(&self, lines: &[u64]) -> Option<f64> {
+        let offsets: Vec<u64> = lines.iter().map(|line| line * LINE).collect();
+        let streamed = self.memory.stream(&offsets)?;
+        // Where most of them lie in windows nothing is told of the others.
+        let most = streamed.lines * 2 >= lines.len() as u64 && streamed.ns > 0;
+        most.then(|| (streamed.lines * LINE) as f64 / streamed.ns as f64)
+    }
+
+    fn stream_lines(&self) -> usize {
+        STREAM_LINES
     }
 }
