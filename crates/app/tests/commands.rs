@@ -129,6 +129,33 @@ fn registers_place_errors() {
     assert_eq!(found["location"]["slots"].as_object().unwrap().keys().collect::<Vec<_>>(), ["DIMM_B1"]);
 }
 
+/// Where nothing tells the map, time tells two channels and warmth their slots: errors get a half at once, and a slot by a map on request.
+#[test]
+fn time_and_warmth_place_errors() {
+    let data = data();
+    let bench = concat!(env!("CARGO_MANIFEST_DIR"), "/../sim/tests/benches/by-time.toml");
+    assert_eq!(run_json(data.path(), &["check", "--sim", bench, "--json"]).0, 1);
+    let said = |arguments: &[&str]| {
+        let (_, told) = run_json(data.path(), &[&["locate", "last", "--json"], arguments].concat());
+        let location = &told["location"];
+        let because = location["because"].as_str().unwrap().to_owned();
+        (because, location["slots"].as_object().unwrap().keys().cloned().collect::<Vec<_>>())
+    };
+    assert!(said(&[]).0.contains("any slot in use is possible"));
+    let (_, learned) = run_json(data.path(), &["rows", "--sim", bench, "--warm", "--keep", "--json"]);
+    assert_eq!(learned["channels"]["functions"], json!(["0x2084100"]));
+    let slots = json!([{ "slot": "DIMM_A1", "channel": 0 }, { "slot": "DIMM_B1", "channel": 1 }]);
+    assert_eq!((&learned["slots"], &learned["kept"]["outcome"]), (&slots, &json!("kept")));
+    let (_, again) = run_json(data.path(), &["rows", "--sim", bench, "--keep", "--json"]);
+    assert_eq!((&again["slots"], &again["kept"]["outcome"]), (&Value::Null, &json!("known")));
+    // The run was made before the halves were known, the next one after.
+    assert_eq!(said(&["--learned"]).1, ["DIMM_B1"]);
+    assert_eq!(run_json(data.path(), &["check", "--sim", bench, "--json"]).0, 1);
+    let (because, slots) = said(&[]);
+    assert!(because.contains("same half of the addresses"), "{because}");
+    assert_eq!(slots, ["DIMM_A1 DIMM_B1"], "a map that was learned is never gone by silently");
+}
+
 /// Every fact of a simulated machine that is told twice is told alike, and every module tells its own description.
 #[rstest]
 fn simulated_machines_tell_their_boards(

@@ -9,7 +9,7 @@ use std::collections::{BTreeMap, VecDeque};
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
-use revisum_diagnose::address::Locator;
+use revisum_diagnose::address::{KnownHalves, Locator};
 use revisum_diagnose::isolate::{Case, Look};
 use revisum_diagnose::locate::{Location, SameCell, locate_run, same_cells, trusted_locator};
 use revisum_engine::recipe::Recipe;
@@ -30,6 +30,7 @@ use crate::say;
 pub use course::{Course, Station};
 
 use super::jobs::{Which, id_of, job_ids, path_of, read_job};
+use super::learned_maps::{all_halves, halves_among};
 use super::logged::MOST_KEPT;
 use super::runs::{Recorded, Standing, read_run, runs_of_job};
 
@@ -46,6 +47,8 @@ pub struct Job {
     unread: BTreeMap<String, String>,
     /// What the errors of each run looked like, with its map or without: worked out once.
     looks: RefCell<BTreeMap<(String, bool), Option<Look>>>,
+    /// Halves of the addresses that time told, of all arrangements.
+    halves: Vec<KnownHalves>,
 }
 
 impl Job {
@@ -119,7 +122,16 @@ impl Job {
 
     fn over(id: String, state: JobState, writer: JournalWriter, runs_folder: &Path) -> Self {
         let (runs, unread, looks, pending) = Default::default();
-        Self { id, state, writer, pending, runs_folder: runs_folder.to_owned(), runs, unread, looks }
+        let halves = runs_folder.parent().map(all_halves).unwrap_or_default();
+        Self { id, state, writer, pending, runs_folder: runs_folder.to_owned(), runs, unread, looks, halves }
+    }
+
+    /// Looks again what time told of how addresses fall into halves: it holds for runs that were made before, too.
+    pub fn learn_halves(&mut self) {
+        self.halves = self.runs_folder.parent().map(all_halves).unwrap_or_default();
+        for run in self.runs.values_mut() {
+            tell_halves(&self.halves, &mut run.state);
+        }
     }
 
     /// What of the job's own record and of its runs is damaged, missing or cannot be read, a sentence each.
@@ -292,6 +304,7 @@ impl Job {
                 }
                 self.unread.remove(run);
                 self.looks.get_mut().retain(|(id, _), _| id != run);
+                tell_halves(&self.halves, &mut recorded.state);
                 self.runs.insert(run.to_owned(), recorded);
             }
             // What was read of it before stays: it cannot have become better.
@@ -422,6 +435,13 @@ impl Job {
     /// When the journal cannot be written.
     pub fn decide(&mut self, entry: JobEntry) -> Result<()> {
         self.note(entry)
+    }
+}
+
+/// What time told later holds for a run of the same arrangement too.
+fn tell_halves(known: &[KnownHalves], run: &mut RunState) {
+    if run.begin.halves.is_none() {
+        run.begin.halves = halves_among(known, &run.begin);
     }
 }
 

@@ -1,10 +1,11 @@
 //! Maps of slots that were learned: kept beside the records, one file for each arrangement of a mainboard.
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
-use revisum_diagnose::address::LearnedMap;
+use revisum_diagnose::address::{KnownHalves, LearnedMap, LearnedMapError};
 use revisum_diagnose::locate::fitting_key;
+use revisum_engine::rows::Halves;
 use revisum_linux::files;
 use revisum_record::journal::Begin;
 
@@ -22,29 +23,60 @@ const LONGEST_NAME: usize = 40;
 /// # Errors
 /// When the folder or the file cannot be written.
 pub fn keep_learned(data: &DataDir, map: &LearnedMap) -> Result<Option<PathBuf>> {
-    if all(data).iter().any(|known| known == map) {
+    if every(&data.root(), LearnedMap::parse).contains(map) {
         return Ok(None);
     }
-    let folder = data.maps()?;
-    let text = map.text().context(say::records_map_not_written())?;
-    let named = |number: usize| folder.join(format!("{}-{number}.toml", slug(map.mainboard())));
-    let file = (1..).map(named).find(|file| !file.exists()).context(say::records_map_not_written())?;
-    files::write(&file, text.as_bytes()).with_context(|| file.display().to_string())?;
-    Ok(Some(file))
+    keep(data, &slug(map.mainboard()), &map.text().context(say::records_map_not_written())?)
 }
 
 /// The map that was learned when this arrangement was here before; the latest where there are several.
 pub fn learned_for(data: &DataDir, begin: &Begin) -> Option<LearnedMap> {
     let key = fitting_key(begin);
-    all(data).into_iter().rfind(|map| map.belongs_to(&key, begin.memory.ranges()))
+    every(&data.root(), LearnedMap::parse).into_iter().rfind(|map| map.belongs_to(&key, begin.memory.ranges()))
+}
+
+/// Keeps the halves of an arrangement, unless the same are kept; says in which file.
+///
+/// # Errors
+/// When the folder or the file cannot be written.
+pub fn keep_halves(data: &DataDir, halves: &KnownHalves) -> Result<Option<PathBuf>> {
+    if all_halves(&data.root()).contains(halves) {
+        return Ok(None);
+    }
+    keep(data, &format!("{}-halves", slug(halves.mainboard())), &halves.text().context(say::records_map_not_written())?)
+}
+
+/// The halves that time told when this arrangement was here before; the latest where there are several.
+pub fn halves_for(data: &DataDir, begin: &Begin) -> Option<Halves> {
+    halves_among(&all_halves(&data.root()), begin)
+}
+
+/// All halves that are kept in a data folder.
+pub(crate) fn all_halves(root: &Path) -> Vec<KnownHalves> {
+    every(root, KnownHalves::parse)
+}
+
+/// Those of the arrangement of a run.
+pub(crate) fn halves_among(known: &[KnownHalves], begin: &Begin) -> Option<Halves> {
+    let key = fitting_key(begin);
+    known.iter().rev().find_map(|known| known.of(&key, begin.memory.ranges()))
+}
+
+/// Writes a file of this name and the next free number.
+fn keep(data: &DataDir, name: &str, text: &str) -> Result<Option<PathBuf>> {
+    let folder = data.maps()?;
+    let named = |number: usize| folder.join(format!("{name}-{number}.toml"));
+    let file = (1..).map(named).find(|file| !file.exists()).context(say::records_map_not_written())?;
+    files::write(&file, text.as_bytes()).with_context(|| file.display().to_string())?;
+    Ok(Some(file))
 }
 
 /// All that can be read; a file that cannot be says nothing.
-fn all(data: &DataDir) -> Vec<LearnedMap> {
-    let Ok(entries) = std::fs::read_dir(data.root().join(FOLDER)) else { return Vec::new() };
+fn every<T>(root: &Path, parse: fn(&str) -> Result<T, LearnedMapError>) -> Vec<T> {
+    let Ok(entries) = std::fs::read_dir(root.join(FOLDER)) else { return Vec::new() };
     let mut files: Vec<PathBuf> = entries.flatten().map(|entry| entry.path()).take(MOST_FILES).collect();
     files.sort();
-    files.iter().filter_map(|file| LearnedMap::parse(&files::read_text(file, LONGEST).ok()?).ok()).collect()
+    files.iter().filter_map(|file| parse(&files::read_text(file, LONGEST).ok()?).ok()).collect()
 }
 
 /// Where they are.

@@ -407,7 +407,7 @@ impl Firmware for Bench {
     }
 
     fn address_map(&self) -> Option<AddressMap> {
-        self.map().filter(|_| !self.spec.map.registers)
+        self.map().filter(|_| !self.spec.map.registers && !self.spec.map.hidden)
     }
 }
 

@@ -128,6 +128,8 @@ pub struct MapSpec {
     pub granule_bits: u32,
     /// Nothing tells the map but the registers of the memory controller, and its own function chooses the channel.
     pub registers: bool,
+    /// Nothing tells the map.
+    pub hidden: bool,
     /// For two, four or eight channels, for each bit of the channel's number: the address bits that it is the parity of.
     pub way_masks: Vec<u64>,
 }
@@ -136,7 +138,7 @@ impl Default for MapSpec {
     fn default() -> Self {
         // A granule of 256 bytes, hashed with three higher address bits, and the same shifted for further channel bits.
         let mask = |bit: u32| (1u64 << 8 | 1 << 14 | 1 << 19 | 1 << 25) << bit;
-        Self { granule_bits: 8, registers: false, way_masks: (0..3).map(mask).collect() }
+        Self { granule_bits: 8, registers: false, hidden: false, way_masks: (0..3).map(mask).collect() }
     }
 }
 

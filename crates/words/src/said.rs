@@ -176,12 +176,14 @@ said! {
         LearnedMap => ground_learned_map,
         Registers => ground_registers,
         FirmwareRanges => ground_firmware_ranges,
+        OneHalf => ground_one_half,
         NoMap => ground_no_map,
     }
     Surer {
         MoveAny => surer_move_any,
         RunAlone => surer_run_alone,
         OneAtATime => surer_one_at_a_time,
+        Exchange => surer_exchange,
         Declare => surer_declare,
     }
     Limit {

@@ -5,6 +5,7 @@
 
 mod absent;
 pub mod bench;
+pub mod by_time;
 pub mod earlier;
 pub mod go_on;
 pub mod look;
@@ -15,4 +16,5 @@ pub mod reports;
 pub mod runner;
 mod say;
 pub mod speed_run;
+pub mod timed_run;
 pub mod wire;

@@ -26,7 +26,7 @@ use crate::rates::Rated;
 use crate::recorder::{Live, Recorder};
 use crate::say;
 use revisum_records::{DataDir, WrongUse};
-use revisum_records::{Moment, create_run, next_moment};
+use revisum_records::{Moment, create_run, halves_for, next_moment};
 use revisum_words::refused;
 
 /// Bytes a second that are assumed where nothing could be measured; only progress bars depend on it.
@@ -135,6 +135,8 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         let mut tell = teller(sender, machine, begin_ns);
         let registers = raw.registers.text();
         let begin = Begin { registers, ..begin(order, moment, &facts, &locator, inventory) };
+        let halves = halves_for(&order.data, &begin);
+        let begin = Begin { halves, ..begin };
         tell(Entry::Begin(Box::new(begin)));
         let plan = expected(&specs, &order.what.recipe, &rates, memory.layout().bytes(), workers.len());
         held(order, memory.as_ref(), workers.len(), plan).into_entries().into_iter().for_each(&mut tell);
@@ -201,13 +203,7 @@ fn locator(order: &Order, facts: &SystemFacts, inventory: &Inventory) -> Locator
 /// The map as a file, for the journal.
 fn map_text(order: &Order, facts: &SystemFacts) -> Option<String> {
     let map = order.machine.firmware.address_map()?;
-    let slots = order.board.modules().map(|(slot, module)| (slot.id.clone(), module.bytes)).collect();
-    let of = FittingKey {
-        mainboard: order.board.mainboard.clone(),
-        firmware: order.board.firmware.clone(),
-        settings: facts.settings.clone(),
-        slots,
-    };
+    let of = FittingKey::of(&order.board, &facts.settings);
     // A map that was checked can always be written; a journal without one says less, and nothing wrong.
     MapFile { of, status: MapStatus::Confirmed, map }.text().ok()
 }
@@ -235,6 +231,7 @@ fn begin(order: &Order, moment: Moment, facts: &SystemFacts, locator: &Locator, 
         map: map_text(order, facts),
         mapped: inventory.mapped,
         registers: String::new(),
+        halves: None,
         memory: inventory.arrays,
         encrypted: inventory.encrypted == Some(true),
         attribution: locator.reason().word().to_owned(),

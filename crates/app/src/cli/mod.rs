@@ -327,6 +327,12 @@ pub struct RowsArgs {
     /// Memory to take for it
     #[arg(long, value_name = "BYTES", value_parser = amount, default_value = "256 MiB")]
     pub memory: u64,
+    /// Warm the modules of each channel in turns, to find out by their thermometers which slots it has; some minutes
+    #[arg(long)]
+    pub warm: bool,
+    /// Keep what was learned for runs and for Locate
+    #[arg(long)]
+    pub keep: bool,
     /// As JSON
     #[arg(long)]
     pub json: bool,

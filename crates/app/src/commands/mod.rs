@@ -58,7 +58,7 @@ pub fn dispatch(cli: Cli) -> Result<Exit> {
         Some(Command::Report(args)) => report::run(data, &args),
         Some(Command::Swap(args)) => swap::run(data, &args),
         Some(Command::Speed(args)) => speed::run(data, &args),
-        Some(Command::Rows(args)) => rows::run(&args),
+        Some(Command::Rows(args)) => rows::run(data, &args),
         Some(Command::Tests(args)) => tests::tests(&args),
         Some(Command::Drive(what)) => drive::run(data, &what),
         Some(Command::Wall(args)) => wall::run(data, &args),

@@ -1,100 +1,140 @@
-//! `revisum rows`: which addresses share a bank, learned from time.
+//! `revisum rows`: which addresses share a bank and a channel, learned from time, and the channels' slots, learned from warmth.
 
 use std::fmt::Write as _;
-use std::io::Write as _;
+use std::io::{IsTerminal as _, Write as _};
+use std::path::Path;
+use std::sync::Arc;
+use std::sync::atomic::AtomicBool;
 
 use anyhow::Result;
-use revisum_engine::memory::LeaseRequest;
-use revisum_engine::rows::{MemoryTimer, Rejected, RowFunctions, learn};
-use revisum_engine::units::ByteRange;
-use revisum_records::WrongUse;
+use revisum_engine::rows::{Channels, NoChannels, Rejected, RowFunctions};
+use revisum_records::DataDir;
 use revisum_sim::SimOptions;
-use revisum_words::refused;
+use revisum_workbench::by_time::{ByTime, Kept, TimingStage, Wanted, Warmed, by_time};
 use revisum_workbench::runner::fresh_seed;
 use revisum_workbench::wire;
 use serde_json::{Value, json};
+use signal_hook::consts::{SIGHUP, SIGINT, SIGTERM};
+use signal_hook::flag;
 
 use crate::cli::RowsArgs;
 use crate::exit::Exit;
 use crate::say;
 
-/// Above this memory is mapped that would lie under devices otherwise.
-const FOUR_GIB: u64 = 4 << 30;
-/// Holes are whole multiples of one of these: what lies just below them is kept for graphics and the firmware.
-const STEPS: [u64; 5] = [64 << 20, 128 << 20, 256 << 20, 512 << 20, 1 << 30];
-
 /// Learns and tells.
 ///
 /// # Errors
-/// When no memory can be taken.
-pub fn run(args: &RowsArgs) -> Result<Exit> {
+/// When no memory can be taken, or what was learned cannot be kept.
+pub fn run(data: Option<&Path>, args: &RowsArgs) -> Result<Exit> {
     let (machine, seed) = match &args.sim {
         Some(name) => (wire::simulated(name, SimOptions { seed: 1, ..SimOptions::default() })?, 1),
         None => (wire::real(), fresh_seed()),
     };
-    let offer = machine.memory.offer();
-    let request = LeaseRequest { bytes: Some(args.memory.min(offer.reachable_bytes)), ..LeaseRequest::default() };
-    let memory = machine.memory.lease(&request, &|_, _| true).map_err(|error| WrongUse(refused::lease(&error)))?;
-    let begin_ns = machine.clock.now_ns();
-    let timer = MemoryTimer::new(memory.as_ref(), machine.clock.as_ref());
-    let learned = learn(&timer, &holes(offer.usable.ranges()), seed);
-    let seconds = machine.clock.now_ns().saturating_sub(begin_ns) as f64 / 1e9;
+    let stop = Arc::new(AtomicBool::new(false));
+    for signal in [SIGINT, SIGTERM, SIGHUP] {
+        flag::register(signal, stop.clone())?;
+    }
+    let wanted = Wanted { bytes: args.memory, warm: args.warm };
+    let terminal = std::io::stderr().is_terminal();
+    let mut tell = |stage: TimingStage| {
+        if terminal {
+            eprint!("\r\x1b[K{}", stage_said(stage));
+        }
+    };
+    let found = by_time(&machine, wanted, seed, &stop, &mut tell)?;
+    if terminal {
+        eprint!("\r\x1b[K");
+    }
+    let Some(found) = found else {
+        crate::tell!("{}", say::rows_stopped());
+        return Ok(Exit::CutShort);
+    };
+    let kept = if args.keep { Some(found.keep(&DataDir::choose(data, None)?)?) } else { None };
     let mut out = crate::plain::stdout();
     if args.json {
-        writeln!(out, "{}", machine_form(&learned, seconds, machine.is_simulated()))?;
+        writeln!(out, "{}", machine_form(&found, kept.as_ref()))?;
     } else {
-        write!(out, "{}", in_words(&learned, seconds, machine.is_simulated())?)?;
+        write!(out, "{}", in_words(&found, kept.as_ref())?)?;
     }
     Ok(Exit::Clean)
 }
 
-/// What may be taken off addresses above 4 GiB: the hole below them, by the end of memory there.
-fn holes(usable: &[ByteRange]) -> Vec<(u64, u64)> {
-    let Some(end) = usable.iter().map(|range| range.end).filter(|end| *end < FOUR_GIB).max() else { return Vec::new() };
-    if !usable.iter().any(|range| range.end > FOUR_GIB) {
-        return Vec::new();
+fn stage_said(stage: TimingStage) -> String {
+    match stage {
+        TimingStage::Rows => say::rows_stage_pairs().to_owned(),
+        TimingStage::Channels => say::rows_stage_streams().to_owned(),
+        TimingStage::Warming { done, of } => say::rows_stage_warming(done, of),
     }
-    let mut all: Vec<u64> = STEPS.iter().map(|step| FOUR_GIB - end.next_multiple_of(*step)).collect();
-    all.retain(|hole| *hole > 0);
-    all.sort_unstable();
-    all.dedup();
-    all.into_iter().map(|hole| (FOUR_GIB, hole)).collect()
 }
 
-fn in_words(learned: &Result<RowFunctions, Rejected>, seconds: f64, simulated: bool) -> Result<String> {
+fn in_words(found: &ByTime, kept: Option<&Kept>) -> Result<String> {
     let mut text = String::new();
-    let took = format!("{seconds:.0}");
-    let found = match learned {
-        Ok(found) => found,
-        Err(why) => {
-            let words = match why {
-                Rejected::NoAddresses => say::rows_no_addresses(),
-                Rejected::NoRows => say::rows_none_show(),
-                Rejected::Open => say::rows_open(),
-            };
-            writeln!(text, "{words}\n{}", say::rows_took(took))?;
-            return Ok(text);
+    match &found.rows {
+        Ok(rows) => text.push_str(&functions_said(rows)?),
+        Err(Rejected::NoAddresses) => writeln!(text, "{}", say::rows_no_addresses())?,
+        Err(Rejected::NoRows) => writeln!(text, "{}", say::rows_none_show())?,
+        Err(Rejected::Open) => writeln!(text, "{}", say::rows_open())?,
+    }
+    match &found.channels {
+        Some(Ok(channels)) => text.push_str(&channels_said(channels)?),
+        Some(Err(NoChannels::NotTimed)) => writeln!(text, "{}", say::rows_channels_not_timed())?,
+        Some(Err(NoChannels::NoneShow)) => writeln!(text, "{}", say::rows_channels_none())?,
+        Some(Err(NoChannels::Open)) => writeln!(text, "{}", say::rows_channels_open())?,
+        None => {}
+    }
+    match &found.warmed {
+        Some(Warmed::NoThermometers) => writeln!(text, "{}", say::rows_no_thermometers())?,
+        Some(Warmed::Slots(slots)) => {
+            for (slot, channel) in slots {
+                match channel {
+                    Some(channel) => writeln!(text, "{}", say::rows_slot_warmed(slot, *channel))?,
+                    None => writeln!(text, "{}", say::rows_slot_not_warmed(slot))?,
+                }
+            }
         }
-    };
-    writeln!(text, "{}", say::rows_found(1u64 << found.functions.len().min(63), found.functions.len()))?;
-    for mask in &found.functions {
+        None => {}
+    }
+    match kept {
+        Some(Kept::In(file)) => writeln!(text, "{}", say::rows_kept(file.display().to_string()))?,
+        Some(Kept::Known) => writeln!(text, "{}", say::rows_kept_before())?,
+        Some(Kept::NoMainboard) => writeln!(text, "{}", say::rows_kept_no_mainboard())?,
+        Some(Kept::NotUsable) => writeln!(text, "{}", say::rows_kept_not_usable())?,
+        None => {}
+    }
+    writeln!(text, "{}", say::rows_took(format!("{:.0}", found.seconds)))?;
+    if found.simulated {
+        writeln!(text, "{}", say::rows_simulated())?;
+    } else if found.rows.is_ok() {
+        writeln!(text, "{}", say::rows_never_confirmed())?;
+    }
+    Ok(text)
+}
+
+fn functions_said(rows: &RowFunctions) -> Result<String> {
+    let mut text = String::new();
+    writeln!(text, "{}", say::rows_found(1u64 << rows.functions.len().min(63), rows.functions.len()))?;
+    for mask in &rows.functions {
         writeln!(text, "  {}", bits(*mask))?;
     }
-    if let Some(turns) = found.view.turns {
+    if let Some(turns) = rows.view.turns {
         writeln!(text, "{}", say::rows_turns(turns.ways, 1u64 << turns.granule_bits))?;
     }
-    if found.view.offset > 0 {
-        writeln!(text, "{}", say::rows_offset(format!("{:#x}", found.view.offset), format!("{:#x}", found.view.from)))?;
+    if rows.view.offset > 0 {
+        let (offset, from) = (format!("{:#x}", rows.view.offset), format!("{:#x}", rows.view.from));
+        writeln!(text, "{}", say::rows_offset(offset, from))?;
     }
-    let lowest = found.other_row.iter().copied().min();
-    if let Some(step) = lowest {
+    if let Some(step) = rows.other_row.iter().copied().min() {
         writeln!(text, "{}", say::rows_step(bits(step)))?;
     }
-    writeln!(text, "{}", say::rows_took(took))?;
-    if simulated {
-        writeln!(text, "{}", say::rows_simulated())?;
-    } else {
-        writeln!(text, "{}", say::rows_never_confirmed())?;
+    Ok(text)
+}
+
+fn channels_said(channels: &Channels) -> Result<String> {
+    let mut text = String::new();
+    let part = format!("{:.0}", channels.share * 100.0);
+    writeln!(text, "{}", say::rows_channels(channels.count(), part))?;
+    for mask in &channels.masks {
+        writeln!(text, "  {}", bits(*mask))?;
     }
     Ok(text)
 }
@@ -105,32 +145,57 @@ fn bits(mask: u64) -> String {
     bits.collect::<Vec<_>>().join(" ^ ")
 }
 
-fn machine_form(learned: &Result<RowFunctions, Rejected>, seconds: f64, simulated: bool) -> Value {
-    let hex = |masks: &[u64]| masks.iter().map(|mask| format!("{mask:#x}")).collect::<Vec<_>>();
-    match learned {
-        Ok(found) => json!({
-            "version": 1,
-            "outcome": "found",
-            "simulated": simulated,
-            "functions": hex(&found.functions),
-            "other_row": hex(&found.other_row),
-            "same_row": hex(&found.same_row),
-            "offset": { "from": found.view.from, "bytes": found.view.offset },
-            "turns": found.view.turns.map(|turns| json!({ "ways": turns.ways, "granule": 1u64 << turns.granule_bits })),
-            "timings": found.timings,
-            "seconds": seconds,
-        }),
-        Err(why) => json!({
-            "version": 1,
-            "outcome": match why {
-                Rejected::NoAddresses => "no-addresses",
-                Rejected::NoRows => "no-rows",
-                Rejected::Open => "open",
-            },
-            "simulated": simulated,
-            "seconds": seconds,
-        }),
+fn hex(masks: &[u64]) -> Vec<String> {
+    masks.iter().map(|mask| format!("{mask:#x}")).collect()
+}
+
+fn machine_form(found: &ByTime, kept: Option<&Kept>) -> Value {
+    let mut form = json!({
+        "version": 1,
+        "outcome": match &found.rows {
+            Ok(_) => "found",
+            Err(Rejected::NoAddresses) => "no-addresses",
+            Err(Rejected::NoRows) => "no-rows",
+            Err(Rejected::Open) => "open",
+        },
+        "simulated": found.simulated,
+        "seconds": found.seconds,
+    });
+    if let Ok(rows) = &found.rows {
+        form["functions"] = json!(hex(&rows.functions));
+        form["other_row"] = json!(hex(&rows.other_row));
+        form["same_row"] = json!(hex(&rows.same_row));
+        form["offset"] = json!({ "from": rows.view.from, "bytes": rows.view.offset });
+        form["turns"] =
+            json!(rows.view.turns.map(|turns| json!({ "ways": turns.ways, "granule": 1u64 << turns.granule_bits })));
+        form["timings"] = json!(rows.timings);
     }
+    form["channels"] = match &found.channels {
+        None => Value::Null,
+        Some(Ok(channels)) => {
+            json!({ "outcome": "found", "count": channels.count(), "functions": hex(&channels.masks), "share": channels.share })
+        }
+        Some(Err(why)) => json!({ "outcome": match why {
+            NoChannels::NotTimed => "not-timed",
+            NoChannels::NoneShow => "none",
+            NoChannels::Open => "open",
+        } }),
+    };
+    form["slots"] = match &found.warmed {
+        None => Value::Null,
+        Some(Warmed::NoThermometers) => json!("no-thermometers"),
+        Some(Warmed::Slots(slots)) => {
+            slots.iter().map(|(slot, channel)| json!({ "slot": slot, "channel": channel })).collect()
+        }
+    };
+    form["kept"] = match kept {
+        None => Value::Null,
+        Some(Kept::In(file)) => json!({ "outcome": "kept", "file": file.display().to_string() }),
+        Some(Kept::Known) => json!({ "outcome": "known" }),
+        Some(Kept::NoMainboard) => json!({ "outcome": "no-mainboard" }),
+        Some(Kept::NotUsable) => json!({ "outcome": "not-usable" }),
+    };
+    form
 }
 
 #[cfg(test)]
@@ -138,13 +203,7 @@ mod tests {
     use super::*;
 
     #[test]
-    fn the_hole_is_what_lies_between_memory_and_four_gib() {
-        let range = ByteRange::new;
-        let usable = [range(0, 640 << 10), range(1 << 20, 0xa7e0_0000), range(FOUR_GIB, 5 * FOUR_GIB)];
-        let holes = holes(&usable);
-        assert!(holes.contains(&(FOUR_GIB, 0x5800_0000)), "{holes:x?}");
-        assert!(holes.iter().all(|(from, hole)| *from == FOUR_GIB && *hole < FOUR_GIB - 0xa7e0_0000));
-        assert_eq!(super::holes(&usable[..2]), []);
+    fn bits_are_numbered_from_the_lowest() {
         assert_eq!(bits(0x2084100), "8 ^ 14 ^ 19 ^ 25");
     }
 }

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use revisum_record::fitted::Board;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 use thiserror::Error;
 
@@ -38,6 +39,18 @@ pub struct FittingKey {
     pub settings: String,
     /// Bytes in each fitted slot.
     pub slots: BTreeMap<String, u64>,
+}
+
+impl FittingKey {
+    /// Of a board with these settings.
+    pub fn of(board: &Board, settings: &str) -> Self {
+        Self {
+            mainboard: board.mainboard.clone(),
+            firmware: board.firmware.clone(),
+            settings: settings.to_owned(),
+            slots: board.modules().map(|(slot, module)| (slot.id.clone(), module.bytes)).collect(),
+        }
+    }
 }
 
 /// A map with what it belongs to.

@@ -9,6 +9,7 @@ use serde::{Deserialize, Serialize};
 
 use super::learn::{KnownWord, Learned, Open, learn, packed};
 use super::linear::parity;
+use revisum_engine::rows::{Channels, Turns, View};
 use revisum_engine::units::ByteRange;
 
 /// So many words of each label before one end of its addresses is believed to be an end.
@@ -162,6 +163,30 @@ impl Sharing {
 }
 
 impl Layout {
+    /// One slot for each channel, whose functions and slots are known; `ranges` are where all memory is. Nothing where they count addresses in
+    /// another way, or where channels take turns by several rules at once.
+    pub fn of_channels(channels: &Channels, slots: &[(u64, String)], ranges: &[ByteRange]) -> Option<Self> {
+        let View { offset, from, turns } = channels.view;
+        let counted = |address: u64| if address >= from { address.wrapping_sub(offset) } else { address };
+        if ranges.is_empty() || ranges.iter().any(|range| packed(ranges, range.start) != Some(counted(range.start))) {
+            return None;
+        }
+        let mut slots = slots.to_vec();
+        slots.sort();
+        let each_once = slots.iter().map(|(channel, _)| *channel).eq(0..channels.count());
+        let sharing = match turns {
+            _ if !each_once => return None,
+            Some(Turns { granule_bits, .. }) if channels.masks.is_empty() => Sharing::Turns {
+                granule: 1 << granule_bits,
+                order: slots.iter().map(|(_, slot)| slot.clone()).collect(),
+            },
+            Some(_) => return None,
+            None => Sharing::Parities { masks: channels.masks.clone(), labels: slots.clone() },
+        };
+        let alone = slots.into_iter().map(|(_, slot)| (slot.clone(), Sharing::Alone(slot)));
+        Some(Self { ranges: ranges.to_vec(), channels: sharing, slots: alone.collect() })
+    }
+
     /// Where all memory is.
     pub(super) fn ranges(&self) -> &[ByteRange] {
         &self.ranges

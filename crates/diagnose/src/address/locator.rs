@@ -6,6 +6,7 @@ use super::learned::LearnedMap;
 use super::map::AddressMap;
 use crate::controller::{KnownController, Labelled};
 use revisum_engine::places::{Certainty, Places};
+use revisum_engine::rows::Halves;
 use revisum_engine::units::{ByteRange, PhysAddr};
 use revisum_record::fitted::{Board, MappedDevice};
 use serde::Serialize;
@@ -33,6 +34,8 @@ pub struct Locator {
     /// A map of slots that was learned when the same arrangement was here before.
     learned: Option<LearnedMap>,
     registers: Option<Labelled>,
+    /// Two halves that time told.
+    halves: Option<Halves>,
     coarse: Coarse,
     populated: Vec<String>,
     /// The fitted slots, joined by blanks.
@@ -68,6 +71,12 @@ impl Locator {
     #[must_use]
     pub fn with_registers(self, known: Option<&KnownController>) -> Self {
         Self { registers: known.map(|known| known.map.clone()), ..self }
+    }
+
+    /// With two halves that time told: they name no slot.
+    #[must_use]
+    pub fn with_halves(self, halves: Option<Halves>) -> Self {
+        Self { halves, ..self }
     }
 
     /// With what the firmware says of the addresses of each device: used where there is no map.
@@ -123,9 +132,13 @@ impl Locator {
         self.coarse.slots(address?)
     }
 
-    /// The channel of an address by the memory controller's registers, whichever slots are on it.
+    /// The channel of an address by the memory controller's registers, else the half that it lies in as time told, whichever slots are on it.
     pub fn channel(&self, address: PhysAddr) -> Option<u8> {
-        Some(self.registers_alone()?.map().channel(address)?.0.number)
+        if let Some(registers) = self.registers_alone() {
+            return Some(registers.map().channel(address)?.0.number);
+        }
+        let alone = self.map.is_none() && self.populated.len() > 1;
+        self.halves.filter(|_| alone).map(|halves| halves.of(address))
     }
 
     /// Slot and cell of an address, where a map tells.
@@ -193,13 +206,15 @@ pub enum Ground {
     Registers,
     /// No map; the firmware reports which slots hold an address.
     FirmwareRanges,
+    /// No map; all errors are in one half of the addresses, as time told: on one channel of two.
+    OneHalf,
     /// No map: any slot in use is possible.
     NoMap,
 }
 
 impl Ground {
     /// All of them.
-    pub const ALL: [Self; 8] = [
+    pub const ALL: [Self; 9] = [
         Self::AssumedMap,
         Self::Map,
         Self::SlotsUnknown,
@@ -207,6 +222,7 @@ impl Ground {
         Self::LearnedMap,
         Self::Registers,
         Self::FirmwareRanges,
+        Self::OneHalf,
         Self::NoMap,
     ];
 
@@ -220,6 +236,7 @@ impl Ground {
             Self::LearnedMap => "learned-map",
             Self::Registers => "registers",
             Self::FirmwareRanges => "firmware-ranges",
+            Self::OneHalf => "one-half",
             Self::NoMap => "no-map",
         }
     }

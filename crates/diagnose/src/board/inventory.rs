@@ -42,6 +42,8 @@ pub struct Inventory {
     pub events: Vec<MemoryEvent>,
     /// Memory is encrypted; nothing where that cannot be told.
     pub encrypted: Option<bool>,
+    /// Places of modules' own descriptions (SPD) on the bus, with the slots that they are in by serial number.
+    pub places: BTreeMap<String, String>,
     /// Names under which facts stand that belong to no slot.
     pub unplaced: Vec<String>,
     /// What is not known and why.
@@ -123,6 +125,7 @@ impl Inventory {
             // Without tables the bus tells at least what is fitted, in an order of its own.
             self.board.slots = read.iter().map(|(place, _)| slot_of_spd(place)).collect();
         }
+        self.places = by_serial(&self.board, &read);
         let homes = match_slots(&self.board, &read);
         for ((place, spd), home) in read.into_iter().zip(homes) {
             match home {
@@ -241,6 +244,16 @@ fn match_slots(board: &Board, images: &[(&str, Spd)]) -> Vec<Option<String>> {
         }
     }
     homes
+}
+
+/// Slots of images by serial number, where only one module has it.
+fn by_serial(board: &Board, images: &[(&str, Spd)]) -> BTreeMap<String, String> {
+    let slot = |spd: &Spd| {
+        let mut fits = board.modules().filter(|(_, module)| is_same_serial(&module.serial, &spd.serial));
+        let (slot, _) = fits.next()?;
+        fits.next().is_none().then(|| slot.id.clone())
+    };
+    images.iter().filter_map(|(place, spd)| Some(((*place).to_owned(), slot(spd)?))).collect()
 }
 
 /// Firmware writes the four bytes as hexadecimal digits, some of it the last byte first, some with `0x` in front.

@@ -11,12 +11,7 @@ pub const LEAST_BIT: u32 = 6;
 
 /// What an arrangement is known again by.
 pub fn fitting_key(begin: &Begin) -> FittingKey {
-    FittingKey {
-        mainboard: begin.board.mainboard.clone(),
-        firmware: begin.board.firmware.clone(),
-        settings: begin.settings.clone(),
-        slots: begin.board.modules().map(|(slot, module)| (slot.id.clone(), module.bytes)).collect(),
-    }
+    FittingKey::of(&begin.board, &begin.settings)
 }
 
 /// What runs of one machine teach of the arrangement of `like`, where that leaves nothing open and every known word agrees with it.

@@ -179,8 +179,10 @@ pub fn locator_of(begin: &Begin, map: Option<MapFile>, shown: &ShownChannels) ->
     // A virtual machine's tables are its host's invention.
     let firmware_ranges = if begin.guest && !begin.ranges_trusted { &[][..] } else { &begin.mapped };
     let controller = controller_of(begin, shown);
-    let locator =
-        Locator::new(&begin.board, None).with_firmware_ranges(firmware_ranges).with_registers(controller.as_ref());
+    let locator = Locator::new(&begin.board, None)
+        .with_firmware_ranges(firmware_ranges)
+        .with_registers(controller.as_ref())
+        .with_halves(begin.halves.filter(|_| !begin.guest));
     match map {
         None => locator,
         Some(file) if file.status == MapStatus::Confirmed => locator.knowing(file.map),
@@ -253,6 +255,9 @@ pub fn locate(digest: &Digest, ground: &Basis<'_>) -> Location {
         cells.push((place, only, attribution.cell, bad));
     }
     location.certainty = certainties.into_iter().max();
+    if location.because == Ground::NoMap && ground.addresses_known && in_one_half(digest, ground.locator) {
+        location.because = Ground::OneHalf;
+    }
     location.surer = surer::surer(location.certainty, location.because).filter(|_| !ground.guest);
     let located = located(&cells, ground.tells_cells());
     let tested = tested(ground, &located);
@@ -263,6 +268,13 @@ pub fn locate(digest: &Digest, ground: &Basis<'_>) -> Location {
         location.place = place(&location, signature, ground.board);
     }
     location
+}
+
+/// Whether all failing words are in the same half of the addresses, where halves are known.
+fn in_one_half(digest: &Digest, locator: &Locator) -> bool {
+    let mut halves = digest.cells().map(|(place, _)| locator.channel(PhysAddr(place)));
+    let first = halves.next().flatten();
+    first.is_some() && halves.all(|half| half == first)
 }
 
 /// A failing word: place, slot where only one is possible, cell where a map tells.

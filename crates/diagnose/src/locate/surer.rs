@@ -15,6 +15,8 @@ pub enum Surer {
     RunAlone,
     /// Modules one at a time.
     OneAtATime,
+    /// The modules of the two channels exchanged: whether errors change the half tells the module from the channel.
+    Exchange,
     /// Slots and modules declared by a person.
     Declare,
 }
@@ -26,6 +28,7 @@ pub(super) fn surer(certainty: Option<Certainty>, because: Ground) -> Option<Sur
         (_, Ground::SlotsUnknown) => Some(Surer::Declare),
         (Certainty::Told | Certainty::Assumed, _) => Some(Surer::RunAlone),
         (Certainty::OneOf, Ground::Registers) => Some(Surer::MoveAny),
+        (_, Ground::OneHalf) => Some(Surer::Exchange),
         (Certainty::OneOf | Certainty::Unknown, _) => Some(Surer::OneAtATime),
     }
 }
@@ -42,6 +45,7 @@ mod tests {
     #[case::registers_name_it(Some(Certainty::Told), Ground::Registers, Some(Surer::RunAlone))]
     #[case::registers_tell_a_channel(Some(Certainty::OneOf), Ground::Registers, Some(Surer::MoveAny))]
     #[case::ranges_of_the_firmware(Some(Certainty::OneOf), Ground::FirmwareRanges, Some(Surer::OneAtATime))]
+    #[case::one_half(Some(Certainty::OneOf), Ground::OneHalf, Some(Surer::Exchange))]
     #[case::assumed(Some(Certainty::Assumed), Ground::AssumedMap, Some(Surer::RunAlone))]
     #[case::no_slots(Some(Certainty::Unknown), Ground::SlotsUnknown, Some(Surer::Declare))]
     fn the_least_that_helps(

@@ -2,6 +2,9 @@ use rstest::rstest;
 
 use super::*;
 use crate::address::{AddressMap, CellMap, Region, Stack, Way};
+use crate::isolate::Place::{Half, Spread};
+use crate::isolate::half_of;
+use revisum_engine::rows::Halves;
 use revisum_engine::sweep::second_look::Kind;
 use revisum_engine::units::{ByteRange, GIB, NotRead};
 use revisum_record::fitted::{Module, Slot};
@@ -74,7 +77,7 @@ fn failing_words_are_mapped_inside_their_module(#[case] locator: Locator, #[case
 #[test]
 fn a_module_taken_out_names_the_slot_of_earlier_errors() {
     use crate::controller::tests::arranged;
-    use crate::isolate::{Place, half_of, halves_of, placed_anew};
+    use crate::isolate::{Place, halves_of, placed_anew};
     let run = |slots: &[(u8, u64)], words: &[u64]| {
         let (registers, board) = arranged(slots);
         let mut state = RunState::default();
@@ -104,4 +107,31 @@ fn a_module_taken_out_names_the_slot_of_earlier_errors() {
     let mut guest = failed.clone();
     guest.begin.guest = true;
     assert!(!names_slots(&guest.begin, &shown) && names_slots(&failed.begin, &shown));
+}
+
+/// Two halves that time told place errors in one of them, name no slot, and say what to do; a map or a virtual machine sets them aside.
+#[rstest]
+#[case::one_half(&[0x40, 0x80, 0x240], false, Some(Half(0)), Ground::OneHalf, Some(Surer::Exchange))]
+#[case::the_other(&[0x140, 0x1_0000_0100], false, Some(Half(1)), Ground::OneHalf, Some(Surer::Exchange))]
+#[case::both(&[0x40, 0x100], false, Some(Spread), Ground::NoMap, Some(Surer::OneAtATime))]
+#[case::in_a_virtual_machine(&[0x40, 0x80], true, None, Ground::NoMap, None)]
+fn halves_that_time_told_place_errors(
+    #[case] words: &[u64],
+    #[case] guest: bool,
+    #[case] half: Option<crate::isolate::Place>,
+    #[case] because: Ground,
+    #[case] surer: Option<Surer>,
+) {
+    let mut state = RunState::default();
+    state.begin.board = board();
+    state.begin.guest = guest;
+    state.begin.halves = Some(Halves { mask: 0x100, from: 1 << 32, offset: 0x1000 });
+    state.held.addresses_known = true;
+    words.iter().for_each(|word| state.digest.add(*word, 0, 1, Kind::Recurring));
+    state.errors.words = words.len() as u64;
+    let locator = locator_of(&state.begin, None, &Default::default());
+    assert_eq!(half_of(&state, &locator), half);
+    let location = locate_run(&state, &locator, &state.begin.board);
+    assert_eq!((location.because, location.surer), (because, surer));
+    assert!(location.slots.keys().all(|slots| slots.contains(' ')), "{:?}", location.slots);
 }

@@ -13,5 +13,5 @@ mod warmth;
 pub use channels::{Channels, Halves, NoChannels, channels};
 pub use learn::{Rejected, RowFunctions, learn};
 pub use timer::{MemoryTimer, RowTimer};
-pub use view::{Turns, View};
+pub use view::{Turns, View, holes};
 pub use warmth::{Second, Warming, channels_by_warmth, learn_by_warmth};

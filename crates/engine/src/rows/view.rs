@@ -1,5 +1,7 @@
 //! How physical addresses are counted before linear functions choose channel, rank and bank.
 
+use crate::units::ByteRange;
+
 /// Ways that take turns, granule by granule: three channels, or six of which three do.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Turns {
@@ -44,9 +46,37 @@ impl View {
     }
 }
 
+/// Above this memory is mapped that would lie under devices otherwise.
+const FOUR_GIB: u64 = 4 << 30;
+/// Holes are whole multiples of one of these: what lies just below them is kept for graphics and the firmware.
+const STEPS: [u64; 5] = [64 << 20, 128 << 20, 256 << 20, 512 << 20, 1 << 30];
+
+/// What may be taken off addresses above 4 GiB: the hole below them, by the end of usable memory there.
+pub fn holes(usable: &[ByteRange]) -> Vec<(u64, u64)> {
+    let Some(end) = usable.iter().map(|range| range.end).filter(|end| *end < FOUR_GIB).max() else { return Vec::new() };
+    if !usable.iter().any(|range| range.end > FOUR_GIB) {
+        return Vec::new();
+    }
+    let mut all: Vec<u64> = STEPS.iter().map(|step| FOUR_GIB - end.next_multiple_of(*step)).collect();
+    all.retain(|hole| *hole > 0);
+    all.sort_unstable();
+    all.dedup();
+    all.into_iter().map(|hole| (FOUR_GIB, hole)).collect()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn the_hole_is_what_lies_between_memory_and_four_gib() {
+        let range = ByteRange::new;
+        let usable = [range(0, 640 << 10), range(1 << 20, 0xa7e0_0000), range(FOUR_GIB, 5 * FOUR_GIB)];
+        let found = holes(&usable);
+        assert!(found.contains(&(FOUR_GIB, 0x5800_0000)), "{found:x?}");
+        assert!(found.iter().all(|(from, hole)| *from == FOUR_GIB && *hole < FOUR_GIB - 0xa7e0_0000));
+        assert_eq!(holes(&usable[..2]), []);
+    }
 
     #[test]
     fn every_address_has_a_place_of_its_own() {

@@ -216,3 +216,21 @@ fn memory_in_windows_is_swept_by_its_address() {
     assert_eq!(read(9 * WINDOW + 64), read(2 * WINDOW + 64));
     assert!(pool.changes().moved.is_empty() && pool.peek(8) == u64::from_le_bytes(read(WINDOW + 8)));
 }
+
+/// Streaming and warming read every line that is held, change nothing, and last: the one as long as it takes, the other as long as asked.
+#[test]
+fn streams_read_every_line_and_change_nothing() {
+    let _turn = turn();
+    let pool = pool();
+    let lines: Vec<u64> = (0..SIZE / 64).rev().map(|line| line * 64).collect();
+    let found = write_and_read(&pool, || {
+        let streamed = pool.stream(&lines).expect("all of it is in the mapping");
+        assert_eq!(streamed.lines, SIZE / 64);
+        assert!(streamed.ns > 0);
+        let begin = Instant::now();
+        pool.warm(&lines, Duration::from_millis(20));
+        assert!(begin.elapsed() >= Duration::from_millis(20));
+        assert_eq!(pool.stream(&[]), None, "nothing to read");
+    });
+    assert_eq!(found, []);
+}

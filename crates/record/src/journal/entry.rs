@@ -7,6 +7,7 @@ use crate::fitted::{Board, MappedDevice};
 use revisum_engine::host::CoreClock;
 use revisum_engine::news::{EndReason, ErrorReport, News, Progress, RowsOpened, TestEnd};
 use revisum_engine::recipe::Recipe;
+use revisum_engine::rows::Halves;
 use revisum_engine::units::{PhysAddr, RangeSet};
 
 /// Who runs what on which machine.
@@ -55,6 +56,9 @@ pub struct Begin {
     /// Registers of the memory controller, as the file of saved facts has them; empty where none were read.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub registers: String,
+    /// By what the addresses fall into two halves, one for each channel, as time told earlier for this arrangement.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub halves: Option<Halves>,
     /// Addresses of all memory by the firmware.
     pub memory: RangeSet,
     /// Memory is encrypted by the processor.

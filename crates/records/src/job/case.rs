@@ -1,6 +1,6 @@
 //! What the runs of a job say about the parts: the job as a case for the odds.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use revisum_diagnose::address::{Locator, MapFile};
 use revisum_diagnose::controller::ShownChannels;
@@ -101,7 +101,15 @@ impl Job {
     /// What happened, as evidence, in its order.
     fn facts(&self, priors: &Priors) -> Vec<(String, RunFact)> {
         let maps: Maps = self.runs().map(|run| (run.id.clone(), trusted_map(&run.state, self.states()))).collect();
-        let known = Known { maps, shown: self.shown(), places_errors: self.places_errors() };
+        let halves: BTreeSet<(u64, u64, u64)> =
+            self.states().filter_map(|run| run.begin.halves).map(|of| (of.mask, of.from, of.offset)).collect();
+        let known = Known {
+            maps,
+            shown: self.shown(),
+            places_errors: self.places_errors(),
+            // Which half is which is the same only where it was told by the same functions.
+            halves_agree: halves.len() < 2,
+        };
         let mut reached = self.reached(&known);
         let mut facts = Vec::new();
         let mut reseat = Vec::new();
@@ -161,7 +169,7 @@ impl Job {
         // What other arrangements showed of slots came after this run placed its errors.
         let placed = (shown.count() > 0 && map.is_ok()).then(|| placed_anew(&run.state, &locator)).flatten();
         // Where nothing names slots, halves are left.
-        let only_halves = map.is_ok() && !known.places_errors;
+        let only_halves = map.is_ok() && !known.places_errors && known.halves_agree;
         let placed = placed.or_else(|| half_of(&run.state, &locator).filter(|_| only_halves));
         let evidence = match (&fact.evidence, placed) {
             (Evidence::Errors(Place::Unknown | Place::Spread), Some(place)) => Evidence::Errors(place),
@@ -212,6 +220,7 @@ struct Known {
     maps: Maps,
     shown: Shown,
     places_errors: bool,
+    halves_agree: bool,
 }
 
 /// Channels of slots, and the mainboard that they are of.

@@ -310,6 +310,7 @@ impl App {
             News::RunOver(run) => shared.run = Some(run.clone()),
             News::Located(located) => shared.located.clone_from(located),
             News::Speed(now) => shared.speed.clone_from(now),
+            News::ByTime(now) => shared.by_time = *now,
             News::Recipe(recipe) => {
                 shared.chosen.recipe = recipe.as_ref().clone();
                 (shared.chosen.until, shared.chosen.left_out, shared.chosen.changed) = (None, Vec::new(), true);

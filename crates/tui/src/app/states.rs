@@ -14,6 +14,7 @@ use revisum_record::logged::LogEntry;
 use revisum_record::run_state::RunState;
 use revisum_records::{Imported, JobSummary, Life, LifeLine, Recorded, RunSummary, Standing};
 use revisum_report::{Block, Document};
+use revisum_workbench::by_time::TimingStage;
 use revisum_workbench::go_on::Start;
 use revisum_workbench::speed_run::SpeedSnapshot;
 use rstest::rstest;
@@ -145,6 +146,8 @@ impl Walk {
             }
             Effect::KeepSystemLog => vec![News::SystemLogKept],
             Effect::MeasureSpeed { .. } if !busy => vec![News::Speed(Some(SpeedSnapshot::default()))],
+            Effect::LearnByTime if !busy => vec![News::ByTime(Some(TimingStage::Rows))],
+            Effect::StopByTime => vec![News::ByTime(None), News::Said("Stopped.".into())],
             Effect::StopSpeed => vec![News::Speed(None), News::SpeedMeasured(Arc::new(looks::speed_record(true)))],
             Effect::CompareSpeed { .. } if self.is_one_in(2) => vec![News::Said("Nothing to compare with.".into())],
             Effect::CompareSpeed { which, .. } => {

@@ -107,6 +107,32 @@ fn any_key_holds_a_run_that_would_begin_by_itself() {
     session.close();
 }
 
+/// A run that found errors in one of two slots; then their channels are found by timing, and their slots by warmth: a key each.
+#[test]
+fn locate_finds_channels_by_timing_and_their_slots_by_warmth() {
+    let data = tempfile::tempdir().unwrap();
+    let bench = concat!(env!("CARGO_MANIFEST_DIR"), "/../sim/tests/benches/by-time.toml");
+    let mut session = opened(data.path(), Some(bench));
+    let until = |session: &mut Session, words: &str| {
+        while !session.text().contains(words) {
+            session.published();
+            std::thread::yield_now();
+        }
+    };
+    press(&mut session, KeyCode::Char('3'));
+    press(&mut session, KeyCode::Enter);
+    until(&mut session, "repeat what failed");
+    press(&mut session, KeyCode::Char('5'));
+    until(&mut session, "any slot in use is possible");
+    press(&mut session, KeyCode::Char('v'));
+    until(&mut session, "2 channels found, and their slots");
+    press(&mut session, KeyCode::Esc);
+    assert!(session.text().contains("same half of the addresses"), "{}", session.text());
+    press(&mut session, KeyCode::Char('u'));
+    until(&mut session, "DIMM_B1 (…30B1): a single cell");
+    session.close();
+}
+
 /// What one machine saved opens on another: board, findings, facts and logs are read, nothing is run, and Enter leads on everywhere.
 #[test]
 fn saved_facts_are_read_and_nothing_is_run() {

@@ -66,6 +66,10 @@ pub enum Effect {
     Locate,
     /// Go by the map of slots that was learned before.
     UseLearned,
+    /// Learn from time, and where modules have thermometers from warmth, how addresses come to channels.
+    LearnByTime,
+    /// Give that up.
+    StopByTime,
     /// Read the list of recorded runs with these words in them.
     ListLogs(String),
     /// Read a recorded run.
@@ -170,6 +174,7 @@ impl Effect {
                 | Self::OpenRecipe { .. }
                 | Self::KeepSystemLog
                 | Self::MeasureSpeed { .. }
+                | Self::LearnByTime
                 | Self::BringIn(_)
                 | Self::FindRecords
                 | Self::ListDrives

@@ -11,6 +11,7 @@ use revisum_engine::recipe::Recipe;
 use revisum_record::speed::SpeedRecord;
 use revisum_records::{Imported, JobSummary, Life, Recorded, RunSummary};
 use revisum_report::Document;
+use revisum_workbench::by_time::TimingStage;
 use revisum_workbench::speed_run::SpeedSnapshot;
 
 use super::facts::{Facts, Located};
@@ -58,6 +59,8 @@ pub enum News {
     BringingIn(BringingIn),
     /// They are here, or not.
     BroughtIn(Result<Imported, String>),
+    /// How far learning from time has come; nothing once it is over.
+    ByTime(Option<TimingStage>),
     /// How far a measurement of speed has come; nothing once it is over.
     Speed(Option<SpeedSnapshot>),
     /// What was measured.

@@ -10,6 +10,7 @@ use revisum_record::run_state::RunState;
 use revisum_records::JobSummary;
 use revisum_words as words;
 use revisum_words::proposed::Ahead;
+use revisum_workbench::by_time::TimingStage;
 use revisum_workbench::speed_run::SpeedSnapshot;
 
 use super::chosen::Chosen;
@@ -30,6 +31,8 @@ pub struct Shared {
     pub run: Option<RunView>,
     /// A measurement of speed that is going on.
     pub speed: Option<SpeedSnapshot>,
+    /// Learning from time that is going on.
+    pub by_time: Option<TimingStage>,
     /// All jobs.
     pub jobs: Vec<JobSummary>,
     /// Chosen slot.
@@ -75,6 +78,7 @@ impl Shared {
             chosen: Chosen::default(),
             run: None,
             speed: None,
+            by_time: None,
             jobs: Vec::new(),
             slot: first_fitted.unwrap_or(0),
             kept: Kept::default(),
@@ -94,7 +98,7 @@ impl Shared {
 
     /// Whether a run or a measurement has the machine.
     pub fn is_busy(&self) -> bool {
-        self.is_running() || self.is_measuring()
+        self.is_running() || self.is_measuring() || self.by_time.is_some()
     }
 
     /// Where what happens is recorded, the run of this sitting included.

@@ -1,6 +1,7 @@
 //! Carries out effects: owns the machine, the job and the run, and tells what came of it. It knows nothing of screens.
 
 mod bring_in;
+mod by_time;
 mod desk;
 mod drives;
 mod facts;
@@ -30,6 +31,7 @@ use revisum_workbench::rates::{Rated, measure_in_background};
 use revisum_workbench::recorder::Unwritten;
 use revisum_workbench::runner::{Order, RunHandle, fresh_seed, start};
 use revisum_workbench::speed_run::SpeedRun;
+use revisum_workbench::timed_run::TimedRun;
 use revisum_workbench::{bench, wire};
 
 pub use self::desk::Desk;
@@ -52,6 +54,7 @@ pub struct Workshop {
     job: Job,
     run: Option<RunHandle>,
     speed: Option<SpeedRun>,
+    by_time: Option<TimedRun>,
     seed: Option<u64>,
     maker: Option<Maker>,
     /// The machine that it was opened with: its name, and what the maker calls it.
@@ -105,6 +108,7 @@ impl Workshop {
             job,
             run: None,
             speed: None,
+            by_time: None,
             seed,
             maker,
             home: (name.clone(), name),
@@ -184,6 +188,7 @@ impl Workshop {
     /// Takes over what goes on beside everything else.
     fn follow(&mut self, news: &mut Vec<News>) {
         self.follow_speed(news);
+        self.follow_by_time(news);
         self.follow_bringing_in(news);
         if self.run.as_ref().is_some_and(|handle| handle.live.is_over()) {
             self.take_in_run(news);
@@ -285,12 +290,25 @@ impl Workshop {
                 let words = say::speed_being_measured();
                 news.push(News::Said(words.to_owned()));
             }
+            Effect::StartRun(_)
+            | Effect::Refit(_)
+            | Effect::Set(_)
+            | Effect::Reseat(_)
+            | Effect::OpenJob { .. }
+            | Effect::NewJob
+            | Effect::MeasureSpeed { .. }
+                if self.by_time.is_some() =>
+            {
+                news.push(News::Said(say::by_time_going_on().to_owned()));
+            }
+            Effect::LearnByTime => self.learn_by_time(news)?,
             Effect::StartRun(what) => self.start(*what, news),
             Effect::PauseOrGoOn
             | Effect::SkipTest
             | Effect::GoToTest(_)
             | Effect::AddPass
             | Effect::StopRun
+            | Effect::StopByTime
             | Effect::StopSpeed => self.reins.pull(&effect),
             Effect::SaveRecipe(recipe) => self.save_recipe(&recipe, news)?,
             Effect::ListRecipes => news.push(News::Recipes(self.list_recipes()?)),

@@ -20,6 +20,7 @@ struct Held {
     machine: Option<Arc<Machine>>,
     run: Option<(Arc<Control>, Arc<Live>)>,
     stop_speed: Option<Arc<AtomicBool>>,
+    stop_by_time: Option<Arc<AtomicBool>>,
 }
 
 impl Reins {
@@ -47,6 +48,11 @@ impl Reins {
         self.held().stop_speed = stop;
     }
 
+    /// Learning from time begins, or is over.
+    pub fn take_by_time(&self, stop: Option<Arc<AtomicBool>>) {
+        self.held().stop_by_time = stop;
+    }
+
     /// The machine's wall time in milliseconds since 1970.
     pub fn wall_ms(&self) -> Option<i64> {
         let machine = self.held().machine.clone();
@@ -69,12 +75,16 @@ impl Reins {
                 | Effect::AddPass
                 | Effect::StopRun
                 | Effect::StopSpeed
+                | Effect::StopByTime
         )
     }
 
     /// Holds, turns or ends what goes on.
     pub fn pull(&self, effect: &Effect) {
         let held = self.held();
+        if let (Effect::StopByTime, Some(stop)) = (effect, &held.stop_by_time) {
+            stop.store(true, Ordering::SeqCst);
+        }
         if let (Effect::StopSpeed, Some(stop)) = (effect, &held.stop_speed) {
             stop.store(true, Ordering::SeqCst);
         }

@@ -300,6 +300,21 @@ rows-offset = { $offset } wird von Adressen ab { $from } abgezogen.
 rows-step = Die nächste andere Zeile einer Bank: Bits { $bits } umkehren.
 rows-simulated = Alles hier ist simuliert.
 rows-never-confirmed = Gemessen und an frischen Paaren geprüft. Welcher Steckplatz zu welcher Funktion gehört, folgt daraus nicht; keine echte Hauptplatine hat es bisher bestätigt.
+rows-channels = { $count } Kanäle; die Hälfte davon trägt { $part } % dessen, was alle tragen. Gewählt durch:
+rows-channels-not-timed = Kanäle: Ströme lassen sich hier nicht messen.
+rows-channels-none = Kanäle: Keine Funktion nimmt Bandbreite weg. Es gibt einen Kanal, oder die Kerne können nicht mehr als einen füllen.
+rows-channels-open = Kanäle: Die Messungen widersprechen sich. Behauptet wird nichts.
+rows-no-thermometers = Nicht jedes Modul hat ein Thermometer, dessen Steckplatz bekannt ist: Erwärmt wurde nichts.
+rows-slot-warmed = { $slot } hängt an Kanal { $channel }: Sein Modul wurde wärmer, während dieser Kanal gelesen wurde.
+rows-slot-not-warmed = { $slot }: Sein Modul wurde mit keinem Kanal deutlich wärmer.
+rows-kept = Aufbewahrt in { $file }. Läufe in dieser Bestückung und „Orte“ gehen danach.
+rows-kept-before = Dasselbe war schon aufbewahrt.
+rows-kept-no-mainboard = Nicht aufbewahrt: Nichts sagt, zu welcher Hauptplatine es gehört.
+rows-kept-not-usable = Nicht aufbewahrt: Es kamen weder zwei Kanäle noch je Kanal ein Steckplatz heraus.
+rows-stopped = Angehalten. Gelernt wurde nichts.
+rows-stage-pairs = Paare von Wörtern werden gemessen …
+rows-stage-streams = Ströme werden gemessen …
+rows-stage-warming = Module werden erwärmt: { $done } von höchstens { $of } Runden …
 
 # wall and card
 wall-listens = hört auf { $address }

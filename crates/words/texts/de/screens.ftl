@@ -969,3 +969,20 @@ link-card-unreadable = Die Karte des Ladens auf diesem Laufwerk ist nicht lesbar
 wall-silent-short = stumm
 wall-heard-now = eben gehört
 wall-stage = Auftrag: { $stage }
+
+# locate: channels by timing
+key-by-time = Kanäle durch Zeitmessung finden
+locate-by-time = Zeitmessung
+by-time-pairs = Paare von Wörtern werden gemessen
+by-time-streams = Ströme werden gemessen
+by-time-warming = Module werden erwärmt: { $done } von höchstens { $of } Runden. Was die Zeitmessung fand, bleibt auch nach dem Anhalten
+by-time-going-on = Kanäle werden durch Zeitmessung gesucht. Das Ende abwarten oder anhalten: x unter Orte.
+by-time-stopped = Angehalten, bevor etwas bekannt war.
+by-time-no-addresses = Physische Adressen sind hier unbekannt (nur root darf sie sehen): Zeitmessung sagt nichts.
+by-time-no-rows = Zeitmessung sagt hier nichts: Kein Paar von Wörtern dauert länger als andere. Eine virtuelle Maschine verbirgt ihre Zeilen, oder der Speichercontroller schließt jede Zeile nach Gebrauch.
+by-time-no-channels = Zeitmessung fand Bänke und keine Kanäle: Es gibt einen Kanal, oder die Kerne können nicht mehr als einen füllen.
+by-time-open = Zeitmessung ließ es offen: Die Messungen widersprechen sich. Behauptet wird nichts.
+by-time-slots = { $count } Kanäle gefunden, ihre Steckplätze an der Wärme der Module. Eine Karte ist aufbewahrt; u geht danach.
+by-time-halves = { $count } Kanäle gefunden und aufbewahrt: Fehler lassen sich einer Hälfte der Adressen zuordnen, keinem Steckplatz.
+by-time-no-mainboard = { $count } Kanäle gefunden. Nicht aufbewahrt: Nichts sagt, welche Hauptplatine das ist.
+by-time-not-usable = { $count } Kanäle gefunden; welche Steckplätze daran hängen, ist nicht bekannt.

@@ -40,3 +40,6 @@ no-such-machine = es gibt keinen simulierten Rechner und keine Rechnerdatei name
 # bench.rs
 hands-cannot-put = So lassen sich die Module nicht einsetzen: { $reason }.
 label = { $name }: { $end }. { $when }, Auftrag { $job }
+
+# timed_run.rs
+timing-died = die Zeitmessung endete mittendrin; nichts davon ist aufbewahrt. Sie lässt sich wiederholen

@@ -304,6 +304,21 @@ rows-offset = { $offset } is taken off addresses from { $from } on.
 rows-step = The nearest other row of a bank: turn over bits { $bits }.
 rows-simulated = Everything here is simulated.
 rows-never-confirmed = Measured, and held against fresh pairs. Which slot belongs to which function is not known from this; no real board has confirmed it yet.
+rows-channels = { $count } channels; half of them carries { $part } % of what all do. Chosen by:
+rows-channels-not-timed = Channels: streams cannot be timed here.
+rows-channels-none = Channels: no function takes bandwidth away. There is one channel, or the cores cannot fill more than one.
+rows-channels-open = Channels: what was measured contradicts itself. Nothing is claimed.
+rows-no-thermometers = Not every module has a thermometer that is known to be in a slot: nothing was warmed.
+rows-slot-warmed = { $slot } is on channel { $channel }: its module got warmer while that channel was read.
+rows-slot-not-warmed = { $slot }: its module did not get clearly warmer with any channel.
+rows-kept = Kept in { $file }. Runs in this arrangement and Locate use it.
+rows-kept-before = The same was kept before.
+rows-kept-no-mainboard = Not kept: nothing says which mainboard it belongs to.
+rows-kept-not-usable = Not kept: neither two channels nor one slot for each channel came out.
+rows-stopped = Stopped. Nothing was learned.
+rows-stage-pairs = timing pairs of words …
+rows-stage-streams = timing streams …
+rows-stage-warming = warming modules: { $done } of at most { $of } turns …
 
 # wall and card
 wall-listens = listening on { $address }

@@ -980,3 +980,20 @@ link-card-unreadable = The shop's card on this drive cannot be read ({ $why }). 
 wall-silent-short = silent
 wall-heard-now = heard now
 wall-stage = job: { $stage }
+
+# locate: channels by timing
+key-by-time = find channels by timing
+locate-by-time = timing
+by-time-pairs = pairs of words are timed
+by-time-streams = streams are timed
+by-time-warming = modules are warmed: { $done } of at most { $of } turns done. What timing found stays if this is stopped
+by-time-going-on = Channels are being found by timing. Wait for the end, or stop it: x under Locate.
+by-time-stopped = Stopped before anything was known.
+by-time-no-addresses = Physical addresses are not known here (only root may see them): timing can tell nothing.
+by-time-no-rows = Timing tells nothing here: no pair of words takes longer than others. A virtual machine hides its rows, or the memory controller closes each row after use.
+by-time-no-channels = Timing found banks and no channels: there is one channel, or the cores cannot fill more than one.
+by-time-open = Timing left it open: what was measured contradicts itself. Nothing is claimed.
+by-time-slots = { $count } channels found, and their slots by the warmth of the modules. A map is kept; u goes by it.
+by-time-halves = { $count } channels found and kept: errors can be placed in a half of the addresses, not in a slot.
+by-time-no-mainboard = { $count } channels found. Not kept: nothing says which mainboard this is.
+by-time-not-usable = { $count } channels found; which slots they have is not known.

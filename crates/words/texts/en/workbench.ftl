@@ -40,3 +40,6 @@ no-such-machine = there is no simulated machine and no machine file named { $nam
 # bench.rs
 hands-cannot-put = The modules cannot be put so: { $reason }.
 label = { $name }: { $end }. { $when }, job { $job }
+
+# timed_run.rs
+timing-died = timing ended in the middle of it; nothing of it is kept. It can be tried again

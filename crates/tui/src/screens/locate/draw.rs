@@ -15,6 +15,7 @@
 use revisum_diagnose::locate::Location;
 use revisum_words as words;
 use revisum_words::Said as _;
+use revisum_workbench::by_time::TimingStage;
 
 
 use crate::say;
@@ -85,7 +86,7 @@ fn wide(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared, located: &Loc
     let (bottom, room) = below;
     {
         let mut left = canvas.part(0, 0, LEFT, room);
-        let y = causes(&mut left, located, 0);
+        let y = causes(&mut left, located, shared.by_time, 0);
         let rows = room.saturating_sub(y + 2);
         lists::draw(&mut left.part(0, y + 1, LEFT, rows), screen, shared);
     }
@@ -102,7 +103,7 @@ fn wide(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared, located: &Loc
 
 fn narrow(canvas: &mut Canvas<'_>, screen: &Locate, shared: &Shared, located: &Located) {
     let mut y = 1;
-    y += causes(canvas, located, y) + 1;
+    y += causes(canvas, located, shared.by_time, y) + 1;
     y += lanes(canvas, &located.location, y);
     lists::draw(&mut canvas.below(y + 1), screen, shared);
 }
@@ -115,7 +116,15 @@ fn chip_width(screen: &Locate, shared: &Shared) -> Option<u8> {
     board.slot(slot)?.module.as_ref()?.package_width
 }
 
-fn causes(canvas: &mut Canvas<'_>, located: &Located, y: u16) -> u16 {
+fn stage_said(stage: TimingStage) -> String {
+    match stage {
+        TimingStage::Rows => say::by_time_pairs().to_owned(),
+        TimingStage::Channels => say::by_time_streams().to_owned(),
+        TimingStage::Warming { done, of } => say::by_time_warming(done, of),
+    }
+}
+
+fn causes(canvas: &mut Canvas<'_>, located: &Located, now: Option<TimingStage>, y: u16) -> u16 {
     let (theme, location) = (canvas.theme, &located.location);
     let width = canvas.width().saturating_sub(4 + FACT_INDENT);
     let causes: Vec<&str> = location.causes.iter().map(|cause| cause.said()).collect();
@@ -136,6 +145,10 @@ fn causes(canvas: &mut Canvas<'_>, located: &Located, y: u16) -> u16 {
     if located.learned_fits {
         canvas.put(2, y + rows, theme.label(), say::locate_learned());
         rows += canvas.paragraph(2 + FACT_INDENT, y + rows, width, theme.text(), say::locate_learned_fits());
+    }
+    if let Some(stage) = now {
+        canvas.put(2, y + rows, theme.label(), say::locate_by_time());
+        rows += canvas.paragraph(2 + FACT_INDENT, y + rows, width, theme.text(), &stage_said(stage));
     }
     if location.outside > 0 {
         canvas.fact(2, y + rows, say::locate_outside(), &say::locate_outside_map(location.outside));

@@ -8,6 +8,10 @@ mod picture;
 mod zoom;
 
 use crossterm::event::{KeyCode, KeyEvent};
+use std::sync::Arc;
+
+use revisum_diagnose::address::Ground;
+use revisum_engine::places::Certainty;
 use revisum_engine::units::bytes_text;
 use revisum_words as words;
 use tui_input::Input;
@@ -20,6 +24,7 @@ use crate::room::command::Command;
 use crate::room::screen::Screen;
 use crate::room::step::{Entry, Step, does, says};
 use crate::shared::effect::Effect;
+use crate::shared::facts::Located;
 use crate::shared::news::News;
 use crate::shared::state::{Shared, stepped};
 
@@ -64,6 +69,21 @@ pub enum Message {
     Stopgap,
     /// Go by the map that was learned before.
     UseLearned,
+    /// Learn from time how addresses come to channels.
+    ByTime,
+    /// Give that up.
+    StopByTime,
+}
+
+/// Whether learning from time could help: nothing names the slot.
+fn helps(shared: &Shared) -> bool {
+    let located = shared.located.as_ref();
+    let unnamed = |located: &Arc<Located>| {
+        let location = &located.location;
+        location.certainty == Some(Certainty::OneOf)
+            && matches!(location.because, Ground::NoMap | Ground::FirmwareRanges)
+    };
+    !shared.is_busy() && !shared.facts.elsewhere && located.is_some_and(unnamed)
 }
 
 impl Screen for Locate {
@@ -99,6 +119,11 @@ impl Screen for Locate {
         if shared.located.as_ref().is_some_and(|located| located.learned_fits) {
             all.push(Command::letter('u', "u", Message::UseLearned, say::key_use_learned()));
         }
+        if shared.by_time.is_some() {
+            all.push(Command::letter('x', "x", Message::StopByTime, say::key_stop_at_once()));
+        } else if helps(shared) {
+            all.push(Command::letter('v', "v", Message::ByTime, say::key_by_time()));
+        }
         all.push(Command::letter('k', "k", Message::Stopgap, say::key_exclude_ranges()));
         if self.zoom != Zoom::default() || !self.find.value().is_empty() {
             all.push(Command::back(Message::Back, say::key_step_back()));
@@ -129,6 +154,8 @@ impl Screen for Locate {
             Message::Repeat => return begin(&shared.facts.repeat),
             Message::GoOn => return begin(&shared.facts.go_on),
             Message::UseLearned => return does(Effect::UseLearned),
+            Message::ByTime => return does(Effect::LearnByTime),
+            Message::StopByTime => return does(Effect::StopByTime),
             Message::Stopgap => return says(stopgap_words(shared)),
         }
         Vec::new()
