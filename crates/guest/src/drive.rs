@@ -299,6 +299,14 @@ impl Booted {
         self.monitor("device_del stick").map(drop)
     }
 
+    /// Plugs it in again.
+    ///
+    /// # Errors
+    /// When the emulator refuses.
+    pub fn put_back_drive(&self) -> Result<()> {
+        self.plug_drive("again", &self.drive)
+    }
+
     /// Journals of runs that are on the drive by now.
     ///
     /// # Errors
@@ -338,9 +346,14 @@ impl Booted {
     pub fn plug_in(&self, image: &Path) -> Result<PathBuf> {
         let drive = self.folder.path().join("late.img");
         std::fs::copy(image, &drive)?;
-        self.monitor(&format!("drive_add 0 if=none,id=late,format=raw,cache=writethrough,file={}", drive.display()))?;
-        self.monitor("device_add usb-storage,id=late-stick,drive=late,bus=usb.0,removable=on")?;
+        self.plug_drive("late", &drive)?;
         Ok(drive)
+    }
+
+    fn plug_drive(&self, name: &str, drive: &Path) -> Result<()> {
+        let file = drive.display();
+        self.monitor(&format!("drive_add 0 if=none,id={name},format=raw,cache=writethrough,file={file}"))?;
+        self.monitor(&format!("device_add usb-storage,id={name}-stick,drive={name},bus=usb.0,removable=on")).map(drop)
     }
 
     /// Pulls the network cable, or puts it back.

@@ -404,6 +404,30 @@ fn a_drive_that_is_pulled_is_said_and_the_run_goes_on() {
     left_without_a_record(booted);
 }
 
+/// Pulled during a run and put back: what came meanwhile is written then, and the record is whole.
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn a_drive_that_comes_back_takes_what_came_meanwhile() {
+    let booted = at_the_board(&computer(Start::Bios, Chipset::Pc, 768, Some("serial")));
+    booted.keys(b"\r").unwrap();
+    booted.wait(&["recorded on REVISUM", "clean so far"]).unwrap();
+    booted.pull_drive().unwrap();
+    booted.wait(&["NOT RECORDED"]).unwrap();
+    booted.put_back_drive().unwrap();
+    let is_kept = |text: &str| text.contains("recorded on REVISUM") && !text.contains("NOT RECORDED");
+    booted.wait_for("that it is recorded again", is_kept).unwrap();
+    booted.wait(&["took"]).unwrap();
+    booted.keys(b"q").unwrap();
+    let offered = booted.wait(&["switch the machine off"]).unwrap();
+    assert!(!offered.contains("NOT RECORDED"), "{offered}");
+    booted.keys(if offered.contains("test the other") { b"\x1b[B\r" } else { b"\r" }).unwrap();
+    let left = booted.wait_off().unwrap();
+    let journals = left.journals().unwrap();
+    let [(_, journal)] = &journals[..] else { panic!("{} journals", journals.len()) };
+    let judgement = Judgement::of(&run_of(journal), false);
+    assert!(judgement.complete && judgement.outcome == Outcome::Clean, "{}", result::headline(&judgement));
+}
+
 /// Bits at twenty places, one in each run: below and above 4 GiB, single and as many as a row holds.
 #[test]
 #[ignore = "boots a guest: cargo xtask guests runs it"]

@@ -130,7 +130,7 @@ pub struct Input<'a> {
     /// Program with its version.
     pub program: &'a str,
     /// Checksum of the journals.
-    pub checksum: &'a str,
+    pub checksum: Option<&'a str>,
 }
 
 impl Input<'_> {

@@ -143,6 +143,7 @@ names! {
         ColAddress = "report-col-address",
         Kept = "report-kept",
         KeptWords = "report-kept-words",
+        KeptUnread = "report-kept-unread",
         Signed = "report-signed",
         Speed = "report-speed",
         SpeedGuest = "report-speed-guest",

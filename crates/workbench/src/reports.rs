@@ -62,11 +62,8 @@ pub fn read_shop(file: &Path, named: bool) -> Result<Shop> {
     }
 }
 
-/// Puts a report together.
-///
-/// # Errors
-/// When a journal cannot be read.
-pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms: i64) -> Result<Report> {
+/// Puts a report together. Records that cannot be read now leave it without a checksum, and it says so.
+pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms: i64) -> Report {
     let job = source.job;
     let runs: Vec<&Recorded> = job.runs().collect();
     let simulated = runs.iter().any(|run| run.state.begin.simulated);
@@ -86,7 +83,8 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
         })
         .collect();
     let located = job.located();
-    let sum = checksum_of(job)?;
+    // A drive that was pulled hides what was read from it; what is in memory is reported all the same.
+    let sum = checksum_of(job).ok();
     let name = |id: &str| cleaned(&job.name_of(id), 60);
     let texts = Texts::of(language.or(shop.language).unwrap_or_else(revisum_words::spoken));
     // Simulated time may be ahead of the real one.
@@ -118,7 +116,7 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
             shop,
             made: &made,
             program,
-            checksum: &sum,
+            checksum: sum.as_deref(),
         },
         texts,
     );
@@ -127,13 +125,13 @@ pub fn make(source: &Source<'_>, shop: &Shop, language: Option<Language>, now_ms
         caption: run.id.clone(),
         scene: location_scene(location),
     });
-    Ok(Report {
+    Report {
         document,
         further: further.collect(),
         errors: runs.iter().flat_map(|run| errors(run)).collect(),
         labels: speaking(texts.language, || labels(source, &made)),
-        json: everything(source, &runs, &sum),
-    })
+        json: everything(source, &runs, sum.as_deref()),
+    }
 }
 
 /// What is written on each module: what it is called, what becomes of it, when that was found, and in which job.
@@ -205,7 +203,7 @@ fn errors(run: &Recorded) -> Vec<[String; 6]> {
     run.state.errors.samples.iter().map(row).collect()
 }
 
-fn everything(source: &Source<'_>, runs: &[&Recorded], sum: &str) -> Value {
+fn everything(source: &Source<'_>, runs: &[&Recorded], sum: Option<&str>) -> Value {
     let job = source.job;
     let run = |run: &&Recorded| {
         let (state, judgement) = (&run.state, run.judgement());

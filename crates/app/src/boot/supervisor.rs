@@ -2,14 +2,15 @@
 
 use std::collections::VecDeque;
 use std::os::unix::process::ExitStatusExt as _;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::process::{Command, ExitStatus};
 use std::time::{Duration, Instant};
 
 use revisum_linux::boot::{
     CommandLine, ModuleGroup, RESULTS, SERIAL, Watchdog, all_for_results, console_in_sight, drop_network,
-    find_own_results, find_results, keep_address, leave_out, load_modules, load_network, mount_kernel_file_systems,
-    mount_results, power_off, quiet_kernel, release_results, restart, show_on_console, start_other,
+    find_own_results, find_results, is_gone, keep_address, leave_out, let_go_of_results, load_modules, load_network,
+    mount_kernel_file_systems, mount_results, power_off, quiet_kernel, release_results, restart, show_on_console,
+    start_other,
 };
 use revisum_record::logged::LogKind;
 use revisum_tui::Leave;
@@ -29,7 +30,7 @@ const SOON: Duration = Duration::from_secs(3);
 /// How long drives may take to appear, and how long where the boot loader saw none either.
 const DRIVES_PATIENCE: Duration = Duration::from_secs(12);
 const LITTLE_PATIENCE: Duration = Duration::from_secs(3);
-/// Pause between two looks for a drive that is plugged in after the start.
+/// Pause between two looks for a drive that is pulled, or plugged in after the start.
 const LATE_PAUSE: Duration = Duration::from_secs(2);
 /// So many deaths within this time are enough.
 const MOST_DEATHS: usize = 5;
@@ -86,13 +87,11 @@ fn prepare(mount_trouble: Option<String>, no_drive: bool) -> Option<Watchdog> {
     }
     let patience = if no_drive { LITTLE_PATIENCE } else { DRIVES_PATIENCE };
     let device = soon.or_else(|| find_results(patience));
-    let kept = device.ok_or_else(|| say::boot_no_drive().to_owned()).and_then(|device| mounted(&device));
-    let (nowhere, seen) = (kept.is_err(), troubles.clone());
+    let kept = device.as_deref().ok_or_else(|| say::boot_no_drive().to_owned()).and_then(mounted);
+    let (place, seen) = (device.filter(|_| kept.is_ok()), troubles.clone());
     Readiness::Ready(Room { kept, troubles }).tell();
-    if nowhere {
-        // Without a thread a drive that is plugged in later is not seen, and the header says that nothing is recorded.
-        let _ = std::thread::Builder::new().spawn(|| take_late_drive(seen));
-    }
+    // Without a thread a drive that is plugged in later is not seen, and the header says that nothing is recorded.
+    let _ = std::thread::Builder::new().spawn(|| keep_room(place, seen));
     if !all_loaded {
         // What is not loaded now is only missing where disks, sensors and counters are shown.
         drop(load(ModuleGroup::Later));
@@ -101,12 +100,27 @@ fn prepare(mount_trouble: Option<String>, no_drive: bool) -> Option<Watchdog> {
     Watchdog::start()
 }
 
-/// Waits for a drive that takes results, and tells it.
-fn take_late_drive(troubles: Vec<String>) {
+/// Sees to it that there is room for results as long as the machine runs: on a drive that is plugged in later, or comes back. A run that was being
+/// recorded when its drive was pulled can only go on where its record is: then no drives of others are taken.
+fn keep_room(mut place: Option<PathBuf>, troubles: Vec<String>) {
+    let began_there = place.is_some();
+    let tell = |kept| Readiness::Ready(Room { kept, troubles: troubles.clone() }).tell();
     loop {
         std::thread::sleep(LATE_PAUSE);
-        if let Some(doubt) = all_for_results().iter().find_map(|device| mounted(device).ok()) {
-            return Readiness::Ready(Room { kept: Ok(doubt), troubles }).tell();
+        if place.as_deref().is_some_and(is_gone) {
+            let _ = let_go_of_results();
+            place = None;
+            tell(Err(say::boot_no_drive().to_owned()));
+        }
+        if place.is_none() {
+            let own = || find_own_results(Duration::ZERO).into_iter().collect();
+            let drives: Vec<PathBuf> = if began_there { own() } else { all_for_results() };
+            if let Some((device, doubt)) =
+                drives.into_iter().find_map(|device| mounted(&device).ok().map(|doubt| (device, doubt)))
+            {
+                place = Some(device);
+                tell(Ok(doubt));
+            }
         }
     }
 }

@@ -43,7 +43,7 @@ pub fn run(data: Option<&Path>, args: &ReportArgs) -> Result<Exit> {
     let advice = (!case.runs.is_empty() || case.record_damaged).then(|| advise(&case));
     let now_ms = jiff::Timestamp::now().as_millisecond();
     let source = Source { job: &job, case: &case, advice: advice.as_ref() };
-    let report = reports::make(&source, &shop, language.transpose()?, now_ms)?;
+    let report = reports::make(&source, &shop, language.transpose()?, now_ms);
     let folder = match &args.output {
         Some(folder) => folder.clone(),
         None => data.reports(job.id())?,

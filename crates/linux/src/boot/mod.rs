@@ -30,7 +30,10 @@ pub use leave_out::{leave_out, left_out};
 pub use mounts::{mount_kernel_file_systems, quiet_kernel};
 pub use network::{drop_network, keep_address, load_network};
 pub use power::{power_off, restart};
-pub use results::{RESULTS, all_for_results, find_own_results, find_results, mount_results, release_results};
+pub use results::{
+    RESULTS, all_for_results, find_own_results, find_results, is_gone, let_go_of_results, mount_results,
+    release_results,
+};
 pub use second_start::start_other;
 pub use text_size::ConsoleText;
 pub use watchdog::Watchdog;

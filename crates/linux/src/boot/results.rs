@@ -106,6 +106,20 @@ fn trouble_in(lines: &[String]) -> Option<String> {
     Some(cleaned(words, 80))
 }
 
+/// Whether a partition or drive that was there is there no more.
+pub fn is_gone(device: &Path) -> bool {
+    device.file_name().is_none_or(|name| !Path::new(BLOCKS).join(name).exists())
+}
+
+/// Lets go of a drive that was pulled. Until one is there again the place takes nothing: what was written there would be taken for kept.
+///
+/// # Errors
+/// When the kernel refuses; then nothing can be written there either, because the drive is gone.
+pub fn let_go_of_results() -> io::Result<()> {
+    unmount(RESULTS, UnmountFlags::DETACH)?;
+    Ok(mount("none", RESULTS, "tmpfs", MountFlags::RDONLY, Some(c"size=4k"))?)
+}
+
 /// Everything to the drive, and the mark off that it was not taken out cleanly.
 pub fn release_results() {
     rustix::fs::sync();

@@ -96,27 +96,66 @@ fn identity() -> String {
 
 /// Product and the end of a number of its own, so that two of the same kind are told apart.
 fn of_firmware(read: impl Fn(&str) -> Option<String>) -> Option<String> {
-    /// What firmware says where nobody filled it in.
-    const NOTHING: [&str; 6] =
-        ["default string", "to be filled", "system product", "system serial", "not specified", "unknown"];
     const LAST: usize = 4;
-    let told = |name: &str| {
-        let value = read(name)?;
-        let small = value.to_lowercase();
-        (!value.is_empty() && !NOTHING.iter().any(|nothing| small.contains(nothing))).then_some(value)
-    };
+    let told = |name: &str| read(name).filter(|value| is_filled_in(value));
     let product = told("product_name").or_else(|| told("board_name"))?;
-    let number = ["product_serial", "board_serial", "product_uuid"].iter().find_map(|name| told(name));
+    let number = ["product_serial", "board_serial", "product_uuid"]
+        .iter()
+        .find_map(|name| told(name).filter(|number| is_own(number)));
     let Some(number) = number else { return Some(product) };
     let skipped = number.chars().count().saturating_sub(LAST);
     Some(format!("{product} {}", number.chars().skip(skipped).collect::<String>()))
 }
 
+/// Whether a maker filled a field in.
+fn is_filled_in(value: &str) -> bool {
+    const NOTHING: [&str; 9] = [
+        "default string",
+        "to be filled",
+        "system product",
+        "system serial",
+        "not specified",
+        "not applicable",
+        "unknown",
+        "invalid",
+        "o.e.m.",
+    ];
+    const ALONE: [&str; 3] = ["none", "n/a", "empty"];
+    let small = value.trim().to_lowercase();
+    !small.is_empty() && !NOTHING.iter().any(|nothing| small.contains(nothing)) && !ALONE.contains(&small.as_str())
+}
+
+/// Whether a number is a machine's own: not one digit over and over, not counted up, and not the example that boards without a number share
+/// (bytes 03 00 02 00 04 00 and so on as a UUID).
+fn is_own(number: &str) -> bool {
+    let plain: Vec<u8> =
+        number.bytes().filter(u8::is_ascii_alphanumeric).map(|byte| byte.to_ascii_lowercase()).collect();
+    let counted = plain.windows(2).all(|pair| pair[1] == pair[0] + 1 || (pair[0], pair[1]) == (b'9', b'0'));
+    let same = plain.windows(2).all(|pair| pair[0] == pair[1]);
+    !same && !counted && plain != b"03000200040005000006000700080009"
+}
+
 #[cfg(test)]
 mod tests {
     use revisum_engine::units::MIB;
+    use rstest::rstest;
 
     use super::*;
+
+    /// Two machines of one kind are told apart by their own numbers; numbers that all of a kind share are none.
+    #[rstest]
+    #[case::its_own(&[("product_name", "Holm 5"), ("product_serial", "TW-77A1204")], Some("Holm 5 1204"))]
+    #[case::of_the_board(&[("product_name", "Holm 5"), ("product_serial", "None"), ("board_serial", "M80-4412")], Some("Holm 5 4412"))]
+    #[case::all_zeros(&[("product_name", "Holm 5"), ("product_serial", "0000000000")], Some("Holm 5"))]
+    #[case::counted_up(&[("product_name", "Holm 5"), ("product_serial", "1234567890")], Some("Holm 5"))]
+    #[case::counted_from_zero(&[("product_name", "Holm 5"), ("board_serial", "0123456789")], Some("Holm 5"))]
+    #[case::the_shared_example(&[("product_name", "Holm 5"), ("product_uuid", "03000200-0400-0500-0006-000700080009")], Some("Holm 5"))]
+    #[case::board_alone(&[("product_name", "To be filled by O.E.M."), ("board_name", "M2"), ("product_uuid", "4c4c4544-0042")], Some("M2 0042"))]
+    #[case::nothing(&[("product_name", "Default string"), ("product_serial", "TW-77A1204")], None)]
+    fn machines_of_a_kind_are_told_apart(#[case] told: &[(&str, &str)], #[case] expected: Option<&str>) {
+        let read = |name: &str| told.iter().find(|(known, _)| *known == name).map(|(_, value)| (*value).to_owned());
+        assert_eq!(of_firmware(read).as_deref(), expected);
+    }
 
     #[test]
     fn this_machine_says_what_it_sees() {

@@ -80,7 +80,9 @@ impl JournalFile {
         let (mut medium, lock, there) = (self.again)(&part(&self.path, self.number))?;
         let proven = self.len - self.unproven.len() as u64;
         if there < proven {
-            return Err(io::Error::other("the journal on the drive is shorter than what was written to it"));
+            return Err(io::Error::other(format!(
+                "the record on the drive has {there} bytes where {proven} were written to it"
+            )));
         }
         medium.write_at(&self.unproven, proven)?;
         medium.set_len(self.len)?;
@@ -89,6 +91,15 @@ impl JournalFile {
             self.lock = lock;
         }
         Ok(())
+    }
+
+    /// After a call failed: where the drive was pulled and is back, all of it goes to what is there now.
+    fn come_back(&mut self, error: io::Error) -> io::Result<()> {
+        if is_full(&error) {
+            return Err(error);
+        }
+        // While nothing is there, the first failure says more.
+        self.reopen().map_err(|why| if why.kind() == io::ErrorKind::NotFound { error } else { why })
     }
 
     fn put(&mut self, bytes: &[u8]) -> io::Result<()> {
@@ -102,14 +113,20 @@ impl JournalFile {
         if let Err(error) = self.medium.write_at(bytes, self.len) {
             // Half a record must not stay in the way of the next one. Where even this fails the reader says so.
             let _ = self.medium.set_len(self.len);
-            if is_full(&error) || self.reopen().is_err() {
-                return Err(error);
-            }
+            self.come_back(error)?;
             self.medium.write_at(bytes, self.len)?;
         }
         self.len += bytes.len() as u64;
         self.unproven.extend_from_slice(bytes);
         Ok(())
+    }
+
+    /// Writes all of it to the drive and reads it back from there.
+    fn force_out(&mut self) -> io::Result<()> {
+        self.medium.is_there()?;
+        self.put(filler(self.len).as_bytes())?;
+        self.medium.sync()?;
+        self.prove()
     }
 
     /// Reads what was written back from the drive. What is not there as it was written is written once more.
@@ -145,15 +162,10 @@ impl JournalStore for JournalFile {
     }
 
     fn sync(&mut self) -> io::Result<()> {
-        self.medium.is_there()?;
-        self.put(filler(self.len).as_bytes())?;
-        if let Err(error) = self.medium.sync() {
-            if is_full(&error) || self.reopen().is_err() {
-                return Err(error);
-            }
-            self.medium.sync()?;
+        if let Err(error) = self.force_out() {
+            self.come_back(error)?;
+            self.force_out()?;
         }
-        self.prove()?;
         // Only here, where everything is safe: a part that cannot be begun leaves the run in the one before.
         if self.len >= self.largest && self.next_part().is_err() {
             self.largest += STEP;

@@ -41,8 +41,9 @@ impl FileMedium {
         Self { file, direct }
     }
 
-    /// The pages that hold these bytes, read by the drive into memory that it can write to.
-    fn read_direct(&self, at: u64, length: usize) -> Option<Vec<u8>> {
+    /// The pages that hold these bytes, read by the drive into memory that it can write to; nothing where the file system reads only through its
+    /// cache.
+    fn read_direct(&self, at: u64, length: usize) -> Option<io::Result<Vec<u8>>> {
         let direct = self.direct.as_ref()?;
         let begin = at / ALIGNED * ALIGNED;
         let size = ((at - begin) as usize + length).next_multiple_of(ALIGNED as usize);
@@ -59,11 +60,13 @@ impl FileMedium {
                     break;
                 }
                 Ok(count) => read += count,
-                Err(_) => return None,
+                Err(error) if error.kind() == io::ErrorKind::InvalidInput => return None,
+                // What a cache still holds of a drive that was pulled proves nothing.
+                Err(error) => return Some(Err(error)),
             }
         }
         let skip = (at - begin) as usize;
-        Some(pages.get(skip..read.min(skip + length))?.to_vec())
+        Some(Ok(pages.get(skip..read.min(skip + length)).unwrap_or_default().to_vec()))
     }
 }
 
@@ -81,8 +84,8 @@ impl Medium for FileMedium {
     }
 
     fn read_back(&mut self, at: u64, length: usize) -> io::Result<Vec<u8>> {
-        if let Some(bytes) = self.read_direct(at, length) {
-            return Ok(bytes);
+        if let Some(read) = self.read_direct(at, length) {
+            return read;
         }
         let _ = fadvise(&self.file, at, std::num::NonZero::new(length as u64), Advice::DontNeed);
         let mut bytes = vec![0; length];

@@ -30,8 +30,11 @@ pub(super) fn blocks(input: &Input<'_>, texts: &Texts) -> Vec<Block> {
         blocks.extend(tests(input, texts));
     }
     blocks.push(Block::Heading(texts.say(Key::Kept)));
-    let values = [("program", input.program.into()), ("sum", input.checksum.into())];
-    blocks.push(Block::Paragraph(texts.put(Key::KeptWords, &values)));
+    let program = ("program", input.program.into());
+    blocks.push(Block::Paragraph(match input.checksum {
+        Some(sum) => texts.put(Key::KeptWords, &[program, ("sum", sum.into())]),
+        None => texts.put(Key::KeptUnread, &[program]),
+    }));
     if !input.runs.is_empty() {
         blocks.push(Block::Small(input.runs.iter().map(|run| run.id).collect::<Vec<_>>().join("   ")));
     }

@@ -210,7 +210,7 @@ mod tests {
             shop: &shop,
             made: "",
             program: "",
-            checksum: "",
+            checksum: None,
         };
         let blocks = blocks(&input, Texts::of(Language::EN));
         let Some(Block::Table(table)) = blocks.last() else { panic!("{blocks:?}") };

@@ -133,6 +133,34 @@ fn locate_finds_channels_by_timing_and_their_slots_by_warmth() {
     session.close();
 }
 
+/// A drive that was pulled takes its records with it: the report is made of what is in memory, and says that nothing can be compared.
+#[test]
+fn a_report_without_its_records_says_so() {
+    let data = tempfile::tempdir().unwrap();
+    let mut session = opened(data.path(), Some("meteo"));
+    let until = |session: &mut Session, words: &str| {
+        while !session.text().contains(words) {
+            session.published();
+            std::thread::yield_now();
+        }
+    };
+    press(&mut session, KeyCode::Char('3'));
+    press(&mut session, KeyCode::Enter);
+    until(&mut session, "took");
+    std::fs::remove_dir_all(data.path().join("runs")).unwrap();
+    press(&mut session, KeyCode::Char('9'));
+    until(&mut session, "write report files");
+    let mut text = session.text();
+    while !text.contains("has no checksum") {
+        press(&mut session, KeyCode::Down);
+        let next = session.text();
+        assert_ne!(text, next, "the end, and not a word of it");
+        text = next;
+    }
+    assert!(!text.contains("SHA-256"), "{text}");
+    session.close();
+}
+
 /// What one machine saved opens on another: board, findings, facts and logs are read, nothing is run, and Enter leads on everywhere.
 #[test]
 fn saved_facts_are_read_and_nothing_is_run() {

@@ -12,7 +12,7 @@ impl Workshop {
         let shop = read_shop(&self.data.shop(), false)?;
         let (case, advice) = &self.evidence;
         let source = Source { job: &self.job, case, advice: advice.as_ref() };
-        reports::make(&source, &shop, language, self.machine.clock.wall_ms())
+        Ok(reports::make(&source, &shop, language, self.machine.clock.wall_ms()))
     }
 
     /// Writes it to files and says where.

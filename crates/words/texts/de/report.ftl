@@ -161,6 +161,7 @@ report-col-address = Adresse
 
 report-kept = Grundlage
 report-kept-words = Programm { $program }. Der Bericht folgt aus den Aufzeichnungen der unten genannten Läufe; ihre Prüfsumme (SHA-256) ist { $sum }. Dieselben Aufzeichnungen ergeben dieselbe Prüfsumme.
+report-kept-unread = Programm { $program }. Die Aufzeichnungen der unten genannten Läufe sind zurzeit nicht alle lesbar: Der Bericht folgt aus dem, was das Programm im Speicher hatte, und hat keine Prüfsumme, um sie zu vergleichen.
 report-signed = Dieser Bericht nennt, was gemessen wurde und was daraus folgt, jeweils mit seiner Sicherheit. Er ist keine Gewähr für ein Teil.
 
 report-speed = Wie schnell der Speicher ist

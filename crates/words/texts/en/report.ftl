@@ -170,6 +170,7 @@ report-col-address = address
 
 report-kept = Basis of this report
 report-kept-words = Program { $program }. The report follows from the records of the runs named below; their checksum (SHA-256) is { $sum }. The same records give the same checksum.
+report-kept-unread = Program { $program }. The records of the runs named below cannot all be read now: this report follows from what the program had in memory, and has no checksum to compare them by.
 report-signed = This report says what was measured and what follows from it, with its confidence. It is not a warranty for any part.
 
 report-speed = How fast the memory is
