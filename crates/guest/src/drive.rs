@@ -315,6 +315,15 @@ impl Booted {
         journals_on(&self.drive)
     }
 
+    /// Records of jobs that are on the drive by now, one behind the other.
+    ///
+    /// # Errors
+    /// When the partition cannot be read.
+    pub fn jobs(&self) -> Result<String> {
+        let files = read_files(&self.drive, RESULTS, "revisum/jobs")?;
+        Ok(files.into_iter().map(|(_, bytes)| String::from_utf8_lossy(&bytes).into_owned()).collect())
+    }
+
     /// A file on the drive by now.
     ///
     /// # Errors

@@ -9,6 +9,7 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
 use common::{MIB, at_the_board, image, kept_on_a_late_drive, run_of, run_with_forced, wait_for_runs};
+use revisum_drive::{Begin, DriveSettings};
 use revisum_engine::units::RangeSet;
 use revisum_guest::{Booted, Chipset, FromDrive, Shared, Spoiled, Start};
 use revisum_record::journal::{Entry, read_journal};
@@ -402,6 +403,34 @@ fn a_drive_that_is_pulled_is_said_and_the_run_goes_on() {
     booted.wait(&["NOT RECORDED"]).unwrap();
     booted.wait(&["took"]).unwrap();
     left_without_a_record(booted);
+}
+
+/// What is written on the keys of the country's keyboard is what is noted: two letters that stand elsewhere, and two that only it has.
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn typing_follows_the_keyboard_of_the_country() {
+    let settings = DriveSettings { begin: Begin::Key, keyboard: Some("de".into()), ..DriveSettings::default() };
+    let computer = FromDrive { settings, ..computer(Start::Bios, Chipset::Pc, 768, None) };
+    let booted = computer.switch_on(&image()).unwrap();
+    // Its screen is on the display, so it is followed by what is on the drive.
+    let until = |what: &str, seen: &dyn Fn(&str) -> bool| {
+        let begin = Instant::now();
+        loop {
+            let jobs = booted.jobs().unwrap_or_default();
+            if seen(&jobs) {
+                return;
+            }
+            assert!(begin.elapsed() < Duration::from_secs(300), "{what}: {jobs}");
+            std::thread::sleep(Duration::from_secs(1));
+        }
+    };
+    until("the job of this machine", &|jobs| jobs.contains("opened"));
+    // Swap, a note, and keys by what a keyboard of the United States has on them.
+    for key in ["6", "n", "y", "z", "semicolon", "minus", "ret"] {
+        booted.press(key).unwrap();
+        std::thread::sleep(Duration::from_millis(700));
+    }
+    until("the note", &|jobs| jobs.contains("zyöß"));
 }
 
 /// Pulled during a run and put back: what came meanwhile is written then, and the record is whole.

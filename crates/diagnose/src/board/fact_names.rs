@@ -61,6 +61,8 @@ pub const RATED: &str = "rated speed";
 pub const BASE: &str = "base speed";
 /// Timings at the base speed.
 pub const TIMINGS: &str = "timings at base speed";
+/// Timings and command rate in force.
+pub const TIMINGS_IN_FORCE: &str = "timings in force";
 /// Voltage in force.
 pub const VOLTAGE: &str = "voltage in force";
 /// Voltage that the module is made for.

@@ -1,6 +1,6 @@
 //! What is fitted, from every source that tells, and what the sources disagree on.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use super::events::{MemoryEvent, read_events};
 use super::fact::Facts;
@@ -9,7 +9,7 @@ use super::firmware::Firmware;
 use super::raw::{RawFirmware, SpdImage};
 use super::smbios::SmbiosFacts;
 use super::spd::{Profile, Spd, SpdError};
-use crate::controller::{KnownController, Refusal, ShownChannels};
+use crate::controller::{InForce, KnownController, Refusal, ShownChannels, in_force};
 use revisum_engine::units::{RangeSet, bytes_text, volts_text};
 use revisum_record::fitted::{Board, MappedDevice, Module, Slot};
 
@@ -108,6 +108,7 @@ impl Inventory {
             Ok(known) => inventory.take_controller(known),
             Err(refusal) => inventory.unknown.push(Unknown::Controller(refusal)),
         }
+        inventory.tell_timings(&in_force(&raw.registers));
         inventory.events = read_events(raw, &inventory.board, &inventory.mapped, &inventory.handles);
         inventory.say_what_is_unknown(raw);
         inventory
@@ -185,6 +186,25 @@ impl Inventory {
         self.controller = known;
     }
 
+    /// Of all modules where all channels have the same, else of those whose channel is known.
+    fn tell_timings(&mut self, channels: &[InForce]) {
+        // What registers of a channel without modules hold is in force nowhere.
+        let has_modules = |channel: &&InForce| {
+            let known = self.controller.as_ref().map(|known| known.map.map());
+            known.is_none_or(|map| map.positions().iter().any(|(at, _)| at.channel == channel.channel))
+        };
+        let texts: BTreeSet<String> = channels.iter().filter(has_modules).map(InForce::text).collect();
+        let slots: Vec<String> = self.board.modules().map(|(slot, _)| slot.id.clone()).collect();
+        for slot in slots {
+            let own = self.controller.as_ref().and_then(|known| known.map.channel_of(&slot));
+            let text = match own {
+                Some(own) => channels.iter().find(|channel| channel.channel == own).map(InForce::text),
+                None => texts.first().filter(|_| texts.len() == 1).cloned(),
+            };
+            self.facts.tell(&slot, names::TIMINGS_IN_FORCE, names::REGISTERS, text.unwrap_or_default());
+        }
+    }
+
     fn tell_map(&mut self, raw: &RawFirmware) {
         let usable = self.usable.bytes();
         let words = if usable > 0 { bytes_text(usable) } else { String::new() };
@@ -202,7 +222,9 @@ impl Inventory {
         if raw.encrypted.is_none() {
             self.unknown.push(Unknown::Encryption);
         }
-        self.unknown.push(Unknown::TimingsInForce);
+        if in_force(&raw.registers).is_empty() {
+            self.unknown.push(Unknown::TimingsInForce);
+        }
     }
 }
 

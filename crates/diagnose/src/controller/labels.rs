@@ -101,6 +101,13 @@ impl Labelled {
         labels.flat_map(|label| label.slots.iter().cloned()).collect::<BTreeSet<_>>().into_iter().collect()
     }
 
+    /// The channel of a slot, where only positions of one channel can be it.
+    pub fn channel_of(&self, slot: &str) -> Option<u8> {
+        let mut channels = self.labels.iter().filter(|(_, label)| label.slots.contains(slot)).map(|(at, _)| at.channel);
+        let first = channels.next()?;
+        channels.all(|other| other == first).then_some(first)
+    }
+
     /// The map over positions.
     pub fn map(&self) -> &PositionMap {
         &self.map

@@ -10,6 +10,7 @@ mod channel;
 mod client;
 mod fabric;
 mod family;
+mod in_force;
 mod labels;
 mod northbridge;
 mod position_map;
@@ -24,6 +25,7 @@ use revisum_record::fitted::Board;
 
 pub use channel::{Channel, Inside, Select};
 pub use family::Family;
+pub use in_force::{InForce, in_force};
 pub use labels::{Labelled, Naming};
 pub use position_map::{Interleave, Position, PositionMap, Spread, Zone};
 pub use read::{NoRead, RegisterBus, read};

@@ -6,7 +6,7 @@ use thiserror::Error;
 use super::family::{CLIENT_VENDOR, Family, NODE, NODE_VENDOR, identifier, split};
 use super::refusal::{Contradiction, Refusal};
 use super::registers::{Place, Registers};
-use super::{client, fabric, northbridge};
+use super::{client, fabric, in_force, northbridge};
 
 /// Whoever reads registers of a machine.
 pub trait RegisterBus {
@@ -118,7 +118,9 @@ impl Reader<'_> {
         if self.vendor() == Some(NODE_VENDOR) {
             self.take(identifier(NODE))?;
         }
-        places(Family::of(&self.registers)?).into_iter().try_for_each(|place| self.take(place))
+        places(Family::of(&self.registers)?).into_iter().try_for_each(|place| self.take(place))?;
+        // The map needs none of these: what comes last spoils nothing.
+        in_force::places(&self.registers).into_iter().try_for_each(|place| self.take(place))
     }
 
     fn vendor(&self) -> Option<u16> {

@@ -29,6 +29,7 @@ fact-speed-in-force = Rate in Kraft
 fact-rated-speed = Nennrate
 fact-base-speed = Grundrate
 fact-timings-at-base-speed = Zeiten bei Grundrate
+fact-timings-in-force = Zeiten in Kraft
 fact-voltage-in-force = Spannung in Kraft
 fact-rated-voltage = Nennspannung
 fact-width-with-check-bits = Breite mit Prüfbits

@@ -29,6 +29,7 @@ fact-speed-in-force = speed in force
 fact-rated-speed = rated speed
 fact-base-speed = base speed
 fact-timings-at-base-speed = timings at base speed
+fact-timings-in-force = timings in force
 fact-voltage-in-force = voltage in force
 fact-rated-voltage = rated voltage
 fact-width-with-check-bits = width with check bits
