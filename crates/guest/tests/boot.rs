@@ -426,10 +426,7 @@ fn typing_follows_the_keyboard_of_the_country() {
     };
     until("the job of this machine", &|jobs| jobs.contains("opened"));
     // Swap, a note, and keys by what a keyboard of the United States has on them.
-    for key in ["6", "n", "y", "z", "semicolon", "minus", "ret"] {
-        booted.press(key).unwrap();
-        std::thread::sleep(Duration::from_millis(700));
-    }
+    ["6", "n", "y", "z", "semicolon", "minus", "ret"].iter().for_each(|key| booted.press(key).unwrap());
     until("the note", &|jobs| jobs.contains("zyöß"));
 }
 
