@@ -321,7 +321,7 @@ impl Booted {
     /// When the partition cannot be read.
     pub fn jobs(&self) -> Result<String> {
         let files = read_files(&self.drive, RESULTS, "revisum/jobs")?;
-        Ok(files.into_iter().map(|(_, bytes)| String::from_utf8_lossy(&bytes).into_owned()).collect())
+        Ok(files.into_values().map(|bytes| String::from_utf8_lossy(&bytes).into_owned()).collect())
     }
 
     /// A file on the drive by now.

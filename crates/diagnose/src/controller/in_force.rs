@@ -66,7 +66,10 @@ fn of_channel(kind: Kind, channel: u8) -> [Place; 2] {
 
 /// What has to be read for them; nothing with other controllers.
 pub(super) fn places(registers: &Registers) -> Vec<Place> {
-    kind(registers).into_iter().flat_map(|kind| (0..CHANNELS).flat_map(move |channel| of_channel(kind, channel))).collect()
+    kind(registers)
+        .into_iter()
+        .flat_map(|kind| (0..CHANNELS).flat_map(move |channel| of_channel(kind, channel)))
+        .collect()
 }
 
 /// Timings in force of every channel whose registers hold some that memory can have.
