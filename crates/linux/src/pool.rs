@@ -33,6 +33,8 @@ use crate::window::{LOW, Windows, cut, withheld};
 const STEP: usize = 64 << 20;
 /// Lines that are dropped from the caches and then read, while modules are warmed.
 const WARMED: usize = 4096;
+/// Windows whose lines are read at the same time: as many as are open for one worker.
+const MOST_WINDOWS: usize = 4;
 
 /// Leases pools.
 pub struct PoolSource;
@@ -110,6 +112,22 @@ impl std::ops::Deref for Reached<'_> {
             Self::Pool(mapping) => mapping,
             Self::Window(mapping) => mapping,
         }
+    }
+}
+
+/// Cache lines in several mappings: the number of each one's mapping, and its place there.
+struct Lines<'a> {
+    grounds: Vec<Reached<'a>>,
+    places: Vec<(usize, usize)>,
+}
+
+impl Lines<'_> {
+    fn drop_from_caches(&self, places: &[(usize, usize)]) {
+        places.iter().for_each(|(ground, place)| self.grounds[*ground].flush(*place, LINE, false));
+    }
+
+    fn read(&self, places: &[(usize, usize)]) {
+        places.iter().for_each(|(ground, place)| self.grounds[*ground].read_line(*place));
     }
 }
 
@@ -227,18 +245,29 @@ impl Pool {
         })
     }
 
-    /// Where these offsets are in the mapping; those in windows are left out.
-    fn mapped_places(&self, offsets: &[u64]) -> Vec<usize> {
-        let place = |offset: &u64| {
-            let (at, _, skip, _) = self.layout.parts(*offset..offset + 8).next()?;
-            let part = self.parts[at];
-            (!part.window).then_some((part.virt + skip) as usize)
-        };
-        offsets.iter().filter_map(place).collect()
-    }
-
-    fn drop_lines(&self, places: &[usize]) {
-        places.iter().for_each(|place| self.mapping.flush(place / LINE * LINE, LINE, false));
+    /// Lines at these offsets; those in more windows than can be open at a time are left out.
+    fn lines(&self, offsets: &[u64]) -> Lines<'_> {
+        let mut lines = Lines { grounds: Vec::new(), places: Vec::with_capacity(offsets.len()) };
+        // The pool's own mapping, or the number of a window's part.
+        let mut known: Vec<(Option<usize>, usize)> = Vec::new();
+        for offset in offsets {
+            let Some((at, _, skip, _)) = self.layout.parts(*offset..offset + 8).next() else { continue };
+            let window = self.parts[at].window.then_some(at);
+            let seen = known.iter().position(|(of, _)| *of == window);
+            let windows = || known.iter().filter(|(of, _)| of.is_some()).count();
+            if seen.is_none() && window.is_some() && windows() >= MOST_WINDOWS {
+                continue;
+            }
+            let ground = seen.unwrap_or_else(|| {
+                let (ground, start) = self.reach(at);
+                lines.grounds.push(ground);
+                known.push((window, if window.is_some() { start } else { 0 }));
+                known.len() - 1
+            });
+            let start = if window.is_some() { known[ground].1 } else { self.parts[at].virt as usize };
+            lines.places.push((ground, (start + skip as usize) / LINE * LINE));
+        }
+        lines
     }
 
     fn void_pages(&self) -> std::sync::MutexGuard<'_, BTreeSet<u64>> {
@@ -357,28 +386,25 @@ impl Memory for Pool {
     }
 
     fn warm(&self, offsets: &[u64], time: Duration) {
-        let places = self.mapped_places(offsets);
+        let lines = self.lines(offsets);
         let until = Instant::now() + time;
-        let read = |lines: &[usize]| {
+        let read = |own: &[(usize, usize)]| {
             while Instant::now() < until {
-                for some in lines.chunks(WARMED) {
-                    self.drop_lines(some);
-                    self.mapping.read_lines(some);
+                for some in own.chunks(WARMED) {
+                    lines.drop_from_caches(some);
+                    lines.read(some);
                 }
             }
         };
-        if together(&self.cores, &places, &|_| {}, &read).is_none() {
+        if together(&self.cores, &lines.places, &|_| {}, &read).is_none() {
             std::thread::sleep(time);
         }
     }
 
-    /// Of lines in the mapping only: windows for lines all over memory cannot all be open at once.
     fn stream(&self, offsets: &[u64]) -> Option<Streamed> {
-        let places = self.mapped_places(offsets);
-        let ns = together(&self.cores, &places, &|lines| self.drop_lines(lines), &|lines| {
-            self.mapping.read_lines(lines);
-        })?;
-        Some(Streamed { lines: places.len() as u64, ns })
+        let lines = self.lines(offsets);
+        let ns = together(&self.cores, &lines.places, &|own| lines.drop_from_caches(own), &|own| lines.read(own))?;
+        Some(Streamed { lines: lines.places.len() as u64, ns })
     }
 
     fn address_of(&self, offset: u64) -> Option<PhysAddr> {

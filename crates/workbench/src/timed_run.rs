@@ -1,6 +1,6 @@
 //! Learning from time on a thread of its own; whoever watches asks how far it is.
 
-use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex, PoisonError};
 use std::thread::JoinHandle;
 
@@ -57,10 +57,5 @@ impl TimedRun {
     /// When it could not be done.
     pub fn wait(self) -> Result<Option<ByTime>> {
         self.thread.join().unwrap_or_else(|_| Err(anyhow!(say::timing_died())))
-    }
-
-    /// Ends it at once.
-    pub fn stop(&self) {
-        self.stop.store(true, Ordering::SeqCst);
     }
 }

@@ -196,6 +196,9 @@ fn memory_in_windows_is_swept_by_its_address() {
         _still: StillPages { before: None },
     };
     let all = 0..pool.layout().bytes();
+    let lines: Vec<u64> = (0..all.end / 64).map(|line| line * 64).collect();
+    let streamed = pool.stream(&lines).expect("windows can be read");
+    assert_eq!(streamed.lines, 4 * WINDOW / 64, "of six windows");
     let mut found = Found::default();
     pool.sweep(all.clone(), &work(Op::Write { inverse: false }), &mut found);
     let at = 30 * WINDOW + 24;

@@ -130,13 +130,12 @@ impl Mapping {
         unsafe { flush::flush(self.start.as_ptr().add(offset), len, down) };
     }
 
-    /// Reads the first word of each of these cache lines, in turns and without waiting for one before the next.
-    pub fn read_lines(&self, offsets: &[usize]) {
-        for offset in offsets {
-            assert!(offset + 8 <= self.len && offset.is_multiple_of(8));
-            // SAFETY: an aligned word within the mapping, which lives as long as `self`; the value is of no interest, reading it is.
-            let _ = unsafe { self.start.as_ptr().add(*offset).cast::<u64>().read_volatile() };
-        }
+    /// Reads the first word of a cache line. Nobody waits for it: the next line can be asked for before it is there.
+    #[inline]
+    pub fn read_line(&self, offset: usize) {
+        assert!(offset + 8 <= self.len && offset.is_multiple_of(8));
+        // SAFETY: an aligned word within the mapping, which lives as long as `self`; the value is of no interest, reading it is.
+        let _ = unsafe { self.start.as_ptr().add(offset).cast::<u64>().read_volatile() };
     }
 
     /// One aligned word, reached past the caches; only for the worker that sweeps it, or while none does.
