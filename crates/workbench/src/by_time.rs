@@ -97,13 +97,14 @@ pub fn by_time(
         tell(TimingStage::Channels);
         channels(&timer, rows, seed)
     });
+    if timer.is_stopping() {
+        return Ok(None);
+    }
+    // Stopped from here on, what time told stays.
     let known = channels.as_ref().and_then(|channels| channels.as_ref().ok());
     let warmed = known
         .filter(|known| wanted.warm && known.count() > 1)
         .and_then(|known| warm(machine, memory.as_ref(), &timer, known, &inventory, seed, tell));
-    if stop.load(Ordering::SeqCst) {
-        return Ok(None);
-    }
     let seconds = machine.clock.now_ns().saturating_sub(begin_ns) as f64 / 1e9;
     let of = FittingKey::of(&inventory.board, &machine.firmware.facts().settings);
     let ranges = inventory.arrays.ranges().to_vec();
@@ -268,5 +269,33 @@ impl ByTime {
         let named: Vec<(u64, String)> =
             slots.iter().map(|(slot, channel)| Some(((*channel)?, slot.clone()))).collect::<Option<_>>()?;
         LearnedMap::new(self.of.clone(), Layout::of_channels(channels, &named, &self.ranges)?)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use revisum_sim::SimOptions;
+    use rstest::rstest;
+
+    use super::*;
+    use crate::wire;
+
+    /// Stopped while modules are warmed, what time told stays; stopped before, nothing is known.
+    #[rstest]
+    #[case::while_warming(|stage| matches!(stage, TimingStage::Warming { .. }), Some(2))]
+    #[case::while_streams_are_timed(|stage| stage == TimingStage::Channels, None)]
+    #[case::at_once(|stage| stage == TimingStage::Rows, None)]
+    fn what_was_found_before_it_was_stopped_stays(
+        #[case] stops_at: fn(TimingStage) -> bool,
+        #[case] channels: Option<u64>,
+    ) {
+        let bench = concat!(env!("CARGO_MANIFEST_DIR"), "/../sim/tests/benches/by-time.toml");
+        let machine = wire::simulated(bench, SimOptions { seed: 1, ..SimOptions::default() }).unwrap();
+        let stop = AtomicBool::new(false);
+        let wanted = Wanted { bytes: 256 << 20, warm: true };
+        let mut tell = |stage| stop.store(stop.load(Ordering::SeqCst) || stops_at(stage), Ordering::SeqCst);
+        let found = by_time(&machine, wanted, 1, &stop, &mut tell).unwrap();
+        assert_eq!(found.as_ref().and_then(|found| Some(found.known_channels()?.count())), channels);
+        assert!(found.is_none_or(|found| found.warmed.is_none() && found.map().is_none()));
     }
 }
