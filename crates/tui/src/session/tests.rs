@@ -23,6 +23,14 @@ fn press(session: &mut Session, code: KeyCode) -> Option<Wish> {
     session.key(KeyEvent::new(code, KeyModifiers::NONE))
 }
 
+/// Waits until the picture has these words in it.
+fn until(session: &mut Session, words: &str) {
+    while !session.text().contains(words) {
+        session.published();
+        std::thread::yield_now();
+    }
+}
+
 #[test]
 fn it_opens_where_the_work_is_and_leaves_by_a_key() {
     let data = tempfile::tempdir().unwrap();
@@ -113,12 +121,6 @@ fn locate_finds_channels_by_timing_and_their_slots_by_warmth() {
     let data = tempfile::tempdir().unwrap();
     let bench = concat!(env!("CARGO_MANIFEST_DIR"), "/../sim/tests/benches/by-time.toml");
     let mut session = opened(data.path(), Some(bench));
-    let until = |session: &mut Session, words: &str| {
-        while !session.text().contains(words) {
-            session.published();
-            std::thread::yield_now();
-        }
-    };
     press(&mut session, KeyCode::Char('3'));
     press(&mut session, KeyCode::Enter);
     until(&mut session, "repeat what failed");
@@ -138,12 +140,6 @@ fn locate_finds_channels_by_timing_and_their_slots_by_warmth() {
 fn a_report_without_its_records_says_so() {
     let data = tempfile::tempdir().unwrap();
     let mut session = opened(data.path(), Some("meteo"));
-    let until = |session: &mut Session, words: &str| {
-        while !session.text().contains(words) {
-            session.published();
-            std::thread::yield_now();
-        }
-    };
     press(&mut session, KeyCode::Char('3'));
     press(&mut session, KeyCode::Enter);
     until(&mut session, "took");
