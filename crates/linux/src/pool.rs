@@ -4,6 +4,8 @@
 //! Pages can be moved by the kernel even while locked: where allowed that is switched off for the time of the lease, and
 //! the page map is read again after every element.
 
+mod reached;
+
 use std::collections::BTreeSet;
 use std::io;
 use std::ops::Range;
@@ -28,6 +30,8 @@ use crate::sys::mapping::{HUGE, Mapping};
 use crate::sys::pagemap::{PAGE, PageMap};
 use crate::together::together;
 use crate::window::{LOW, Windows, cut, withheld};
+
+use self::reached::{Lines, Reached};
 
 /// Memory is taken in steps of this size, with a look at what is left after each.
 const STEP: usize = 64 << 20;
@@ -95,39 +99,6 @@ impl PoolPart {
     /// Its physical addresses, where known.
     fn range(&self) -> Option<ByteRange> {
         self.phys.map(|phys| ByteRange::new(phys, phys + self.bytes))
-    }
-}
-
-/// Memory that is reached: in the pool's own mapping, or in a window.
-enum Reached<'a> {
-    Pool(&'a Mapping),
-    Window(Arc<Mapping>),
-}
-
-impl std::ops::Deref for Reached<'_> {
-    type Target = Mapping;
-
-    fn deref(&self) -> &Mapping {
-        match self {
-            Self::Pool(mapping) => mapping,
-            Self::Window(mapping) => mapping,
-        }
-    }
-}
-
-/// Cache lines in several mappings: the number of each one's mapping, and its place there.
-struct Lines<'a> {
-    grounds: Vec<Reached<'a>>,
-    places: Vec<(usize, usize)>,
-}
-
-impl Lines<'_> {
-    fn drop_from_caches(&self, places: &[(usize, usize)]) {
-        places.iter().for_each(|(ground, place)| self.grounds[*ground].flush(*place, LINE, false));
-    }
-
-    fn read(&self, places: &[(usize, usize)]) {
-        places.iter().for_each(|(ground, place)| self.grounds[*ground].read_line(*place));
     }
 }
 
