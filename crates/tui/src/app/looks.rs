@@ -25,6 +25,7 @@ use revisum_record::speed::SpeedRecord;
 use rstest::rstest;
 
 use super::*;
+use crate::booted::Kept;
 use crate::kit::canvas::Targets;
 use crate::kit::theme::Theme;
 use crate::shared::facts::{Facts, Located, Trial};
@@ -471,6 +472,24 @@ fn trouble_with_the_records_is_on_the_screen() {
     assert!(drawn(&app, (80, 25), &Theme::full()).contains("NOT RECORDED: no space left"));
     app.shared.run = Some(RunView { over: true, failure: Some("no module is installed".into()), ..RunView::default() });
     assert!(drawn(&app, (80, 25), &Theme::full()).contains("no module is installed"));
+}
+
+/// Across the room too it is in sight where the run is recorded, or why it is not, each said once.
+#[rstest]
+#[case::on_a_drive(None, "recorded on REVISUM")]
+#[case::nowhere(Some("no space left"), "NOT RECORDED: no space left")]
+fn across_the_room_says_where_it_is_recorded(
+    #[case] trouble: Option<&str>,
+    #[case] expected: &str,
+    #[values((80, 25), (128, 40))] size: (u16, u16),
+) {
+    let mut app = app(true, false);
+    app.view = View::Run;
+    app.shared.unattended = true;
+    app.shared.kept = Kept { place: "REVISUM".into(), trouble: trouble.map(str::to_owned), ..Kept::default() };
+    let screen = drawn(&app, size, &Theme::full());
+    assert_eq!(screen.to_lowercase().matches("recorded").count(), 1, "{screen}");
+    assert!(screen.contains(expected), "{screen}");
 }
 
 #[test]

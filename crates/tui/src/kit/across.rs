@@ -1,5 +1,5 @@
 //! A run across the room: the ground in the colour of its outcome, a word and a number as large as the terminal allows, then slot, test,
-//! times, and the one thing to do next.
+//! times, where it is recorded, and the one thing to do next.
 
 use revisum_engine::units::{count_text, duration_text};
 use revisum_record::outcome::{Judgement, Told};
@@ -14,16 +14,19 @@ use crate::say;
 /// Slots that are named.
 const MOST_SLOTS: usize = 4;
 
-/// Draws it over all of the screen, with the number of the drive where it has one.
-pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>, next: &str, number: Option<u16>) {
+/// Draws it over all of the screen, with the number of the drive where it has one; `marks` say where it is recorded, the longest wording first.
+pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>, next: &str, number: Option<u16>, marks: &[String]) {
     let theme = canvas.theme;
     let judgement = Judgement::of(run.state, run.live);
     let style = theme.filled(judgement.grade);
     (0..canvas.height()).for_each(|y| canvas.fill_row(y, style));
-    let small = small_lines(run, &judgement, number);
+    let width = canvas.width().saturating_sub(4);
+    let mut small = small_lines(run, &judgement, number);
+    // That it is not recorded, and why, is said further up.
+    let fits = |mark: &&String| mark.chars().count() <= usize::from(width);
+    small.extend(marks.iter().find(fits).filter(|_| run.trouble.is_none()).cloned());
     let corner = if number.is_some() { big_words::ROWS } else { 0 };
     let room = canvas.height().saturating_sub(small.len() as u16 + 5 + corner);
-    let width = canvas.width().saturating_sub(4);
     let lines = fitting(&wordings(&judgement), (width, room), theme.marks.quarter_blocks);
     let mut y = 1;
     for (words, pixel) in &lines {
@@ -123,7 +126,9 @@ fn fitting(all: &[Vec<String>], room: (u16, u16), quarter_blocks: bool) -> Vec<(
 fn small_lines(run: &Shown<'_>, judgement: &Judgement, number: Option<u16>) -> Vec<String> {
     let state: &RunState = run.state;
     let number = number.map(|number| format!("{number}   ")).unwrap_or_default();
-    let mut lines = vec![format!("{number}{}   {}", state.begin.machine, words::result::headline(judgement))];
+    let simulated = if state.begin.simulated { format!("   {}", say::chrome_simulated()) } else { String::new() };
+    let headline = words::result::headline(judgement);
+    let mut lines = vec![format!("{number}{}{simulated}   {headline}", state.begin.machine)];
     if let Some(trouble) = run.trouble {
         lines.push(say::not_recorded_why(trouble));
     }

@@ -155,7 +155,9 @@ impl Theme {
     /// All of the screen in the colour of an outcome.
     pub fn filled(&self, grade: Grade) -> Style {
         let colour = self.graded(grade).fg.unwrap_or(self.text);
-        Style::default().fg(self.ground).bg(colour).add_modifier(Modifier::BOLD)
+        let style = Style::default().fg(self.ground).bg(colour);
+        // Of sixteen colours bold black is grey, which is hard to read on any of them.
+        if self.ground == Color::Black { style } else { style.add_modifier(Modifier::BOLD) }
     }
 
     /// Values that matter most.

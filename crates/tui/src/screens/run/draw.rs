@@ -24,7 +24,7 @@ pub fn draw(canvas: &mut Canvas<'_>, screen: &Run, shared: &Shared) {
             // The header is not in sight here: that nothing is recorded has to be.
             let kept = shared.kept_now();
             let shown = Shown { trouble: kept.trouble.as_deref(), ..shown(screen, shared, state) };
-            across::draw(canvas, &shown, &say::run_esc_full(next), number);
+            across::draw(canvas, &shown, &say::run_esc_full(next), number, &kept.marks());
         }
         Some(state) => run_panel::draw(canvas, &shown(screen, shared, state)),
         None if shared.is_running() => {
