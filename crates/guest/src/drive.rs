@@ -65,6 +65,8 @@ pub struct FromDrive {
     pub settings: DriveSettings,
     /// Its wired network; the computer that it is emulated on is `10.0.2.2` there.
     pub network: Option<Network>,
+    /// How many of its seconds pass in one of ours; each of them gets as much less done.
+    pub haste: u32,
 }
 
 impl Default for FromDrive {
@@ -84,6 +86,7 @@ impl Default for FromDrive {
             trust_ranges: false,
             settings: DriveSettings::default(),
             network: None,
+            haste: 1,
         }
     }
 }
@@ -496,6 +499,9 @@ fn block(lines: &str, trust_ranges: bool) -> Vec<u8> {
 
 fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command> {
     let mut command = Command::new("qemu-system-x86_64");
+    if computer.haste > 1 {
+        command.env("LD_PRELOAD", hasty_clock(folder)?).env("REVISUM_HASTE", computer.haste.to_string());
+    }
     let memory = folder.join("memory");
     let chipset = match (computer.chipset, computer.start) {
         (Chipset::Pc, _) => "pc,memory-backend=ram",
@@ -543,6 +549,17 @@ fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command>
         command.args(["-smbios", &format!("file={}", path.display())]);
     }
     Ok(command)
+}
+
+/// What the emulator asks for the time instead of the system.
+fn hasty_clock(folder: &Path) -> Result<PathBuf> {
+    let (source, built) = (concat!(env!("CARGO_MANIFEST_DIR"), "/hasty-clock.c"), folder.join("hasty-clock.so"));
+    let arguments = ["-shared", "-fPIC", "-O2", "-Wall", "-Wextra", "-Werror", source, "-ldl", "-o"];
+    let status = Command::new("cc").args(arguments).arg(&built).status().context("there is no compiler of C: cc")?;
+    if !status.success() {
+        bail!("{source} cannot be compiled");
+    }
+    Ok(built)
 }
 
 fn network(command: &mut Command, computer: &FromDrive, folder: &Path) {

@@ -157,7 +157,7 @@ fn left_alone_it_begins_by_itself(
 #[case::past_the_caches("tests = [\"random\"]\npasses = 1\nmemory = \"64 MiB\"\ncaches = \"flush\"\n")]
 #[ignore = "boots a guest: cargo xtask guests runs it"]
 fn memory_that_is_right_stays_clean(#[case] recipe: &'static str) {
-    let run = run_by(recipe, Chipset::Pc);
+    let run = run_by(recipe, Start::Bios, Chipset::Pc);
     assert_eq!(
         Judgement::of(&run, false).outcome,
         Outcome::Clean,
@@ -171,11 +171,15 @@ fn memory_that_is_right_stays_clean(#[case] recipe: &'static str) {
     );
 }
 
-/// The virtual machine goes to sleep with the run in its memory, and its clock wakes it.
-#[test]
+/// The virtual machine goes to sleep with the run in its memory, and its clock wakes it, whatever firmware leads it back.
+#[rstest]
+#[case::bios_pc(Start::Bios, Chipset::Pc)]
+#[case::bios_q35(Start::Bios, Chipset::Q35)]
+#[case::uefi(Start::Uefi, Chipset::Q35)]
 #[ignore = "boots a guest: cargo xtask guests runs it"]
-fn it_sleeps_and_wakes_and_its_memory_kept_everything() {
-    let run = run_by("tests = [\"sleep\"]\npasses = 1\nidle = \"20s\"\nmemory = \"128 MiB\"\n", Chipset::Q35);
+fn it_sleeps_and_wakes_and_its_memory_kept_everything(#[case] start: Start, #[case] chipset: Chipset) {
+    let recipe = "tests = [\"sleep\"]\npasses = 1\nidle = \"20s\"\nmemory = \"128 MiB\"\n";
+    let run = run_by(recipe, start, chipset);
     assert_eq!(
         Judgement::of(&run, false).outcome,
         Outcome::Clean,
@@ -188,8 +192,8 @@ fn it_sleeps_and_wakes_and_its_memory_kept_everything() {
 }
 
 /// What a run by this recipe came to, the power cut after its end.
-fn run_by(recipe: &'static str, chipset: Chipset) -> RunState {
-    let plain = computer(Start::Bios, chipset, 768, Some("serial"));
+fn run_by(recipe: &'static str, start: Start, chipset: Chipset) -> RunState {
+    let plain = computer(start, chipset, 768, Some("serial"));
     let booted = at_the_board(&FromDrive { recipe: Some(recipe), ..plain });
     booted.keys(b"3").unwrap();
     booted.wait(&["passes"]).unwrap();
