@@ -5,6 +5,7 @@ use std::io;
 use std::os::unix::fs::OpenOptionsExt;
 use std::path::{Path, PathBuf};
 
+use crc32c::{crc32c, crc32c_append};
 use revisum_record::journal::JournalStore;
 use revisum_record::journal::filler;
 use rustix::fs::{FlockOperation, flock};
@@ -37,6 +38,8 @@ pub struct JournalFile {
     largest: u64,
     /// What was written and not yet found on the drive.
     unproven: Vec<u8>,
+    /// Checksum (CRC-32C) of what stands before that in this part.
+    proven: u32,
 }
 
 impl JournalFile {
@@ -59,20 +62,21 @@ impl JournalFile {
     pub fn open_to_append(path: &Path) -> io::Result<Self> {
         let file = open_or_create(path)?;
         let lock = locked(&file)?;
-        let bytes = std::fs::read(path)?;
+        let mut bytes = std::fs::read(path)?;
         let mut medium = FileMedium::new(file, path);
-        let mut len = bytes.len() as u64;
         if bytes.last().is_some_and(|last| *last != b'\n') {
-            medium.write_at(b"\n", len)?;
-            len += 1;
+            medium.write_at(b"\n", bytes.len() as u64)?;
+            bytes.push(b'\n');
         }
-        Ok(Self::over(Box::new(medium), path, lock, len))
+        let mut opened = Self::over(Box::new(medium), path, lock, bytes.len() as u64);
+        opened.proven = crc32c(&bytes);
+        Ok(opened)
     }
 
     fn over(medium: Box<dyn Medium>, path: &Path, lock: File, len: u64) -> Self {
         let path = path.to_owned();
         let (again, unproven) = (opened_again, Vec::new());
-        Self { medium, path, lock, again, number: 1, len, aside: 0, largest: LARGEST_PART, unproven }
+        Self { medium, path, lock, again, number: 1, len, aside: 0, largest: LARGEST_PART, unproven, proven: 0 }
     }
 
     /// Goes on where the drive has come back: with all that was found on it, and once more what was not.
@@ -83,6 +87,10 @@ impl JournalFile {
             return Err(io::Error::other(format!(
                 "the record on the drive has {there} bytes where {proven} were written to it"
             )));
+        }
+        // Another drive may have a file of that name, and a pulled one may have lost what it once gave back.
+        if crc32c(&medium.read_back(0, proven as usize)?) != self.proven {
+            return Err(io::Error::other("the record on the drive is not the one that was written to it"));
         }
         medium.write_at(&self.unproven, proven)?;
         medium.set_len(self.len)?;
@@ -134,6 +142,7 @@ impl JournalFile {
         for _ in 0..2 {
             let at = self.len - self.unproven.len() as u64;
             if self.medium.read_back(at, self.unproven.len())? == self.unproven {
+                self.proven = crc32c_append(self.proven, &self.unproven);
                 self.unproven.clear();
                 return Ok(());
             }
@@ -151,7 +160,7 @@ impl JournalFile {
         // What was set aside and not used is given back.
         let _ = self.medium.set_len(self.len);
         self.medium = Box::new(FileMedium::new(file, &path));
-        (self.number, self.len, self.aside) = (self.number + 1, 0, 0);
+        (self.number, self.len, self.aside, self.proven) = (self.number + 1, 0, 0, 0);
         Ok(())
     }
 }
@@ -382,6 +391,14 @@ mod tests {
         file.sync().unwrap();
         let text = std::fs::read_to_string(&path).unwrap();
         assert_eq!(text.split_whitespace().collect::<Vec<_>>(), ["one", "two", "three"]);
+        // Another drive in its place has a record of that name, but not this one.
+        std::fs::remove_file(&path).unwrap();
+        std::fs::write(&path, text.replacen("one", "eno", 1)).unwrap();
+        let before = std::fs::read(&path).unwrap();
+        file.medium = Box::new(Gone);
+        let refused = file.append(b"four\n").unwrap_err().to_string();
+        assert!(refused.contains("not the one that was written"), "{refused}");
+        assert_eq!(std::fs::read(&path).unwrap(), before);
     }
 
     #[test]
