@@ -1,5 +1,6 @@
 //! Everything that this machine says of itself: tables, SPD, memory map, logs and what the system knows.
 
+mod card_number;
 mod controller;
 mod folder;
 mod logs;
@@ -91,18 +92,20 @@ fn tables(folder: &Path) -> Option<SmbiosTables> {
 /// A system that is at home here has a name; booted from a drive a machine is known by what its firmware says of it.
 fn identity() -> String {
     let named = value("/proc/sys/kernel/hostname").filter(|name| !name.is_empty() && name != "(none)");
-    named.or_else(|| of_firmware(|name| value(format!("/sys/class/dmi/id/{name}")))).unwrap_or("this machine".into())
+    let card = || card_number::card_number(Path::new("/sys/bus/pci/devices"));
+    let of_firmware = || of_firmware(|name| value(format!("/sys/class/dmi/id/{name}")), card);
+    named.or_else(of_firmware).unwrap_or("this machine".into())
 }
 
-/// Product and the end of a number of its own, so that two of the same kind are told apart.
-fn of_firmware(read: impl Fn(&str) -> Option<String>) -> Option<String> {
+/// Product and the end of a number of its own, so that two of the same kind are told apart; where the maker gave none, that of its network card.
+fn of_firmware(read: impl Fn(&str) -> Option<String>, card: impl FnOnce() -> Option<String>) -> Option<String> {
     const LAST: usize = 4;
     let told = |name: &str| read(name).filter(|value| is_filled_in(value));
     let product = told("product_name").or_else(|| told("board_name"))?;
-    let number = ["product_serial", "board_serial", "product_uuid"]
+    let number = ["product_serial", "board_serial", "product_uuid", "chassis_serial"]
         .iter()
         .find_map(|name| told(name).filter(|number| is_own(number)));
-    let Some(number) = number else { return Some(product) };
+    let Some(number) = number.or_else(card) else { return Some(product) };
     let skipped = number.chars().count().saturating_sub(LAST);
     Some(format!("{product} {}", number.chars().skip(skipped).collect::<String>()))
 }
@@ -154,7 +157,16 @@ mod tests {
     #[case::nothing(&[("product_name", "Default string"), ("product_serial", "TW-77A1204")], None)]
     fn machines_of_a_kind_are_told_apart(#[case] told: &[(&str, &str)], #[case] expected: Option<&str>) {
         let read = |name: &str| told.iter().find(|(known, _)| *known == name).map(|(_, value)| (*value).to_owned());
-        assert_eq!(of_firmware(read).as_deref(), expected);
+        assert_eq!(of_firmware(read, || None).as_deref(), expected);
+    }
+
+    #[rstest]
+    #[case::numbered(&[("product_name", "Holm 5"), ("product_serial", "TW-77A1204")], Some("Holm 5 1204"))]
+    #[case::not_numbered(&[("product_name", "Holm 5")], Some("Holm 5 beef"))]
+    #[case::nothing(&[], None)]
+    fn a_card_stands_in_for_a_number(#[case] told: &[(&str, &str)], #[case] expected: Option<&str>) {
+        let read = |name: &str| told.iter().find(|(known, _)| *known == name).map(|(_, value)| (*value).to_owned());
+        assert_eq!(of_firmware(read, || Some("00000000deadbeef".into())).as_deref(), expected);
     }
 
     #[test]
