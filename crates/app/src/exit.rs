@@ -11,6 +11,9 @@ use revisum_tui::Leave;
 /// Exit code of a session whose screen is on another console; beyond those of leaving.
 pub const ELSEWHERE: u8 = 43;
 
+/// Exit code when there is no memory left for the program itself: that of what could not run.
+pub const SHORT_OF_MEMORY: u8 = 3;
+
 /// How the program ends.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Exit {

@@ -18,13 +18,19 @@ use std::sync::Arc;
 
 use signal_hook::consts::signal::SIGXFSZ;
 
+/// What is refused is noted, so that its end is told apart from other aborts.
+#[global_allocator]
+static ALLOCATOR: revisum_linux::Allocator = revisum_linux::Allocator;
+
 fn main() -> ExitCode {
+    revisum_linux::end_when_short_of_memory(exit::SHORT_OF_MEMORY);
     if boot::is_first_process() {
         boot::supervise();
     }
     // A limit on the length of files is told by the write that it refuses. Where the signal cannot be caught the limit ends the program.
     let _ = signal_hook::flag::register(SIGXFSZ, Arc::default());
     language::choose();
+    revisum_linux::say_when_short_of_memory(format!("{}\n", say::short_of_memory()));
     let asked = cli::parse();
     // The screen of a booted machine sets up its console, and nobody else is there.
     if !matches!(asked.command, Some(cli::Command::Session(_))) {

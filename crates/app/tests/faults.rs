@@ -1,5 +1,5 @@
-//! Every single call of the file system fails once, fails from then on, or takes only half: no fault makes a result better, nothing that was said to be
-//! kept is lost, and every command ends.
+//! Every single call of the file system fails once, fails from then on, or takes only half; memory and threads that the program wants for itself are
+//! refused at every place: no fault makes a result better, nothing that was said to be kept is lost, and every command ends.
 
 mod common;
 
@@ -30,6 +30,11 @@ fn shim() -> &'static Path {
 
 /// Runs with a fault at a call, counted from 1, of those below a folder; with how many calls there were.
 fn faulty(below: &Path, data: &Path, arguments: &[&str], fault: Option<(&str, u64)>) -> (Output, u64) {
+    faulty_of("files", below, data, arguments, fault)
+}
+
+/// The same with a fault in calls of this kind.
+fn faulty_of(of: &str, below: &Path, data: &Path, arguments: &[&str], fault: Option<(&str, u64)>) -> (Output, u64) {
     let count = data.with_extension("calls");
     let program = command(data, arguments);
     let mut bounded = Command::new("timeout");
@@ -41,7 +46,7 @@ fn faulty(below: &Path, data: &Path, arguments: &[&str], fault: Option<(&str, u6
         set
     };
     bounded.args(["60", "env"]).arg(set("LD_PRELOAD", shim().as_os_str())).arg(set("FAULT_PREFIX", below.as_os_str()));
-    bounded.arg(set("FAULT_COUNT", count.as_os_str()));
+    bounded.arg(set("FAULT_COUNT", count.as_os_str())).arg(format!("FAULT_OF={of}"));
     if let Some((kind, at)) = fault {
         bounded.arg(format!("FAULT_KIND={kind}")).arg(format!("FAULT_AT={at}"));
     }
@@ -97,6 +102,45 @@ fn a_run_is_never_told_better_than_it_was(
             assert_eq!((&kept["outcome"], &kept["errors"]), (&told["outcome"], &told["errors"]), "{what}");
         } else {
             assert!(truth == 1 || code == 3, "{what}: not kept is not clean");
+        }
+    }
+}
+
+/// Allocations before the program's own beginning: those of the C library and of the language's start.
+const BEFORE_IT_BEGINS: u64 = 40;
+
+/// What the program cannot have for itself is said in words, and never makes a result better.
+#[rstest]
+fn what_the_program_itself_lacks_improves_nothing(
+    #[values("memory", "threads")] of: &str,
+    #[values("once", "on")] kind: &str,
+    #[values(("dome-1", 1), ("frontdesk", 0))] (machine, truth): (&str, i32),
+) {
+    let arguments = ["check", "--sim", machine, "--tests", "random", "--passes", "1", "--json"];
+    let folder = tempfile::tempdir().unwrap();
+    let whole = folder.path().join("whole");
+    let (done, count) = faulty_of(of, &whole, &whole, &arguments, None);
+    assert_eq!(ended("without a fault", &done), truth);
+    // The beginning and a sample of the rest: there are hundreds of thousands of allocations.
+    let (beginning, samples) = if std::env::var_os("REVISUM_ALL_FAULTS").is_some() { (500, 1500) } else { (50, 24) };
+    let early = (1..=count.min(beginning)).step_by(if beginning == 50 { 5 } else { 1 });
+    for at in early.chain((beginning + 1..=count).step_by((count / samples + 1) as usize)) {
+        let data = folder.path().join(format!("{at}"));
+        let (output, _) = faulty_of(of, &data, &data, &arguments, Some((kind, at)));
+        let what = format!("{machine} {of} {kind} {at} of {count}");
+        if of == "memory" && at <= BEFORE_IT_BEGINS && output.status.code().is_none_or(|code| code > 4) {
+            assert!(output.stdout.is_empty(), "{what}");
+            continue;
+        }
+        let code = ended(&what, &output);
+        assert!(code == truth || (code > truth && !output.stderr.is_empty()), "{what}: {code}");
+        let told = serde_json::from_slice::<Value>(&output.stdout).unwrap_or_default();
+        assert!(told["outcome"] != "clean" || truth == 0, "{what}: {told}");
+        let kept = run(&data, &["log", "last", "--json"]);
+        let kept = serde_json::from_slice::<Value>(&kept.stdout).unwrap_or_default();
+        assert!(kept["outcome"] != "clean" || truth == 0, "{what}: {kept}");
+        if told["recorded"] == true {
+            assert_eq!((&kept["outcome"], &kept["errors"]), (&told["outcome"], &told["errors"]), "{what}");
         }
     }
 }

@@ -4,7 +4,7 @@
 use std::sync::Arc;
 
 use revisum_engine::host::{Awake, Clock, Counters, Sensors, Sleeper};
-use revisum_engine::memory::MemorySource;
+use revisum_engine::memory::{MemorySource, OwnMemory};
 use revisum_engine::speed::Speedometer;
 
 use crate::board::Firmware;
@@ -15,6 +15,8 @@ use crate::system_log::SystemLog;
 pub struct Machine {
     /// Real memory or simulated memory.
     pub memory: Arc<dyn MemorySource>,
+    /// What read wrong in memory that the program itself was about to use.
+    pub own_memory: Arc<OwnMemory>,
     /// Time.
     pub clock: Arc<dyn Clock>,
     /// Firmware tables and system facts.

@@ -41,16 +41,21 @@ pub use pool::PoolSource;
 pub use privileges::give_up_privileges;
 pub use sensors::HwmonSensors;
 pub use speed::LinuxSpeed;
+pub use sys::short_of_memory::{Allocator, end_when_short_of_memory, say_when_short_of_memory};
 pub use system_log::{kernel_log, read_logs};
 
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
 use revisum_diagnose::machine::Machine;
+use revisum_engine::memory::OwnMemory;
 
 /// The machine that this program runs on.
 pub fn this_machine() -> Machine {
+    /// One for the whole program: what was found before the first run is counted by the first run.
+    static OWN_MEMORY: OnceLock<Arc<OwnMemory>> = OnceLock::new();
     Machine {
         memory: Arc::new(PoolSource),
+        own_memory: OWN_MEMORY.get_or_init(Arc::default).clone(),
         clock: Arc::new(SystemClock::new()),
         firmware: Arc::new(LinuxFirmware::default()),
         sensors: Arc::new(HwmonSensors),

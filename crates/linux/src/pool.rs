@@ -4,11 +4,13 @@
 //! Pages can be moved by the kernel even while locked: where allowed that is switched off for the time of the lease, and
 //! the page map is read again after every element.
 
+mod kept_out;
 mod reached;
 
 use std::collections::BTreeSet;
 use std::io;
 use std::ops::Range;
+use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
@@ -31,6 +33,7 @@ use crate::sys::pagemap::{PAGE, PageMap};
 use crate::together::together;
 use crate::window::{LOW, Windows, cut, withheld};
 
+use self::kept_out::WithKept;
 use self::reached::{Lines, Reached};
 
 /// Memory is taken in steps of this size, with a look at what is left after each.
@@ -104,7 +107,7 @@ impl PoolPart {
 
 /// Locked memory of this machine, and what the kernel leaves alone.
 pub struct Pool {
-    mapping: Mapping,
+    mapping: WithKept,
     windows: Option<Windows>,
     /// Goes back when all else is over.
     _low: LowMemory,
@@ -112,6 +115,8 @@ pub struct Pool {
     parts: Vec<PoolPart>,
     layout: Layout,
     pagemap: Option<PageMap>,
+    /// Where a word was written last that is to be found wrong.
+    poked: AtomicU64,
     /// Offsets of held pages whose address no longer holds.
     void: Mutex<BTreeSet<u64>>,
     cores: Vec<usize>,
@@ -133,7 +138,7 @@ impl Pool {
         let there: u64 = parts.iter().map(|part| part.bytes).sum();
         let rest = wanted.map(|wanted| wanted - there);
         let none_left = rest == Some(0) || (request.range.is_some() && there > 0);
-        let reachable_bytes = if none_left { 0 } else { account(0).reachable_bytes };
+        let reachable_bytes = if none_left { 0 } else { account(0).reachable_bytes + kept_out::bytes() };
         if !none_left && rest.unwrap_or(PAGE) > reachable_bytes && (wanted.is_some() || parts.is_empty()) {
             return Err(too_much(wanted.unwrap_or(PAGE), reachable_bytes + there));
         }
@@ -142,8 +147,9 @@ impl Pool {
             if request.range.is_some() || none_left { reachable_bytes } else { rest.unwrap_or(reachable_bytes) };
         volunteer_as_first_victim();
         let still = StillPages::ask();
-        let mut mapping =
+        let mapping =
             Mapping::reserve(bytes as usize).map_err(|error| refused("reserving address space", error.into()))?;
+        let mut mapping = WithKept::new(mapping, bytes);
         take(&mut mapping, rest.filter(|_| request.range.is_none() && !none_left), watch, cores.len())?;
         let mapped = mapping.len();
         let pagemap = PageMap::open().ok();
@@ -169,6 +175,7 @@ impl Pool {
             parts,
             layout,
             pagemap,
+            poked: AtomicU64::new(u64::MAX),
             void: Mutex::default(),
             cores,
             kernels: Kernels::detect(),
@@ -295,7 +302,9 @@ impl Memory for Pool {
             let place = (start + skip as usize, len as usize, index);
             let ground: &Mapping = &ground;
             let looks_again = sink.looks_again();
-            let mut found = ToSink { pool: self, ground, from, virt: place.0, looks_again, sink: &mut *sink };
+            let pooled = (!self.parts[at].window).then_some(&self.mapping);
+            let mut found =
+                ToSink { pool: self, ground, pooled, from, virt: place.0, looks_again, page: None, sink: &mut *sink };
             ground.sweep(self.kernels, place, work, &mut found);
         };
         let parts = self.layout.parts_moved(held, work.moved);
@@ -317,6 +326,7 @@ impl Memory for Pool {
 
     fn poke(&self, offset: u64, word: u64) -> u64 {
         let Some((at, _, skip, _)) = self.layout.parts(offset..offset + 8).next() else { return !word };
+        self.poked.store(offset, Ordering::Relaxed);
         let (ground, start) = self.reach(at);
         let mut place = ground.word(start + skip as usize);
         place.write(word);
@@ -408,17 +418,36 @@ impl Memory for Pool {
 struct ToSink<'a> {
     pool: &'a Pool,
     ground: &'a Mapping,
+    /// What is not in a window can be kept.
+    pooled: Option<&'a WithKept>,
     from: u64,
     virt: usize,
+    /// The page that was noted last as one that failed.
+    page: Option<usize>,
     /// What the sink said last: it is asked again after each word that it looked at.
     looks_again: bool,
     sink: &'a mut dyn MismatchSink,
+}
+
+impl ToSink<'_> {
+    /// A word or line at this offset of the piece read wrong. Where that was arranged the page did not fail.
+    #[inline]
+    fn note(&mut self, offset: u64) {
+        let place = self.virt + offset as usize;
+        let page = place / PAGE as usize;
+        let arranged = self.pool.poked.load(Ordering::Relaxed) / LINE as u64 == (self.from + offset) / LINE as u64;
+        if self.page != Some(page) && !arranged {
+            self.page = Some(page);
+            self.pooled.into_iter().for_each(|pooled| pooled.failed(place));
+        }
+    }
 }
 
 impl Mismatches for ToSink<'_> {
     fn word(&mut self, word: BadWord) {
         let offset = self.from + word.offset;
         if !self.pool.is_lost(offset) {
+            self.note(word.offset);
             let mut again = self.ground.word(self.virt + word.offset as usize);
             self.sink.mismatch(BadWord { offset, ..word }, &mut again);
             self.looks_again = self.sink.looks_again();
@@ -429,6 +458,7 @@ impl Mismatches for ToSink<'_> {
         if self.looks_again {
             line.words(offset, down).for_each(|word| self.word(word));
         } else if !self.pool.is_lost(self.from + offset) {
+            self.note(offset);
             self.sink.line(self.from + offset, line);
         }
     }

@@ -105,6 +105,7 @@ pub fn simulated_machine(mut spec: MachineSpec, options: SimOptions) -> Machine 
     });
     Machine {
         memory: bench.clone(),
+        own_memory: Arc::default(),
         clock,
         firmware: bench.clone(),
         sensors: bench.clone(),

@@ -27,6 +27,7 @@ fn without_hardware(absent: Absent, clock: Arc<dyn Clock>) -> Machine {
     let nothing = Arc::new(absent);
     Machine {
         memory: nothing.clone(),
+        own_memory: Arc::default(),
         clock,
         firmware: nothing.clone(),
         sensors: nothing.clone(),

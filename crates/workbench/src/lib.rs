@@ -7,6 +7,7 @@ mod absent;
 pub mod bench;
 pub mod by_time;
 pub mod earlier;
+pub mod first_look;
 pub mod go_on;
 pub mod look;
 pub mod rates;

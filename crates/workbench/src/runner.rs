@@ -21,6 +21,7 @@ use revisum_record::carry::Carried;
 use revisum_record::fitted::Board;
 use revisum_record::journal::{Begin, Entry, FORMAT_VERSION, Held};
 
+use crate::first_look::found_before;
 use crate::go_on::Start;
 use crate::rates::Rated;
 use crate::recorder::{Live, Recorder};
@@ -140,6 +141,7 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         tell(Entry::Begin(Box::new(begin)));
         let plan = expected(&specs, &order.what.recipe, &rates, memory.layout().bytes(), workers.len());
         held(order, memory.as_ref(), workers.len(), plan).into_entries().into_iter().for_each(&mut tell);
+        found_before(machine, &locator).map(|report| Entry::Errors(Box::new(report))).into_iter().for_each(&mut tell);
         let setup = RunSetup {
             memory: memory.as_ref(),
             clock: machine.clock.as_ref(),

@@ -7,6 +7,7 @@ use anyhow::Result;
 use revisum_drive::{DriveSettings, Where};
 use revisum_linux::boot::{CommandLine, RESULTS, SERIAL, enter_console, lay_out};
 use revisum_words::{Language, speak_as_asked};
+use revisum_workbench::{first_look::first_look, wire};
 
 use super::moments::{note, since_start};
 use super::next::boot_next;
@@ -37,6 +38,8 @@ pub fn session(args: &SessionArgs) -> Result<Exit> {
     let typed = enter_console(&args.console)?;
     // While drives are waited for there is time for what takes a moment. Without a thread it is done when it is needed.
     let _ = std::thread::Builder::new().spawn(revisum_engine::depth::prepare);
+    let cores = std::thread::available_parallelism().map_or(1, usize::from);
+    let own_words_wrong = first_look(&wire::real(), cores);
     let line = CommandLine::read();
     chosen_in_menu(&line).into_iter().for_each(speak_as_asked);
     let mut elsewhere = false;
@@ -48,12 +51,12 @@ pub fn session(args: &SessionArgs) -> Result<Exit> {
             // A driver that hangs must not keep the memory from being tested.
             Readiness::Drivers | Readiness::Drive if begin.elapsed() > PATIENCE => {
                 let room = Room { kept: Err(say::boot_no_answer().to_owned()), troubles: Vec::new() };
-                Starting::Ready(Box::new(booted(args, &line, room)))
+                Starting::Ready(Box::new(booted(args, &line, room, own_words_wrong)))
             }
             Readiness::Drivers => Starting::Drivers,
             Readiness::Drive => Starting::Drive,
             Readiness::Ready(room) => {
-                let booted = booted(args, &line, room);
+                let booted = booted(args, &line, room, own_words_wrong);
                 elsewhere = booted.settings.screen == Where::Serial && args.console != SERIAL;
                 if let Some(results) = booted.results.as_deref().filter(|_| !elsewhere && args.died.is_none()) {
                     note(results, &line, screen, since_start());
@@ -77,7 +80,7 @@ pub fn session(args: &SessionArgs) -> Result<Exit> {
 }
 
 /// What the full screen knows of the start.
-fn booted(args: &SessionArgs, line: &CommandLine, room: Room) -> Booted {
+fn booted(args: &SessionArgs, line: &CommandLine, room: Room, own_words_wrong: u64) -> Booted {
     let mut troubles = room.troubles;
     let (doubt, not_kept) = match room.kept {
         Ok(doubt) => (doubt, None),
@@ -99,6 +102,9 @@ fn booted(args: &SessionArgs, line: &CommandLine, room: Room) -> Booted {
         && let Err(error) = lay_out(Path::new(KEYBOARDS), layout, &args.console)
     {
         troubles.push(say::boot_keyboard_not_set(error.to_string()));
+    }
+    if own_words_wrong > 0 {
+        troubles.insert(0, say::boot_own_memory(own_words_wrong));
     }
     Booted {
         entry: line.entry,

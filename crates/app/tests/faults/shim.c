@@ -1,9 +1,11 @@
-/* Put before the C library (ld.so(8), LD_PRELOAD): lets one call of the file system below FAULT_PREFIX fail, or every call from one on, or makes
- * a write short. FAULT_AT is the call, from 1; FAULT_KIND is "once", "on" or "short"; FAULT_COUNT is a file that is told how many calls there were. */
+/* Put before the C library (ld.so(8), LD_PRELOAD): lets one call fail, or every call from one on, or makes a write short. FAULT_OF says of which calls:
+ * "memory" that is allocated, "threads" that are started, else those of the file system below FAULT_PREFIX. FAULT_AT is the call, from 1; FAULT_KIND
+ * is "once", "on" or "short"; FAULT_COUNT is a file that is told how many calls there were. */
 #define _GNU_SOURCE
 #include <dlfcn.h>
 #include <errno.h>
 #include <fcntl.h>
+#include <pthread.h>
 #include <stdarg.h>
 #include <stdatomic.h>
 #include <stdio.h>
@@ -13,17 +15,20 @@
 #include <sys/types.h>
 #include <unistd.h>
 
+enum { FILES = 0, MEMORY = 1, THREADS = 2 };
 enum { MOST_FILES = 4096, PASS = 0, FAIL = 1, SHORT = 2 };
 
 static atomic_long calls;
 static atomic_char watched[MOST_FILES];
 static long fault_at = -1;
-static int kind;
+static int kind, of;
 static const char *prefix;
 
 __attribute__((constructor)) static void begin(void) {
     const char *at = getenv("FAULT_AT"), *how = getenv("FAULT_KIND");
+    const char *calls_of = getenv("FAULT_OF");
     prefix = getenv("FAULT_PREFIX");
+    of = calls_of && !strcmp(calls_of, "memory") ? MEMORY : calls_of && !strcmp(calls_of, "threads") ? THREADS : FILES;
     fault_at = at ? atol(at) : -1;
     kind = how && !strcmp(how, "on") ? 1 : how && !strcmp(how, "short") ? 2 : 0;
 }
@@ -37,8 +42,8 @@ __attribute__((destructor)) static void end(void) {
     }
 }
 
-static int below(const char *path) { return prefix && path && !strncmp(path, prefix, strlen(prefix)); }
-static int is_watched(int fd) { return fd >= 0 && fd < MOST_FILES && atomic_load(&watched[fd]); }
+static int below(const char *path) { return of == FILES && prefix && path && !strncmp(path, prefix, strlen(prefix)); }
+static int is_watched(int fd) { return of == FILES && fd >= 0 && fd < MOST_FILES && atomic_load(&watched[fd]); }
 
 /* What becomes of this call. */
 static int fate(int writes) {
@@ -134,4 +139,28 @@ int unlink(const char *path) {
 int mkdir(const char *path, mode_t mode) {
     REAL("mkdir", int, const char *, mode_t)
     return below(path) && fate(0) ? -1 : real(path, mode);
+}
+
+/* The C library's own allocator, by its other names: asking for it while it is asked for would ask for memory. */
+extern void *__libc_malloc(size_t), *__libc_calloc(size_t, size_t), *__libc_realloc(void *, size_t), *__libc_memalign(size_t, size_t);
+
+static int refused(void) {
+    if (of != MEMORY || !fate(0)) return 0;
+    errno = ENOMEM;
+    return 1;
+}
+
+void *malloc(size_t length) { return refused() ? NULL : __libc_malloc(length); }
+void *calloc(size_t count, size_t length) { return refused() ? NULL : __libc_calloc(count, length); }
+void *realloc(void *old, size_t length) { return refused() ? NULL : __libc_realloc(old, length); }
+
+int posix_memalign(void **at, size_t alignment, size_t length) {
+    void *given = refused() ? NULL : __libc_memalign(alignment, length);
+    if (given) *at = given;
+    return given ? 0 : ENOMEM;
+}
+
+int pthread_create(pthread_t *thread, const pthread_attr_t *attributes, void *(*begin)(void *), void *given) {
+    REAL("pthread_create", int, pthread_t *, const pthread_attr_t *, void *(*)(void *), void *)
+    return of == THREADS && fate(0) ? EAGAIN : real(thread, attributes, begin, given);
 }

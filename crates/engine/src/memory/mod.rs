@@ -2,9 +2,11 @@
 
 mod layout;
 mod lease;
+mod own;
 
 pub use layout::{Layout, Segment};
 pub use lease::{
     BLOCK_BYTES, BadStretch, Changes, Kept, KeptBy, LeaseError, LeaseRequest, Limit, Load, Memory, MemoryOffer,
     MemorySource, MismatchSink, Streamed,
 };
+pub use own::OwnMemory;

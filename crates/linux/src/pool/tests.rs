@@ -118,6 +118,37 @@ fn a_hardware_memory_error_is_survived_and_its_page_taken_out() {
     assert_eq!(changes.lost, [(page..page + PAGE, pool.layout().address_of(page))]);
 }
 
+/// Of a pool that is given back the system keeps nothing that failed: the next pool has the very same page, and what was only arranged is not kept.
+#[test]
+fn a_page_that_failed_comes_into_the_next_pool() {
+    let _turn = turn();
+    let page = 9 * PAGE;
+    let failed = {
+        let pool = pool();
+        if !pool.layout().addresses_known() {
+            return assert!(!addresses_visible());
+        }
+        let (kept, arranged) = (kept_out::bytes(), 5 * PAGE + 8);
+        let found = write_and_read(&pool, || {
+            pool.poke(arranged, 0xf00);
+            let (at, _, skip, _) = pool.layout().parts(page..page + PAGE).next().unwrap();
+            let mut word = pool.mapping.word((pool.parts[at].virt + skip) as usize);
+            word.write(0xbad);
+        });
+        let address = pool.layout().address_of(page).unwrap();
+        drop(pool);
+        assert_eq!((found.len(), kept_out::bytes()), (2, kept + PAGE));
+        address
+    };
+    for _ in 0..3 {
+        let pool = pool();
+        assert_eq!((pool.layout().bytes(), kept_out::bytes()), (SIZE, 0));
+        let addresses: Vec<_> = (0..SIZE / PAGE).filter_map(|page| pool.layout().address_of(page * PAGE)).collect();
+        assert!(addresses.contains(&failed), "{failed} was given back");
+        assert_eq!(write_and_read(&pool, || ()), []);
+    }
+}
+
 #[test]
 fn more_than_there_is_is_refused_with_both_amounts() {
     let error =
@@ -182,7 +213,8 @@ fn memory_in_windows_is_swept_by_its_address() {
     let part = |number: u64| PoolPart { virt: 0, phys: Some(number * WINDOW), bytes: WINDOW, window: true };
     let parts: Vec<PoolPart> = [1, 2, 5, 6, 9, 30].map(part).into();
     let pool = Pool {
-        mapping: Mapping::reserve(0).unwrap(),
+        mapping: WithKept::new(Mapping::reserve(0).unwrap(), 0),
+        poked: AtomicU64::new(u64::MAX),
         windows: Some(Windows::over(file.try_clone().unwrap(), 1)),
         _low: LowMemory::default(),
         mapped: 0,

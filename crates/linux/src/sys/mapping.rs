@@ -8,7 +8,11 @@ use revisum_engine::speed::{Work, loops};
 use revisum_engine::sweep::second_look::FlushedWord;
 use revisum_engine::sweep::{ElementWork, Kernels, Mismatches, Span, flush, sweep};
 use rustix::io::Errno;
-use rustix::mm::{Advice, MapFlags, ProtFlags, madvise, mlock, mmap, mmap_anonymous, munmap};
+use rustix::mm::{
+    Advice, MapFlags, MremapFlags, ProtFlags, madvise, mlock, mmap, mmap_anonymous, mremap_fixed, munmap,
+};
+
+use super::pagemap::PAGE;
 
 /// Pages of 2 MiB where the system gives them.
 pub(crate) const HUGE: usize = 2 << 20;
@@ -83,6 +87,24 @@ impl Mapping {
         if unsafe { munmap(self.start.as_ptr().add(len).cast(), self.whole_len - kept) }.is_ok() {
             (self.len, self.whole_len) = (len, kept);
         }
+    }
+
+    /// Moves a page, with the memory that it lies in, to a place of another mapping; an empty one stays in its place. Nobody may use either.
+    ///
+    /// # Errors
+    /// When the kernel does not do so: `mremap(2)` does from 5.7 on.
+    pub fn move_page(&self, from: usize, other: &Self, to: usize) -> Result<(), Errno> {
+        let page = PAGE as usize;
+        let whole = |at: usize, len: usize| at.is_multiple_of(page) && at + page <= len;
+        assert!(whole(from, self.len) && whole(to, other.len));
+        let flags = MremapFlags::MAYMOVE | MremapFlags::DONTUNMAP;
+        // SAFETY: one page of our own mapping goes into the place of one page of our own mapping; neither holds Rust objects, and both
+        // stay mapped.
+        let moved = unsafe {
+            let target = other.start.as_ptr().add(to).cast();
+            mremap_fixed(self.start.as_ptr().add(from).cast(), page, page, flags, target)
+        };
+        moved.map(drop)
     }
 
     /// Runs one element over a part and tells `bad` what reads wrong, offsets counted from the part. Workers must be given

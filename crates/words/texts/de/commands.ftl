@@ -6,6 +6,10 @@ boot-may-still-work = revisum: { $error }. Das Testen geht vielleicht trotzdem.
 boot-not-off = revisum: der Rechner schaltete nicht aus ({ $why }). { $rest } Seinen Knopf benutzen.
 boot-settings-unreadable = Die Einstellungen des Laufwerks gelten nicht, weil settings.toml darauf nicht zu verstehen ist: { $why }
 boot-keyboard-not-set = Die Tastenbelegung aus den Einstellungen des Laufwerks gilt nicht: { $why }
+boot-own-memory = { $words ->
+        [one] Ein Wort
+       *[other] { $words } Wörter
+    } in dem Speicher, den dieses Programm selbst gleich benutzt hätte, waren falsch. Es meidet diese Seiten; der erste Lauf zählt die Wörter und testet sie noch einmal.
 boot-write-protected = das Laufwerk ist schreibgeschützt
 boot-file-system = das Dateisystem für Ergebnisse ist beschädigt, oder das Laufwerk versagt ({ $error }); den Stick neu erstellen
 boot-not-started = revisum: der Tester lässt sich nicht starten: { $error }
@@ -214,6 +218,7 @@ result-because = weil           { $why }
 result-address-unknown = Adresse unbekannt
 result-sample = { $address } erwartet { $expected }  gelesen { $actual }  { $kind }  { $test }
 
+short-of-memory = Für das Programm selbst ist kein Speicher mehr da, deshalb endet es. Was aufgezeichnet ist, bleibt; ein Lauf, der gerade lief, ist einer, der abbrach. Andere Programme beenden oder mit --memory weniger testen.
 speed-not-timed = Das Tempo war nicht zu messen: { $why }
 speed-stopped-before = Es wurde beendet, bevor etwas gemessen war
 speed-pages = Seiten     { $share } % des Gemessenen liegen in großen Seiten

@@ -6,6 +6,10 @@ boot-may-still-work = revisum: { $error }. Testing may still work.
 boot-not-off = revisum: the machine did not switch off ({ $why }). { $rest } Use its button.
 boot-settings-unreadable = The drive's settings are not used, because settings.toml on it cannot be understood: { $why }
 boot-keyboard-not-set = The keyboard layout of the drive's settings is not used: { $why }
+boot-own-memory = { $words ->
+        [one] One word
+       *[other] { $words } words
+    } of the memory that this program itself was about to use read wrong. It keeps out of these pages; the first run counts the words and tests them again.
 boot-write-protected = the drive is write-protected
 boot-file-system = the file system for results is damaged, or the drive fails ({ $error }); make the drive anew
 boot-not-started = revisum: the tester cannot be started: { $error }
@@ -218,6 +222,7 @@ result-because = because       { $why }
 result-address-unknown = address unknown
 result-sample = { $address } expected { $expected }  read { $actual }  { $kind }  { $test }
 
+short-of-memory = There is no memory left for the program itself, so it ends. What is on record stays; a run that was going on is one that broke off. Close other programs, or test less with --memory.
 speed-not-timed = Speed could not be measured: { $why }
 speed-stopped-before = It was stopped before anything was timed
 speed-pages = pages      { $share } % of what was measured is in large pages
