@@ -129,6 +129,31 @@ fn registers_place_errors() {
     assert_eq!(found["location"]["slots"].as_object().unwrap().keys().collect::<Vec<_>>(), ["DIMM_B1"]);
 }
 
+/// A run with a module less shows which channel each slot is on; the next machine with that mainboard notes it when its first run begins, one with
+/// another firmware does not.
+#[test]
+fn what_a_mainboard_showed_is_known_of_the_next_one() {
+    let data = data();
+    let bench = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../sim/tests/benches/registers.toml"));
+    let (whole, _) = bench.as_ref().unwrap().split_once("[[fault]]").unwrap();
+    let (one, _) = whole.rsplit_once("[[module]]").unwrap();
+    let known_in = |name: &str, firmware: &str, text: &str| {
+        let file = data.path().join("bench.toml");
+        let board = format!("\n[mainboard]\nmaker = \"Tarnwerk\"\nproduct = \"Holm M9\"\nfirmware = \"{firmware}\"\n");
+        std::fs::write(&file, text.replacen("registers", name, 1) + &board).unwrap();
+        let begin = ["check", "--sim", file.to_str().unwrap(), "--tests", "random", "--passes", "1", "--json"];
+        let (code, told) = run_json(data.path(), &begin);
+        assert_eq!(code, 0, "{told}");
+        let journal = std::fs::read_to_string(told["journal"].as_str().unwrap()).unwrap();
+        let begin = journal.lines().find(|line| line.contains("\"begin\"")).unwrap();
+        begin.contains("\"channels\":{\"DIMM_A1\":0,\"DIMM_B1\":1}")
+    };
+    let at_desk = [whole, one, whole].map(|text| known_in("desk", "1.14", text));
+    assert_eq!(at_desk, [false, false, true]);
+    assert!(data.path().join("maps/tarnwerk-holm-m9-channels-1.toml").is_file());
+    assert_eq!([known_in("till", "1.14", whole), known_in("shelf", "1.15", whole)], [true, false]);
+}
+
 /// Where nothing tells the map, time tells two channels and warmth their slots: errors get a half at once, and a slot by a map on request.
 #[test]
 fn time_and_warmth_place_errors() {

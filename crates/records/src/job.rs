@@ -9,8 +9,9 @@ use std::collections::{BTreeMap, VecDeque};
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
-use revisum_diagnose::address::{KnownHalves, Locator};
+use revisum_diagnose::address::{KnownChannels, KnownHalves, Locator};
 use revisum_diagnose::isolate::{Case, Look};
+use revisum_diagnose::locate::shown_by;
 use revisum_diagnose::locate::{Location, SameCell, locate_run, same_cells, trusted_locator};
 use revisum_engine::recipe::Recipe;
 use revisum_engine::text::cleaned;
@@ -30,9 +31,10 @@ use crate::say;
 pub use course::{Course, Station};
 
 use super::jobs::{Which, id_of, job_ids, path_of, read_job};
-use super::learned_maps::{all_halves, halves_among};
+use super::learned_maps::{all_halves, halves_among, keep_channels};
 use super::logged::MOST_KEPT;
 use super::runs::{Recorded, Standing, read_run, runs_of_job};
+use crate::DataDir;
 
 /// An open job: its journal and its runs.
 pub struct Job {
@@ -292,7 +294,16 @@ impl Job {
     pub fn ran(&mut self, run: &str) -> Result<()> {
         self.note(JobEntry::Ran { run: run.to_owned() })?;
         self.load(run);
+        self.keep_channels();
         self.seal(run)
+    }
+
+    /// Keeps what its runs showed of the slots of their mainboard, for other machines that have one of the same kind.
+    fn keep_channels(&self) {
+        let Some((root, run)) = self.runs_folder.parent().zip(self.states().next_back()) else { return };
+        let known = KnownChannels::new(&run.begin.board, &shown_by(self.states(), &run.begin));
+        // This job has it in its own runs, wherever it could be written.
+        let _ = known.zip(DataDir::choose(Some(root), None).ok()).map(|(known, data)| keep_channels(&data, &known));
     }
 
     /// Reads a run's journal again, after it has grown.

@@ -1,12 +1,14 @@
 //! Maps of slots that were learned: kept beside the records, one file for each arrangement of a mainboard.
 
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
-use revisum_diagnose::address::{KnownHalves, LearnedMap, LearnedMapError};
+use revisum_diagnose::address::{KnownChannels, KnownHalves, LearnedMap, LearnedMapError};
 use revisum_diagnose::locate::fitting_key;
 use revisum_engine::rows::Halves;
 use revisum_linux::files;
+use revisum_record::fitted::Board;
 use revisum_record::journal::Begin;
 
 use crate::DataDir;
@@ -60,6 +62,24 @@ pub(crate) fn all_halves(root: &Path) -> Vec<KnownHalves> {
 pub(crate) fn halves_among(known: &[KnownHalves], begin: &Begin) -> Option<Halves> {
     let key = fitting_key(begin);
     known.iter().rev().find_map(|known| known.of(&key, begin.memory.ranges()))
+}
+
+/// Keeps which channel each slot of a mainboard is on, unless the same is kept.
+///
+/// # Errors
+/// When the folder or the file cannot be written.
+pub(crate) fn keep_channels(data: &DataDir, channels: &KnownChannels) -> Result<Option<PathBuf>> {
+    if every(&data.root(), KnownChannels::parse).contains(channels) {
+        return Ok(None);
+    }
+    let name = format!("{}-channels", slug(channels.mainboard()));
+    keep(data, &name, &channels.text().context(say::records_map_not_written())?)
+}
+
+/// The channel of each slot as it was shown when this mainboard was here before, in this machine or in another one; the latest where there are several.
+pub fn channels_for(data: &DataDir, board: &Board) -> BTreeMap<String, u8> {
+    let known = every(&data.root(), KnownChannels::parse);
+    known.iter().rev().find_map(|known| known.of(board).cloned()).unwrap_or_default()
 }
 
 /// Writes a file of this name and the next free number.

@@ -26,7 +26,7 @@ pub use import::{Imported, import};
 pub use job::{Course, Job, Station};
 pub use jobs::{JobSummary, Which, list_jobs};
 pub use last_moment::last_moment;
-pub use learned_maps::{halves_for, keep_halves, keep_learned, learned_for};
+pub use learned_maps::{channels_for, halves_for, keep_halves, keep_learned, learned_for};
 pub use ledger::{Holding, KeptUp, Ledger, Life, LifeLine, Place, Sharing, SpeedFound, end_sharing};
 pub use logged::{MOST_KEPT, shown_time};
 pub use moment::{Moment, next_moment};

@@ -1,5 +1,6 @@
 //! One run from lease to last record.
 
+use std::collections::BTreeMap;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::sync::Arc;
 use std::sync::mpsc::{SyncSender, sync_channel};
@@ -27,7 +28,7 @@ use crate::rates::Rated;
 use crate::recorder::{Live, Recorder};
 use crate::say;
 use revisum_records::{DataDir, WrongUse};
-use revisum_records::{Moment, create_run, halves_for, next_moment};
+use revisum_records::{Moment, channels_for, create_run, halves_for, next_moment};
 use revisum_words::refused;
 
 /// Bytes a second that are assumed where nothing could be measured; only progress bars depend on it.
@@ -137,7 +138,8 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         let registers = raw.registers.text();
         let begin = Begin { registers, ..begin(order, moment, &facts, &locator, inventory) };
         let halves = halves_for(&order.data, &begin);
-        let begin = Begin { halves, ..begin };
+        let channels = channels_for(&order.data, &begin.board);
+        let begin = Begin { halves, channels, ..begin };
         tell(Entry::Begin(Box::new(begin)));
         let plan = expected(&specs, &order.what.recipe, &rates, memory.layout().bytes(), workers.len());
         held(order, memory.as_ref(), workers.len(), plan).into_entries().into_iter().for_each(&mut tell);
@@ -234,6 +236,7 @@ fn begin(order: &Order, moment: Moment, facts: &SystemFacts, locator: &Locator, 
         mapped: inventory.mapped,
         registers: String::new(),
         halves: None,
+        channels: BTreeMap::new(),
         memory: inventory.arrays,
         encrypted: inventory.encrypted == Some(true),
         attribution: locator.reason().word().to_owned(),

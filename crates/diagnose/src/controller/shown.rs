@@ -55,6 +55,25 @@ impl ShownChannels {
         Self { channels: if fits_any { shown.collect() } else { BTreeMap::new() } }
     }
 
+    /// These slots are on these channels.
+    pub fn known(channels: BTreeMap<String, u8>) -> Self {
+        Self { channels }
+    }
+
+    /// With what was known before, unless that is contradicted.
+    pub fn with(self, before: &BTreeMap<String, u8>) -> Self {
+        if before.iter().any(|(slot, channel)| self.channel(slot).is_some_and(|shown| shown != *channel)) {
+            return self;
+        }
+        let before = before.iter().map(|(slot, channel)| (slot.clone(), *channel));
+        Self { channels: before.chain(self.channels).collect() }
+    }
+
+    /// All that were shown.
+    pub fn channels(&self) -> &BTreeMap<String, u8> {
+        &self.channels
+    }
+
     /// The channel of a slot, where it was shown.
     pub fn channel(&self, slot: &str) -> Option<u8> {
         self.channels.get(slot).copied()

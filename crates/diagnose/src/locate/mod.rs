@@ -163,7 +163,7 @@ fn registers_of(begin: &Begin) -> Option<Registers> {
     Registers::parse(&begin.registers).ok().filter(|registers| !begin.guest && !registers.is_empty())
 }
 
-/// Which slots are on which channel, as all runs of this mainboard showed it.
+/// Which slots are on which channel, as all runs of this mainboard showed it, and as was known of it when this run began.
 pub fn shown_by<'a>(runs: impl IntoIterator<Item = &'a RunState>, begin: &Begin) -> ShownChannels {
     let same = |of: &Begin| of.machine == begin.machine && of.board.mainboard == begin.board.mainboard;
     let read: Vec<(Registers, &Board)> = runs
@@ -171,7 +171,7 @@ pub fn shown_by<'a>(runs: impl IntoIterator<Item = &'a RunState>, begin: &Begin)
         .filter(|run| same(&run.begin))
         .filter_map(|run| Some((registers_of(&run.begin)?, &run.begin.board)))
         .collect();
-    ShownChannels::of(read.iter().map(|(registers, board)| (registers, *board)))
+    ShownChannels::of(read.iter().map(|(registers, board)| (registers, *board))).with(&begin.channels)
 }
 
 /// The locator of a recorded run by this map, or without one.

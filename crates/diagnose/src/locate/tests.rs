@@ -103,6 +103,16 @@ fn a_module_taken_out_names_the_slot_of_earlier_errors() {
     let shown = shown_by([&failed, &other], &failed.begin);
     let location = locate_run(&failed, &locator_of(&failed.begin, None, &shown), &failed.begin.board);
     assert_eq!((location.certainty, location.because), (Some(Certainty::Told), Ground::Registers));
+    // Another machine with this mainboard knows it from its first run on, unless it is wired otherwise.
+    let mut later = failed.clone();
+    later.begin.channels = shown.channels().clone();
+    let place_later = |runs: &[&RunState]| {
+        placed_anew(&later, &locator_of(&later.begin, None, &shown_by(runs.iter().copied(), &later.begin)))
+    };
+    assert_eq!(place_later(&[&later]), Some(Place::Slot("Q".into())));
+    let otherwise = run(&[(0, 0), (1, 8)], &[]);
+    let wired_otherwise = run(&[(0, 8), (1, 0)], &[]);
+    assert_ne!(place_later(&[&later, &otherwise, &wired_otherwise]), Some(Place::Slot("Q".into())));
     // A virtual machine's registers are its host's invention.
     let mut guest = failed.clone();
     guest.begin.guest = true;

@@ -1,5 +1,7 @@
 //! What a run's journal says.
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Serialize};
 
 use crate::carry::{Carried, Repeated};
@@ -59,6 +61,9 @@ pub struct Begin {
     /// By what the addresses fall into two halves, one for each channel, as time told earlier for this arrangement.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub halves: Option<Halves>,
+    /// The channel of slots, as other arrangements of this mainboard showed it earlier, in this machine or in another one.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub channels: BTreeMap<String, u8>,
     /// Addresses of all memory by the firmware.
     pub memory: RangeSet,
     /// Memory is encrypted by the processor.
