@@ -534,7 +534,7 @@ fn window_parts(
     };
     // The kernel gives its own pages only as it has them itself: cached.
     let ranges = if request.uncached { ranges.minus(&RangeSet::from(vec![LOW])) } else { ranges };
-    if ranges.ranges().is_empty() || withheld.refused.is_some() {
+    if ranges.ranges().is_empty() || withheld.refused.is_some() || request.of_system {
         return Ok((None, Vec::new()));
     }
     let pieces = cut(&ranges);

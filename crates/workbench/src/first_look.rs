@@ -1,9 +1,11 @@
 //! A look at memory that the program itself is about to use, before it does: what fails stays out of use, and the first run counts it.
 
+use std::sync::Arc;
+
 use revisum_diagnose::address::Locator;
 use revisum_diagnose::machine::Machine;
 use revisum_engine::estimate::Rates;
-use revisum_engine::memory::LeaseRequest;
+use revisum_engine::memory::{LeaseError, LeaseRequest, Memory, MemorySource};
 use revisum_engine::news::{ErrorReport, News};
 use revisum_engine::places::Places;
 use revisum_engine::recipe::{Depth, Recipe};
@@ -14,8 +16,8 @@ use revisum_record::fitted::Board;
 
 /// What the program takes for itself, at most.
 const MOST: u64 = 64 * MIB;
-/// Of what can be reached, one part in so many is looked at.
-const SHARE: u64 = 4;
+/// Where there is less than that, one part in so many is looked at.
+const SHARE: u64 = 2;
 /// Each cell is written and read with both values, in both directions: van de Goor, "Testing Semiconductor Memories", 1991.
 const TEST: &str = "march-c-";
 /// Bytes a second for how far it is; nobody sees that.
@@ -23,11 +25,8 @@ const RATE: f64 = 5e9;
 
 /// Looks, and returns how many words read wrong. Where no memory can be had for that, none was seen to fail.
 pub fn first_look(machine: &Machine, cores: usize) -> u64 {
-    let bytes = (machine.memory.offer().reachable_bytes / SHARE).min(MOST) / MIB * MIB;
-    let request = LeaseRequest { bytes: Some(bytes), ..LeaseRequest::default() };
-    let Some(memory) = (bytes > 0).then(|| machine.memory.lease(&request, &|_, _| true).ok()).flatten() else {
-        return 0;
-    };
+    let Some(memory) = memory_for_itself(machine.memory.as_ref()) else { return 0 };
+    let bytes = memory.layout().bytes();
     let recipe = Recipe::with_tests(Depth::Triage, vec![TEST.to_owned()]);
     let mut found = Tally::default();
     let setup = RunSetup {
@@ -57,6 +56,19 @@ pub fn first_look(machine: &Machine, cores: usize) -> u64 {
     found.words
 }
 
+fn memory_for_itself(source: &dyn MemorySource) -> Option<Arc<dyn Memory>> {
+    let take = |bytes: u64| {
+        let request = LeaseRequest { bytes: Some(bytes), of_system: true, ..LeaseRequest::default() };
+        source.lease(&request, &|_, _| true)
+    };
+    match take(MOST) {
+        Err(LeaseError::TooMuch { reachable, .. }) if reachable >= SHARE * MIB => {
+            take(reachable / SHARE / MIB * MIB).ok()
+        }
+        taken => taken.ok(),
+    }
+}
+
 /// What was found then, for the record of the first run; nothing when there was nothing, or another run has it. Where addresses belong is known by now.
 pub(crate) fn found_before(machine: &Machine, places: &dyn Places) -> Option<ErrorReport> {
     let mut tally = machine.own_memory.take()?;
@@ -74,8 +86,6 @@ pub(crate) fn found_before(machine: &Machine, places: &dyn Places) -> Option<Err
 
 #[cfg(test)]
 mod tests {
-    use std::sync::Arc;
-
     use revisum_engine::sweep::second_look::Kind;
     use revisum_record::outcome::{Judgement, Outcome};
     use revisum_records::{DataDir, read_run};

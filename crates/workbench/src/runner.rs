@@ -109,6 +109,7 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         bytes: order.what.recipe.memory,
         range: order.what.recipe.range,
         uncached: order.what.recipe.caches == Caches::Flush,
+        of_system: false,
     };
     let memory = machine.memory.lease(&request, &|taken, of| {
         live.taking(taken, of);

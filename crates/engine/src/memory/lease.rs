@@ -127,6 +127,8 @@ pub struct LeaseRequest {
     pub range: Option<ByteRange>,
     /// Past the caches, where memory can be had so.
     pub uncached: bool,
+    /// Only memory that the system would otherwise use itself, this program's among it.
+    pub of_system: bool,
 }
 
 /// What could be taken before anything is.

@@ -3,6 +3,7 @@
 
 use std::collections::BTreeSet;
 use std::ops::{Deref, DerefMut};
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Mutex, OnceLock, PoisonError};
 
 use crate::sys::mapping::Mapping;
@@ -27,6 +28,8 @@ pub(super) struct WithKept {
     mapping: Mapping,
     /// Where the failed ones begin.
     failed: Mutex<BTreeSet<usize>>,
+    /// No more are noted: in a flood nobody waits for the others.
+    is_full: AtomicBool,
 }
 
 impl WithKept {
@@ -45,15 +48,17 @@ impl WithKept {
                 failed.insert(place);
             }
         }
-        Self { mapping, failed: Mutex::new(failed) }
+        Self { mapping, failed: Mutex::new(failed), is_full: AtomicBool::new(false) }
     }
 
     /// A word at this place read wrong.
     pub fn failed(&self, place: usize) {
-        let mut failed = self.failed.lock().unwrap_or_else(PoisonError::into_inner);
-        if failed.len() < MOST {
-            failed.insert(place / PAGE as usize * PAGE as usize);
+        if self.is_full.load(Ordering::Relaxed) {
+            return;
         }
+        let mut failed = self.failed.lock().unwrap_or_else(PoisonError::into_inner);
+        failed.insert(place / PAGE as usize * PAGE as usize);
+        self.is_full.store(failed.len() >= MOST, Ordering::Relaxed);
     }
 }
 
