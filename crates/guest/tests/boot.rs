@@ -171,6 +171,16 @@ fn memory_that_is_right_stays_clean(#[case] recipe: &'static str) {
     );
 }
 
+/// While cores compute all memory but the reserve is held: what they compute in has to fit there, however many they are.
+#[test]
+#[ignore = "boots a guest: cargo xtask guests runs it"]
+fn computing_leaves_the_system_its_memory() {
+    let recipe = Some("tests = [\"computing\"]\npasses = 1\n");
+    let run = run_of_recipe(&FromDrive { recipe, cores: 4, ..computer(Start::Bios, Chipset::Pc, 512, Some("serial")) });
+    let judgement = Judgement::of(&run, false);
+    assert!(judgement.complete && judgement.outcome == Outcome::Clean, "{:?}", result::sentence(&judgement));
+}
+
 /// The virtual machine goes to sleep with the run in its memory, and its clock wakes it, whatever firmware leads it back.
 #[rstest]
 #[case::bios_pc(Start::Bios, Chipset::Pc)]
@@ -193,8 +203,12 @@ fn it_sleeps_and_wakes_and_its_memory_kept_everything(#[case] start: Start, #[ca
 
 /// What a run by this recipe came to, the power cut after its end.
 fn run_by(recipe: &'static str, start: Start, chipset: Chipset) -> RunState {
-    let plain = computer(start, chipset, 768, Some("serial"));
-    let booted = at_the_board(&FromDrive { recipe: Some(recipe), ..plain });
+    run_of_recipe(&FromDrive { recipe: Some(recipe), ..computer(start, chipset, 768, Some("serial")) })
+}
+
+/// The same on any computer.
+fn run_of_recipe(computer: &FromDrive) -> RunState {
+    let booted = at_the_board(computer);
     booted.keys(b"3").unwrap();
     booted.wait(&["passes"]).unwrap();
     booted.keys(b"o").unwrap();

@@ -25,7 +25,7 @@ use revisum_engine::units::{ByteRange, PhysAddr, RangeSet};
 
 use crate::firmware::memory_map;
 use crate::low_memory::LowMemory;
-use crate::reserve::{account, is_scarce, make_room};
+use crate::reserve::{account, is_scarce, make_room, spare_bytes};
 use crate::sys::affinity::{pin, usable_cores};
 use crate::sys::bus_error::{self, Watched};
 use crate::sys::mapping::{HUGE, Mapping};
@@ -386,6 +386,10 @@ impl Memory for Pool {
         let lines = self.lines(offsets);
         let ns = together(&self.cores, &lines.places, &|own| lines.drop_from_caches(own), &|own| lines.read(own))?;
         Some(Streamed { lines: lines.places.len() as u64, ns })
+    }
+
+    fn spare_bytes(&self) -> u64 {
+        spare_bytes()
     }
 
     fn address_of(&self, offset: u64) -> Option<PhysAddr> {

@@ -72,6 +72,11 @@ pub(crate) fn is_scarce() -> bool {
     available_bytes() < reserve_bytes() / 2
 }
 
+/// What the program may take for itself while it holds memory: the other half of the reserve is the system's.
+pub(crate) fn spare_bytes() -> u64 {
+    available_bytes().saturating_sub(reserve_bytes() / 2)
+}
+
 fn available_bytes() -> u64 {
     let available = meminfo_bytes("MemAvailable").unwrap_or(0);
     group_left_bytes().map_or(available, |left| available.min(left))

@@ -104,6 +104,10 @@ pub trait Memory: Send + Sync {
     }
     /// Reads them again and again for about so long. Where that cannot be done nothing happens.
     fn warm(&self, _offsets: &[u64], _time: Duration) {}
+    /// Bytes that the program may take for itself beside what is held. Where nothing is really held there is no limit.
+    fn spare_bytes(&self) -> u64 {
+        u64::MAX
+    }
     /// Physical address of a held byte; nothing once its page has moved.
     fn address_of(&self, offset: u64) -> Option<PhysAddr> {
         self.layout().address_of(offset)

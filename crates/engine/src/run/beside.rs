@@ -3,7 +3,7 @@
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::Duration;
 
-use super::compute::Computer;
+use super::compute::{Computer, Plans};
 use super::control::Control;
 use crate::host::Clock;
 use crate::load::{Vectors, until_change, works};
@@ -19,17 +19,38 @@ pub(super) struct Begin<'a> {
 /// A pause shorter than this is waited for awake: the system gives back a core that sleeps too late.
 const AWAKE_NS: u64 = 200_000;
 
-/// Computes until the sweeps are over; returns how many numbers came out wrong.
-pub(super) fn compute(load: Load, seed: u64, begin: Begin<'_>, control: &Control, over: &AtomicBool) -> u64 {
-    match load {
-        Load::Sweeping => 0,
-        Load::Computing => transforms(seed, control, over),
-        Load::Steps => steps(seed, begin, control, over),
+/// What cores compute.
+pub(super) enum Computing {
+    /// Nothing.
+    Nothing,
+    /// Transforms, by plans that they share.
+    Transforms(Plans),
+    /// Vectors, in steps of load.
+    Steps,
+}
+
+impl Computing {
+    /// What belongs to a load, for so many cores that together may take so many bytes.
+    pub fn of(load: Load, cores: usize, spare_bytes: u64) -> Self {
+        match load {
+            Load::Sweeping => Self::Nothing,
+            Load::Computing => Self::Transforms(Plans::fitting(cores, spare_bytes)),
+            Load::Steps => Self::Steps,
+        }
     }
 }
 
-fn transforms(seed: u64, control: &Control, over: &AtomicBool) -> u64 {
-    let (mut computer, mut wrong) = (Computer::new(seed), 0);
+/// Computes until the sweeps are over; returns how many numbers came out wrong.
+pub(super) fn compute(what: &Computing, seed: u64, begin: Begin<'_>, control: &Control, over: &AtomicBool) -> u64 {
+    match what {
+        Computing::Nothing => 0,
+        Computing::Transforms(plans) => transforms(plans, seed, control, over),
+        Computing::Steps => steps(seed, begin, control, over),
+    }
+}
+
+fn transforms(plans: &Plans, seed: u64, control: &Control, over: &AtomicBool) -> u64 {
+    let (mut computer, mut wrong) = (Computer::new(seed, plans), 0);
     loop {
         wrong += computer.round();
         control.wait_while_paused();

@@ -61,35 +61,61 @@ fn add(a: u64, b: u64) -> u64 {
     ((u128::from(a) + u128::from(b)) % u128::from(PRIME)) as u64
 }
 
+/// Length of the arrays of numbers as a power of two, where there is room: 4 MiB of integers and 4 MiB of complex numbers, beyond the caches of one
+/// core. Integers are twice as many.
+const NUMBER_BITS: u32 = 18;
+/// The same where there is hardly any room.
+const LEAST_BITS: u32 = 10;
+/// Bytes for each number: on each core twice as many integers, two arrays and room to work in; and once for all cores what both plans have worked out.
+const EACH_CORE: u64 = 2 * 8 + 3 * 16;
+const SHARED: u64 = 2 * 16;
+
+/// What all computing cores share.
+pub(super) struct Plans {
+    bits: u32,
+    forward: Arc<dyn Fft<f64>>,
+    back: Arc<dyn Fft<f64>>,
+}
+
+impl Plans {
+    /// For so many cores, which together may take so many bytes.
+    pub fn fitting(cores: usize, spare_bytes: u64) -> Self {
+        Self::of_bits(fitting_bits(cores, spare_bytes))
+    }
+
+    fn of_bits(bits: u32) -> Self {
+        // The scalar planner: which instructions are used must not decide what comes out.
+        let mut planner = FftPlannerScalar::new();
+        Self { bits, forward: planner.plan_fft_forward(1 << bits), back: planner.plan_fft_inverse(1 << bits) }
+    }
+}
+
+fn fitting_bits(cores: usize, spare_bytes: u64) -> u32 {
+    let bytes = |bits: &u32| (EACH_CORE.saturating_mul(cores as u64) + SHARED).saturating_mul(1 << bits);
+    (LEAST_BITS..=NUMBER_BITS).rev().find(|bits| bytes(bits) <= spare_bytes).unwrap_or(LEAST_BITS)
+}
+
 /// The arrays of one computing core.
-pub(super) struct Computer {
+pub(super) struct Computer<'a> {
+    plans: &'a Plans,
     integers: Vec<u64>,
     numbers: Vec<Complex<f64>>,
     again: Vec<Complex<f64>>,
-    forward: Arc<dyn Fft<f64>>,
-    back: Arc<dyn Fft<f64>>,
+    /// What the transforms work in: taken once, so that there is never more.
+    scratch: Vec<Complex<f64>>,
     state: u64,
 }
 
-/// Lengths of the arrays, as powers of two: 4 MiB of integers and 4 MiB of complex numbers, beyond the caches of one core.
-const INTEGER_BITS: u32 = 19;
-const NUMBER_BITS: u32 = 18;
-
-impl Computer {
+impl<'a> Computer<'a> {
     /// A computer whose numbers follow from the seed.
-    pub fn new(seed: u64) -> Self {
-        Self::with_lengths(seed, INTEGER_BITS, NUMBER_BITS)
-    }
-
-    fn with_lengths(seed: u64, integer_bits: u32, number_bits: u32) -> Self {
-        // The scalar planner: which instructions are used must not decide what comes out.
-        let mut planner = FftPlannerScalar::new();
+    pub fn new(seed: u64, plans: &'a Plans) -> Self {
+        let scratch = plans.forward.get_inplace_scratch_len().max(plans.back.get_inplace_scratch_len());
         Self {
-            integers: vec![0; 1 << integer_bits],
-            numbers: vec![Complex::default(); 1 << number_bits],
-            again: vec![Complex::default(); 1 << number_bits],
-            forward: planner.plan_fft_forward(1 << number_bits),
-            back: planner.plan_fft_inverse(1 << number_bits),
+            plans,
+            integers: vec![0; 2 << plans.bits],
+            numbers: vec![Complex::default(); 1 << plans.bits],
+            again: vec![Complex::default(); 1 << plans.bits],
+            scratch: vec![Complex::default(); scratch],
             state: seed,
         }
     }
@@ -127,13 +153,13 @@ impl Computer {
             *value = Complex::new(re, im);
         });
         self.again.copy_from_slice(&self.numbers);
-        self.forward.process(&mut self.numbers);
+        self.plans.forward.process_with_scratch(&mut self.numbers, &mut self.scratch);
         between(&mut self.numbers);
-        self.forward.process(&mut self.again);
+        self.plans.forward.process_with_scratch(&mut self.again, &mut self.scratch);
         let bits = |value: &Complex<f64>| (value.re.to_bits(), value.im.to_bits());
         let pairs = self.numbers.iter().zip(&self.again);
         let differ = pairs.filter(|(once, again)| bits(once) != bits(again)).count() as u64;
-        self.back.process(&mut self.numbers);
+        self.plans.back.process_with_scratch(&mut self.numbers, &mut self.scratch);
         let length = self.numbers.len() as f64;
         let wrong = |(at, value): (usize, &Complex<f64>)| {
             let back = ((value.re / length).round(), (value.im / length).round());
@@ -145,20 +171,41 @@ impl Computer {
 
 #[cfg(test)]
 mod tests {
-    use super::*;
+    use rstest::rstest;
 
-    fn computer() -> Computer {
-        Computer::with_lengths(9, 10, 10)
+    use super::*;
+    use crate::units::MIB;
+
+    /// A processor of 16 cores, half of them computing, took 190 MiB where 22 are left.
+    #[rstest]
+    #[case::plenty(8, u64::MAX, 18)]
+    #[case::just_enough(1, 24 * MIB, 18)]
+    #[case::one_core_booted(1, 11 * MIB, 16)]
+    #[case::eight_cores_booted(8, 11 * MIB, 14)]
+    #[case::nothing_left(64, 0, 10)]
+    fn arrays_are_as_long_as_there_is_room(#[case] cores: usize, #[case] spare: u64, #[case] expected: u32) {
+        assert_eq!(fitting_bits(cores, spare), expected);
+        let plans = Plans::of_bits(expected);
+        let computer = Computer::new(9, &plans);
+        let numbers = computer.numbers.len() + computer.again.len() + computer.scratch.len();
+        assert!(8 * computer.integers.len() + 16 * numbers <= (EACH_CORE as usize) << expected);
+    }
+
+    fn plans() -> Plans {
+        Plans::of_bits(LEAST_BITS)
     }
 
     #[test]
     fn what_goes_in_comes_out() {
-        let mut computer = computer();
+        let plans = plans();
+        let mut computer = Computer::new(9, &plans);
         assert_eq!((0..5).map(|_| computer.round()).sum::<u64>(), 0);
     }
 
     #[test]
     fn one_flipped_bit_anywhere_is_noticed() {
+        let plans = plans();
+        let computer = || Computer::new(9, &plans);
         for bit in [0, 1, 31, 62] {
             assert!(computer().integer_round(|values| values[77] = (values[77] ^ 1 << bit) % PRIME) > 0, "bit {bit}");
         }

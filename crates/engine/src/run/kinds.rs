@@ -4,7 +4,7 @@ use std::ops::Range;
 use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 
 use super::address_lines;
-use super::beside::{Begin, compute};
+use super::beside::{Begin, Computing, compute};
 use super::control::Order;
 use super::coordinator::{Coordinator, TestRun};
 use super::disturbance::Chooser;
@@ -145,15 +145,16 @@ impl Coordinator<'_> {
         let (over, wrong) = (AtomicBool::new(false), AtomicU64::new(0));
         let begin_ns = clock.now_ns();
         memory.under(load);
+        let what = memory.is_concurrent().then(|| Computing::of(load, computing.len(), memory.spare_bytes()));
         let finished = std::thread::scope(|scope| {
             let mut all_compute = true;
-            if memory.is_concurrent() {
+            if let Some(what) = &what {
                 for core in computing {
                     let (seed, begin) = (seed ^ *core as u64, Begin { clock, begin_ns });
                     let (over, wrong) = (&over, &wrong);
                     let thread = std::thread::Builder::new().spawn_scoped(scope, move || {
                         memory.enter_worker(*core);
-                        wrong.fetch_add(compute(load, seed, begin, control, over), Ordering::SeqCst);
+                        wrong.fetch_add(compute(what, seed, begin, control, over), Ordering::SeqCst);
                     });
                     // A test that is to compute and cannot has not done what it is for.
                     all_compute &= thread.is_ok();
