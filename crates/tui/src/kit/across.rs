@@ -43,10 +43,13 @@ pub fn draw(canvas: &mut Canvas<'_>, run: &Shown<'_>, next: &str, number: Option
         }
     }
     y += 1;
-    for line in &small {
-        y += canvas.paragraph(2, y, width, style, line);
-    }
     let last = canvas.height().saturating_sub(2);
+    for line in &small {
+        // On a tiny screen the next step is worth more than the last of these.
+        if y < last {
+            y += canvas.paragraph(2, y, width, style, line);
+        }
+    }
     canvas.put(2, last, style, next);
     if let Some(number) = number.map(|number| number.to_string()).filter(|_| y + big_words::ROWS < last) {
         // In the corner that nothing else is in.
