@@ -466,6 +466,25 @@ impl Mismatches for ToSink<'_> {
             self.sink.line(self.from + offset, line);
         }
     }
+
+    fn lines(&mut self, offsets: &[u64], lines: &[BadLine], down: bool) {
+        let (first, last) = (offsets.first().copied().unwrap_or(0), offsets.last().copied().unwrap_or(0));
+        let (low, high) = (first.min(last), first.max(last));
+        let page = |offset: u64| (self.virt as u64 + offset) / PAGE;
+        // Most lie on the page of those before them, on which nothing else has to be looked at.
+        let as_before = page(low) == page(high)
+            && self.page.is_some_and(|noted| noted as u64 == page(low))
+            && bus_error::none_reported();
+        if self.looks_again || !as_before {
+            offsets.iter().zip(lines).for_each(|(offset, line)| self.line(*offset, line, down));
+        } else {
+            self.sink.lines(self.from, offsets, lines);
+        }
+    }
+
+    fn at_once(&self) -> bool {
+        self.looks_again
+    }
 }
 
 pub(crate) fn too_much(asked: u64, reachable_bytes: u64) -> LeaseError {

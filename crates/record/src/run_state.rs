@@ -135,6 +135,8 @@ pub struct RunState {
     pub added_passes: u32,
     /// Numbers that were computed wrong under load.
     pub miscalculated: u64,
+    /// Reports of wrong words whose ways of counting did not agree: the memory that the tester itself works in may be bad.
+    pub miscounted: u32,
     /// Milliseconds that the machine slept in all.
     pub slept_ms: u64,
     /// Rows that were opened to disturb others: of all passes the least sure choice and the fewest openings.
@@ -363,7 +365,8 @@ impl RunState {
 
     fn apply_errors(&mut self, t_ms: u64, report: &ErrorReport) {
         self.note_error(t_ms, &report.test);
-        let words = report.tally.words;
+        let words = report.tally.most_words();
+        raise(&mut self.miscounted, u32::from(!report.tally.agrees()));
         self.timeline.add_errors(t_ms, words);
         let top = self.top();
         for (at, bytes, _) in report.tally.places.places() {
@@ -374,6 +377,7 @@ impl RunState {
             self.digest.add(place, sample.expected.0, sample.actual.0, sample.kind);
         }
         self.errors.merge(&report.tally, MOST_SAMPLES);
+        raise(&mut self.errors.words, words.saturating_sub(report.tally.words));
         let test = self.test(&report.test);
         raise(&mut test.errors, words);
         raise(&mut test.cell(report.pass).errors, words);

@@ -112,7 +112,12 @@ fn with(mut story: Story, entries: impl IntoIterator<Item = Entry>) -> Story {
 }
 
 fn errors(words: u64) -> Entry {
-    let tally = Tally { words, slots: [("B1".to_owned(), words)].into(), ..Tally::default() };
+    errors_counted(words, words)
+}
+
+/// Words that were counted, of which one count lost some: a bit that turned over.
+fn errors_counted(words: u64, by_slot: u64) -> Entry {
+    let tally = Tally { words, slots: [("B1".to_owned(), by_slot)].into(), ..Tally::default() };
     Entry::Errors(Box::new(ErrorReport { pass: 1, test: TESTS[1].into(), tally }))
 }
 
@@ -249,6 +254,8 @@ const MIB256: u64 = 256 << 20;
 // Errors of every kind.
 #[case::one_error(with(passes(1), [errors(1)]).ended(DONE), "1 memory error", Grade::Errors, 1)]
 #[case::flood(with(passes(1), [errors(1_234_567)]).ended(DONE), "1 234 567 memory errors", Grade::Errors, 1)]
+#[case::a_count_lost_words(with(passes(1), [errors_counted(0, 5), errors(2)]).ended(DONE), "7 memory errors", Grade::Errors, 1)]
+#[case::another_lost_words(with(passes(1), [errors_counted(5, 1)]).ended(DONE), "5 memory errors", Grade::Errors, 1)]
 #[case::error_limit(with(half(plan(Some(9), None), 0), [errors(100)]).ended(LIMIT), "100 memory errors, stopped at the error limit", Grade::Errors, 1)]
 #[case::only_corrected(with(passes(1), [corrected("B1", 64, 0)]).ended(DONE), "Only corrected errors: 64 in B1", Grade::Corrected, 1)]
 #[case::corrected_in_two_places(with(passes(1), [corrected("B1", 60, 0), corrected("A1", 4, 0)]).ended(DONE), "Only corrected errors: 64 in 2 places", Grade::Corrected, 1)]
@@ -318,6 +325,16 @@ impl Full for Story {
         self.pass(1);
         self
     }
+}
+
+#[rstest]
+#[case::agree(errors(2), false)]
+#[case::lost_all(errors_counted(0, 2), true)]
+#[case::lost_some(errors_counted(2, 1), true)]
+fn counts_that_do_not_agree_are_said(#[case] entry: Entry, #[case] said: bool) {
+    let judgement = with(passes(1), [entry]).ended(DONE);
+    assert_eq!(result::sentence(&judgement).contains("did not agree with itself"), said);
+    assert_eq!((judgement.counts.errors, judgement.miscounted), (2, u32::from(said)));
 }
 
 #[test]

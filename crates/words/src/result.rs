@@ -111,6 +111,9 @@ fn found(judgement: &Judgement) -> String {
         let rest = if counts.only_corrected() { say::result_read_none() } else { "" };
         parts.push(say::result_corrected(counts.corrected) + rest);
     }
+    if judgement.miscounted > 0 {
+        parts.push(say::result_miscounted().to_owned());
+    }
     parts.extend(judgement.warmth.map(warmth));
     parts.join(" ")
 }

@@ -102,8 +102,7 @@ fn judged(state: &RunState) -> Judgement {
 /// Whether what is on record now says what the run came to.
 fn kept(journal: &Path, on_record: &Result<Arc<RunState>>, judgement: &Judgement) -> Result<(), String> {
     let recorded = judged(on_record.as_ref().map_err(|error| format!("{error:#}"))?);
-    let same = recorded.outcome == judgement.outcome && recorded.counts == judgement.counts;
-    if same { Ok(()) } else { Err(say::check_reads_back(journal.display().to_string())) }
+    if recorded.says_the_same(judgement) { Ok(()) } else { Err(say::check_reads_back(journal.display().to_string())) }
 }
 
 /// The machine under test: of a run that is gone on with or repeated, the one that it was made on.

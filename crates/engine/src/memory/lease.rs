@@ -24,6 +24,10 @@ pub trait MismatchSink {
     fn looks_again(&self) -> bool;
     /// A cache line of wrong words, `offset` counted from the start of the lease.
     fn line(&mut self, offset: u64, line: &BadLine);
+    /// Several such lines in the order of the sweep, each so many bytes further than its offset.
+    fn lines(&mut self, from: u64, offsets: &[u64], lines: &[BadLine]) {
+        offsets.iter().zip(lines).for_each(|(offset, line)| self.line(from + offset, line));
+    }
     /// A stretch with wrong words that are counted already.
     fn stretch(&mut self, stretch: &BadStretch);
 }

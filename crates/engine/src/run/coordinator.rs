@@ -452,7 +452,7 @@ impl<'a> Coordinator<'a> {
         self.progress.test_done += report.bytes * self.weight;
         self.in_part(self.progress.done as f64 / self.range as f64);
         let first = self.run_errors == 0 && !report.tally.is_empty();
-        self.count_errors(report.tally.words);
+        self.count_errors(report.tally.most_words());
         let before = self.pending.samples.len();
         self.pending.merge(&report.tally, before + self.samples_open());
         self.samples_left -= self.pending.samples.len() - before;

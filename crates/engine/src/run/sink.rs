@@ -61,7 +61,7 @@ impl<'a> Sink<'a> {
     }
 
     pub fn has_news(&self) -> bool {
-        !self.tally.is_empty() || self.piece.words > 0 || self.plant_seen
+        !self.tally.is_empty() || self.piece.words > 0 || self.page.words > 0 || self.plant_seen
     }
 
     /// News, and none was handed over before.
@@ -218,7 +218,20 @@ impl MismatchSink for Sink<'_> {
         if !known || self.tally.samples.len() < REPORT_SAMPLES {
             self.enter(offset, line);
         }
-        let words = self.lines.add(line);
+        let words = self.lines.add(std::slice::from_ref(line));
+        self.page.words += words;
+        self.piece.words += words;
+    }
+
+    fn lines(&mut self, from: u64, offsets: &[u64], lines: &[BadLine]) {
+        let (Some(first), Some(last)) = (offsets.first(), offsets.last()) else { return };
+        let ends = [from + first, from + last];
+        let known = ends.iter().all(|end| self.page.held.contains(end) && self.piece.held.contains(end));
+        let planted = self.ground.plant.is_some_and(|plant| self.page.held.contains(&plant.offset));
+        if !known || planted || self.tally.samples.len() < REPORT_SAMPLES {
+            return offsets.iter().zip(lines).for_each(|(offset, line)| self.line(from + offset, line));
+        }
+        let words = self.lines.add(lines);
         self.page.words += words;
         self.piece.words += words;
     }

@@ -3,9 +3,10 @@
 use std::arch::x86_64::{__m128i, __m256i, __m512i, _MM_HINT_T0, _mm_prefetch};
 
 use super::flush::put_back;
+use super::gathered::Gathered;
 use super::put_back::{BEHIND_LINES, PutBack};
 use super::vector::Vector;
-use super::{BadLine, Isa, Kernels, LINE, Mismatches};
+use super::{Isa, Kernels, LINE, Mismatches};
 use crate::pattern;
 use crate::pattern::WordRule;
 
@@ -151,7 +152,7 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
         let step = V::splat(if UP { line_step } else { line_step.wrapping_neg() });
         let last = if KIND == RANDOM { pattern::FINAL_XOR } else { 0 };
         let (read_flip, write_flip) = (V::splat(run.read_flip ^ last), V::splat(run.write_flip ^ last));
-        let mut found = BadLine { expected: [0; WORDS], actual: [0; WORDS] };
+        let mut found = Gathered::new(bad);
         let mut line = run.ptr.add(first_line * LINE);
         for at in 0..run.lines {
             let mut plain = state;
@@ -175,11 +176,12 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
                 }
                 if differs.any() {
                     // Stored once, where it is read from: copies in narrower pieces would hold up a flood.
+                    let (expected, actual) = found.next();
                     for j in 0..N {
-                        wanted[j].to_words(found.expected.as_mut_ptr().add(j * V::WORDS));
-                        read[j].to_words(found.actual.as_mut_ptr().add(j * V::WORDS));
+                        wanted[j].to_words(expected.add(j * V::WORDS));
+                        read[j].to_words(actual.add(j * V::WORDS));
                     }
-                    report(line.offset_from(run.ptr) as u64, &found, UP, bad);
+                    found.push(line.offset_from(run.ptr) as u64, !UP, bad);
                 }
             }
             if WRITE != NOTHING {
@@ -203,6 +205,7 @@ unsafe fn lines<V: Vector, const N: usize, const KIND: u8, const UP: bool, const
             }
             line = line.wrapping_offset(stride);
         }
+        found.finish(!UP, bad);
         if WRITE == BEHIND {
             // The last lines, in the order of the sweep.
             for left in (1..=BEHIND_LINES.min(run.lines)).rev() {
@@ -248,10 +251,4 @@ unsafe fn mixed<V: Vector>(state: V) -> V {
         let high = state.high_half().multiply_low(V::splat(u64::from(pattern::MULTIPLY_HIGH)));
         low.xor(high.swap_halves()).add(state.rotate_left_16())
     }
-}
-
-#[cold]
-#[inline(never)]
-fn report(offset: u64, line: &BadLine, up: bool, bad: &mut dyn Mismatches) {
-    bad.line(offset, line, !up);
 }

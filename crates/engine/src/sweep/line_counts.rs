@@ -138,27 +138,36 @@ impl Default for LineCounts {
 }
 
 impl LineCounts {
-    /// Counts a line and returns how many of its words are wrong.
+    /// Counts lines and returns how many of their words are wrong.
     #[inline]
-    pub fn add(&mut self, line: &BadLine) -> u64 {
-        if self.lines == 1 << LEVELS {
-            self.settle();
-        }
-        self.lines += 1;
+    pub fn add(&mut self, lines: &[BadLine]) -> u64 {
         match self.isa {
             // SAFETY: the instruction set was detected.
-            Isa::Avx2 | Isa::Avx512 => unsafe { self.add_avx2(line) },
-            Isa::Sse2 => self.add_any(line),
+            Isa::Avx2 | Isa::Avx512 => unsafe { self.add_avx2(lines) },
+            Isa::Sse2 => self.add_all(lines),
         }
     }
 
     #[target_feature(enable = "avx2")]
-    fn add_avx2(&mut self, line: &BadLine) -> u64 {
-        self.add_any(line)
+    fn add_avx2(&mut self, lines: &[BadLine]) -> u64 {
+        self.add_all(lines)
     }
 
     #[inline(always)]
-    fn add_any(&mut self, line: &BadLine) -> u64 {
+    fn add_all(&mut self, lines: &[BadLine]) -> u64 {
+        let mut words = 0;
+        for line in lines {
+            if self.lines == 1 << LEVELS {
+                self.settle();
+            }
+            self.lines += 1;
+            words += self.add_one(line);
+        }
+        words
+    }
+
+    #[inline(always)]
+    fn add_one(&mut self, line: &BadLine) -> u64 {
         // Loops apart, so that each becomes a few vector operations; without iterators that are made by functions of their own.
         let (up, down) = (&mut self.up.batch[self.filled], &mut self.down.batch[self.filled]);
         let (expected, actual) = (&line.expected, &line.actual);
@@ -211,7 +220,7 @@ mod tests {
                 // Every third word is right, as in a line that is not wrong all over.
                 let actual = std::array::from_fn(|word| if word % 3 == 0 { expected[word] } else { actual[word] });
                 let line = BadLine { expected, actual };
-                words.0 += fast.add(&line);
+                words.0 += fast.add(&[line]);
                 for word in line.words(0, false) {
                     slow.add(word.expected, word.actual);
                     words.1 += 1;
@@ -228,7 +237,7 @@ mod tests {
         let mut counts = LineCounts::default();
         let line = BadLine { expected: [0; 8], actual: [1 << 63, 0, 0, 0, 0, 0, 0, 1] };
         let lines = (1u64 << 17) + 3;
-        (0..lines).for_each(|_| assert_eq!(counts.add(&line), 2));
+        (0..lines).for_each(|_| assert_eq!(counts.add(&[line]), 2));
         assert_eq!(counts.take().wrong().collect::<Vec<_>>(), [(0, lines, 0), (63, lines, 0)]);
     }
 }

@@ -23,6 +23,7 @@ pub mod scalar;
 pub mod second_look;
 pub mod small_blocks;
 
+mod gathered;
 mod kernel;
 mod line_counts;
 mod parts;
@@ -91,6 +92,14 @@ pub trait Mismatches {
     /// by word.
     fn line(&mut self, offset: u64, line: &BadLine, down: bool) {
         line.words(offset, down).for_each(|word| self.word(word));
+    }
+    /// Several such lines in the order of the sweep.
+    fn lines(&mut self, offsets: &[u64], lines: &[BadLine], down: bool) {
+        offsets.iter().zip(lines).for_each(|(offset, line)| self.line(*offset, line, down));
+    }
+    /// Whether each line has to be handed over before the element goes on to the next.
+    fn at_once(&self) -> bool {
+        true
     }
 }
 

@@ -24,6 +24,9 @@ impl Mismatches for Shifted<'_> {
     fn line(&mut self, offset: u64, line: &BadLine, down: bool) {
         self.to.line(offset + self.by, line, down);
     }
+    fn at_once(&self) -> bool {
+        self.to.at_once()
+    }
 }
 
 impl Span {

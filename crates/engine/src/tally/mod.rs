@@ -95,10 +95,30 @@ impl Tally {
         self.samples.extend(other.samples.iter().take(room).cloned());
     }
 
-    /// True when nothing was counted.
+    /// True when nothing was counted, in any of its ways.
     pub fn is_empty(&self) -> bool {
-        self.words == 0
+        self.most_words() == 0
     }
+
+    /// Words by that way of counting that comes to the most: a bit that turned over in one of them makes none of the others less.
+    pub fn most_words(&self) -> u64 {
+        self.ways().into_iter().flatten().chain([self.samples.len() as u64]).fold(self.words, u64::max)
+    }
+
+    /// Whether all ways of counting come to the same. What is counted lies in memory that may be bad itself.
+    pub fn agrees(&self) -> bool {
+        self.ways().into_iter().flatten().all(|words| words == self.words) && self.most_words() == self.words
+    }
+
+    /// The words again, by place, slot, second look and core; nothing of a way that counted nothing.
+    fn ways(&self) -> [Option<u64>; 4] {
+        let [kinds, slots, cores] = [sum(&self.kinds), sum(&self.slots), sum(&self.cores)];
+        [kinds, slots, cores, Some(self.places.total()).filter(|words| *words > 0)]
+    }
+}
+
+fn sum<K>(counts: &BTreeMap<K, u64>) -> Option<u64> {
+    (!counts.is_empty()).then(|| counts.values().fold(0, |all, words| all.saturating_add(*words)))
 }
 
 fn add_all<K: Ord + Clone>(into: &mut BTreeMap<K, u64>, from: &BTreeMap<K, u64>) {
@@ -180,6 +200,24 @@ mod tests {
                 prop_assert_eq!(counts, merged.words);
             }
             prop_assert_eq!(merged.is_empty(), words.is_empty());
+            prop_assert!(merged.agrees() && merged.most_words() == merged.words);
+        }
+
+        /// Any bit that turns over in a count is noticed, and no words are lost by it, however much is added afterwards.
+        #[test]
+        fn no_flipped_count_hides_a_word(words in wrong_words(), later in wrong_words(), way in 0usize..4, bit in 0u32..63) {
+            prop_assume!(!words.is_empty());
+            let mut flipped = tally(&words);
+            let count = match way {
+                0 => &mut flipped.words,
+                1 => flipped.kinds.values_mut().next().unwrap(),
+                2 => flipped.slots.values_mut().next().unwrap(),
+                _ => flipped.cores.values_mut().next().unwrap(),
+            };
+            *count ^= 1 << bit;
+            flipped.merge(&tally(&later), 0);
+            prop_assert!(!flipped.agrees() && !flipped.is_empty());
+            prop_assert!(flipped.most_words() >= (words.len() + later.len()) as u64);
         }
 
         /// A tally comes back from a record as it went in.

@@ -105,6 +105,8 @@ pub struct Judgement {
     pub times: Times,
     /// What it repeats, when it is to show again what another run showed.
     pub repeats: Option<Repeated>,
+    /// Reports of wrong words whose ways of counting did not agree.
+    pub miscounted: u32,
     /// The processor computed beside the patterns.
     pub computing: bool,
     /// The test over all memory that swept for the shortest time, and its seconds over all passes; nothing where there was one test, or where earlier parts of the
@@ -150,6 +152,7 @@ impl Judgement {
         Self {
             claim: claim(outcome, &done, &times, &coverage),
             repeats: state.begin.repeats.clone(),
+            miscounted: state.miscounted,
             computing: computes(state),
             least: least(state),
             corrects_on_die: state.begin.board.moves_half_words(),
@@ -176,6 +179,11 @@ impl Judgement {
     /// Whether this says less good than another judgement of the same run: what is in memory and what is on record can differ, by a fault of either.
     pub fn is_worse_than(&self, other: &Self) -> bool {
         (self.rank(), self.counts.errors) > (other.rank(), other.counts.errors)
+    }
+
+    /// Whether this says what another judgement of the same run says.
+    pub fn says_the_same(&self, other: &Self) -> bool {
+        self.outcome == other.outcome && self.counts == other.counts
     }
 
     /// From the best on.

@@ -406,6 +406,9 @@ fn draw_facts(canvas: &mut Canvas<'_>, state: &RunState) {
     if state.miscalculated > 0 {
         fact(canvas, say::panel_wrong(), &say::numbers(state.miscalculated), theme.error());
     }
+    if state.miscounted > 0 {
+        fact(canvas, say::panel_counts(), say::panel_counts_differ(), theme.error());
+    }
     if state.hardware.corrected + state.hardware.uncorrected > 0 {
         let words = say::ecc_counts(state.hardware.corrected, state.hardware.uncorrected);
         let style = if state.hardware.uncorrected > 0 { theme.error() } else { theme.attention() };

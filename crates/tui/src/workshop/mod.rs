@@ -217,9 +217,14 @@ impl Workshop {
         self.keep_learned();
         // What reads back worse than what is in memory is what happened: this program's own memory may be what is bad.
         let in_memory = Judgement::of(&live.state(), false);
-        let recorded = self.job.runs().find(|run| run.id == id);
-        if let Some(recorded) = recorded.filter(|recorded| recorded.judgement().is_worse_than(&in_memory)) {
-            view.state = Arc::new(recorded.state.clone());
+        if let Some(recorded) = self.job.runs().find(|run| run.id == id) {
+            let on_record = recorded.judgement();
+            if on_record.is_worse_than(&in_memory) {
+                view.state = Arc::new(recorded.state.clone());
+            }
+            if live.trouble().is_none() && !on_record.says_the_same(&in_memory) {
+                news.push(News::Said(say::run_reads_back().to_owned()));
+            }
         }
         news.push(News::RunOver(view));
     }

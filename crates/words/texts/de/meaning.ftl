@@ -127,6 +127,7 @@ result-newer = Ein neueres Programm schrieb diese Aufzeichnung: nicht alles dari
 result-may-be-more = Es können mehr Fehler gewesen sein, als hier gezählt sind.
 result-may-have-held = In den verlorenen Aufzeichnungen können Fehler gestanden haben: den Test wiederholen.
 result-even-one = Schon ein Speicherfehler bedeutet einen Defekt.
+result-miscounted = Was gezählt wurde, stimmte nicht mit sich überein, und die größere Zahl gilt: auch der Speicher, in dem der Tester selbst arbeitet, kann defekt sein.
 result-computed =
     { $n ->
         [one] { $n } Zahl war

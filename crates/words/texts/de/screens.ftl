@@ -194,6 +194,9 @@ self-check = Prüfung
 excluded-bytes = { $bytes } ausgeschlossen (Seite verschoben oder defekt)
 panel-moved = verschoben
 panel-wrong = falsch
+run-reads-back = Die Aufzeichnung liest sich anders zurück, als gezählt wurde: dieser Speicher oder das Laufwerk kann defekt sein. Das Schlechtere von beiden ist zu sehen.
+panel-counts = Zahlen
+panel-counts-differ = uneins
 numbers =
     { $n ->
         [one] { $n } Zahl

@@ -198,6 +198,9 @@ self-check = self-check
 excluded-bytes = { $bytes } excluded (page moved or bad)
 panel-moved = moved
 panel-wrong = wrong
+run-reads-back = The record reads back differently from what was counted: this memory or the drive may be bad. The worse of both is shown.
+panel-counts = counts
+panel-counts-differ = do not agree
 numbers =
     { $n ->
         [one] { $n } number
