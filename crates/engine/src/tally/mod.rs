@@ -118,7 +118,7 @@ impl Tally {
 }
 
 fn sum<K>(counts: &BTreeMap<K, u64>) -> Option<u64> {
-    (!counts.is_empty()).then(|| counts.values().fold(0, |all, words| all.saturating_add(*words)))
+    (!counts.is_empty()).then(|| counts.values().fold(0, |all: u64, words| all.saturating_add(*words)))
 }
 
 fn add_all<K: Ord + Clone>(into: &mut BTreeMap<K, u64>, from: &BTreeMap<K, u64>) {

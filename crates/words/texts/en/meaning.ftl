@@ -127,7 +127,7 @@ result-newer = A newer program wrote this record: not all of it is understood.
 result-may-be-more = There may be more errors than are counted here.
 result-may-have-held = The lost records may have held errors: run the test again.
 result-even-one = Even one memory error means a fault.
-result-miscounted = What was counted did not agree with itself, and the larger count stands: the memory in which the tester itself works may be bad too.
+result-miscounted = What was counted did not agree with itself, and the larger count is shown: the memory in which the tester itself works may be bad too.
 result-computed =
     { $n ->
         [one] { $n } number
