@@ -154,6 +154,52 @@ fn what_a_mainboard_showed_is_known_of_the_next_one() {
     assert_eq!([known_in("till", "1.14", whole), known_in("shelf", "1.15", whole)], [true, false]);
 }
 
+/// Four modules in two channels, of which registers tell the channel and not the slots: while nothing shows which is which, modules of both are as
+/// suspect; where the mainboard showed it in another machine, those of the channel with the errors are.
+#[rstest]
+#[case::nothing_was_shown(false)]
+#[case::another_machine_showed_it(true)]
+fn a_channel_that_was_shown_tells_modules_apart(#[case] shown: bool) {
+    let data = data();
+    let run = |name: &str, slots: &[&str], faulty: &str| {
+        let of_slot = |slot: &&str| format!("[[slot]]\nid = \"{slot}\"\nchannel = \"{}\"\n", &slot[..1]);
+        let module = |slot: &&str| {
+            let part = "maker = \"Haldry\"\npart = \"HD1G32\"\nsize = \"1 GiB\"\nspeed = 3200";
+            format!("[[module]]\nserial = \"{name}{slot}\"\n{part}\nslot = \"{slot}\"\n")
+        };
+        let text = [
+            format!(
+                "name = \"{name}\"\ncores = 2\ncache = \"8 MiB\"\nheld_by_system = \"64 MiB\"\n[map]\nregisters = true\n"
+            ),
+            ["A1", "A2", "B1", "B2"].iter().map(of_slot).collect(),
+            slots.iter().map(module).collect(),
+            "[mainboard]\nmaker = \"Tarnwerk\"\nproduct = \"Holm M9\"\nfirmware = \"1.14\"\n".to_owned(),
+            faulty.to_owned(),
+        ];
+        let file = data.path().join("bench.toml");
+        std::fs::write(&file, text.concat()).unwrap();
+        let begin = ["check", "--sim", file.to_str().unwrap(), "--tests", "random", "--passes", "1", "--json"];
+        run_json(data.path(), &begin)
+    };
+    if shown {
+        for slots in [&["A1", "A2", "B1", "B2"][..], &["A1", "A2"], &["A1", "A2", "B1", "B2"]] {
+            assert_eq!(run("desk", slots, "").0, 0);
+        }
+    }
+    let faulty =
+        "[[fault]]\nkind = \"stuck-at\"\nmodule = \"tillB1\"\ncell = { bank = 3, row = 700, column = 41 }\nlane = 13\n";
+    let (code, told) = run("till", &["A1", "A2", "B1", "B2"], faulty);
+    assert_eq!(code, 1, "{told}");
+    let (_, advice) = run_json(data.path(), &["swap", "till", "--json"]);
+    let of = |letter: &str| -> f64 {
+        let modules =
+            ["1", "2"].map(|at| advice["posterior"][format!("module:till{letter}{at}")].as_f64().unwrap_or(0.0));
+        modules.iter().sum()
+    };
+    assert!(of("B") > 0.1, "{advice}");
+    assert_eq!(of("B") > 3.0 * of("A"), shown, "{advice}");
+}
+
 /// Where nothing tells the map, time tells two channels and warmth their slots: errors get a half at once, and a slot by a map on request.
 #[test]
 fn time_and_warmth_place_errors() {

@@ -94,6 +94,15 @@ impl Channel {
         }
     }
 
+    /// For each kind of address the slots that can hold it.
+    pub(super) fn together(&self) -> Vec<Vec<u8>> {
+        match &self.inside {
+            Inside::Slot(slot) => vec![vec![*slot]],
+            Inside::Slots(slots) => vec![slots.clone()],
+            Inside::Selects(selects) => selects.iter().map(|select| vec![select.slot]).collect(),
+        }
+    }
+
     /// Neighbouring addresses that the same slots hold: 2 to this power.
     pub(super) fn run_bits(&self) -> u32 {
         match &self.inside {

@@ -96,6 +96,17 @@ impl Labelled {
         by_channel.chain(self.labels.keys().map(|position| vec![*position]))
     }
 
+    /// Whether some addresses come to a single slot: the name of each position alone says nothing where two of them share a channel in a way that is not known.
+    pub fn tells_a_slot(&self) -> bool {
+        self.map.channels().iter().any(|channel| {
+            let position =
+                |slot: &u8| self.labels.keys().find(|at| at.channel == channel.number && at.slot == *slot).copied();
+            let groups =
+                channel.together().into_iter().map(|slots| slots.iter().filter_map(position).collect::<Vec<_>>());
+            groups.into_iter().any(|group| self.slots_of(&group).len() == 1)
+        })
+    }
+
     fn slots_of(&self, positions: &[Position]) -> Vec<String> {
         let labels = positions.iter().filter_map(|position| self.labels.get(position));
         labels.flat_map(|label| label.slots.iter().cloned()).collect::<BTreeSet<_>>().into_iter().collect()

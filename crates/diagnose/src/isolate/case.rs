@@ -63,6 +63,8 @@ pub struct Case {
     /// Slots of two channels of which each address belongs to one, while nothing tells to which: errors are placed in a half. Only without a
     /// map.
     pub halves: Option<[Vec<String>; 2]>,
+    /// The first of these slots are those of half 0: an arrangement showed it.
+    pub halves_named: bool,
     /// Runs with one module, or error counters, confirmed the map.
     pub map_proven: bool,
     /// Part of a module's failing cells that a run reaches, by module: alone, and with others. All of them where nothing is said.
@@ -93,6 +95,7 @@ impl Default for Case {
             settings: Vec::new(),
             map_known: false,
             halves: None,
+            halves_named: false,
             map_proven: false,
             reach: Vec::new(),
             runs: Vec::new(),

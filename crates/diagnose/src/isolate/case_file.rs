@@ -201,6 +201,7 @@ impl CaseFile {
             map_known: matches!(self.address_map.as_deref(), Some("known" | "proven")),
             map_proven: self.address_map.as_deref() == Some("proven"),
             halves: None,
+            halves_named: false,
             reach: self
                 .reach
                 .iter()

@@ -138,8 +138,8 @@ impl Space {
             (true, false) => bench.priors.map.wrong,
             (true, true) => bench.priors.map.wrong_proven,
         };
-        // Nothing tells which half is which.
-        let exchanged = if bench.halves.is_some() { 0.5 } else { 0.0 };
+        // Until an arrangement shows it, nothing tells which half is which.
+        let exchanged = if bench.halves.is_some() && !bench.case.halves_named { 0.5 } else { 0.0 };
         for hypothesis in &mut space.all {
             let (weight, right) = (hypothesis.weight[0], 1.0 - wrong);
             hypothesis.weight = [weight * right * (1.0 - exchanged), weight * wrong, weight * right * exchanged];

@@ -6,6 +6,7 @@ use super::fact::{Evidence, FLOOD, Load, Place, RunFact};
 use super::signs::Signs;
 use crate::address::Locator;
 use crate::board::slot_named;
+use crate::controller::ShownChannels;
 use crate::locate::is_fair;
 use revisum_engine::recipe::Recipe;
 use revisum_engine::units::PhysAddr;
@@ -184,6 +185,20 @@ pub fn halves_of(board: &Board) -> Option<[Vec<String>; 2]> {
             [one, other] => Some([vec![one.id.clone()], vec![other.id.clone()]]),
             _ => None,
         },
+        _ => None,
+    }
+}
+
+/// The same groups in the order of the channels that they are on, where arrangements showed that of a slot and none contradicts it.
+pub fn in_order_of_channels(groups: &[Vec<String>; 2], shown: &ShownChannels) -> Option<[Vec<String>; 2]> {
+    let in_order = [0, 1].map(|first: u8| {
+        let of =
+            |slots: &[String], channel: u8| slots.iter().filter(|slot| shown.channel(slot) == Some(channel)).count();
+        of(&groups[0], first) + of(&groups[1], 1 - first)
+    });
+    match in_order {
+        [1..=usize::MAX, 0] => Some(groups.clone()),
+        [0, 1..=usize::MAX] => Some([groups[1].clone(), groups[0].clone()]),
         _ => None,
     }
 }

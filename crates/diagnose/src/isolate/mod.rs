@@ -37,7 +37,7 @@ pub use because::{Because, Came, Observed, because};
 pub use case::{Case, Experiment, KnownModule, KnownSlot, Placement};
 pub use case_file::CaseError;
 pub use clean_for::CleanFor;
-pub use evidence::{half_of, halves_of, one_module_pass_minutes, placed_anew};
+pub use evidence::{half_of, halves_of, in_order_of_channels, one_module_pass_minutes, placed_anew};
 pub use exchange::{Answer, answer, answer_case, answer_with};
 pub use expectation::{Length, WhyNext, chance_to_show};
 pub use fact::{Evidence, Load, Mark, MarkClass, Place, RunFact};

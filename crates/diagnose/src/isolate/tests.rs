@@ -1,6 +1,7 @@
 use rstest::rstest;
 
 use super::*;
+use crate::controller::ShownChannels;
 
 fn case(runs: Vec<RunFact>) -> Case {
     let slot = |id: &str| KnownSlot { id: id.into(), channel: Some(id[..1].into()), soldered: false };
@@ -422,4 +423,43 @@ fn exchanged_modules_show_whether_the_half_follows(#[case] then: u8, #[case] mod
     let ratio = |odds: [f64; 2]| odds[0] / odds[1];
     assert_eq!(ratio(after) > 3.0 * ratio(before), modules, "{before:?} {after:?}");
     assert_eq!(ratio(after) < ratio(before) / 3.0, !modules, "{before:?} {after:?}");
+}
+
+/// Once an arrangement showed on which channels slots are, the half that errors are in names the modules of one channel.
+#[rstest]
+#[case::nothing_shown(&[], None)]
+#[case::one_slot(&[("A2", 0)], Some(["A1", "B1"]))]
+#[case::the_other_way(&[("A1", 1), ("B2", 0)], Some(["B1", "A1"]))]
+#[case::contradicting(&[("A1", 0), ("A2", 1)], None)]
+fn halves_get_their_names_from_an_arrangement(#[case] shown: &[(&str, u8)], #[case] firsts: Option<[&str; 2]>) {
+    let ids = |names: [&str; 2]| names.map(str::to_owned).to_vec();
+    let groups = [ids(["A1", "A2"]), ids(["B1", "B2"])];
+    let shown = ShownChannels::known(shown.iter().map(|(slot, channel)| ((*slot).to_owned(), *channel)).collect());
+    let named = in_order_of_channels(&groups, &shown);
+    assert_eq!(named.as_ref().map(|named| [&*named[0][0], &*named[1][0]]), firsts);
+    let placement: Vec<(String, String)> =
+        ["A1", "A2", "B1", "B2"].map(|slot| (slot.to_owned(), slot.to_lowercase())).into();
+    let failed = RunFact { evidence: Evidence::Errors(Place::Half(0)), ..RunFact::clean(placement, 40.0, 4.0) };
+    let case = Case {
+        slots: ["A1", "A2", "B1", "B2"]
+            .map(|id| KnownSlot { id: id.into(), channel: Some(id[..1].to_owned()), soldered: false })
+            .into(),
+        modules: ["a1", "a2", "b1", "b2"].map(KnownModule::of).into(),
+        halves_named: named.is_some(),
+        halves: named.or(Some(groups)),
+        runs: vec![failed],
+        ..Case::default()
+    };
+    let odds = advise(&case).odds;
+    let of = |letter: &str| -> f64 {
+        let of_it = |odds: &&Odds| matches!(&odds.suspect, Suspect::Module(id) if id.starts_with(letter));
+        odds.iter().filter(of_it).map(|odds| odds.probability).sum()
+    };
+    match firsts {
+        None => assert!((of("a") - of("b")).abs() < 1e-9),
+        Some([first, _]) => {
+            let (bad, other) = if first == "A1" { (of("a"), of("b")) } else { (of("b"), of("a")) };
+            assert!(bad > 3.0 * other, "{bad} {other}");
+        }
+    }
 }

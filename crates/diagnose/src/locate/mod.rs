@@ -151,7 +151,7 @@ pub fn map_of(begin: &Begin) -> Result<Option<MapFile>, MapFileError> {
 
 /// Whether the memory controller's registers of a run tell the slot of some addresses.
 pub fn names_slots(begin: &Begin, shown: &ShownChannels) -> bool {
-    controller_of(begin, shown).is_some_and(|known| known.map.labels().any(|(_, slots, _)| slots.len() == 1))
+    controller_of(begin, shown).is_some_and(|known| known.map.tells_a_slot())
 }
 
 /// The memory controller of a recorded run; nothing in a virtual machine, whose registers are its host's invention.

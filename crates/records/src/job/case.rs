@@ -5,8 +5,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use revisum_diagnose::address::{Locator, MapFile};
 use revisum_diagnose::controller::ShownChannels;
 use revisum_diagnose::isolate::{
-    Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, half_of, halves_of, look_of,
-    marks, moves, one_module_pass_minutes, placed_anew, reach_of, reached, tilt,
+    Case, Evidence, KnownModule, KnownSlot, Look, Move, Place, Priors, RunFact, Signs, half_of, halves_of,
+    in_order_of_channels, look_of, marks, moves, one_module_pass_minutes, placed_anew, reach_of, reached, tilt,
 };
 use revisum_diagnose::locate::{Refuted, is_confirmed, locator_of, names_slots, shown_by, trusted_map};
 use revisum_record::fitted::Board;
@@ -43,12 +43,20 @@ impl Job {
         let mut picked = self.state.intake.as_ref().map(|intake| intake.picked.clone()).unwrap_or_default();
         picked.extend(tilt_answers(&self.state.logged).map(str::to_owned));
         let tells_halves = runs.iter().any(|run| matches!(run.evidence, Evidence::Errors(Place::Half(_))));
+        let halves = halves_of(board).filter(|_| tells_halves);
+        // What time told are two halves that no arrangement names.
+        let by_registers = self.states().all(|run| run.begin.halves.is_none());
+        let named = halves
+            .as_ref()
+            .filter(|_| by_registers)
+            .and_then(|halves| in_order_of_channels(halves, &self.shown().channels));
         Case {
             slots: board.slots.iter().map(KnownSlot::from).collect(),
             modules: modules.into_iter().map(known).collect(),
             settings: if offered.len() > 1 { offered.to_vec() } else { Vec::new() },
             map_known: self.places_errors(),
-            halves: halves_of(board).filter(|_| tells_halves),
+            halves_named: named.is_some(),
+            halves: named.or(halves),
             map_proven: self.is_proven(),
             reach: reach_of(&runs),
             present: (!runs.is_empty()).then(|| (board.known_placement(), settings.to_owned())),

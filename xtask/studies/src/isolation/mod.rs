@@ -14,7 +14,7 @@ use clap::Args;
 use nature::Nature;
 use revisum_diagnose::isolate::{Case, KnownModule, KnownSlot, Priors, Reason, RunFact, Suspect, Verdict, advise};
 use technician::Technician;
-use world::{Outfit, World, module_name, slot_name};
+use world::{Named, Outfit, World, module_name, slot_name};
 
 /// Arguments of the study.
 #[derive(Args)]
@@ -78,6 +78,7 @@ fn outfit(modules: usize) -> Outfit {
         spare: false,
         map: false,
         halves: false,
+        named: Named::Never,
         half: false,
         kits: false,
     }
@@ -88,6 +89,7 @@ fn rows() -> Vec<Row> {
     let row = |name, nature, outfit, procedure| Row { name, nature, outfit, procedure };
     let mapped = |modules| Outfit { map: true, ..outfit(modules) };
     let halves = |modules| Outfit { halves: true, ..outfit(modules) };
+    let shown = |modules| Outfit { named: Named::ByArrangement, ..halves(modules) };
     let spare = |modules| Outfit { spare: true, ..outfit(modules) };
     let half = |modules| Outfit { half: true, ..mapped(modules) };
     vec![
@@ -97,11 +99,19 @@ fn rows() -> Vec<Row> {
         row("4 modules, planner, map", Nature::modelled, mapped(4), Procedure::Planner),
         row("4 modules, planner, map in half of them", Nature::modelled, half(4), Procedure::Planner),
         row("4 modules, planner, halves without a name", Nature::modelled, halves(4), Procedure::Planner),
+        row("4 modules, planner, halves that show their names", Nature::modelled, shown(4), Procedure::Planner),
+        row(
+            "4 modules, planner, halves with names",
+            Nature::modelled,
+            Outfit { named: Named::Always, ..halves(4) },
+            Procedure::Planner,
+        ),
         row("2 modules, by hand, 4 passes each", Nature::modelled, outfit(2), by_hand(4.0, false)),
         row("2 modules, planner, no map", Nature::modelled, outfit(2), Procedure::Planner),
         row("2 modules, planner, spare", Nature::modelled, spare(2), Procedure::Planner),
         row("2 modules, planner, map", Nature::modelled, mapped(2), Procedure::Planner),
         row("2 modules, planner, halves without a name", Nature::modelled, halves(2), Procedure::Planner),
+        row("2 modules, planner, halves that show their names", Nature::modelled, shown(2), Procedure::Planner),
         row(
             "2 modules, planner, map or spare in half of them",
             Nature::modelled,
@@ -115,6 +125,7 @@ fn rows() -> Vec<Row> {
         row("4 modules with cells, planner, no map", Nature::with_cells, outfit(4), Procedure::Planner),
         row("4 modules with cells, planner, map", Nature::with_cells, mapped(4), Procedure::Planner),
         row("4 modules with cells, planner, halves without a name", Nature::with_cells, halves(4), Procedure::Planner),
+        row("4 modules with cells, planner, halves that show names", Nature::with_cells, shown(4), Procedure::Planner),
         row("4 modules with cells, planner, map in half of them", Nature::with_cells, half(4), Procedure::Planner),
         row("4 modules with cells, by hand, 8 passes, repeat first", Nature::with_cells, half(4), by_hand(8.0, true)),
         row(
@@ -335,10 +346,11 @@ fn planned(
             })
         }),
         reach: world.reach(&first),
-        runs: vec![first],
+        runs: vec![first.clone()],
         priors: priors.clone(),
         ..Case::default()
     };
+    name_halves(&mut case, world, &first);
     loop {
         let began = Instant::now();
         let advice = advise(&case);
@@ -367,6 +379,7 @@ fn planned(
                     _ => world.run(proposed),
                 };
                 case.reach.extend(world.reach(&run));
+                name_halves(&mut case, world, &run);
                 case.runs.push(run);
             }
             Verdict::Done { named, reason } => {
@@ -383,6 +396,14 @@ fn planned(
                 return Found { named: Vec::new(), stated: None, runs: case.runs.split_off(1) };
             }
         }
+    }
+}
+
+/// The halves get their names where this run shows them.
+fn name_halves(case: &mut Case, world: &World, run: &RunFact) {
+    if !case.halves_named && world.names_halves(run) {
+        case.halves_named = true;
+        case.halves.iter_mut().filter(|_| world.exchanges_halves()).for_each(|halves| halves.reverse());
     }
 }
 

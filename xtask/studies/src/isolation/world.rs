@@ -7,6 +7,17 @@ use revisum_diagnose::isolate::{Evidence, Place, Priors, RunFact, Suspect};
 
 use super::nature::Nature;
 
+/// From when on it is known which half of the addresses is which channel.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Named {
+    /// Time alone told the halves.
+    Never,
+    /// Once an arrangement leaves a channel empty.
+    ByArrangement,
+    /// From the first run on: more than halves can come to.
+    Always,
+}
+
 /// What a machine has at hand.
 #[derive(Clone)]
 pub struct Outfit {
@@ -22,6 +33,8 @@ pub struct Outfit {
     pub map: bool,
     /// Errors can be placed in a half of the addresses, of which nothing tells the channel.
     pub halves: bool,
+    /// From when on it is known which half is which.
+    pub named: Named,
     /// Map and spare are there in every other case only.
     pub half: bool,
     /// Modules come from two kits in turn, and it is known.
@@ -254,7 +267,25 @@ impl World {
         run
     }
 
-    /// The half that errors are in, where both channels hold something; in every other case the halves are exchanged.
+    /// Whether it is known after this run which half is which: where only one channel holds something, registers show it.
+    pub fn names_halves(&self, run: &RunFact) -> bool {
+        match self.outfit.named {
+            Named::Never => return false,
+            Named::ByArrangement => {}
+            Named::Always => return true,
+        }
+        let mut channels: Vec<&str> = run.placement.iter().map(|(slot, _)| &slot[..1]).collect();
+        channels.sort_unstable();
+        channels.dedup();
+        channels.len() == 1
+    }
+
+    /// Which half the first channel is: in every other case the halves are exchanged.
+    pub fn exchanges_halves(&self) -> bool {
+        self.seed & 1 == 1
+    }
+
+    /// The half that errors are in, where both channels hold something.
     fn half(&mut self, fault: Option<&Fault>, now: &[Option<usize>]) -> Place {
         let channels = self.outfit.channels;
         let filled = |channel: usize| (0..now.len()).any(|slot| slot % channels == channel && now[slot].is_some());
@@ -264,7 +295,7 @@ impl World {
         match self.place(fault, now) {
             Place::Slot(name) => {
                 let slot = (0..now.len()).find(|slot| slot_name(&self.outfit, *slot) == name).unwrap_or(0);
-                Place::Half((slot % channels) as u8 ^ (self.seed & 1) as u8)
+                Place::Half((slot % channels) as u8 ^ u8::from(self.exchanges_halves()))
             }
             other => other,
         }
