@@ -471,15 +471,14 @@ impl Mismatches for ToSink<'_> {
         let (first, last) = (offsets.first().copied().unwrap_or(0), offsets.last().copied().unwrap_or(0));
         let (low, high) = (first.min(last), first.max(last));
         let page = |offset: u64| (self.virt as u64 + offset) / PAGE;
-        // Most lie on the page of those before them, on which nothing else has to be looked at.
-        let as_before = page(low) == page(high)
-            && self.page.is_some_and(|noted| noted as u64 == page(low))
-            && bus_error::none_reported();
-        if self.looks_again || !as_before {
-            offsets.iter().zip(lines).for_each(|(offset, line)| self.line(*offset, line, down));
-        } else {
-            self.sink.lines(self.from, offsets, lines);
+        let one_page = page(low) == page(high);
+        if self.looks_again || !one_page || !bus_error::none_reported() {
+            return offsets.iter().zip(lines).for_each(|(offset, line)| self.line(*offset, line, down));
         }
+        // One of them at most was arranged.
+        self.note(first);
+        self.note(last);
+        self.sink.lines(self.from, offsets, lines);
     }
 
     fn at_once(&self) -> bool {

@@ -226,9 +226,14 @@ impl MismatchSink for Sink<'_> {
     fn lines(&mut self, from: u64, offsets: &[u64], lines: &[BadLine]) {
         let (Some(first), Some(last)) = (offsets.first(), offsets.last()) else { return };
         let ends = [from + first, from + last];
-        let known = ends.iter().all(|end| self.page.held.contains(end) && self.piece.held.contains(end));
+        let is_known =
+            |sink: &Self| ends.iter().all(|end| sink.page.held.contains(end) && sink.piece.held.contains(end));
+        let is_full = self.tally.samples.len() >= REPORT_SAMPLES;
+        if let Some(line) = lines.first().filter(|_| is_full && !is_known(self)) {
+            self.enter(from + first, line);
+        }
         let planted = self.ground.plant.is_some_and(|plant| self.page.held.contains(&plant.offset));
-        if !known || planted || self.tally.samples.len() < REPORT_SAMPLES {
+        if !is_full || planted || !is_known(self) {
             return offsets.iter().zip(lines).for_each(|(offset, line)| self.line(from + offset, line));
         }
         let words = self.lines.add(lines);

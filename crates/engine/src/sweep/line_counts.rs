@@ -33,19 +33,58 @@ fn add_three(a: u64, b: u64, c: u64) -> (u64, u64) {
     (half ^ c, a & b | half & c)
 }
 
-impl Positions {
-    /// Adds the eight lines of the batch: seven adders a word.
+/// Eight lines of which bits are counted.
+trait Lines {
+    /// The bits that count in a word of a line.
+    fn bits(&self, line: usize, word: usize) -> u64;
+}
+
+impl Lines for [Bits; BATCH] {
     #[inline(always)]
-    fn fold(&mut self) {
-        let [a, b, c, d, e, f, g, h] = &self.batch;
+    fn bits(&self, line: usize, word: usize) -> u64 {
+        self[line][word]
+    }
+}
+
+/// Bits that read 1 for 0.
+struct Up<'a>(&'a [BadLine; BATCH]);
+
+impl Lines for Up<'_> {
+    #[inline(always)]
+    fn bits(&self, line: usize, word: usize) -> u64 {
+        !self.0[line].expected[word] & self.0[line].actual[word]
+    }
+}
+
+/// Bits that read 0 for 1.
+struct Down<'a>(&'a [BadLine; BATCH]);
+
+impl Lines for Down<'_> {
+    #[inline(always)]
+    fn bits(&self, line: usize, word: usize) -> u64 {
+        self.0[line].expected[word] & !self.0[line].actual[word]
+    }
+}
+
+impl Positions {
+    /// Adds the eight lines of the batch.
+    #[inline(always)]
+    fn fold_batch(&mut self) {
+        let batch = self.batch;
+        self.fold(&batch);
+    }
+
+    /// Adds eight lines: seven adders a word.
+    #[inline(always)]
+    fn fold(&mut self, lines: &impl Lines) {
         let mut carry = [0; WORDS];
         // A loop without closures: those are functions of their own, compiled without the caller's instruction set.
         for word in 0..WORDS {
-            let (sum, twos_a) = add_three(self.low[0][word], a[word], b[word]);
-            let (sum, twos_b) = add_three(sum, c[word], d[word]);
+            let (sum, twos_a) = add_three(self.low[0][word], lines.bits(0, word), lines.bits(1, word));
+            let (sum, twos_b) = add_three(sum, lines.bits(2, word), lines.bits(3, word));
             let (twos, fours_a) = add_three(self.low[1][word], twos_a, twos_b);
-            let (sum, twos_a) = add_three(sum, e[word], f[word]);
-            let (sum, twos_b) = add_three(sum, g[word], h[word]);
+            let (sum, twos_a) = add_three(sum, lines.bits(4, word), lines.bits(5, word));
+            let (sum, twos_b) = add_three(sum, lines.bits(6, word), lines.bits(7, word));
             let (twos, fours_b) = add_three(twos, twos_a, twos_b);
             let (fours, eights) = add_three(self.low[2][word], fours_a, fours_b);
             (self.low[0][word], self.low[1][word], self.low[2][word]) = (sum, twos, fours);
@@ -155,13 +194,35 @@ impl LineCounts {
 
     #[inline(always)]
     fn add_all(&mut self, lines: &[BadLine]) -> u64 {
-        let mut words = 0;
+        let (mut words, mut lines) = (0, lines);
+        // Where nothing waits eight lines are added from where they lie.
+        while let (0, Some((eight, rest))) = (self.filled, lines.split_first_chunk::<BATCH>()) {
+            if self.lines + BATCH as u32 > 1 << LEVELS {
+                self.settle();
+            }
+            self.lines += BATCH as u32;
+            words += self.add_eight(eight);
+            lines = rest;
+        }
         for line in lines {
             if self.lines == 1 << LEVELS {
                 self.settle();
             }
             self.lines += 1;
             words += self.add_one(line);
+        }
+        words
+    }
+
+    #[inline(always)]
+    fn add_eight(&mut self, lines: &[BadLine; BATCH]) -> u64 {
+        self.up.fold(&Up(lines));
+        self.down.fold(&Down(lines));
+        let mut words = 0;
+        for line in lines {
+            for word in 0..WORDS {
+                words += u64::from(line.expected[word] != line.actual[word]);
+            }
         }
         words
     }
@@ -183,8 +244,8 @@ impl LineCounts {
         }
         self.filled = (self.filled + 1) % BATCH;
         if self.filled == 0 {
-            self.up.fold();
-            self.down.fold();
+            self.up.fold_batch();
+            self.down.fold_batch();
         }
         words
     }
@@ -214,13 +275,20 @@ mod tests {
 
     proptest! {
         #[test]
-        fn lines_count_as_their_words_do(lines in prop::collection::vec((any::<[u64; 8]>(), any::<[u64; 8]>()), 0..200)) {
+        fn lines_count_as_their_words_do(lines in prop::collection::vec((any::<[u64; 8]>(), any::<[u64; 8]>()), 0..200), at_once in 1usize..20) {
             let (mut fast, mut slow, mut words) = (LineCounts::default(), Lanes::default(), (0, 0));
-            for (expected, actual) in lines {
-                // Every third word is right, as in a line that is not wrong all over.
-                let actual = std::array::from_fn(|word| if word % 3 == 0 { expected[word] } else { actual[word] });
-                let line = BadLine { expected, actual };
-                words.0 += fast.add(&[line]);
+            let lines: Vec<BadLine> = lines
+                .into_iter()
+                .map(|(expected, actual)| {
+                    // Every third word is right, as in a line that is not wrong all over.
+                    let actual = std::array::from_fn(|word| if word % 3 == 0 { expected[word] } else { actual[word] });
+                    BadLine { expected, actual }
+                })
+                .collect();
+            for together in lines.chunks(at_once) {
+                words.0 += fast.add(together);
+            }
+            for line in lines {
                 for word in line.words(0, false) {
                     slow.add(word.expected, word.actual);
                     words.1 += 1;
