@@ -76,6 +76,10 @@ impl Positions {
 
     /// Adds eight lines: seven adders a word.
     #[inline(always)]
+    #[expect(
+        clippy::needless_range_loop,
+        reason = "an iterator's methods are compiled without the caller's instruction set"
+    )]
     fn fold(&mut self, lines: &impl Lines) {
         let mut carry = [0; WORDS];
         // A loop without closures: those are functions of their own, compiled without the caller's instruction set.
