@@ -6,6 +6,7 @@
 
 mod kept_out;
 mod reached;
+mod to_sink;
 
 use std::collections::BTreeSet;
 use std::io;
@@ -20,7 +21,7 @@ use revisum_engine::memory::{
 };
 use revisum_engine::pattern::WordRule;
 use revisum_engine::sweep::second_look::WordAccess;
-use revisum_engine::sweep::{BadLine, BadWord, ElementWork, Kernels, LINE, Mismatches};
+use revisum_engine::sweep::{ElementWork, Kernels, LINE};
 use revisum_engine::units::{ByteRange, PhysAddr, RangeSet};
 
 use crate::firmware::memory_map;
@@ -35,6 +36,7 @@ use crate::window::{LOW, Windows, cut, withheld};
 
 use self::kept_out::WithKept;
 use self::reached::{Lines, Reached};
+use self::to_sink::ToSink;
 
 /// Memory is taken in steps of this size, with a look at what is left after each.
 const STEP: usize = 64 << 20;
@@ -415,74 +417,6 @@ impl Memory for Pool {
             .collect();
         let moved = moved_now.into_iter().filter(|offset| void.insert(*offset)).map(page).collect();
         Changes { moved, lost }
-    }
-}
-
-/// Passes on what one piece of the pool found, in offsets of the lease.
-struct ToSink<'a> {
-    pool: &'a Pool,
-    ground: &'a Mapping,
-    /// What is not in a window can be kept.
-    pooled: Option<&'a WithKept>,
-    from: u64,
-    virt: usize,
-    /// The page that was noted last as one that failed.
-    page: Option<usize>,
-    /// What the sink said last: it is asked again after each word that it looked at.
-    looks_again: bool,
-    sink: &'a mut dyn MismatchSink,
-}
-
-impl ToSink<'_> {
-    /// A word or line at this offset of the piece read wrong. Where that was arranged the page did not fail.
-    #[inline]
-    fn note(&mut self, offset: u64) {
-        let place = self.virt + offset as usize;
-        let page = place / PAGE as usize;
-        let arranged = self.pool.poked.load(Ordering::Relaxed) / LINE as u64 == (self.from + offset) / LINE as u64;
-        if self.page != Some(page) && !arranged {
-            self.page = Some(page);
-            self.pooled.into_iter().for_each(|pooled| pooled.failed(place));
-        }
-    }
-}
-
-impl Mismatches for ToSink<'_> {
-    fn word(&mut self, word: BadWord) {
-        let offset = self.from + word.offset;
-        if !self.pool.is_lost(offset) {
-            self.note(word.offset);
-            let mut again = self.ground.word(self.virt + word.offset as usize);
-            self.sink.mismatch(BadWord { offset, ..word }, &mut again);
-            self.looks_again = self.sink.looks_again();
-        }
-    }
-
-    fn line(&mut self, offset: u64, line: &BadLine, down: bool) {
-        if self.looks_again {
-            line.words(offset, down).for_each(|word| self.word(word));
-        } else if !self.pool.is_lost(self.from + offset) {
-            self.note(offset);
-            self.sink.line(self.from + offset, line);
-        }
-    }
-
-    fn lines(&mut self, offsets: &[u64], lines: &[BadLine], down: bool) {
-        let (first, last) = (offsets.first().copied().unwrap_or(0), offsets.last().copied().unwrap_or(0));
-        let (low, high) = (first.min(last), first.max(last));
-        let page = |offset: u64| (self.virt as u64 + offset) / PAGE;
-        let one_page = page(low) == page(high);
-        if self.looks_again || !one_page || !bus_error::none_reported() {
-            return offsets.iter().zip(lines).for_each(|(offset, line)| self.line(*offset, line, down));
-        }
-        // One of them at most was arranged.
-        self.note(first);
-        self.note(last);
-        self.sink.lines(self.from, offsets, lines);
-    }
-
-    fn at_once(&self) -> bool {
-        self.looks_again
     }
 }
 

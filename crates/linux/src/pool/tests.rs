@@ -2,6 +2,7 @@ use revisum_engine::march::Op;
 use revisum_engine::memory::BadStretch;
 use revisum_engine::path::Path;
 use revisum_engine::pattern::WordRule;
+use revisum_engine::sweep::{BadLine, BadWord};
 
 use super::*;
 

@@ -86,9 +86,7 @@ fn advice() -> Advice {
 fn errors() -> Tally {
     let mut tally = Tally::default();
     let word = BadWord { offset: 0x40, expected: 0, actual: 1 << 19 };
-    tally.add(word, 2 * GIB, "B1", Kind::Recurring, 0);
-    tally.words = 1204;
-    tally.slots.insert("B1".into(), 1204);
+    (0..1204).for_each(|_| tally.add(word, 2 * GIB, "B1", Kind::Recurring, 0));
     tally.samples.push(Sample {
         address: Some(PhysAddr(2 * GIB)),
         offset: 0x40,
