@@ -6,7 +6,7 @@ use std::io::{Read, Write};
 use std::os::unix::fs::FileExt as _;
 use std::os::unix::net::UnixStream;
 use std::path::{Path, PathBuf};
-use std::process::{Child, ChildStdin, Command, Stdio};
+use std::process::{Child, ChildStdin, Stdio};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
@@ -14,124 +14,9 @@ use anyhow::{Context, Result, bail};
 use revisum_drive::{DriveSettings, SETTINGS_FILE};
 use revisum_image::{RESULTS, fill, read_file, read_files, write_file};
 
+use crate::emulator::command;
+use crate::from_drive::{Chipset, FromDrive, Medium, Spoiled};
 use crate::sys::Shared;
-
-/// How it starts.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Start {
-    /// Traditional firmware.
-    Bios,
-    /// UEFI.
-    Uefi,
-    /// UEFI with Secure Boot switched on.
-    SecureBoot,
-}
-
-/// Chipset of the virtual mainboard.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Chipset {
-    /// The older one.
-    Pc,
-    /// The newer one.
-    Q35,
-}
-
-/// A computer to be booted.
-#[derive(Clone, Debug)]
-pub struct FromDrive {
-    /// How it starts.
-    pub start: Start,
-    /// Its mainboard.
-    pub chipset: Chipset,
-    /// Memory in MiB.
-    pub memory_mib: u64,
-    /// Entry of the boot menu; nothing for what it boots by itself.
-    pub entry: Option<&'static str>,
-    /// Firmware tables, one structure each.
-    pub structures: Vec<Vec<u8>>,
-    /// A recipe that lies on the drive.
-    pub recipe: Option<&'static str>,
-    /// What is wrong with the drive.
-    pub spoiled: Option<Spoiled>,
-    /// What it boots from.
-    pub medium: Medium,
-    /// Cores.
-    pub cores: u8,
-    /// What shows its screen.
-    pub display: Display,
-    /// What its firmware says of the addresses of each slot counts.
-    pub trust_ranges: bool,
-    /// How the drive starts.
-    pub settings: DriveSettings,
-    /// Its wired network; the computer that it is emulated on is `10.0.2.2` there.
-    pub network: Option<Network>,
-    /// How many of its seconds pass in one of ours; each of them gets as much less done.
-    pub haste: u32,
-}
-
-impl Default for FromDrive {
-    /// A computer of 1 GiB with old firmware that boots from USB.
-    fn default() -> Self {
-        Self {
-            start: Start::Bios,
-            chipset: Chipset::Pc,
-            memory_mib: 1024,
-            entry: None,
-            structures: Vec::new(),
-            recipe: None,
-            spoiled: None,
-            medium: Medium::Usb,
-            cores: 2,
-            display: Display::Usual,
-            trust_ranges: false,
-            settings: DriveSettings::default(),
-            network: None,
-            haste: 1,
-        }
-    }
-}
-
-/// A wired network.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Network {
-    /// A card that computers have had for decades.
-    Usual,
-    /// That of virtual computers.
-    Virtual,
-}
-
-/// What a computer boots from.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Medium {
-    /// The drive, plugged in over USB.
-    Usb,
-    /// The drive's image as a disk that is built in.
-    Disk,
-    /// The optical disc, which lies beside the image.
-    Disc,
-    /// The network, from files in a folder `network` beside the image; no drive is plugged in.
-    Network,
-}
-
-/// What shows its screen.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Display {
-    /// One of 1024 × 768 points and more.
-    Usual,
-    /// None: there is only the serial line.
-    None,
-}
-
-/// What can be wrong with the drive that it boots from.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Spoiled {
-    /// Nothing more fits beside the results.
-    Full,
-    /// It is write-protected.
-    WriteProtected,
-    /// The two tables of its file system for results differ.
-    TwoTables,
-}
 
 /// Where is the cursor?
 const QUESTION: &[u8] = b"\x1b[6n";
@@ -139,7 +24,6 @@ const COLUMNS: u16 = 100;
 const ROWS: u16 = 40;
 /// Longest wait for something on the screen.
 const PATIENCE: Duration = Duration::from_secs(420);
-const OVMF: &str = "/usr/share/OVMF";
 
 impl FromDrive {
     /// Switches it on, with a copy of this image plugged in.
@@ -343,6 +227,21 @@ impl Booted {
         self.monitor(&format!("screendump {} -f png", file.display())).map(drop)
     }
 
+    /// What is on its screen, where that is in text mode: 25 rows of 80 characters, read as its graphics card does. What is not ASCII is a question mark.
+    ///
+    /// # Errors
+    /// When the emulator does not answer.
+    pub fn displayed(&self) -> Result<String> {
+        const COLUMNS: usize = 80;
+        const ROWS: usize = 25;
+        let file = self.folder.path().join("displayed");
+        self.monitor(&format!("pmemsave 0xb8000 {} {}", 2 * COLUMNS * ROWS, file.display()))?;
+        let cells = std::fs::read(file)?;
+        let letter = |cell: &[u8]| if (0x20..0x7f).contains(&cell[0]) { char::from(cell[0]) } else { '?' };
+        let row = |row: &[u8]| row.chunks_exact(2).map(letter).collect::<String>().trim_end().to_owned();
+        Ok(cells.chunks_exact(2 * COLUMNS).map(row).collect::<Vec<_>>().join("\n"))
+    }
+
     /// Presses a key on its keyboard, by the emulator's name of it.
     ///
     /// # Errors
@@ -495,98 +394,4 @@ fn block(lines: &str, trust_ranges: bool) -> Vec<u8> {
     let mut block = format!("# GRUB Environment Block\n{lines}{trusted}").into_bytes();
     block.resize(1024, b'#');
     block
-}
-
-fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Result<Command> {
-    let mut command = Command::new("qemu-system-x86_64");
-    if computer.haste > 1 {
-        command.env("LD_PRELOAD", hasty_clock(folder)?).env("REVISUM_HASTE", computer.haste.to_string());
-    }
-    let memory = folder.join("memory");
-    let chipset = match (computer.chipset, computer.start) {
-        (Chipset::Pc, _) => "pc,memory-backend=ram",
-        (Chipset::Q35, Start::SecureBoot) => "q35,smm=on,memory-backend=ram",
-        (Chipset::Q35, _) => "q35,memory-backend=ram",
-    };
-    let size = format!("{}M", computer.memory_mib);
-    let cores = computer.cores.to_string();
-    command.args(["-machine", chipset, "-m", &size, "-smp", &cores, "-display", "none"]);
-    network(&mut command, computer, folder);
-    match computer.display {
-        Display::Usual => command.args(["-vga", "std"]),
-        Display::None => command.args(["-vga", "none"]),
-    };
-    command
-        .args(["-object", &format!("memory-backend-file,id=ram,size={size},mem-path={},share=on", memory.display())]);
-    command.args(["-serial", "stdio", "-monitor", &format!("unix:{},server,nowait", folder.join("monitor").display())]);
-    let protected = if computer.spoiled == Some(Spoiled::WriteProtected) { "on" } else { "off" };
-    let image = format!("if=none,id=image,format=raw,cache=writethrough,readonly={protected},file={}", drive.display());
-    match computer.medium {
-        Medium::Usb => {
-            let stick = "usb-storage,id=stick,drive=image,bus=usb.0,removable=on,bootindex=0";
-            command.args(["-drive", &image, "-device", "qemu-xhci,id=usb", "-device", stick]);
-        }
-        Medium::Disk => {
-            command.args(["-drive", &image, "-device", "ide-hd,drive=image,bus=ide.0,bootindex=0"]);
-        }
-        Medium::Disc => {
-            command.args(["-cdrom", &drive.with_extension("iso").display().to_string(), "-boot", "d"]);
-            command.args(["-device", "qemu-xhci,id=usb"]);
-        }
-        Medium::Network => {}
-    }
-    match computer.start {
-        Start::Bios => {}
-        Start::Uefi => firmware(&mut command, folder, "OVMF_CODE_4M.fd", "OVMF_VARS_4M.fd")?,
-        Start::SecureBoot => {
-            command.args(["-global", "driver=cfi.pflash01,property=secure,value=on"]);
-            firmware(&mut command, folder, "OVMF_CODE_4M.secboot.fd", "OVMF_VARS_4M.ms.fd")?;
-        }
-    }
-    for (at, structure) in computer.structures.iter().enumerate() {
-        let path = folder.join(format!("structure-{at}"));
-        std::fs::write(&path, structure)?;
-        command.args(["-smbios", &format!("file={}", path.display())]);
-    }
-    Ok(command)
-}
-
-/// What the emulator asks for the time instead of the system.
-fn hasty_clock(folder: &Path) -> Result<PathBuf> {
-    let (source, built) = (concat!(env!("CARGO_MANIFEST_DIR"), "/hasty-clock.c"), folder.join("hasty-clock.so"));
-    let arguments = ["-shared", "-fPIC", "-O2", "-Wall", "-Wextra", "-Werror", source, "-ldl", "-o"];
-    let status = Command::new("cc").args(arguments).arg(&built).status().context("there is no compiler of C: cc")?;
-    if !status.success() {
-        bail!("{source} cannot be compiled");
-    }
-    Ok(built)
-}
-
-fn network(command: &mut Command, computer: &FromDrive, folder: &Path) {
-    let Some(network) = computer.network else {
-        command.args(["-net", "none"]);
-        return;
-    };
-    let mut user = "user,id=net".to_owned();
-    if computer.medium == Medium::Network {
-        let first = if computer.start == Start::Bios { "revisum.pxe" } else { "shimx64.efi" };
-        user.push_str(&format!(",tftp={},bootfile={first}", folder.join("network").display()));
-    }
-    let card = match network {
-        Network::Usual => "e1000",
-        Network::Virtual => "virtio-net-pci",
-    };
-    let boot = if computer.medium == Medium::Network { ",bootindex=0" } else { "" };
-    command.args(["-netdev", &user, "-device", &format!("{card},netdev=net{boot}")]);
-}
-
-/// The firmware and a copy of its variables, which it writes to.
-fn firmware(command: &mut Command, folder: &Path, code: &str, variables: &str) -> Result<()> {
-    let own = folder.join("variables.fd");
-    if !own.exists() {
-        std::fs::copy(Path::new(OVMF).join(variables), &own).context("the package ovmf has the firmware")?;
-    }
-    command.args(["-drive", &format!("if=pflash,format=raw,unit=0,readonly=on,file={OVMF}/{code}")]);
-    command.args(["-drive", &format!("if=pflash,format=raw,unit=1,file={}", own.display())]);
-    Ok(())
 }

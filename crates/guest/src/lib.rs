@@ -4,10 +4,13 @@
 
 mod computer;
 mod drive;
+mod emulator;
+mod from_drive;
 mod initramfs;
 mod sys;
 pub mod tables;
 
 pub use computer::{Computer, Firmware, Said};
-pub use drive::{Booted, Chipset, Display, FromDrive, Left, Medium, Network, Spoiled, Start, journals_on};
+pub use drive::{Booted, Left, journals_on};
+pub use from_drive::{Chipset, Display, FromDrive, Medium, Network, Spoiled, Start};
 pub use sys::Shared;

@@ -65,12 +65,21 @@ fn it_boots_tests_and_keeps_its_results(
 
 /// Keys every half second from the end of the boot loader's menu: from the first one that is seen on, all are shown in the order in which they were
 /// pressed. What is printed is how long each took, and how many came while the first screen gave way.
-#[test]
+#[rstest]
+#[case::serial_line("serial")]
+// Its own keyboard, and a text screen, which is read out of its graphics card.
+#[case::keyboard("text")]
 #[ignore = "boots a guest: cargo xtask guests runs it"]
-fn keys_are_taken_at_any_moment_of_the_start() {
+fn keys_are_taken_at_any_moment_of_the_start(#[case] entry: &'static str) {
     // Keys that only look elsewhere.
     const ROUND: std::ops::RangeInclusive<char> = '1'..='9';
-    let booted = computer(Start::Bios, Chipset::Pc, 1024, Some("serial")).switch_on(&image()).unwrap();
+    let booted = computer(Start::Bios, Chipset::Pc, 1024, Some(entry)).switch_on(&image()).unwrap();
+    let is_displayed = entry == "text";
+    let shown = || if is_displayed { booted.displayed().unwrap() } else { booted.text() };
+    let press = |key: char| {
+        let key = key.to_string();
+        if is_displayed { booted.press(&key).unwrap() } else { booted.keys(key.as_bytes()).unwrap() }
+    };
     let taken = |text: &str| -> Option<String> {
         let (_, keys) = text.split_once("as soon as the drive is found: ")?;
         Some(keys.split_whitespace().take_while(|key| key.len() == 1).collect())
@@ -81,16 +90,16 @@ fn keys_are_taken_at_any_moment_of_the_start() {
     let (mut sent, mut pressed, mut seen, mut longest) = (String::new(), Vec::new(), String::new(), Duration::ZERO);
     let begin = Instant::now();
     for key in ROUND.cycle() {
-        if booted.text().contains("0 Jobs") {
+        if shown().contains("0 Jobs") {
             break;
         }
-        assert!(begin.elapsed() < Duration::from_secs(300), "the screen never came:\n{}", booted.text());
-        booted.keys(key.to_string().as_bytes()).unwrap();
+        assert!(begin.elapsed() < Duration::from_secs(300), "the screen never came:\n{}", shown());
+        press(key);
         sent.push(key);
         let now = Instant::now();
         pressed.push(now);
         while now.elapsed() < Duration::from_millis(500) {
-            if let Some(shown) = taken(&booted.text())
+            if let Some(shown) = taken(&shown())
                 && shown.len() > seen.len()
             {
                 let at = sent.rfind(&shown).unwrap_or_else(|| panic!("{shown} is not what was pressed: {sent}"));
@@ -105,15 +114,19 @@ fn keys_are_taken_at_any_moment_of_the_start() {
     }
     let at = sent.rfind(&seen).unwrap();
     println!(
-        "{} keys, {} of them shown on the first screen, each within {} ms; then {} until the board was there",
+        "{entry}: {} keys, {} of them shown on the first screen, each within {} ms; then {} until the board was there",
         sent.len(),
         seen.len(),
         longest.as_millis(),
         sent.len() - at - seen.len()
     );
     assert!(seen.len() > 3, "{sent} {seen}");
-    booted.keys(b"3").unwrap();
-    booted.wait(&["passes"]).unwrap();
+    press('3');
+    let begin = Instant::now();
+    while !shown().contains("passes") {
+        assert!(begin.elapsed() < Duration::from_secs(60), "the page of tests never came:\n{}", shown());
+        std::thread::sleep(Duration::from_millis(10));
+    }
 }
 
 /// Left alone, on the framebuffer: it begins by itself. `REVISUM_SCREENS=DIR` keeps a picture of each screen.

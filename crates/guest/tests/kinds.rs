@@ -14,6 +14,7 @@ use revisum_guest::{Booted, Chipset, Display, FromDrive, Medium, Start};
 use revisum_record::outcome::Judgement;
 use revisum_record::run_state::RunState;
 use revisum_words::result;
+use rstest::rstest;
 
 /// How much faster the clocks of the guest that is left alone for ten hours go.
 const HASTE: u32 = 8;
@@ -43,6 +44,9 @@ fn kinds() -> Vec<(String, FromDrive)> {
     add("one-core", FromDrive { cores: 1, ..usual() });
     add("four-cores", FromDrive { cores: 4, ..usual() });
     add("secure-boot", FromDrive { start: Start::SecureBoot, chipset: Chipset::Q35, memory_mib: 2048, ..usual() });
+    add("uefi-32", FromDrive { start: Start::Uefi32, chipset: Chipset::Q35, ..usual() });
+    let small = FromDrive { display: Display::Small, ..usual() };
+    add("small-display", FromDrive { start: Start::Uefi, chipset: Chipset::Q35, ..small });
     add("serial-only", FromDrive { display: Display::None, ..usual() });
     add("text-screen", FromDrive { entry: Some("text"), ..usual() });
     kinds
@@ -112,10 +116,12 @@ fn every_kind_comes_to_a_verdict() {
 
 /// A disc holds no results: the run is made all the same, and the screen says that nothing is recorded; what was found meanwhile is on the drive that is
 /// plugged in then.
-#[test]
+#[rstest]
+#[case::old_firmware(Start::Bios, Chipset::Pc)]
+#[case::uefi(Start::Uefi, Chipset::Q35)]
 #[ignore = "boots a guest: cargo xtask guests --kinds runs it"]
-fn a_disc_records_on_a_drive_that_is_plugged_in_later() {
-    let computer = FromDrive { medium: Medium::Disc, display: Display::None, ..FromDrive::default() };
+fn a_disc_records_on_a_drive_that_is_plugged_in_later(#[case] start: Start, #[case] chipset: Chipset) {
+    let computer = FromDrive { medium: Medium::Disc, display: Display::None, start, chipset, ..FromDrive::default() };
     let booted = computer.switch_on(&image()).unwrap();
     booted.wait(&["NOT RECORDED", "lean so far"]).unwrap();
     // Somebody comes: from then on nothing begins by itself.
