@@ -235,7 +235,7 @@ impl Booted {
         const COLUMNS: usize = 80;
         const ROWS: usize = 25;
         let file = self.folder.path().join("displayed");
-        self.monitor(&format!("pmemsave 0xb8000 {} {}", 2 * COLUMNS * ROWS, file.display()))?;
+        self.monitor(&format!("pmemsave 0xb8000 {} \"{}\"", 2 * COLUMNS * ROWS, file.display()))?;
         let cells = std::fs::read(file)?;
         let letter = |cell: &[u8]| if (0x20..0x7f).contains(&cell[0]) { char::from(cell[0]) } else { '?' };
         let row = |row: &[u8]| row.chunks_exact(2).map(letter).collect::<String>().trim_end().to_owned();

@@ -30,8 +30,6 @@ pub(crate) fn command(computer: &FromDrive, folder: &Path, drive: &Path) -> Resu
     network(&mut command, computer, folder);
     match computer.display {
         Display::Usual => command.args(["-vga", "std"]),
-        // It has room for no more than 832 x 624 points, and says that it would like this many.
-        Display::Small => command.args(["-vga", "none", "-device", "VGA,vgamem_mb=2,edid=on,xres=640,yres=480"]),
         Display::None => command.args(["-vga", "none"]),
     };
     command

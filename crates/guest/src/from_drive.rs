@@ -106,8 +106,6 @@ pub enum Medium {
 pub enum Display {
     /// One of 1024 × 768 points and more.
     Usual,
-    /// One that asks for 640 × 480 points.
-    Small,
     /// None: there is only the serial line.
     None,
 }
