@@ -25,6 +25,7 @@ pub struct PackArgs {
 /// Whom the signature is for: a signature for something else does not count.
 const PURPOSE: &str = "revisum";
 const SUMS: &str = "SHA256SUMS";
+const SIGNATURE: &str = "SHA256SUMS.sig";
 const IMAGE: &str = "revisum-boot.img";
 /// In the order of the alphabet, as the list of checksums has them.
 const FILES: [&str; 3] = ["revisum", "revisum-boot.img.zst", "revisum-boot.iso.zst"];
@@ -34,7 +35,19 @@ const FILES: [&str; 3] = ["revisum", "revisum-boot.img.zst", "revisum-boot.iso.z
 /// # Errors
 /// When something cannot be built, packed or signed.
 pub fn pack(args: &PackArgs) -> Result<()> {
+    // Before half an hour of building.
+    if let Some(key) = &args.key {
+        std::fs::File::open(key).with_context(|| format!("the key {} cannot be read", key.display()))?;
+        install(&[("ssh-keygen", "openssh-client")])?;
+    }
     std::fs::create_dir_all(&args.into).with_context(|| format!("{} cannot be made", args.into.display()))?;
+    // One of earlier sums would be left where nothing is signed, and be asked about where something is.
+    match std::fs::remove_file(args.into.join(SIGNATURE)) {
+        Err(error) if error.kind() != std::io::ErrorKind::NotFound => {
+            return Err(error).context("the signature of before cannot be removed");
+        }
+        _ => {}
+    }
     let image = args.into.join(IMAGE);
     image::make(&ImageArgs { output: image.clone(), disc: true })?;
     for file in [&image, &image.with_extension("iso")] {
@@ -70,9 +83,22 @@ fn sha256(file: &Path) -> Result<String> {
 }
 
 fn sign(sums: &Path, key: &Path) -> Result<()> {
-    install(&[("ssh-keygen", "openssh-client")])?;
     let mut command = Command::new("ssh-keygen");
     command.args(["-Y", "sign", "-n", PURPOSE, "-f"]).arg(key).arg(sums);
     ensure!(command.status().context("ssh-keygen cannot be started")?.success(), "the checksums are not signed");
     Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_key_that_is_not_there_is_missed_before_anything_is_made() {
+        let folder = tempfile::tempdir().unwrap();
+        let (into, key) = (folder.path().join("pack"), folder.path().join("key"));
+        let error = pack(&PackArgs { into: into.clone(), key: Some(key.clone()) }).unwrap_err();
+        assert!(error.to_string().contains(&key.display().to_string()), "{error}");
+        assert!(!into.exists());
+    }
 }

@@ -197,7 +197,7 @@ fn computing_leaves_the_system_its_memory() {
 /// The virtual machine goes to sleep with the run in its memory, and its clock wakes it, whatever firmware leads it back. The emulator's older chipset
 /// does not come back.
 #[rstest]
-#[case::old_firmware(Start::Bios, Chipset::Q35)]
+#[case::bios(Start::Bios, Chipset::Q35)]
 #[case::uefi(Start::Uefi, Chipset::Q35)]
 #[ignore = "boots a guest: cargo xtask guests runs it"]
 fn it_sleeps_and_wakes_and_its_memory_kept_everything(#[case] start: Start, #[case] chipset: Chipset) {

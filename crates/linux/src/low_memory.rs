@@ -1,5 +1,5 @@
 //! What lies below 1 MiB goes back where it was when a test is over: the code that wakes processors after sleep is somewhere in it.
-//! A program that dies meanwhile leaves test patterns there; a machine that was booted to be tested never sleeps.
+//! A run in which the machine sleeps leaves that memory alone. A program that dies meanwhile leaves test patterns there.
 
 use std::io;
 

@@ -488,8 +488,9 @@ fn window_parts(
         Some(range) => withheld.ranges.intersection(&RangeSet::from(vec![range])),
         None => withheld.ranges,
     };
-    // The kernel gives its own pages only as it has them itself: cached.
-    let ranges = if request.uncached { ranges.minus(&RangeSet::from(vec![LOW])) } else { ranges };
+    // The kernel gives its own pages only as it has them itself: cached. Through some of those it goes to sleep and wakes up.
+    let without_low = request.uncached || request.sleeps;
+    let ranges = if without_low { ranges.minus(&RangeSet::from(vec![LOW])) } else { ranges };
     if ranges.ranges().is_empty() || withheld.refused.is_some() || request.of_system {
         return Ok((None, Vec::new()));
     }

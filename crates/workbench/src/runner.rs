@@ -100,7 +100,8 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
     let facts = machine.firmware.facts();
     let specs = order.what.recipe.specs().map_err(|error| WrongUse(refused::recipe(&error)))?;
     let workers = order.what.recipe.workers(facts.cores).map_err(|error| WrongUse(refused::recipe(&error)))?;
-    if let Some(why) = machine.sleeper.refuses().filter(|_| specs.iter().any(|spec| spec.work == Work::Sleeping)) {
+    let sleeps = specs.iter().any(|spec| spec.work == Work::Sleeping);
+    if let Some(why) = machine.sleeper.refuses().filter(|_| sleeps) {
         return Err(WrongUse(cannot_sleep(why).to_owned()).into());
     }
     // While rates are being measured some of the memory is taken.
@@ -109,7 +110,8 @@ fn make(order: &Order, control: &Control, live: &Live, published: &(dyn Fn() + S
         bytes: order.what.recipe.memory,
         range: order.what.recipe.range,
         uncached: order.what.recipe.caches == Caches::Flush,
-        of_system: false,
+        sleeps,
+        ..LeaseRequest::default()
     };
     let memory = machine.memory.lease(&request, &|taken, of| {
         live.taking(taken, of);

@@ -1,14 +1,17 @@
-//! How long a start took, in a file beside the results, a line for each: somebody who wonders why a machine starts slowly has something to look at.
+//! How long a start took and what went wrong with it, in a file beside the results: somebody who wonders about a machine has something to look at.
 
 use std::io::Write;
 use std::path::Path;
 use std::time::{Duration, SystemTime};
 
 use jiff::Timestamp;
+use revisum_engine::text::cleaned;
 use revisum_linux::boot::CommandLine;
 
 /// Its name.
 const FILE: &str = "starts.txt";
+/// Most characters of a trouble.
+const LONGEST: usize = 400;
 
 /// Time since the kernel's start, by its own clock.
 pub(super) fn since_start() -> Option<Duration> {
@@ -16,10 +19,18 @@ pub(super) fn since_start() -> Option<Duration> {
     Duration::try_from_secs_f64(text.split(' ').next()?.parse().ok()?).ok()
 }
 
-/// Adds a line: when the kernel was started, and after how long the screen was there and the drive was found. What cannot be written is not missed.
-pub(super) fn note(results: &Path, line: &CommandLine, screen: Option<Duration>, drive: Option<Duration>) {
+/// Adds a line: when the kernel was started, and after how long the screen was there and the drive was found; then one for each trouble. What cannot be
+/// written is not missed.
+pub(super) fn note(
+    results: &Path,
+    line: &CommandLine,
+    screen: Option<Duration>,
+    drive: Option<Duration>,
+    troubles: &[String],
+) {
     let (Some(screen), Some(drive), Some(now)) = (screen, drive, since_start()) else { return };
-    let text = words(line.entry.name(), SystemTime::now() - now, screen, drive);
+    let mut text = words(line.entry.name(), SystemTime::now() - now, screen, drive);
+    text.extend(troubles.iter().map(|trouble| format!("  {}\n", cleaned(trouble, LONGEST))));
     let file = std::fs::OpenOptions::new().create(true).append(true).open(results.join(FILE));
     let _ = file.and_then(|mut file| file.write_all(text.as_bytes()));
 }

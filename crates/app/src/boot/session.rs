@@ -59,7 +59,7 @@ pub fn session(args: &SessionArgs) -> Result<Exit> {
                 let booted = booted(args, &line, room, own_words_wrong);
                 elsewhere = booted.settings.screen == Where::Serial && args.console != SERIAL;
                 if let Some(results) = booted.results.as_deref().filter(|_| !elsewhere && args.died.is_none()) {
-                    note(results, &line, screen, since_start());
+                    note(results, &line, screen, since_start(), &booted.troubles);
                 }
                 if elsewhere { Starting::Elsewhere } else { Starting::Ready(Box::new(booted)) }
             }

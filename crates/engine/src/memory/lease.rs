@@ -137,6 +137,8 @@ pub struct LeaseRequest {
     pub uncached: bool,
     /// Only memory that the system would otherwise use itself, this program's among it.
     pub of_system: bool,
+    /// Not what a machine needs to wake up: it is to sleep while the memory is held.
+    pub sleeps: bool,
 }
 
 /// What could be taken before anything is.

@@ -7,7 +7,7 @@ use revisum_record::fitted::Board;
 use revisum_words::{Language, speaking};
 use rstest::rstest;
 
-use super::looks::{self, run_state};
+use super::samples::{self, run_state};
 use super::*;
 use crate::kit::canvas::collisions;
 use crate::kit::theme::Theme;
@@ -32,7 +32,7 @@ fn with_long_names(board: &mut Board) {
 }
 
 fn crowded(over: bool) -> App {
-    let mut app = looks::app(true, over);
+    let mut app = samples::app(true, over);
     let facts = &mut app.shared.facts;
     with_long_names(&mut facts.board);
     facts.names.values_mut().for_each(|name| name.push_str(" mit blauem Aufkleber an der Seite"));
@@ -56,7 +56,7 @@ fn crowded(over: bool) -> App {
     state.errors.words = u64::MAX;
     state.errors.slots = [(long("B1"), u64::MAX)].into();
     app.shared.run = Some(RunView { state: std::sync::Arc::new(state), over, ..RunView::default() });
-    app.shared.located = looks::located(true);
+    app.shared.located = samples::located(true);
     app
 }
 

@@ -1,5 +1,7 @@
 //! The whole screen: header, board, the screen in front or what stands before it, footer.
 
+use std::borrow::Cow;
+
 use ratatui::Frame;
 use revisum_record::outcome::Judgement;
 use revisum_words as words;
@@ -48,7 +50,14 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme, targets: &Targets) 
         course_line::draw(&mut canvas.part(0, y + rows, area.width, 1), &shared.facts.course);
     }
     y += rows + 1 + air;
-    let mut body = canvas.part(0, y, area.width, footer.saturating_sub(y));
+    let (room_for_all, width) = (footer.saturating_sub(y), area.width.saturating_sub(4).max(8));
+    let is_board = app.view == View::Board && app.front.is_none();
+    let start = if is_board { words_of_the_start(shared, width, room_for_all) } else { Vec::new() };
+    let rows = room_for_all - room_for_all.min(start.len() as u16);
+    for (words, y) in start.iter().zip(y + rows..) {
+        canvas.put(2, y, canvas.theme.attention(), words);
+    }
+    let mut body = canvas.part(0, y, area.width, rows);
     match &app.front {
         None => room.paint(&mut body, shared),
         Some(Front::Help) => overlays::help(&mut body, app.view.name(), &all),
@@ -57,29 +66,29 @@ pub fn draw(frame: &mut Frame<'_>, app: &App, theme: &Theme, targets: &Targets) 
         }
         Some(Front::Dialog(dialog)) => dialog.draw(&mut body, shared),
     }
-    if app.view == View::Board && app.front.is_none() {
-        booted_line(&mut body, shared);
-    }
 }
 
-/// On a machine that was booted from the drive: what begins by itself, and that results have nowhere to go.
-fn booted_line(canvas: &mut Canvas<'_>, shared: &Shared) {
-    let Some(booted) = &shared.facts.booted else { return };
-    let words = if let Some(seconds) = shared.begins_in {
+/// On a machine that was booted from the drive: what begins by itself, that results have nowhere to go, and what went wrong at its start. No more than
+/// a third of the room is theirs; what does not fit is counted.
+fn words_of_the_start(shared: &Shared, width: u16, rows: u16) -> Vec<String> {
+    let Some(booted) = &shared.facts.booted else { return Vec::new() };
+    let next = shared.begins_in.map(|seconds| {
         let next = if shared.planned_matches() { say::planned_run() } else { say::first_look() };
         say::starts_automatically(next, seconds)
-    } else if let Some(why) = &booted.not_kept {
-        say::results_lost(why)
-    } else if let Some(doubt) = &booted.doubt {
-        say::results_doubtful(doubt)
-    } else if let Some(trouble) = booted.troubles.first() {
-        trouble.clone()
-    } else {
-        return;
-    };
-    let (theme, width) = (canvas.theme, canvas.width().saturating_sub(4));
-    let rows = wrapped(&words, width.max(8)).len() as u16;
-    canvas.paragraph(2, canvas.height().saturating_sub(rows), width, theme.attention(), &words);
+    });
+    let lost = booted.not_kept.as_ref().map(say::results_lost);
+    let doubt = booted.doubt.as_ref().map(say::results_doubtful);
+    let mut words: Vec<String> =
+        next.into_iter().chain(lost.or(doubt)).chain(booted.troubles.iter().cloned()).collect();
+    let tall = |words: &[String]| words.iter().map(|words| wrapped(words, width).len()).sum::<usize>();
+    let fitting = (1..=words.len()).rev().find(|count| tall(&words[..*count]) <= usize::from(rows) / 3).unwrap_or(1);
+    let more = words.len().saturating_sub(fitting);
+    if more > 0 {
+        words.truncate(fitting);
+        let is_written = booted.not_kept.is_none();
+        words.push(if is_written { say::more_of_the_start_written(more) } else { say::more_of_the_start(more) });
+    }
+    words.iter().flat_map(|words| wrapped(words, width)).map(Cow::into_owned).collect()
 }
 
 /// The one thing that still has to be readable, and what to do.

@@ -343,6 +343,8 @@ mod keys;
 #[cfg(test)]
 mod looks;
 #[cfg(test)]
+mod samples;
+#[cfg(test)]
 mod states;
 #[cfg(test)]
 mod tests;

@@ -19,7 +19,7 @@ use revisum_workbench::go_on::Start;
 use revisum_workbench::speed_run::SpeedSnapshot;
 use rstest::rstest;
 
-use super::looks::{self, run_state};
+use super::samples::{self, run_state};
 use super::*;
 use crate::kit::canvas::Targets;
 use crate::shared::news::{BringingIn, Compared, Listed, Writing};
@@ -39,7 +39,7 @@ struct Walk {
 
 impl Walk {
     fn new(seed: u64) -> Self {
-        let facts = [false, true].map(|errors| looks::app(errors, true).shared.facts);
+        let facts = [false, true].map(|errors| samples::app(errors, true).shared.facts);
         let runs = [(false, false), (false, true), (true, false), (true, true)];
         Self { at: seed, facts, runs: runs.map(|(errors, over)| Arc::new(run_state(errors, over))) }
     }
@@ -79,12 +79,12 @@ impl Walk {
     fn recorded(&mut self) -> Recorded {
         let over = self.is_one_in(2);
         let state = self.run_state(over).as_ref().clone();
-        let standing = if self.is_one_in(3) { Standing::Running } else { Standing::Over(looks::judged(&state)) };
+        let standing = if self.is_one_in(3) { Standing::Running } else { Standing::Over(samples::judged(&state)) };
         Recorded { bytes: 0, records: 0, id: state.id.clone(), state, standing }
     }
 
     fn listed(&mut self, find: &str) -> News {
-        let runs = (0..self.below(4)).map(|at| RunSummary { id: at.to_string(), ..looks::summary() }).collect();
+        let runs = (0..self.below(4)).map(|at| RunSummary { id: at.to_string(), ..samples::summary() }).collect();
         News::Runs(Listed { find: find.to_owned(), runs, count: 3, unreadable: Vec::new(), aside: None })
     }
 
@@ -109,7 +109,7 @@ impl Walk {
                 let job = JobSummary { id: "j".into(), machine: "dome-1".into(), ..JobSummary::default() };
                 vec![News::Jobs(vec![job; self.below(3)])]
             }
-            Effect::Locate => vec![News::Located(looks::located(self.is_one_in(2)))],
+            Effect::Locate => vec![News::Located(samples::located(self.is_one_in(2)))],
             Effect::ListLogs(find) => vec![self.listed(find)],
             Effect::OpenLog(_) => vec![News::Recorded(Arc::new(self.recorded()), None)],
             Effect::LogAt { at, length, .. } => {
@@ -148,10 +148,10 @@ impl Walk {
             Effect::MeasureSpeed { .. } if !busy => vec![News::Speed(Some(SpeedSnapshot::default()))],
             Effect::LearnByTime if !busy => vec![News::ByTime(Some(TimingStage::Rows))],
             Effect::StopByTime => vec![News::ByTime(None), News::Said("Stopped.".into())],
-            Effect::StopSpeed => vec![News::Speed(None), News::SpeedMeasured(Arc::new(looks::speed_record(true)))],
+            Effect::StopSpeed => vec![News::Speed(None), News::SpeedMeasured(Arc::new(samples::speed_record(true)))],
             Effect::CompareSpeed { .. } if self.is_one_in(2) => vec![News::Said("Nothing to compare with.".into())],
             Effect::CompareSpeed { which, .. } => {
-                vec![News::SpeedCompared(Some((*which, Arc::new(looks::speed_record(true)))))]
+                vec![News::SpeedCompared(Some((*which, Arc::new(samples::speed_record(true)))))]
             }
             Effect::MakeReport(language) => vec![News::Report(Arc::new(document(language.is_some())))],
             Effect::OpenRecipe { .. } => vec![News::Recipe(Box::new(facts_recipe()))],
@@ -175,7 +175,7 @@ impl Walk {
             }
             1 => app.told(News::Facts(Box::new(self.facts()))),
             2 => app.told(News::BroughtIn(Ok(Imported::default()))),
-            3 => app.told(News::Located(looks::located(self.is_one_in(2)))),
+            3 => app.told(News::Located(samples::located(self.is_one_in(2)))),
             4 if app.shared.is_measuring() => app.told(News::Speed(None)),
             _ => Vec::new(),
         }
@@ -223,7 +223,7 @@ fn facts_recipe() -> revisum_engine::recipe::Recipe {
 fn life_line() -> LifeLine {
     serde_json::from_value(serde_json::json!({
         "run": "r", "job": "j", "started": "2031-04-12T13:16:00", "machine": "dome-1", "mainboard": "Holm", "slot": "A1",
-        "kind": "DDR4", "outcome": "clean", "headline": looks::summary().headline, "errors": 0, "passes": 1, "wall_ms": 0, "order_ms": 0,
+        "kind": "DDR4", "outcome": "clean", "headline": samples::summary().headline, "errors": 0, "passes": 1, "wall_ms": 0, "order_ms": 0,
     }))
     .expect("a line of a module's life")
 }
@@ -286,7 +286,7 @@ fn leads_back(app: &mut App, walk: &mut Walk) {
 fn every_command_does_something_and_every_state_is_left(#[values(1, 2, 3, 4, 5, 6, 7, 8)] seed: u64) {
     const SIZES: [(u16, u16); 5] = [(80, 25), (128, 40), (160, 47), (60, 20), (20, 5)];
     let mut walk = Walk::new(seed);
-    let mut app = looks::app(seed.is_multiple_of(2), true);
+    let mut app = samples::app(seed.is_multiple_of(2), true);
     for step in 0..STEPS {
         let all = app.commands();
         assert!(all.iter().any(|known| known.key.codes == [KeyCode::Enter]), "no next step in {:?}: {all:?}", app.view);
@@ -324,7 +324,7 @@ fn every_command_does_something_and_every_state_is_left(#[values(1, 2, 3, 4, 5, 
 /// Shows every state of a walk of so many steps.
 pub(super) fn visit(seed: u64, steps: usize, mut seen: impl FnMut(&App)) {
     let mut walk = Walk::new(seed);
-    let mut app = looks::app(seed.is_multiple_of(2), true);
+    let mut app = samples::app(seed.is_multiple_of(2), true);
     for _ in 0..steps {
         seen(&app);
         let effects = if walk.is_one_in(10) {

@@ -27,6 +27,8 @@ first-look = Ein erster Blick auf den ganzen Speicher
 starts-automatically = { $next } beginnt in { $seconds } s von selbst; jede Taste hält das an.
 results-lost = Ergebnisse gehen beim Ausschalten verloren: { $why }.
 results-doubtful = Das Dateisystem für Ergebnisse ist beschädigt ({ $doubt }): seine Aufzeichnungen wegkopieren und den Stick neu erstellen.
+more-of-the-start-written = Noch { $more }, in starts.txt auf dem Stick.
+more-of-the-start = Noch { $more }.
 no-run-yet = noch kein Lauf
 enlarge = auf { $width }x{ $height } vergrößern; q beendet
 

@@ -27,6 +27,8 @@ first-look = A first look at all memory
 starts-automatically = { $next } starts automatically in { $seconds } s; any key stops that.
 results-lost = Results are lost when the machine is switched off: { $why }.
 results-doubtful = The file system for results is damaged ({ $doubt }): copy its records off, and make the drive anew.
+more-of-the-start-written = { $more } more, in starts.txt on the drive.
+more-of-the-start = { $more } more.
 no-run-yet = no run yet
 enlarge = enlarge to { $width }x{ $height }; q leaves
 
