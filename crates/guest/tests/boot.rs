@@ -88,7 +88,7 @@ fn keys_are_taken_at_any_moment_of_the_start(#[case] entry: &'static str) {
     booted.wait_for("the menu", |text| text.contains("highlighted")).unwrap();
     booted.wait_for("the end of the menu", |text| !text.contains("highlighted")).unwrap();
     let (mut sent, mut pressed, mut seen, mut longest) = (String::new(), Vec::new(), String::new(), Duration::ZERO);
-    let begin = Instant::now();
+    let (begin, mut first) = (Instant::now(), None);
     for key in ROUND.cycle() {
         if shown().contains("0 Jobs") {
             break;
@@ -103,9 +103,10 @@ fn keys_are_taken_at_any_moment_of_the_start(#[case] entry: &'static str) {
                 && shown.len() > seen.len()
             {
                 let at = sent.rfind(&shown).unwrap_or_else(|| panic!("{shown} is not what was pressed: {sent}"));
+                let key = pressed[at + shown.len() - 1];
                 // What came before the screen was there could not be answered.
-                if !seen.is_empty() {
-                    longest = longest.max(pressed[at + shown.len() - 1].elapsed());
+                if *first.get_or_insert_with(Instant::now) < key {
+                    longest = longest.max(key.elapsed());
                 }
                 seen = shown;
             }
@@ -123,7 +124,7 @@ fn keys_are_taken_at_any_moment_of_the_start(#[case] entry: &'static str) {
     assert!(seen.len() > 3, "{sent} {seen}");
     press('3');
     let begin = Instant::now();
-    while !shown().contains("passes") {
+    while !shown().contains("one pass") {
         assert!(begin.elapsed() < Duration::from_secs(60), "the page of tests never came:\n{}", shown());
         std::thread::sleep(Duration::from_millis(10));
     }
@@ -195,23 +196,24 @@ fn computing_leaves_the_system_its_memory() {
 }
 
 /// The virtual machine goes to sleep with the run in its memory, and its clock wakes it, whatever firmware leads it back. The emulator's older chipset
-/// does not come back.
+/// does not come back; with old firmware the newer one does, but then has no registers to go to sleep by: the second sleep fails, and the run is not
+/// called clean.
 #[rstest]
-#[case::bios(Start::Bios, Chipset::Q35)]
-#[case::uefi(Start::Uefi, Chipset::Q35)]
+#[case::bios(Start::Bios, 1, Outcome::CutShort)]
+#[case::uefi(Start::Uefi, 2, Outcome::Clean)]
 #[ignore = "boots a guest: cargo xtask guests runs it"]
-fn it_sleeps_and_wakes_and_its_memory_kept_everything(#[case] start: Start, #[case] chipset: Chipset) {
+fn it_sleeps_and_wakes_and_its_memory_kept_everything(
+    #[case] start: Start,
+    #[case] times: u64,
+    #[case] outcome: Outcome,
+) {
     let recipe = "tests = [\"sleep\"]\npasses = 1\nidle = \"20s\"\nmemory = \"128 MiB\"\n";
-    let run = run_by(recipe, start, chipset);
-    assert_eq!(
-        Judgement::of(&run, false).outcome,
-        Outcome::Clean,
-        "{:?}",
-        result::sentence(&Judgement::of(&run, false))
-    );
-    println!("slept for {} ms in all", run.slept_ms);
+    let run = run_by(recipe, start, Chipset::Q35);
+    let judgement = Judgement::of(&run, false);
+    assert_eq!((judgement.outcome, run.errors.words), (outcome, 0), "{:?}", result::sentence(&judgement));
+    println!("{start:?}: slept for {} ms in all", run.slept_ms);
     // Going to sleep takes a few seconds of the time until the alarm.
-    assert!(run.slept_ms > 20_000);
+    assert!((10_000 * times..30_000 * times).contains(&run.slept_ms));
 }
 
 /// What a run by this recipe came to, the power cut after its end.

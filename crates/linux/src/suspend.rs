@@ -12,13 +12,6 @@ use revisum_engine::host::{NoSleep, Sleeper};
 /// Shorter sleep may be over before it began: the alarm has to lie ahead when the last device is asleep.
 const LEAST: Duration = Duration::from_secs(5);
 
-/// Going to sleep takes a while, longer where memory and disks are slow. An alarm that goes off meanwhile ends it before it began: each try leaves
-/// more time for it.
-const FOR_GOING_TO_SLEEP: [Duration; 3] = [Duration::ZERO, Duration::from_secs(15), Duration::from_secs(60)];
-
-/// It did sleep: the clocks that tell have hundredths of a second.
-const SLEPT: Duration = Duration::from_secs(1);
-
 /// Suspend to RAM.
 pub struct Suspend {
     /// `/sys`.
@@ -47,19 +40,6 @@ impl Suspend {
     fn offers(&self, name: &str, word: &str) -> bool {
         let text = fs::read_to_string(self.power(name)).unwrap_or_default();
         text.split_whitespace().any(|one| one.trim_matches(['[', ']']) == word)
-    }
-
-    /// Sets the alarm, sleeps, and says for how long.
-    fn sleep_with(&self, alarm: Duration) -> io::Result<Duration> {
-        // An alarm that is set already is refused to be set again.
-        fs::write(self.alarm(), "0")?;
-        fs::write(self.power("mem_sleep"), "deep")?;
-        fs::write(self.alarm(), format!("+{}", alarm.as_secs()))?;
-        let (up, awake) = (self.up()?, Instant::now());
-        fs::write(self.power("state"), "mem")?;
-        let slept = self.up()? - up - awake.elapsed().as_secs_f64();
-        // The uptime has hundredths of a second.
-        Ok(Duration::try_from_secs_f64(slept).unwrap_or_default())
     }
 
     /// Seconds since the system started, those asleep too.
@@ -108,15 +88,15 @@ impl Sleeper for Suspend {
         if self.refuses().is_some() {
             return Err(io::ErrorKind::Unsupported.into());
         }
-        let mut last = Ok(Duration::ZERO);
-        for margin in FOR_GOING_TO_SLEEP {
-            last = self.sleep_with(time.max(LEAST) + margin);
-            // Who wakes the machine wants it awake.
-            if last.as_ref().is_ok_and(|slept| *slept >= SLEPT) {
-                break;
-            }
-        }
-        last
+        // An alarm that is set already is refused to be set again.
+        fs::write(self.alarm(), "0")?;
+        fs::write(self.power("mem_sleep"), "deep")?;
+        fs::write(self.alarm(), format!("+{}", time.max(LEAST).as_secs()))?;
+        let (up, awake) = (self.up()?, Instant::now());
+        fs::write(self.power("state"), "mem")?;
+        let slept = self.up()? - up - awake.elapsed().as_secs_f64();
+        // The uptime has hundredths of a second.
+        Ok(Duration::try_from_secs_f64(slept).unwrap_or_default())
     }
 }
 
@@ -165,13 +145,13 @@ mod tests {
         assert_eq!(Suspend { remote: true, ..suspend }.refuses(), refuses.or(Some(NoSleep::Remote)));
     }
 
-    /// Nothing sleeps here, so no time is lost, and it is tried until the last alarm.
     #[test]
-    fn the_alarm_is_set_before_it_sleeps_and_farther_away_at_each_try() {
+    fn the_alarm_is_set_before_it_sleeps() {
         let (folder, suspend) = system("mem", "[s2idle] deep", true);
+        // Nothing sleeps here, so no time is lost.
         assert_eq!(suspend.sleep(Duration::from_secs(60)).unwrap().as_secs(), 0);
         let read = |name: &str| fs::read_to_string(folder.path().join(name)).unwrap();
-        assert_eq!(read("class/rtc/rtc0/wakealarm"), "+120");
+        assert_eq!(read("class/rtc/rtc0/wakealarm"), "+60");
         assert_eq!((read("power/mem_sleep"), read("power/state")), ("deep".to_owned(), "mem".to_owned()));
     }
 }
