@@ -174,7 +174,10 @@ mod tests {
 
     #[rstest]
     #[case::large((128, 30), true, &["CLEAN"], &[Some(Pixel::Square(3))])]
-    #[case::on_a_small_screen((76, 16), true, &["CLEAN"], &[Some(Pixel::Square(1))])]
+    #[case::on_a_small_screen((76, 16), true, &["CLEAN"], &[Some(Pixel::Tall)])]
+    #[case::on_two_lines((76, 16), true, &["CLEAN", "IN PART"], &[Some(Pixel::Tall), Some(Pixel::Tall)])]
+    #[case::with_less_room((76, 12), true, &["CLEAN", "IN PART"], &[Some(Pixel::Square(1)), Some(Pixel::Tall)])]
+    #[case::low((76, 7), true, &["CLEAN"], &[Some(Pixel::Square(1))])]
     #[case::tiny((22, 6), true, &["CLEAN"], &[Some(Pixel::Narrow)])]
     #[case::tiny_without_quarters((22, 6), false, &["CLEAN"], &[None])]
     #[case::each_as_large_as_it_can_be((124, 32), true, &["4", "ERRORS"], &[Some(Pixel::Square(6)), Some(Pixel::Square(2))])]

@@ -21,6 +21,8 @@ const QUARTERS: [char; 16] = [' ', '▘', '▝', '▀', '▖', '▌', '▞', '�
 pub enum Pixel {
     /// So many columns, and half as many rows: a square, which carries far.
     Square(u16),
+    /// A column and a row, for screens on which twice the columns do not fit.
+    Tall,
     /// Half a column.
     Narrow,
 }
@@ -30,6 +32,7 @@ impl Pixel {
     fn letter(self) -> (u16, u16) {
         match self {
             Self::Square(scale) => (PIXELS * scale, ROWS * scale),
+            Self::Tall => (PIXELS, PIXELS),
             Self::Narrow => (PIXELS / 2, ROWS),
         }
     }
@@ -43,7 +46,8 @@ impl Pixel {
 
 /// The sizes that letters can have on a terminal with these glyphs, the largest first.
 pub fn sizes(quarter_blocks: bool) -> impl Iterator<Item = Pixel> {
-    (1..=LARGEST).rev().map(Pixel::Square).chain(quarter_blocks.then_some(Pixel::Narrow))
+    let twice = (2..=LARGEST).rev().map(Pixel::Square);
+    twice.chain([Pixel::Tall, Pixel::Square(1)]).chain(quarter_blocks.then_some(Pixel::Narrow))
 }
 
 /// Draws the longest of the wordings that fits, and returns the columns it took. Square pixels where there is room: they
@@ -77,6 +81,7 @@ fn cells(letter: char, row: u16, pixel: Pixel) -> String {
             let (upper, lower) = (2 * row / scale, (2 * row + 1) / scale);
             (0..PIXELS * scale).map(|at| HALVES[bit(upper, at / scale) + 2 * bit(lower, at / scale)]).collect()
         }
+        Pixel::Tall => (0..PIXELS).map(|x| HALVES[3 * bit(row, x)]).collect(),
         Pixel::Narrow => {
             let pair = |y: u16, x: u16| bit(y, x) + 2 * bit(y, x + 1);
             (0..PIXELS).step_by(2).map(|x| QUARTERS[pair(2 * row, x) + 4 * pair(2 * row + 1, x)]).collect()
@@ -96,6 +101,13 @@ mod tests {
     #[case('\u{4e2d}', Pixel::Narrow, ["    "; 4])]
     fn letters(#[case] letter: char, #[case] pixel: Pixel, #[case] expected: [&str; 4]) {
         let rows: Vec<String> = (0..ROWS).map(|row| cells(letter, row, pixel)).collect();
+        assert_eq!(rows, expected);
+    }
+
+    #[test]
+    fn a_tall_letter_has_a_row_for_each_of_its_pixels() {
+        let rows: Vec<String> = (0..Pixel::Tall.letter().1).map(|row| cells('L', row, Pixel::Tall)).collect();
+        let expected = ["████    ", " ██     ", " ██     ", " ██     ", " ██   █ ", " ██  ██ ", "███████ ", "        "];
         assert_eq!(rows, expected);
     }
 
