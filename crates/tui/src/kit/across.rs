@@ -106,10 +106,13 @@ fn fitting(all: &[Vec<String>], room: (u16, u16), quarter_blocks: bool) -> Vec<(
     let large = |lines: &Vec<String>| -> Option<Vec<(String, Pixel)>> {
         let widest = |line: &String| sizes.iter().position(|pixel| pixel.size(line).0 <= room.0);
         let mut at = lines.iter().map(widest).collect::<Option<Vec<usize>>>()?;
+        let is_number = lines.first().is_some_and(|line| line.starts_with(|letter: char| letter.is_ascii_digit()));
         let height = |at: &[usize]| at.iter().map(|at| sizes[*at].size("").1).sum::<u16>();
-        // The tallest line gives way first, of equals the last: numbers come first.
+        // The tallest line gives way first. Of equals it is the one below a number, else the first: what limits a word must not be smaller than the word.
         while height(&at) > room.1 {
-            let tallest = at.iter_mut().rev().min_by_key(|at| **at)?;
+            let sizes_now = at.iter_mut();
+            let tallest =
+                if is_number { sizes_now.rev().min_by_key(|at| **at) } else { sizes_now.min_by_key(|at| **at) }?;
             *tallest = Some(*tallest + 1).filter(|next| *next < sizes.len())?;
         }
         Some(lines.iter().cloned().zip(at.iter().map(|at| sizes[*at])).collect())
@@ -177,6 +180,7 @@ mod tests {
     #[case::on_a_small_screen((76, 16), true, &["CLEAN"], &[Some(Pixel::Tall)])]
     #[case::on_two_lines((76, 16), true, &["CLEAN", "IN PART"], &[Some(Pixel::Tall), Some(Pixel::Tall)])]
     #[case::with_less_room((76, 12), true, &["24", "ERRORS"], &[Some(Pixel::Tall), Some(Pixel::Square(1))])]
+    #[case::limited_with_less_room((76, 12), true, &["CLEAN", "IN PART"], &[Some(Pixel::Square(1)), Some(Pixel::Tall)])]
     #[case::low((76, 7), true, &["CLEAN"], &[Some(Pixel::Square(1))])]
     #[case::tiny((22, 6), true, &["CLEAN"], &[Some(Pixel::Narrow)])]
     #[case::tiny_without_quarters((22, 6), false, &["CLEAN"], &[None])]
